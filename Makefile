@@ -1,0 +1,37 @@
+# Each target works as the first command on a bare Debian 12 with git, make, python3 and python3-venv.
+PY := .venv/bin/python
+export QT_LOGGING_RULES = qt.qpa.*=false
+
+.PHONY: demo test test-real test-kill bench pictures lint schemas clean
+
+demo: .venv/ready
+	$(PY) -m swept_shelf demo
+
+test: .venv/ready-test
+	$(PY) -m ruff check src tests tools
+	$(PY) -m mypy
+	QT_QPA_PLATFORM=offscreen $(PY) -m pytest -n 2 --dist loadgroup
+
+test-real: .venv/ready-test
+	$(PY) -m pytest -m real tests/real
+
+test-kill: .venv/ready-test
+	$(PY) -m pytest -m sweep -s -n 2 tests/sweep
+
+bench: .venv/ready
+	$(PY) tools/bench.py
+
+pictures: .venv/ready
+	$(PY) tools/pictures.py docs/screenshots
+
+schemas: .venv/ready
+	$(PY) tools/schemas.py docs/schemas
+
+.venv/ready: requirements.txt pyproject.toml tools/setup.sh
+	sh tools/setup.sh run
+
+.venv/ready-test: requirements-dev.txt requirements.txt pyproject.toml tools/setup.sh
+	sh tools/setup.sh test
+
+clean:
+	rm -rf .venv

@@ -1,0 +1,158 @@
+"""What an application is: every visible launcher, and what was asked for that has a command or service of its own.
+
+The rest is the system. Each installed package is in one application's own part or in the system's."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from datetime import datetime
+
+from swept_shelf.core.applications.graph import Graph
+from swept_shelf.core.documents.paths import base, parent
+from swept_shelf.core.registries.debian.package import DebianRegistry, Package
+from swept_shelf.core.registries.launchers import LauncherFile
+from swept_shelf.core.registries.unregistered.read import Unregistered
+
+_COMMAND_FOLDERS = ("/usr/bin", "/bin", "/usr/games", "/usr/sbin", "/sbin", "/usr/local/bin")
+_UNIT_FOLDERS = ("/lib/systemd/system", "/usr/lib/systemd/system", "/usr/lib/systemd/user")
+_SYSTEM_PRIORITIES = ("required", "important")
+
+
+@dataclass(frozen=True, slots=True)
+class Known:
+    """One application before sizes, belongings, references and use are known."""
+
+    id: str
+    name: str
+    version: str
+    registry: str
+    type: str
+    state: str
+    summary: str
+    publisher: str
+    homepage: str
+    package: Package | None
+    top: str
+    launchers: tuple[LauncherFile, ...]
+    executables: tuple[str, ...]
+    units: tuple[str, ...]
+    packages: tuple[str, ...]
+    own_packages: tuple[str, ...]
+    needed_by: tuple[str, ...]
+    why_here: tuple[str, ...]
+    asked_for: bool | None
+    installed_first: datetime | None
+    installed_last: datetime | None
+    protected: str | None
+
+
+@dataclass(frozen=True, slots=True)
+class Assembled:
+    applications: tuple[Known, ...]
+    system_packages: tuple[str, ...]
+
+
+def assemble(registry: DebianRegistry | None, graph: Graph, launchers: list[LauncherFile],
+             unregistered: list[Unregistered]) -> Assembled:  # fmt: skip
+    """All applications of the machine, sorted by name."""
+    found: list[Known] = []
+    system: list[str] = []
+    if registry is not None:
+        heads = _heads(registry, launchers)
+        own = _own_parts(graph, heads)
+        for head in heads:
+            found.append(_from_package(head, registry, graph, heads, launchers, tuple(own[head])))
+        taken = {p for parts in own.values() for p in parts}
+        system = [n for n in graph.names if n not in taken]
+    found += [_from_folder(u) for u in unregistered]
+    return Assembled(tuple(sorted(found, key=lambda a: (a.name.lower(), a.id))), tuple(system))
+
+
+def _heads(registry: DebianRegistry, launchers: list[LauncherFile]) -> list[str]:
+    """Packages that make an application."""
+    with_launcher = {lf.path for lf in launchers if lf.visible}
+    heads = []
+    for package in registry.packages.values():
+        if not package.installed:
+            continue
+        shown = any(f in with_launcher for f in package.files)
+        asked = package.name not in registry.automatic
+        system = package.essential or package.priority in _SYSTEM_PRIORITIES
+        if shown or (asked and not system and (commands_of(package) or units_of(package))):
+            heads.append(package.name)
+    return sorted(heads)
+
+
+def commands_of(package: Package) -> tuple[str, ...]:
+    return tuple(f for f in package.files if parent(f) in _COMMAND_FOLDERS)
+
+
+def units_of(package: Package) -> tuple[str, ...]:
+    return tuple(f for f in package.files if parent(f) in _UNIT_FOLDERS and f.endswith((".service", ".timer", ".socket")))
+
+
+def _own_parts(graph: Graph, heads: list[str]) -> dict[str, list[str]]:
+    """Cut the packages into one part per application by the nearest application that dominates each."""
+    idom = graph.dominators()
+    head_numbers = {graph.number[h] for h in heads}
+    own: dict[str, list[str]] = {h: [h] for h in heads}
+    for i, name in enumerate(graph.names):
+        if i in head_numbers:
+            continue
+        above = idom[i]
+        while 0 <= above < len(graph.names) and above not in head_numbers:
+            above = idom[above]
+        if above in head_numbers and i not in graph.roots:
+            own[graph.names[above]].append(name)
+    return {h: sorted(parts, key=lambda n, h=h: (n != h, n)) for h, parts in own.items()}  # type: ignore[misc]
+
+
+def _from_package(head: str, registry: DebianRegistry, graph: Graph, heads: list[str],
+                  launchers: list[LauncherFile], own: tuple[str, ...]) -> Known:  # fmt: skip
+    package = registry.packages[head]
+    files = set(package.files)
+    mine = tuple(lf for lf in launchers if lf.path in files)
+    shown = next((lf for lf in mine if lf.visible), None)
+    goes = graph.goes_with({head})
+    needs = graph.dependents({graph.number[head]}) - {graph.number[head]}
+    needed_by = tuple(f"debian:{graph.names[i]}" for i in sorted(needs) if graph.names[i] in heads)
+    events = [e for e in registry.history if e.package.split(":")[0] == package.plain_name]
+    first = next((e.at for e in events if e.action == "install"), None)
+    commands, units = commands_of(package), units_of(package)
+    if not commands:
+        commands = tuple(f for lf in mine if (f := lf.executable) in files)
+    kind = "desktop" if shown else "terminal" if commands else "service"
+    chain = graph.why(head)
+    names = {c: registry.packages[c].plain_name for c in chain}
+    state = {"installed": "installed", "triggers-pending": "installed", "triggers-awaited": "installed"}.get(
+        package.status, f"broken: {package.status}")  # fmt: skip
+    return Known(
+        id=f"debian:{head}", name=shown.name if shown else package.plain_name, version=package.version,
+        registry="debian", type=kind, state=state, summary=shown.comment if shown and shown.comment else package.summary,
+        publisher=re.sub(r"\s*<[^>]*>", "", package.maintainer), homepage=package.homepage, package=package, top="",
+        launchers=mine, executables=commands, units=units,
+        packages=tuple(sorted(goes, key=lambda n: (n != head, n))), own_packages=own, needed_by=needed_by,
+        why_here=tuple(names[c] for c in chain[:-1]), asked_for=head not in registry.automatic,
+        installed_first=first or package.changed_at, installed_last=package.changed_at, protected=_protected(package),
+    )  # fmt: skip
+
+
+def _protected(package: Package) -> str | None:
+    if package.essential:
+        return "the system cannot run without it: its package is essential"
+    if package.protected:
+        return "its package is marked as protected: the computer may not start without it"
+    if package.priority in _SYSTEM_PRIORITIES:
+        return f"its package is part of the base system (priority {package.priority})"
+    return None
+
+
+def _from_folder(program: Unregistered) -> Known:
+    launcher = program.launcher
+    return Known(
+        id=f"files:{program.top}", name=launcher.name or base(program.top), version="", registry="files", type="desktop",
+        state="installed", summary=launcher.comment, publisher="", homepage="", package=None, top=program.top,
+        launchers=(launcher,), executables=(program.executable,), units=(), packages=(), own_packages=(), needed_by=(),
+        why_here=(), asked_for=None, installed_first=None, installed_last=None, protected=None,
+    )  # fmt: skip

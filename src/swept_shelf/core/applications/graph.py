@@ -1,0 +1,162 @@
+"""The dependency graph of installed packages and the two questions asked of it.
+
+What goes with a set is what its registry would take: reachability from everything asked for, with and without
+the set and whatever depends on it (apt's own rule, apt-get(8) autoremove). What is an application's own part
+is what it dominates: every way from what was asked for to the package leads through it."""
+
+from __future__ import annotations
+
+import re
+from collections import defaultdict
+from dataclasses import dataclass, field
+
+import numpy as np
+from scipy.sparse import coo_array
+from scipy.sparse.csgraph import breadth_first_order
+
+from swept_shelf.core.registries.debian.package import DebianRegistry, Package
+
+_WORD = re.compile(r"^\s*([^\s(:\[]+)(?::(\S+))?\s*(?:\(\s*([<>=]+)\s*([^)\s]+)\s*\))?")
+_ROOT_PRIORITIES = ("required",)
+
+
+@dataclass(slots=True)
+class Graph:
+    """Packages by number. `hard` lists, per package, its or-groups of numbers that satisfy a dependency."""
+
+    names: list[str]
+    number: dict[str, int]
+    roots: set[int]
+    needs: list[set[int]]
+    hard: list[list[frozenset[int]]]
+    edges: list[tuple[int, int, str]] = field(default_factory=list)
+
+    def dependents(self, gone: set[int]) -> set[int]:
+        """`gone` and everything that could not stay without it."""
+        gone = set(gone)
+        while True:
+            more = {
+                p for p in range(len(self.names))
+                if p not in gone and any(group <= gone for group in self.hard[p] if group)
+            }  # fmt: skip
+            if not more:
+                return gone
+            gone |= more
+
+    def reachable(self, without: set[int]) -> set[int]:
+        """Packages that something asked for still leads to, `without` taken away."""
+        seen = {r for r in self.roots if r not in without}
+        stack = list(seen)
+        while stack:
+            for child in self.needs[stack.pop()]:
+                if child not in seen and child not in without:
+                    seen.add(child)
+                    stack.append(child)
+        return seen
+
+    def goes_with(self, asked: set[str]) -> list[str]:
+        """Exactly what the registry takes for `asked`: dependents, then what nothing asked for needs any more."""
+        before = self.reachable(set())
+        gone = self.dependents({self.number[n] for n in asked if n in self.number})
+        after = self.reachable(gone)
+        return sorted(self.names[i] for i in gone | (before - after))
+
+    def why(self, name: str) -> list[str]:
+        """The shortest chain from something asked for down to `name`; [] when nothing leads to it."""
+        target = self.number[name]
+        count = len(self.names)
+        rows = [count] * len(self.roots) + [p for p in range(count) for _ in self.needs[p]]
+        columns = [*sorted(self.roots), *(c for p in range(count) for c in sorted(self.needs[p]))]
+        matrix = coo_array((np.ones(len(rows)), (rows, columns)), shape=(count + 1, count + 1)).tocsr()
+        _, before = breadth_first_order(matrix, count)
+        chain: list[str] = []
+        here = target
+        while here != count and here >= 0:
+            chain.append(self.names[here])
+            here = int(before[here])
+        return chain[::-1] if here == count else []
+
+    def dominators(self) -> list[int]:
+        """Immediate dominator of each package under a root above everything asked for (number len(names));
+        -1 where nothing leads to it. Cooper, Harvey and Kennedy, A Simple, Fast Dominance Algorithm (2001)."""
+        top = len(self.names)
+        order: list[int] = []
+        seen = {top}
+        stack: list[tuple[int, list[int]]] = [(top, sorted(self.roots))]
+        while stack:
+            node, children = stack[-1]
+            child = next((c for c in iter(children.pop, None) if c not in seen), None) if children else None
+            if child is None:
+                order.append(node)
+                stack.pop()
+            else:
+                seen.add(child)
+                stack.append((child, sorted(self.needs[child])))
+        position = {node: i for i, node in enumerate(order)}
+        above: dict[int, list[int]] = defaultdict(list)
+        for node in order:
+            for child in self.roots if node == top else self.needs[node]:
+                above[child].append(node)
+        idom = {top: top}
+        changed = True
+        while changed:
+            changed = False
+            for node in reversed(order[:-1]):
+                best = -1
+                for p in above[node]:
+                    if p in idom:
+                        best = p if best < 0 else _meet(idom, position, p, best)
+                if idom.get(node) != best:
+                    idom[node] = best
+                    changed = True
+        return [idom.get(i, -1) for i in range(top)]
+
+
+def _meet(idom: dict[int, int], position: dict[int, int], a: int, b: int) -> int:
+    while a != b:
+        while position[a] < position[b]:
+            a = idom[a]
+        while position[b] < position[a]:
+            b = idom[b]
+    return a
+
+
+def build_graph(registry: DebianRegistry) -> Graph:
+    """The graph of what is installed, alternatives and virtual packages as the registry resolves them."""
+    packages = [p for p in registry.packages.values() if p.installed]
+    names = [p.name for p in packages]
+    number = {n: i for i, n in enumerate(names)}
+    providers: dict[str, list[int]] = defaultdict(list)
+    for i, p in enumerate(packages):
+        providers[p.plain_name].append(i)
+        for provided in p.provides.split(","):
+            if match := _WORD.match(provided):
+                providers[match[1]].append(i)
+    never = [re.compile(pattern) for pattern in registry.never_remove]
+    graph = Graph(names, number, set(), [set() for _ in names], [[] for _ in names])
+    for i, p in enumerate(packages):
+        if _is_root(p, registry, never):
+            graph.roots.add(i)
+        for text, kind in ((p.depends, "depends"), (p.recommends, "recommends"), (p.suggests, "suggests")):
+            counts = kind == "depends" or (
+                registry.keeps_recommends if kind == "recommends" else registry.keeps_suggests
+            )
+            for group in text.split(","):
+                found = frozenset(j for word in group.split("|") if (m := _WORD.match(word))
+                                  for j in providers.get(m[1], ()) if j != i)  # fmt: skip
+                if kind == "depends" and group.strip():
+                    graph.hard[i].append(found)
+                if counts:
+                    graph.needs[i] |= found
+                graph.edges.extend((i, j, kind) for j in found)
+    return graph
+
+
+def _is_root(package: Package, registry: DebianRegistry, never: list[re.Pattern[str]]) -> bool:
+    return (
+        package.name not in registry.automatic
+        or package.essential
+        or package.protected
+        or package.priority in _ROOT_PRIORITIES
+        or any(p.search(package.plain_name) for p in never)
+    )

@@ -1,0 +1,34 @@
+"""Our own few exceptions. Each says what a person should know: the place, the reason, what was left undone."""
+
+from __future__ import annotations
+
+
+class SweptShelfError(Exception):
+    """Base of all errors that are shown to a technician as they stand."""
+
+    def __init__(self, reason: str, path: str = "") -> None:
+        self.reason = reason
+        self.path = path
+        super().__init__(f"{printable(path)}: {reason}" if path else reason)
+
+
+class CouldNotRead(SweptShelfError):
+    """A file, registry or folder could not be read. The rest of the work goes on."""
+
+
+class Refused(SweptShelfError):
+    """Asked for something that is not done; nothing was changed. Exit status 2."""
+
+
+class Changed(SweptShelfError):
+    """A path is no longer what was surveyed; its line stops, nothing of it was moved."""
+
+
+class Interrupted(SweptShelfError):
+    """A run was cut off and must first be finished or put back."""
+
+
+def printable(text: str) -> str:
+    """`text` without control characters and undecodable bytes, for people to read."""
+    shown = "".join(c if c.isprintable() else repr(c)[1:-1] for c in text)
+    return shown.encode("utf-8", "backslashreplace").decode("utf-8")

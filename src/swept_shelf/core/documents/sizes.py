@@ -1,0 +1,26 @@
+"""Sizes for people: decimal units, at most three figures; and the kinds that bytes are split by."""
+
+from __future__ import annotations
+
+KINDS = ("program", "support", "preferences", "cache", "state", "log")
+
+
+def human_bytes(count: int) -> str:
+    """`count` bytes in decimal units: 0 bytes, 12 kB, 4.6 MB, 212 MB, 1.9 GB."""
+    sign, size = ("−" if count < 0 else ""), float(abs(count))
+    if size < 1000:
+        return f"{sign}{int(size)} bytes"
+    for unit in ("kB", "MB", "GB", "TB", "PB"):
+        size /= 1000
+        if size < 999.5 or unit == "PB":
+            return f"{sign}{size:.1f} {unit}" if size < 9.95 and unit != "kB" else f"{sign}{size:.0f} {unit}"
+    raise AssertionError
+
+
+def grouped(count: int) -> str:
+    """`count` with thin spaces between groups of three figures."""
+    return f"{count:,}".replace(",", " ")
+
+
+def plural(count: int, one: str, many: str = "") -> str:
+    return f"{grouped(count)} {one if count == 1 else many or one + 's'}"

@@ -1,0 +1,345 @@
+"""A survey: what the machine looked like at one moment. Immutable. Sizes are allocated bytes, times UTC."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from datetime import datetime
+
+from swept_shelf.core.documents.paths import MachinePath
+
+
+@dataclass(frozen=True, slots=True)
+class Identity:
+    """What tells one file from another that later stands at its path. Times in nanoseconds."""
+
+    file_system: str
+    inode: int
+    type: str
+    size: int
+    mtime_ns: int
+    ctime_ns: int
+    uid: int | None
+    gid: int | None
+    mode: int
+
+
+@dataclass(frozen=True, slots=True)
+class IndexFile:
+    file: str
+    sha256: str
+
+
+@dataclass(frozen=True, slots=True)
+class MachineFacts:
+    key: str
+    root: MachinePath
+    name: str
+    os: str
+    architecture: str
+    timezone: str
+    boot_id: str
+    foreign: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Volume:
+    id: str
+    mount: MachinePath
+    device: str
+    file_system: str
+    options: str
+    read_only: bool
+    capacity: int
+    used: int
+    free: int
+    reserved: int
+    inodes: int
+
+
+@dataclass(frozen=True, slots=True)
+class Person:
+    """`read` says how much of the home could be read: all, part or none."""
+
+    name: str
+    uid: int
+    home: MachinePath
+    read: str = "all"
+
+
+@dataclass(frozen=True, slots=True)
+class Evidence:
+    access_times: str
+    journal_since: datetime | None = None
+    logins_since: datetime | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class SystemPart:
+    packages: list[str]
+    bytes: int
+
+
+@dataclass(frozen=True, slots=True)
+class Installed:
+    first: datetime | None
+    last: datetime | None
+
+
+@dataclass(frozen=True, slots=True)
+class Origin:
+    source: str
+    reinstallable: bool | None
+
+
+@dataclass(frozen=True, slots=True)
+class Launcher:
+    path: MachinePath
+    id: str
+    name: str
+    visible: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Start:
+    how: str
+    path: MachinePath
+    person: str
+    enabled: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Running:
+    pid: int
+    started: datetime | None
+    person: str
+
+
+@dataclass(frozen=True, slots=True)
+class Kinds:
+    """Bytes by kind; the order is the fixed place in every band."""
+
+    program: int = 0
+    support: int = 0
+    preferences: int = 0
+    cache: int = 0
+    state: int = 0
+    log: int = 0
+
+    @property
+    def total(self) -> int:
+        return self.program + self.support + self.preferences + self.cache + self.state + self.log
+
+
+@dataclass(frozen=True, slots=True)
+class BytesBy:
+    volume: str
+    person: str
+    kind: str
+    bytes: int
+
+
+@dataclass(frozen=True, slots=True)
+class ComesBack:
+    """Bytes that return to a volume: now, when the shelf is emptied, when a process ends."""
+
+    volume: str
+    now: int = 0
+    when_emptied: int = 0
+    when_ended: int = 0
+
+    @property
+    def total(self) -> int:
+        return self.now + self.when_emptied + self.when_ended
+
+
+@dataclass(frozen=True, slots=True)
+class Sign:
+    kind: str
+    at: datetime
+    until: datetime | None
+    person: str
+    source: MachinePath
+    trust: str
+    doubt: str = ""
+    set_aside: str = ""
+    note: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class PersonUse:
+    person: str
+    at: datetime
+
+
+@dataclass(frozen=True, slots=True)
+class LastUse:
+    at: datetime | None
+    from_: datetime | None
+    to: datetime | None
+    person: str
+    certainty: str
+    background: bool
+    people: list[PersonUse]
+    months: list[int]
+    looked_at: list[str]
+    signs: list[Sign]
+
+
+@dataclass(frozen=True, slots=True)
+class Proof:
+    proof: str
+    path: MachinePath = ""
+    line: int = 0
+    text: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Belonging:
+    object: str
+    path: MachinePath
+    volume: str
+    identity: Identity | None
+    files: int
+    newest_write: datetime | None
+    person: str
+    kind: str
+    bytes: int
+    proof: str
+    reason: str
+    share: str
+    shared_with: list[str]
+    personal: bool
+    ticked: bool
+    evidence: list[Proof] = field(default_factory=list)
+    except_: list[MachinePath] = field(default_factory=list)
+
+
+@dataclass(frozen=True, slots=True)
+class Reference:
+    """Anything elsewhere that points at the application. `key` finds it again inside its file."""
+
+    id: str
+    family: str
+    kind: str
+    path: MachinePath
+    line: int
+    key: str
+    text: str
+    person: str
+    detail: str
+    in_effect: bool
+    mention: bool
+    action: str
+
+
+@dataclass(frozen=True, slots=True)
+class Application:
+    id: str
+    name: str
+    version: str
+    registry: str
+    type: str
+    state: str
+    summary: str
+    publisher: str
+    homepage: str
+    icon: str
+    categories: list[str]
+    packages: list[str]
+    own_packages: list[str]
+    also_here_as: list[str]
+    other_versions: list[str]
+    installed: Installed
+    requested_by: str
+    why_here: list[str]
+    needed_by: list[str]
+    protected: str | None
+    held: bool
+    origin: Origin
+    launchers: list[Launcher]
+    executables: list[MachinePath]
+    starts: list[Start]
+    running: list[Running]
+    bytes: Kinds
+    bytes_by: list[BytesBy]
+    comes_back: int
+    comes_back_by: list[ComesBack]
+    last_use: LastUse
+    belongings: list[Belonging]
+    references: list[Reference]
+
+
+@dataclass(frozen=True, slots=True)
+class Was:
+    registry: str
+    name: str
+    version: str
+
+
+@dataclass(frozen=True, slots=True)
+class LeftBehind:
+    id: str
+    name: str
+    was: Was
+    gone_since: datetime | None
+    evidence: list[Proof]
+    belongings: list[Belonging]
+
+    @property
+    def bytes(self) -> Kinds:
+        sums = {k: 0 for k in ("program", "support", "preferences", "cache", "state", "log")}
+        for b in self.belongings:
+            sums[b.kind] += b.bytes
+        return Kinds(**sums)
+
+
+@dataclass(frozen=True, slots=True)
+class SharedStore:
+    id: str
+    kind: str
+    name: str
+    person: str
+    volume: str
+    path: MachinePath
+    bytes: int
+    oldest: datetime | None
+    newest: datetime | None
+    clear_by: str
+    offered: bool
+
+
+@dataclass(frozen=True, slots=True)
+class NotRead:
+    path: MachinePath
+    reason: str
+
+
+@dataclass(frozen=True, slots=True)
+class Survey:
+    format: str
+    version: int
+    id: str
+    surveyed_at: datetime
+    finished_at: datetime
+    complete: bool
+    tool: str
+    rights: str
+    index: IndexFile
+    machine: MachineFacts
+    volumes: list[Volume]
+    people: list[Person]
+    evidence: Evidence
+    system: SystemPart
+    applications: list[Application]
+    left_behind: list[LeftBehind]
+    shared_stores: list[SharedStore]
+    not_read: list[NotRead]
+
+    def find(self, line: str) -> Application | LeftBehind | None:
+        for entry in (*self.applications, *self.left_behind):
+            if entry.id == line:
+                return entry
+        return None
+
+
+SURVEY_FORMAT, SURVEY_VERSION = "swept-shelf/survey", 1

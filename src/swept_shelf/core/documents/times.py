@@ -1,0 +1,29 @@
+"""Times: always aware, in UTC; written as RFC 3339."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime
+
+
+def from_ns(nanoseconds: int) -> datetime:
+    """Nanoseconds since 1970 as UTC; times that no calendar holds become its nearest end."""
+    try:
+        return datetime.fromtimestamp(nanoseconds // 1_000_000_000, UTC)
+    except (OverflowError, ValueError, OSError):
+        return datetime(1970, 1, 1, tzinfo=UTC) if nanoseconds < 0 else datetime(9999, 1, 1, tzinfo=UTC)
+
+
+def rfc3339(moment: datetime) -> str:
+    return moment.astimezone(UTC).strftime("%Y-%m-%dT%H:%M:%SZ")
+
+
+def day(moment: datetime | None) -> str:
+    """A day for people, in local time: 3 Mar 2021."""
+    if moment is None:
+        return ""
+    local = moment.astimezone()
+    return f"{local.day} {local.strftime('%b %Y')}"
+
+
+def clock(moment: datetime) -> str:
+    return moment.astimezone().strftime("%H:%M")

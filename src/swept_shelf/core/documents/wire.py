@@ -1,0 +1,97 @@
+"""Documents to and from JSON, checked with pydantic at this edge only, and their JSON Schemas."""
+
+from __future__ import annotations
+
+import functools
+import json
+from typing import Any, TypeVar
+
+from swept_shelf.core.documents.clearance import Clearance
+from swept_shelf.core.documents.errors import CouldNotRead, Refused
+from swept_shelf.core.documents.order import ORDER_FORMAT, ORDER_VERSION, Order
+from swept_shelf.core.documents.run import RunResult
+from swept_shelf.core.documents.survey import Survey
+
+T = TypeVar("T")
+RENAMED = {"from_": "from", "except_": "except"}
+
+
+@functools.cache
+def _adapter(kind: type[Any]) -> Any:
+    from pydantic import TypeAdapter
+
+    return TypeAdapter(kind)
+
+
+def _rename(value: Any, names: dict[str, str]) -> Any:
+    if isinstance(value, dict):
+        return {names.get(k, k): _rename(v, names) for k, v in value.items()}
+    if isinstance(value, list):
+        return [_rename(v, names) for v in value]
+    return value
+
+
+def to_plain(document: object) -> Any:
+    """The document as JSON-ready dicts and lists, members named as the format names them."""
+    return _rename(_adapter(type(document)).dump_python(document, mode="json"), RENAMED)
+
+
+def to_json(document: object) -> bytes:
+    return json.dumps(to_plain(document), ensure_ascii=False, indent=1).encode() + b"\n"
+
+
+def from_plain(kind: type[T], value: Any) -> T:
+    """Raises ValueError (pydantic's) when `value` is not such a document."""
+    result: T = _adapter(kind).validate_python(_rename(value, {v: k for k, v in RENAMED.items()}))
+    return result
+
+
+def read_document(kind: type[T], text: bytes, path: str) -> T:
+    """A survey, clearance or run result; unknown members are accepted. Raises CouldNotRead."""
+    try:
+        return from_plain(kind, json.loads(text))
+    except ValueError as error:
+        raise CouldNotRead(f"is not a {kind.__name__.lower()}: {_first_line(error)}", path) from None
+
+
+def read_order(text: bytes, path: str) -> Order:
+    """An order, strictly. Raises Refused and names the member that is wrong."""
+    try:
+        plain = json.loads(text)
+    except ValueError as error:
+        raise Refused(f"is not an order: {_first_line(error)}", path) from None
+    if not isinstance(plain, dict) or plain.get("format") != ORDER_FORMAT:
+        raise Refused("is not an order of Swept Shelf", path)
+    if not isinstance(plain.get("version"), int) or plain["version"] > ORDER_VERSION:
+        raise Refused(f"is an order of version {plain.get('version')}; this program reads up to {ORDER_VERSION}", path)
+    try:
+        return from_plain(Order, plain)
+    except ValueError as error:
+        raise Refused(f"is not a valid order: {_first_line(error)}", path) from None
+
+
+def _first_line(error: ValueError) -> str:
+    details = getattr(error, "errors", None)
+    if details is None:
+        return str(error)
+    first = details()[0]
+    return f"{'.'.join(map(str, first['loc']))}: {first['msg']}"
+
+
+def schemas() -> dict[str, Any]:
+    """JSON Schemas of the open documents, by name."""
+    kinds: dict[str, type[Any]] = {"survey": Survey, "order": Order, "clearance": Clearance, "run": RunResult}
+    made = {}
+    for name, kind in kinds.items():
+        schema = _rename(_adapter(kind).json_schema(mode="validation"), RENAMED)
+        schema["required"] = schema.get("required", [])
+        made[name] = _required_names({"$schema": "https://json-schema.org/draft/2020-12/schema",
+                                      "title": f"swept-shelf/{name}", **schema})  # fmt: skip
+    return made
+
+
+def _required_names(schema: Any) -> Any:
+    if isinstance(schema, dict):
+        return {k: [RENAMED.get(n, n) for n in v] if k == "required" else _required_names(v)
+                for k, v in schema.items()}  # fmt: skip
+    return [_required_names(v) for v in schema] if isinstance(schema, list) else schema

@@ -1,0 +1,47 @@
+"""The commands core may run, all of them, and the one way to run one."""
+
+from __future__ import annotations
+
+import shutil
+import subprocess
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from swept_shelf.core.documents.errors import CouldNotRead
+
+ALLOWED = frozenset({"find", "grep", "dpkg", "dpkg-query", "dpkg-deb", "apt-config", "apt-mark", "unshare"})
+_ENVIRONMENT = {"LC_ALL": "C.UTF-8", "PATH": "/usr/local/sbin:/usr/local/bin:/usr/sbin:/usr/bin:/sbin:/bin",
+                "DEBIAN_FRONTEND": "noninteractive", "DPKG_COLORS": "never", "HOME": "/nonexistent"}  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Ran:
+    status: int
+    out: bytes
+    err: str
+
+
+def available(name: str) -> bool:
+    return shutil.which(name, path=_ENVIRONMENT["PATH"]) is not None
+
+
+def run(
+    name: str,
+    *arguments: str,
+    fds: Sequence[int] = (),
+    cwd: str | None = None,
+    timeout: float = 300,
+    environment: dict[str, str] | None = None,
+    text_in: bytes = b"",
+) -> Ran:
+    """Run one of ALLOWED and wait. Raises CouldNotRead when it is missing or hangs longer than `timeout` s."""
+    if name not in ALLOWED:
+        raise AssertionError(f"{name} is not on the list of commands")
+    try:
+        done = subprocess.run([name, *arguments], input=text_in, capture_output=True, pass_fds=tuple(fds), cwd=cwd,
+                              timeout=timeout, env={**_ENVIRONMENT, **(environment or {})})  # fmt: skip
+    except FileNotFoundError:
+        raise CouldNotRead(f"the command {name} is not on this computer") from None
+    except subprocess.TimeoutExpired:
+        raise CouldNotRead(f"the command {name} gave no answer within {timeout:.0f} s") from None
+    return Ran(done.returncode, done.stdout, done.stderr.decode("utf-8", "replace"))

@@ -1,0 +1,109 @@
+"""Volumes of the machine: capacity, used, free, in bytes."""
+
+from __future__ import annotations
+
+import os
+
+from swept_shelf.core.documents.paths import within
+from swept_shelf.core.documents.survey import Volume
+from swept_shelf.core.machine.machine import Machine
+
+_PSEUDO = frozenset({"proc", "sysfs", "devtmpfs", "devpts", "tmpfs", "cgroup", "cgroup2", "mqueue", "securityfs",
+    "debugfs", "tracefs", "pstore", "bpf", "configfs", "fusectl", "hugetlbfs", "autofs", "binfmt_misc", "nsfs",
+    "ramfs", "efivarfs", "rpc_pipefs", "squashfs", "overlay"})  # fmt: skip
+
+
+def read_volumes(machine: Machine) -> list[Volume]:
+    """The root's volume first. A made-up machine's used part follows the bytes that really stand in it."""
+    if machine.description:
+        mounts = [v.mount for v in machine.description.volumes]
+        return [
+            _volume(v.id, v.mount, "", v.file_system, "", False, v.capacity,
+                    v.base + allocated_below(machine, v.mount, [m for m in mounts if m != v.mount and within(m, v.mount)]))
+            for v in machine.description.volumes
+        ]  # fmt: skip
+    found: dict[str, Volume] = {}
+    for mount, device, kind, options in _mounts(machine):
+        try:
+            fd = machine.open(mount, os.O_PATH | os.O_DIRECTORY)
+        except OSError:
+            continue
+        try:
+            numbers, status = os.fstatvfs(fd), os.fstat(fd)
+        except OSError:
+            continue
+        finally:
+            os.close(fd)
+        id = machine.file_system(status.st_dev)
+        if id in found or (mount != "/" and kind in _PSEUDO):
+            continue
+        unit = numbers.f_frsize
+        reserved = (numbers.f_bfree - numbers.f_bavail) * unit
+        found[id] = Volume(id, mount, device, kind, options, "ro" in options.split(","), numbers.f_blocks * unit,
+                           (numbers.f_blocks - numbers.f_bfree) * unit, numbers.f_bavail * unit, reserved, numbers.f_files)  # fmt: skip
+    return list(found.values())
+
+
+def free_bytes(machine: Machine) -> dict[str, int]:
+    return {v.id: v.free for v in read_volumes(machine)}
+
+
+def volume_of(volumes: list[Volume], path: str) -> Volume:
+    """The volume with the longest mount point above `path`."""
+    return max((v for v in volumes if within(path, v.mount)), key=lambda v: len(v.mount), default=volumes[0])
+
+
+def _volume(id: str, mount: str, device: str, kind: str, options: str, read_only: bool, capacity: int, used: int) -> Volume:
+    return Volume(id, mount, device, kind, options, read_only, capacity, used, max(0, capacity - used), 0, 0)
+
+
+def _mounts(machine: Machine) -> list[tuple[str, str, str, str]]:
+    """(mount inside the machine, device, file system, options), the root's own first (proc_pid_mountinfo(5))."""
+    rows = []
+    with open("/proc/self/mountinfo", encoding="utf-8", errors="surrogateescape") as table:
+        for line in table:
+            left, _, right = line.partition(" - ")
+            parts, tail = left.split(), right.split()
+            point = os.fsdecode(os.fsencode(parts[4]).decode("unicode_escape").encode("latin-1"))
+            rows.append((point, tail[1], tail[0], parts[5]))
+    above = [r for r in rows if within(machine.root, r[0])]
+    top = max(enumerate(above), key=lambda r: (len(r[1][0]), r[0]))[1]
+    inside = [(p if machine.live else p[len(machine.root) :], d, k, o) for p, d, k, o in rows
+              if p != machine.root and within(p, machine.root)]  # fmt: skip
+    return [("/", *top[1:]), *sorted(inside)]
+
+
+def allocated_below(machine: Machine, top: str, without: list[str]) -> int:
+    """Allocated bytes of everything below `top`, hard links once, folders `without` left out."""
+    seen: set[int] = set()
+    total = 0
+
+    def add(fd: int, path: str) -> None:
+        nonlocal total
+        with os.scandir(fd) as entries:
+            found = list(entries)
+        for entry in found:
+            status = entry.stat(follow_symlinks=False)
+            inside = f"{path.rstrip('/')}/{entry.name}"
+            if inside in without:
+                continue
+            if status.st_nlink == 1 or status.st_ino not in seen:
+                seen.add(status.st_ino)
+                total += status.st_blocks * 512
+            if entry.is_dir(follow_symlinks=False):
+                try:
+                    inner = os.open(entry.name, os.O_RDONLY | os.O_DIRECTORY | os.O_NOFOLLOW | os.O_CLOEXEC, dir_fd=fd)
+                except OSError:
+                    continue
+                try:
+                    add(inner, inside)
+                finally:
+                    os.close(inner)
+
+    try:
+        with machine.folder(top) as fd:
+            total += os.fstat(fd).st_blocks * 512
+            add(fd, top)
+    except OSError:
+        pass
+    return total

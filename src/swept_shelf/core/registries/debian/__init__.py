@@ -1,0 +1,1 @@
+"""Debian packages: read through dpkg-query, changed through dpkg."""

@@ -1,0 +1,202 @@
+"""Rebuilds a package's file from the root alone, and checks it, so that it can be installed again.
+
+The deb(5) container is an ar archive of debian-binary, control.tar and data.tar. Content comes through the
+machine, never by a path; owners, modes, times and links are the root's."""
+
+from __future__ import annotations
+
+import base64
+import contextlib
+import gzip
+import hashlib
+import io
+import os
+import re
+import stat
+import tarfile
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any, BinaryIO
+
+from swept_shelf.core.documents.errors import CouldNotRead
+from swept_shelf.core.documents.paths import base, parent
+from swept_shelf.core.machine.commands import run
+from swept_shelf.core.machine.machine import Machine, type_of
+from swept_shelf.core.registries.debian.package import Package
+from swept_shelf.core.registries.debian.read import ADMIN
+
+CONTROL_FILES = ("preinst", "postinst", "prerm", "postrm", "config", "templates", "triggers", "shlibs", "symbols", "md5sums")
+# Links of a merged /usr that packages still list as folders.
+MERGED = ("/bin", "/sbin", "/lib", "/lib32", "/lib64", "/libx32")
+
+
+@dataclass(frozen=True, slots=True)
+class Original:
+    """A kept original: where it is, its sha256, and what the tar format cannot hold of each path."""
+
+    file: str
+    sha256: str
+    bytes: int
+    status: dict[str, Any]
+
+
+def info_files(machine: Machine, package: Package) -> list[str]:
+    """The package's own files in dpkg's info folder."""
+    for stem in (package.name, f"{package.plain_name}:{package.architecture}", package.plain_name):
+        if machine.exists(f"{ADMIN}/info/{stem}.list"):
+            names = machine.names(f"{ADMIN}/info")
+            return [f"{ADMIN}/info/{n}" for n in names if n.rpartition(".")[0] == stem]
+    return []
+
+
+def status_stanza(machine: Machine, package: Package) -> str:
+    """The package's own stanza of the status file, as it stands."""
+    for stanza in re.split(r"\n\n+", machine.read_text(f"{ADMIN}/status")):
+        fields = dict(m.groups() for m in re.finditer(r"^(Package|Architecture): (.*)$", stanza, re.M))
+        if fields.get("Package") == package.plain_name and fields.get("Architecture") == package.architecture:
+            return stanza.strip("\n")
+    raise CouldNotRead(f"has no entry for {package.name}", f"{ADMIN}/status")
+
+
+def rebuild(machine: Machine, package: Package, folder: str) -> Original:
+    """Write `folder`/NAME.deb and check it with dpkg-deb(1). Raises CouldNotRead or OSError (no space)."""
+    target = Path(folder) / f"{package.name.replace(':', '_')}.deb"
+    part = target.with_suffix(".part")
+    status: dict[str, Any] = {"stanza": status_stanza(machine, package), "paths": {}, "parents": {}}
+    try:
+        with open(part, "wb") as out:
+            out.write(b"!<arch>\n")
+            _member(out, "debian-binary", lambda f: f.write(b"2.0\n"))
+            _member(out, "control.tar.gz", lambda f: _control(machine, package, status["stanza"], f))
+            _member(out, "data.tar.gz", lambda f: _data(machine, package, f, status))
+            out.flush()
+            os.fsync(out.fileno())
+        _check(package, part)
+        part.replace(target)
+    except BaseException:
+        part.unlink(missing_ok=True)
+        raise
+    with open(target, "rb") as made:
+        digest = hashlib.file_digest(made, "sha256").hexdigest()
+    return Original(str(target), digest, target.stat().st_blocks * 512, status)
+
+
+def _member(out: BinaryIO, name: str, write: Any) -> None:
+    """One ar member whose size is known only after it was written."""
+    head = out.tell()
+    out.write(b" " * 60)
+    write(out)
+    size = out.tell() - head - 60
+    if size % 2:
+        out.write(b"\n")
+    end = out.tell()
+    out.seek(head)
+    out.write(f"{name:<16}{0:<12}{0:<6}{0:<6}{'100644':<8}{size:<10}`\n".encode())
+    out.seek(end)
+
+
+@contextlib.contextmanager
+def _tar(out: BinaryIO) -> Any:
+    with gzip.GzipFile(fileobj=out, mode="wb", compresslevel=1, mtime=0) as packed:
+        with tarfile.open(fileobj=packed, mode="w|", format=tarfile.GNU_FORMAT, encoding="utf-8", errors="surrogateescape") as tar:
+            yield tar
+
+
+def _control(machine: Machine, package: Package, stanza: str, out: BinaryIO) -> None:
+    kept, dropped = [], False
+    for line in stanza.split("\n"):
+        if not line.startswith((" ", "\t")):
+            dropped = line.split(":", 1)[0] in ("Status", "Conffiles", "Config-Version", "Triggers-Pending", "Triggers-Awaited")
+        if not dropped:
+            kept.append(line)
+    with _tar(out) as tar:
+        _add_text(tar, "./control", "\n".join(kept) + "\n", 0o644)
+        current = [c.path for c in package.conffiles if not c.obsolete and machine.exists(c.path)]
+        if current:
+            _add_text(tar, "./conffiles", "".join(f"{c}\n" for c in current), 0o644)
+        for path in info_files(machine, package):
+            name = path.rpartition(".")[2]
+            if name in CONTROL_FILES:
+                text = machine.read_text(path)
+                _add_text(tar, f"./{name}", text, 0o755 if name in CONTROL_FILES[:5] else 0o644)
+
+
+def _add_text(tar: tarfile.TarFile, name: str, text: str, mode: int) -> None:
+    data = text.encode("utf-8", "surrogateescape")
+    member = tarfile.TarInfo(name)
+    member.size, member.mode = len(data), mode
+    tar.addfile(member, io.BytesIO(data))
+
+
+def _data(machine: Machine, package: Package, out: BinaryIO, status: dict[str, Any]) -> None:
+    """The files, and beside them what a tar rounds off: nanoseconds, extended attributes, owners as numbers."""
+    seen: dict[tuple[int, int], str] = {}
+    with _tar(out) as tar:
+        root = tarfile.TarInfo("./")
+        root.type, root.mode = tarfile.DIRTYPE, 0o755
+        tar.addfile(root)
+        for path in sorted(package.files):
+            info = machine.lstat(path)
+            if info is None:
+                if any(c.path == path for c in package.conffiles):
+                    continue
+                raise CouldNotRead("is missing: the original of its package cannot be rebuilt", path)
+            status["paths"][path] = attributes(machine, path, info)
+            above = parent(path)
+            if above not in status["parents"] and (up := machine.lstat(machine.resolve(above) or above)):
+                status["parents"][above] = up.st_mtime_ns
+            member = tarfile.TarInfo("." + path)
+            member.mode, member.uid, member.gid = stat.S_IMODE(info.st_mode), info.st_uid, info.st_gid
+            member.mtime = info.st_mtime_ns // 1_000_000_000
+            kind = type_of(info.st_mode)
+            if kind == "folder":
+                member.type = tarfile.DIRTYPE
+            elif kind == "link":
+                if path in MERGED:
+                    member.type = tarfile.DIRTYPE
+                else:
+                    member.type, member.linkname = tarfile.SYMTYPE, machine.readlink(path) or ""
+            elif kind == "file":
+                first = seen.setdefault((info.st_dev, info.st_ino), path)
+                if first != path:
+                    member.type, member.linkname = tarfile.LNKTYPE, "." + first
+                    tar.addfile(member)
+                    continue
+                member.size = info.st_size
+                with os.fdopen(machine.open(path, os.O_RDONLY | os.O_NOFOLLOW), "rb") as source:
+                    tar.addfile(member, source)
+                continue
+            else:
+                raise CouldNotRead(f"is a {kind}: the original of its package cannot be rebuilt", path)
+            tar.addfile(member)
+
+
+def attributes(machine: Machine, path: str, info: os.stat_result) -> dict[str, Any]:
+    """What put back must restore of a path: type, owner, mode, modification time, extended attributes."""
+    found: dict[str, Any] = {"type": type_of(info.st_mode), "uid": info.st_uid, "gid": info.st_gid,
+                             "mode": stat.S_IMODE(info.st_mode), "mtime_ns": info.st_mtime_ns}  # fmt: skip
+    if found["type"] in ("file", "folder"):
+        try:
+            fd = machine.open(path, os.O_RDONLY | os.O_NOFOLLOW)
+        except OSError:
+            return found
+        try:
+            names = os.listxattr(fd)
+            found["xattrs"] = {n: base64.b64encode(os.getxattr(fd, n)).decode() for n in names}
+        except OSError:
+            pass
+        finally:
+            os.close(fd)
+    return found
+
+
+def _check(package: Package, part: Path) -> None:
+    """Ask dpkg-deb to read every byte of it, and compare name, version and number of paths."""
+    with open(part, "rb") as handle:
+        path = f"/proc/self/fd/{handle.fileno()}"
+        fields = run("dpkg-deb", "-f", path, "Package", "Version", "Architecture", fds=[handle.fileno()])
+        listing = run("dpkg-deb", "-c", path, fds=[handle.fileno()])
+    said = dict(line.split(": ", 1) for line in fields.out.decode().splitlines() if ": " in line)
+    wanted = {"Package": package.plain_name, "Version": package.version, "Architecture": package.architecture}
+    if fields.status or listing.status or said != wanted:
+        raise CouldNotRead(f"the rebuilt original of {package.name} does not check: {fields.err}{listing.err}"[:300], base(str(part)))

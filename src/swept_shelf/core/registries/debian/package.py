@@ -1,0 +1,73 @@
+"""One Debian package as its database says."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+
+
+@dataclass(frozen=True, slots=True)
+class Conffile:
+    path: str
+    md5: str
+    obsolete: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Package:
+    """`name` carries `:arch` only where dpkg prints it so; `files` as listed, links in folders not followed."""
+
+    name: str
+    version: str
+    architecture: str
+    want: str
+    status: str
+    error: str
+    section: str
+    priority: str
+    essential: bool
+    protected: bool
+    source: str
+    homepage: str
+    maintainer: str
+    summary: str
+    depends: str
+    recommends: str
+    suggests: str
+    provides: str
+    conffiles: tuple[Conffile, ...]
+    changed_at: datetime | None
+    files: tuple[str, ...]
+
+    @property
+    def installed(self) -> bool:
+        """Any state in which its files are on the disk."""
+        return self.status not in ("not-installed", "config-files")
+
+    @property
+    def plain_name(self) -> str:
+        return self.name.split(":", 1)[0]
+
+
+@dataclass(frozen=True, slots=True)
+class HistoryEvent:
+    """One line of dpkg.log: install, upgrade, remove or purge."""
+
+    at: datetime
+    action: str
+    package: str
+    version: str
+    path: str
+    line: int
+
+
+@dataclass(frozen=True, slots=True)
+class DebianRegistry:
+    packages: dict[str, Package]
+    automatic: frozenset[str]
+    history: tuple[HistoryEvent, ...]
+    keeps_recommends: bool
+    keeps_suggests: bool
+    never_remove: tuple[str, ...]
+    foreign: bool
+    problems: tuple[tuple[str, str], ...]

@@ -1,0 +1,160 @@
+"""Reads the package database of a root: one dpkg-query, its logs, and apt's own marks and settings."""
+
+from __future__ import annotations
+
+import gzip
+import os
+import re
+import tempfile
+import zlib
+from collections.abc import Iterator
+from datetime import UTC, datetime
+
+from swept_shelf.core.documents.errors import CouldNotRead
+from swept_shelf.core.machine.commands import available, run
+from swept_shelf.core.machine.machine import Machine
+from swept_shelf.core.registries.debian.package import Conffile, DebianRegistry, HistoryEvent, Package
+
+ADMIN = "/var/lib/dpkg"
+MARKS = "/var/lib/apt/extended_states"
+_UNIT, _END = "\x1f", "\x1e"
+_FIELDS = (
+    "${binary:Package}", "${Version}", "${Architecture}", "${db:Status-Want}", "${db:Status-Status}",
+    "${db:Status-Eflag}", "${Section}", "${Priority}", "${Essential}", "${Protected}", "${source:Package}",
+    "${Homepage}", "${Maintainer}", "${binary:Summary}", "${Pre-Depends}", "${Depends}", "${Recommends}",
+    "${Suggests}", "${Provides}", "${Conffiles}", "${db-fsys:Last-Modified}", "${db-fsys:Files}",
+)  # fmt: skip
+
+
+def present(machine: Machine) -> bool:
+    return machine.exists(ADMIN)
+
+
+def read(machine: Machine) -> DebianRegistry:
+    """Everything the registry knows. Raises CouldNotRead when its database is missing, empty or broken."""
+    packages = {p.name: p for p in query(machine)}
+    problems = list(_without_entry(machine, packages))
+    automatic = frozenset(_automatic(machine, packages))
+    recommends, suggests, never = _apt_settings(machine, problems)
+    return DebianRegistry(packages, automatic, tuple(_history(machine, problems)), recommends, suggests, never,
+                          False, tuple(problems))  # fmt: skip
+
+
+def query(machine: Machine, *names: str) -> list[Package]:
+    """Packages by dpkg-query(1), all of them or the named ones. Raises CouldNotRead with dpkg's own words."""
+    status = machine.lstat(f"{ADMIN}/status")
+    if status is None:
+        raise CouldNotRead("is not there: no package can be listed", f"{ADMIN}/status")
+    if not machine.read_bytes(f"{ADMIN}/status", 4096).strip():
+        raise CouldNotRead("is empty: no package can be listed", f"{ADMIN}/status")
+    with machine.handed(ADMIN) as (folder, fd):
+        form = _UNIT.join(_FIELDS) + _END
+        done = run("dpkg-query", f"--admindir={folder}", "-W", "-f", form, *names, fds=[fd])
+    if done.status == 2 or (not done.out and not names):
+        told = " ".join(done.err.split()).replace(folder, ADMIN)
+        raise CouldNotRead(f"dpkg could not read it: {told[:300]}", f"{ADMIN}/status")
+    text = done.out.decode("utf-8", "surrogateescape")
+    return [_package(row.split(_UNIT)) for row in text.split(_END) if row]
+
+
+def _package(row: list[str]) -> Package:
+    if len(row) != len(_FIELDS):
+        raise CouldNotRead(f"a record of {len(row)} fields instead of {len(_FIELDS)}: {row[0][:60]}", f"{ADMIN}/status")
+    (name, version, arch, want, status, error, section, priority, essential, protected, source, homepage,
+     maintainer, summary, pre, depends, recommends, suggests, provides, conffiles, changed, files) = row  # fmt: skip
+    return Package(
+        name, version, arch, want, status, error, section, priority, essential == "yes", protected == "yes",
+        source, homepage, maintainer, summary, ", ".join(x for x in (pre, depends) if x), recommends, suggests,
+        provides, tuple(_conffiles(conffiles)),
+        datetime.fromtimestamp(int(changed), UTC) if changed.isdigit() else None,
+        tuple(f[1:] for f in files.split("\n") if f.startswith(" /") and f != " /."),
+    )  # fmt: skip
+
+
+def _conffiles(text: str) -> Iterator[Conffile]:
+    """` PATH MD5[ obsolete][ remove-on-upgrade]` a line (deb822, Conffiles)."""
+    for line in text.split("\n"):
+        parts = line.strip().rsplit(" ", 3)
+        flags = []
+        while parts and parts[-1] in ("obsolete", "remove-on-upgrade"):
+            flags.append(parts.pop())
+        path, _, md5 = " ".join(parts).rpartition(" ")
+        if path.startswith("/"):
+            yield Conffile(path, md5, "obsolete" in flags)
+
+
+def _without_entry(machine: Machine, packages: dict[str, Package]) -> Iterator[tuple[str, str]]:
+    """File lists without an entry: what a cut-off status file leaves."""
+    known = {p.name for p in packages.values()} | {p.plain_name for p in packages.values()}
+    lost = [n[:-5] for n in machine.names(f"{ADMIN}/info") if n.endswith(".list") and n[:-5] not in known]
+    if lost:
+        names = ", ".join(lost[:4]) + (f" and {len(lost) - 4} more" if len(lost) > 4 else "")
+        yield f"{ADMIN}/status", f"has no entry for {names}, whose file lists are there: it may be cut off"
+
+
+def _automatic(machine: Machine, packages: dict[str, Package]) -> Iterator[str]:
+    """Packages that were pulled in, not asked for (apt's extended_states)."""
+    for stanza in re.split(r"\n\s*\n", machine.read_text(MARKS, default="")):
+        fields = dict(line.split(": ", 1) for line in stanza.split("\n") if ": " in line)
+        if fields.get("Auto-Installed") == "1":
+            name, arch = fields.get("Package", ""), fields.get("Architecture", "")
+            for known in (name, f"{name}:{arch}"):
+                if known in packages:
+                    yield known
+
+
+def _apt_settings(machine: Machine, problems: list[tuple[str, str]]) -> tuple[bool, bool, tuple[str, ...]]:
+    """What this root's apt keeps: recommended, suggested, and what it never removes (apt-config(8))."""
+    if not machine.exists("/etc/apt"):
+        return True, True, ()
+    if not available("apt-config"):
+        problems.append(("/etc/apt", "apt-config is not on this computer: apt's defaults are assumed"))
+        return True, True, ()
+    with machine.handed("/") as (folder, fd):
+        with tempfile.NamedTemporaryFile("w", suffix=".conf", dir=_writable_temp()) as own:
+            own.write(f'Dir "{folder}";\n')
+            own.flush()
+            done = run("apt-config", "dump", fds=[fd], environment={"APT_CONFIG": own.name})
+    settings = re.findall(r'^(\S+) "(.*)";$', done.out.decode("utf-8", "replace"), re.M)
+    if done.status != 0:
+        problems.append(("/etc/apt", f"apt-config failed: {' '.join(done.err.split())[:200]}"))
+
+    def on(name: str) -> bool:
+        values = [v.lower() for k, v in settings if k.lower() == name.lower()]
+        return not values or values[-1] not in ("false", "no", "0", "off", "without", "disable")
+
+    never = tuple(v for k, v in settings if k.lower().startswith("apt::neverautoremove") and v)
+    return on("APT::AutoRemove::RecommendsImportant"), on("APT::AutoRemove::SuggestsImportant"), never
+
+
+def _writable_temp() -> str | None:
+    """A folder of ours that stays writable while every mount is read-only."""
+    return os.environ.get("SWEPT_SHELF_WRITABLE") or None
+
+
+_ACTIONS = ("install", "upgrade", "remove", "purge")
+
+
+def _history(machine: Machine, problems: list[tuple[str, str]]) -> Iterator[HistoryEvent]:
+    """dpkg.log and its rotated parts, oldest first. Times there are local; taken as the machine's own zone."""
+    names = [n for n in machine.names("/var/log") if re.fullmatch(r"dpkg\.log(\.\d+)?(\.gz)?", n)]
+    for name in sorted(names, key=lambda n: -int((re.findall(r"\d+", n) or ["0"])[0])):
+        path = f"/var/log/{name}"
+        try:
+            data = machine.read_bytes(path)
+            text = (gzip.decompress(data) if name.endswith(".gz") else data).decode("utf-8", "replace")
+        except CouldNotRead as error:
+            problems.append((path, error.reason))
+            continue
+        except (OSError, EOFError, zlib.error) as error:
+            problems.append((path, f"could not be unpacked: {error}"))
+            continue
+        for number, line in enumerate(text.splitlines(), 1):
+            parts = line.split(" ")
+            if len(parts) == 6 and parts[2] in _ACTIONS:
+                try:
+                    at = datetime.fromisoformat(f"{parts[0]}T{parts[1]}").astimezone(UTC)
+                except ValueError:
+                    continue
+                version = parts[5] if parts[2] in ("install", "upgrade") else parts[4]
+                yield HistoryEvent(at, parts[2], parts[3], version, path, number)

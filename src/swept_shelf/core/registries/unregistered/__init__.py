@@ -1,0 +1,1 @@
+"""Programs that no registry knows: found by their launchers."""
