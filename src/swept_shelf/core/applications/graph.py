@@ -29,7 +29,7 @@ class Graph:
     roots: set[int]
     needs: list[set[int]]
     hard: list[list[frozenset[int]]]
-    edges: list[tuple[int, int, str]] = field(default_factory=list)
+    edges: list[tuple[int, int, str, int]] = field(default_factory=list)
 
     def dependents(self, gone: set[int]) -> set[int]:
         """`gone` and everything that could not stay without it."""
@@ -85,11 +85,10 @@ class Graph:
         stack: list[tuple[int, list[int]]] = [(top, sorted(self.roots))]
         while stack:
             node, children = stack[-1]
-            child = next((c for c in iter(children.pop, None) if c not in seen), None) if children else None
-            if child is None:
+            if not children:
                 order.append(node)
                 stack.pop()
-            else:
+            elif (child := children.pop()) not in seen:
                 seen.add(child)
                 stack.append((child, sorted(self.needs[child])))
         position = {node: i for i, node in enumerate(order)}
@@ -137,6 +136,7 @@ def build_graph(registry: DebianRegistry) -> Graph:
     for i, p in enumerate(packages):
         if _is_root(p, registry, never):
             graph.roots.add(i)
+        choice = 0
         for text, kind in ((p.depends, "depends"), (p.recommends, "recommends"), (p.suggests, "suggests")):
             counts = kind == "depends" or (
                 registry.keeps_recommends if kind == "recommends" else registry.keeps_suggests
@@ -144,11 +144,28 @@ def build_graph(registry: DebianRegistry) -> Graph:
             for group in text.split(","):
                 found = frozenset(j for word in group.split("|") if (m := _WORD.match(word))
                                   for j in providers.get(m[1], ()) if j != i)  # fmt: skip
+                choice += 1
                 if kind == "depends" and group.strip():
                     graph.hard[i].append(found)
                 if counts:
                     graph.needs[i] |= found
-                graph.edges.extend((i, j, kind) for j in found)
+                    graph.edges.extend((i, j, kind, choice) for j in sorted(found))
+    return graph
+
+
+def graph_from_rows(packages: list[tuple[str, bool]], edges: list[tuple[str, str, str, int]]) -> Graph:
+    """The graph again from a survey's index: (name, kept by itself) and counted edges with their choices."""
+    names = [n for n, _ in packages]
+    number = {n: i for i, n in enumerate(names)}
+    graph = Graph(names, number, {i for i, (_, root) in enumerate(packages) if root}, [set() for _ in names], [[] for _ in names])
+    groups: dict[tuple[int, int], set[int]] = defaultdict(set)
+    for package, needs, kind, choice in edges:
+        i, j = number[package], number[needs]
+        graph.needs[i].add(j)
+        if kind == "depends":
+            groups[i, choice].add(j)
+    for (i, _), found in sorted(groups.items()):
+        graph.hard[i].append(frozenset(found))
     return graph
 
 

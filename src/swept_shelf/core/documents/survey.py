@@ -267,6 +267,7 @@ class Application:
     last_use: LastUse
     belongings: list[Belonging]
     references: list[Reference]
+    pointed_at: dict[str, list[MachinePath]] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True)

@@ -16,6 +16,7 @@ from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.survey import Identity, NotRead
 from swept_shelf.core.machine.commands import run
 from swept_shelf.core.machine.machine import OVERFLOW_UID, SHELF, Machine
+from swept_shelf.core.tree.returning import Sized
 
 _FORMAT = r"%y\t%D\t%i\t%n\t%U\t%G\t%m\t%b\t%s\t%T@\t%C@\t%A@\t%l\0%p\0"
 _TYPES = {"f": "file", "d": "folder", "l": "link", "p": "pipe", "s": "socket"}
@@ -119,6 +120,10 @@ class Tree:
                             0 if row[0] == "d" else int(row[8]), _ns(row[9]), _ns(row[10]),
                             None if hidden else int(row[4]), None if hidden else int(row[5]), int(row[6], 8))  # fmt: skip
         return Entry(path, identity.type, int(self.blocks[i]), int(row[3]), row[12], _ns(row[11]), identity)
+
+    def sized(self, position: int) -> Sized:
+        row = self._rows[position]
+        return Sized(self.paths[position], int(self.blocks[position]), int(row[3]), row[1], int(row[2]), row[0] == "d")
 
     def entries(self) -> Iterator[Entry]:
         for path in self.paths:

@@ -1,0 +1,1 @@
+"""Candidate places, claims and proofs, sharing, kinds, personal content, left behind, shared stores."""

@@ -1,0 +1,130 @@
+"""What belongs to each application: claims made into belongings with kinds, sizes, sharing and ticks."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import replace
+
+from swept_shelf.core.belongings.claims import Claim, Place, decide
+from swept_shelf.core.belongings.personal import personal_parts
+from swept_shelf.core.documents.paths import base, within
+from swept_shelf.core.documents.survey import Belonging, Proof, Volume
+from swept_shelf.core.documents.times import from_ns
+from swept_shelf.core.machine.volumes import volume_of
+from swept_shelf.core.tree import Tree
+
+_CACHE = re.compile(r"^(cache[s\d]*|code ?cache|gpucache|shadercache|tmp|temp|crash(es|pad)?)$", re.I)
+_LOG = re.compile(r"(^logs?$|\.log(\.\d+)?(\.gz)?$)", re.I)
+
+
+class Maker:
+    """Makes belongings out of paths of one walk."""
+
+    def __init__(self, tree: Tree, volumes: list[Volume]) -> None:
+        self._tree = tree
+        self._volumes = volumes
+
+    def make(self, path: str, person: str, kind: str, claim: Claim, shared_with: list[str], ticked: bool,
+             without: list[str] | None = None, personal: bool = False, reason: str = "") -> Belonging:  # fmt: skip
+        tree = self._tree
+        entry = tree.entry(path)
+        newest = tree.newest_write(path)
+        inner = [w for w in without or [] if w != path]
+        return Belonging(
+            object="path", path=path, volume=volume_of(self._volumes, path).id, identity=entry.identity if entry else None,
+            files=tree.files_below(path) - sum(tree.files_below(w) for w in inner),
+            newest_write=from_ns(newest) if newest is not None else None, person=person, kind=kind,
+            bytes=tree.bytes_below(path, inner), proof=claim.proof, reason=reason or claim.reason,
+            share="shared" if shared_with else "sole", shared_with=shared_with, personal=personal,
+            ticked=ticked and not shared_with and not personal, evidence=claim.evidence[:6], except_=inner,
+        )  # fmt: skip
+
+    def place(self, place: Place, claims: list[Claim], elsewhere: list[str]) -> list[tuple[str, Belonging]]:
+        """A claimed place as belongings of its owner: the whole, with caches, logs and personal work split out.
+
+        `elsewhere`: paths below that are claimed by themselves."""
+        tree = self._tree
+        claim, shared = decide(claims)
+        made: list[tuple[str, Belonging]] = []
+        if shared and elsewhere:
+            return [(claim.id, self._child(place, c, claim, shared)) for c in tree.children(place.path)
+                    if not any(within(e, c) for e in elsewhere)]  # fmt: skip
+        parts = dict.fromkeys(elsewhere, "")
+        personal = [] if place.kind in ("cache", "log") or tree.kind(place.path) != "folder" else personal_parts(tree, place.path)
+        for path in personal:
+            if not any(within(path, e) for e in elsewhere):
+                parts[path] = "personal"
+                whose = f"{place.person}’s own work: stays" if place.person != "everyone" else "people’s own work: stays"
+                made.append((claim.id, self.make(path, place.person, place.kind, claim, shared, False, personal=True, reason=whose)))
+        for path, kind in self._splits(place, list(parts)):
+            parts[path] = kind
+            made.append((claim.id, self.make(path, place.person, kind, claim, shared, True)))
+        made.insert(0, (claim.id, self.make(place.path, place.person, place.kind, claim, shared, True, list(parts))))
+        return made
+
+    def _child(self, place: Place, child: str, claim: Claim, shared: list[str]) -> Belonging:
+        return self.make(child, place.person, place.kind, claim, shared, False, reason="lies in a folder that several use")
+
+    def _splits(self, place: Place, taken: list[str]) -> list[tuple[str, str]]:
+        """Caches and logs inside another kind, outermost, three levels down at most."""
+        if place.kind in ("cache", "log"):
+            return []
+        found: list[tuple[str, str]] = []
+        top = place.path.count("/")
+        part = self._tree.slice(place.path)
+        for i in range(part.start + 1, part.stop):
+            path = self._tree.paths[i]
+            if path.count("/") - top > 3 or any(within(path, t) for t in (*taken, *(f for f, _ in found))):
+                continue
+            if any(within(t, path) for t in taken):
+                continue
+            if self._tree.is_folder[i] and _CACHE.match(base(path)):
+                found.append((path, "cache"))
+            elif _LOG.search(base(path)):
+                found.append((path, "log"))
+        return found
+
+    def registered(self, files: list[str], own_folders: list[str], listed: dict[str, str], conffiles: set[str]) -> list[Belonging]:
+        """What the registry lists: folders that are its alone as one, other files one by one, conffiles apart."""
+        made = []
+        folders = [f for f in own_folders if f in self._tree]
+        inside = {f: [c for c in sorted(conffiles) if within(c, f) and c in self._tree] for f in folders}
+        for folder in folders:
+            if inside[folder] and all(p in conffiles or self._tree.kind(p) == "folder" for p in files if within(p, folder)):
+                continue
+            made.append(self.make(folder, "everyone", "program", _listed(listed, folder), [], True, inside[folder]))
+        for path in files:
+            if path in conffiles:
+                made.append(self.make(path, "everyone", "preferences", _listed(listed, path), [], True,
+                                      reason="settings file of its package"))  # fmt: skip
+            elif not any(within(path, f) for f in folders):
+                made.append(self.make(path, "everyone", "program", _listed(listed, path), [], True))
+        return made
+
+
+def _listed(listed: dict[str, str], path: str) -> Claim:
+    package = listed.get(path, "")
+    return Claim("", "registered", "listed by its package", [Proof("registered", path, 0, package)])
+
+
+def strangers(tree: Tree, folder: str, owned: dict[str, list[str]], listed: dict[str, set[str]]) -> list[str]:
+    """Outermost paths below an application's own folder that no package lists."""
+    found: list[str] = []
+    part = tree.slice(folder)
+    for i in range(part.start + 1, part.stop):
+        path = tree.paths[i]
+        if path not in owned and path not in listed and not (found and within(path, found[-1])):
+            found.append(path)
+    return found
+
+
+def without_strangers(belonging: Belonging, strange: list[str], tree: Tree) -> Belonging:
+    """The belonging with what its package does not list taken apart."""
+    inner = [s for s in strange if within(s, belonging.path)]
+    if not inner:
+        return belonging
+    excluded = [*belonging.except_, *inner]
+    return replace(belonging, except_=excluded, bytes=tree.bytes_below(belonging.path, excluded),
+                   files=belonging.files - sum(tree.files_below(s) for s in inner))  # fmt: skip
+
+

@@ -1,0 +1,136 @@
+"""Whose each candidate place is: all claims over all applications together, the stronger proof first."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from dataclasses import dataclass, field
+
+from swept_shelf.core.belongings.common import is_common, normal
+from swept_shelf.core.belongings.names import Declared
+from swept_shelf.core.documents.paths import base, join, within
+from swept_shelf.core.documents.survey import Person, Proof
+from swept_shelf.core.machine.people import EVERYONE
+from swept_shelf.core.tree import Tree
+
+HOME_PLACES = ((".config", "preferences"), (".local/share", "support"), (".local/state", "state"), (".cache", "cache"))
+SYSTEM_PLACES = (("/etc", "preferences"), ("/var/lib", "state"), ("/var/cache", "cache"), ("/var/log", "log"), ("/srv", "support"))
+STRENGTH = {"told": 5, "registered": 4, "declared": 3, "seen": 2, "matched": 1}
+
+
+@dataclass(slots=True)
+class Claim:
+    """One application's claim to a place, with its strongest proof and all evidence."""
+
+    id: str
+    proof: str
+    reason: str
+    evidence: list[Proof] = field(default_factory=list)
+
+
+@dataclass(frozen=True, slots=True)
+class Place:
+    """A candidate: a path that exists, whose it is, and what kind its standard folder makes it."""
+
+    path: str
+    person: str
+    kind: str
+    rest: str
+
+
+def candidates(tree: Tree, people: list[Person], owned: dict[str, list[str]], listed: dict[str, set[str]]) -> list[Place]:
+    """Children of the standard folders that no registry lists and that are not common, in path order."""
+    found = []
+    for person in people:
+        for folder, kind in HOME_PLACES:
+            top = join(person.home, *folder.split("/"))
+            for child in tree.children(top):
+                if not is_common(base(child), False) and not child.endswith("/.swept-shelf"):
+                    found.append(Place(child, person.name, kind, f"{folder}/{base(child)}"))
+        for child in tree.children(person.home):
+            if base(child).startswith(".") and base(child) not in _HOME_OWN:
+                found.append(Place(child, person.name, "preferences", base(child)))
+    for top, kind in SYSTEM_PLACES:
+        for child in tree.children(top):
+            if child not in owned and child not in listed and not is_common(base(child), True):
+                found.append(Place(child, EVERYONE, kind, child))
+    return found
+
+
+_HOME_OWN = frozenset({".config", ".local", ".cache", ".bashrc", ".profile", ".bash_profile", ".bash_history", ".bash_logout",
+                       ".zshrc", ".zprofile", ".zshenv", ".ssh", ".gnupg", ".pki", ".dbus", ".Xauthority", ".ICEauthority",
+                       ".xsession-errors", ".xprofile", ".swept-shelf", ".sudo_as_admin_successful", ".lesshst",
+                       ".viminfo", ".wget-hsts", ".bash_aliases", ".face", ".hidden"})  # fmt: skip
+
+
+def claim_places(places: list[Place], tree: Tree, people: list[Person], names: dict[str, str],
+                 sources: dict[str, dict[str, str]], declared: dict[str, list[Declared]]) -> dict[str, list[Claim]]:  # fmt: skip
+    """Claims per path. A declared inner place of a folder that others use too is claimed by itself.
+
+    `names`: distinctive normalised name to application; `declared`: places named by each application."""
+    claims: dict[str, list[Claim]] = defaultdict(list)
+    by_rest: dict[str, list[Place]] = defaultdict(list)
+    for place in places:
+        by_rest[place.rest].append(place)
+        if id := names.get(normal(base(place.path))) or names.get(_last_part(base(place.path))):
+            source = sources[id].get(normal(base(place.path)), "its name")
+            claims[place.path].append(Claim(id, "matched", f"called like {source}", [Proof("matched", place.path)]))
+    inner: dict[str, dict[str, list[tuple[str, Declared]]]] = defaultdict(lambda: defaultdict(list))
+    for id, all_of_it in declared.items():
+        for told in all_of_it:
+            first, rest = _split(told.place)
+            for place in by_rest.get(first, ()):
+                exact = f"{place.path}/{rest}" if rest else ""
+                inner[place.path][exact if exact in tree else ""].append((id, told))
+    for top, parts in inner.items():
+        whole = {id for id, _ in parts.get("", ())}
+        everyone = {id for told in parts.values() for id, _ in told} | {c.id for c in claims.get(top, ())}
+        if len(everyone) == 1:
+            for told in parts.values():
+                for id, d in told:
+                    _add(claims[top], id, d, top)
+            continue
+        for path, told in parts.items():
+            for id, d in told:
+                _add(claims[path or top], id, d, path or top)
+        for id in everyone - whole - {c.id for c in claims.get(top, ())}:
+            claims[top].append(Claim(id, "matched", "keeps a part of it", [Proof("matched", top)]))
+    return claims
+
+
+def _last_part(name: str) -> str:
+    """The last part of a reverse domain name: org.example.Thing is Thing."""
+    return normal(name.rsplit(".", 1)[1]) if name.count(".") >= 2 and not name.startswith(".") else ""
+
+
+def _split(place: str) -> tuple[str, str]:
+    """A declared place as (candidate, rest below it)."""
+    parts = place.split("/")
+    depth = 3 if place.startswith(".local/") else 4 if place.startswith("/var/") else 3 if place.startswith("/") else 2
+    return "/".join(parts[:depth]), "/".join(parts[depth:])
+
+
+def _add(claims: list[Claim], id: str, told: Declared, path: str) -> None:
+    evidence = Proof("declared", told.source, told.line, told.text)
+    reason = "named in its unit" if told.source.endswith((".service", ".socket")) else "named inside its program"
+    if "/dpkg/info/" in told.source:
+        reason = "named in its package's script"
+    for claim in claims:
+        if claim.id == id:
+            if STRENGTH[claim.proof] < STRENGTH["declared"]:
+                claim.proof, claim.reason = "declared", reason
+            if evidence not in claim.evidence:
+                claim.evidence.append(evidence)
+            return
+    claims.append(Claim(id, "declared", reason, [evidence]))
+
+
+def decide(claims: list[Claim]) -> tuple[Claim, list[str]]:
+    """The owner and whom it shares with: a stronger proof wins, the same proof makes it shared."""
+    best = max(STRENGTH[c.proof] + (1 if len({e.proof for e in c.evidence}) > 1 else 0) for c in claims)
+    strongest = [c for c in claims if STRENGTH[c.proof] + (1 if len({e.proof for e in c.evidence}) > 1 else 0) == best]
+    return strongest[0], sorted(c.id for c in strongest[1:])
+
+
+def inner_claims(claims: dict[str, list[Claim]], path: str) -> list[str]:
+    """Paths below `path` that are claimed by themselves, outermost first."""
+    return sorted(p for p in claims if p != path and within(p, path) and claims[p])

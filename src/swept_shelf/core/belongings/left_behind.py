@@ -1,0 +1,60 @@
+"""Belongings of applications that are gone: no claimant today, but the registry's own record of a former one."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from swept_shelf.core.belongings.belong import Maker
+from swept_shelf.core.belongings.claims import Claim, Place
+from swept_shelf.core.belongings.common import is_distinctive, normal
+from swept_shelf.core.documents.paths import base
+from swept_shelf.core.documents.survey import Belonging, LeftBehind, Proof, Was
+from swept_shelf.core.registries.debian.package import DebianRegistry, HistoryEvent
+from swept_shelf.core.tree import Tree
+
+
+def find_left_behind(registry: DebianRegistry | None, places: list[Place], claimed: set[str], names: dict[str, str],
+                     maker: Maker, tree: Tree) -> list[LeftBehind]:  # fmt: skip
+    """Packages removed earlier (still half known, or only in the log) whose names unclaimed places carry."""
+    if registry is None:
+        return []
+    free = [p for p in places if p.path not in claimed]
+    by_name: dict[str, list[Place]] = {}
+    for place in free:
+        by_name.setdefault(normal(base(place.path)), []).append(place)
+    found = []
+    for name, (version, event) in sorted(_gone(registry).items()):
+        plain = normal(name)
+        package = registry.packages.get(name)
+        proofs = [Proof("matched", event.path, event.line, f"{event.action} {event.package}")] if event else []
+        if package:
+            proofs.append(Proof("registered", "/var/lib/dpkg/status", 0, "removed, its settings are still known"))
+        claim = Claim(f"left:{name}", "matched", f"called like {name}, which is gone", proofs)
+        belongings: list[Belonging] = []
+        if is_distinctive(name) and plain not in names:
+            for place in by_name.get(plain, ()):
+                belongings += [b for _, b in maker.place(place, [claim], [])]
+        for conffile in package.conffiles if package else ():
+            if conffile.path in tree:
+                known = Claim(claim.id, "registered", "settings file of its package", proofs)
+                belongings.append(maker.make(conffile.path, "everyone", "preferences", known, [], True))
+        if belongings or package:
+            found.append(LeftBehind(f"left:{name}", name, Was("debian", name, version), event.at if event else None, proofs,
+                                    [replace(b) for b in belongings]))  # fmt: skip
+    return found
+
+
+def _gone(registry: DebianRegistry) -> dict[str, tuple[str, HistoryEvent | None]]:
+    """Name to (version, removal in the log) of packages that are not installed any more."""
+    installed = {p.plain_name for p in registry.packages.values() if p.installed}
+    found: dict[str, tuple[str, HistoryEvent | None]] = {}
+    for package in registry.packages.values():
+        if package.status == "config-files":
+            found[package.name] = (package.version, None)
+    for event in registry.history:
+        name = event.package.split(":")[0]
+        if event.action in ("remove", "purge") and name not in installed:
+            version = event.version if event.version not in ("<none>", "") else found.get(name, ("", None))[0]
+            if event.action == "remove" or name not in found:
+                found[name] = (version, event)
+    return found

@@ -1,0 +1,120 @@
+"""The names by which an application's own places can be known, and places named inside its programs."""
+
+from __future__ import annotations
+
+import re
+from collections import defaultdict
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass
+
+from swept_shelf.core.applications.assemble import Known
+from swept_shelf.core.belongings.common import is_common, is_distinctive, normal
+from swept_shelf.core.documents.errors import CouldNotRead
+from swept_shelf.core.documents.paths import base
+from swept_shelf.core.machine.machine import Machine
+from swept_shelf.core.references.pointees import bus_names
+from swept_shelf.core.registries.debian.read import ADMIN
+from swept_shelf.core.tree import Tree
+
+_READ_AT_MOST = 4 << 20
+_READ_IN_ALL = 48 << 20
+_HOME = re.compile(rb"(?<![\w.])\.(config|cache|local/share|local/state)/([\w.+@-][\w.+@ -]{0,60}(?:/[\w.+@-]{1,60})?)")
+_SYSTEM = re.compile(rb"/var/(lib|cache|log)/([\w.+@-]{2,60})")
+_UNIT = re.compile(r"^(StateDirectory|CacheDirectory|LogsDirectory|ConfigurationDirectory)=(.*)$", re.M)
+_UNIT_PLACES = {"StateDirectory": "/var/lib", "CacheDirectory": "/var/cache", "LogsDirectory": "/var/log",
+                "ConfigurationDirectory": "/etc"}  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Declared:
+    """A place that an application's own file names: `place` below each home (no leading /) or absolute."""
+
+    place: str
+    source: str
+    line: int
+    text: str
+
+
+def own_names(app: Known, files: Iterable[str]) -> dict[str, str]:
+    """Normalised names that are this application's, with where each comes from; too ordinary ones left out."""
+    found: dict[str, str] = {}
+
+    def add(name: str, source: str) -> None:
+        if is_distinctive(name):
+            found.setdefault(normal(name), source)
+
+    for package in app.own_packages:
+        if package == app.own_packages[0]:
+            add(package.split(":")[0], "its package")
+    for launcher in app.launchers:
+        add(launcher.id, "its launcher")
+        add(launcher.name, "its name")
+        add(launcher.window_class, "its window")
+    for path in app.executables:
+        add(base(path), "its program")
+    for bus in bus_names(files):
+        add(bus, "its bus name")
+    if app.top:
+        add(base(app.top), "its folder")
+    return found
+
+
+def distinct(names: dict[str, dict[str, str]]) -> dict[str, str]:
+    """Names that only one application has: normalised name to application."""
+    users: dict[str, set[str]] = defaultdict(set)
+    for id, own in names.items():
+        for name in own:
+            users[name].add(id)
+    return {name: next(iter(ids)) for name, ids in users.items() if len(ids) == 1}
+
+
+def declared_places(machine: Machine, tree: Tree, app: Known, files: list[str]) -> Iterator[Declared]:
+    """Places named in its units, maintainer scripts and programs (path literals)."""
+    for path in files:
+        if path.endswith((".service", ".socket")) and "/systemd/" in path:
+            text = machine.read_text(path, default="")
+            for match in _UNIT.finditer(text):
+                number = text.count("\n", 0, match.start()) + 1
+                for name in match[2].split():
+                    yield Declared(f"{_UNIT_PLACES[match[1]]}/{name}", path, number, match[0])
+    scripts = [f"{ADMIN}/info/{p}.{s}" for p in app.own_packages for s in ("preinst", "postinst", "prerm", "postrm")]
+    left = _READ_IN_ALL
+    for path in [*(s for s in scripts if s in tree), *_programs(tree, files)]:
+        if left <= 0:
+            return
+        try:
+            data = machine.read_bytes(path, min(_READ_AT_MOST, left))
+        except CouldNotRead:
+            continue
+        left -= len(data)
+        for match in _matches(_HOME, data, (b".config/", b".cache/", b".local/s")):
+            place = match[2].decode("ascii", "ignore").rstrip(". ")
+            if not is_common(place.split("/")[0], False):
+                folder = match[1].decode()
+                yield Declared(f".{folder}/{place}", path, data.count(b"\n", 0, match.start()) + 1, match[0].decode("ascii", "replace"))
+        for match in _matches(_SYSTEM, data, (b"/var/",)):
+            place = match[2].decode("ascii", "ignore")
+            if not is_common(place, True):
+                yield Declared(f"/var/{match[1].decode()}/{place}", path, data.count(b"\n", 0, match.start()) + 1, match[0].decode())
+
+
+def _matches(pattern: re.Pattern[bytes], data: bytes, needles: tuple[bytes, ...]) -> Iterator[re.Match[bytes]]:
+    """The pattern's matches, looked for only where a needle stands: many times faster on program code."""
+    for needle in needles:
+        at = data.find(needle)
+        while at >= 0:
+            if match := pattern.match(data, at):
+                yield match
+            at = data.find(needle, at + len(needle))
+
+
+def _programs(tree: Tree, files: list[str]) -> list[str]:
+    """Files of an application that can name places: programs, libraries, scripts; smallest first."""
+    wanted = []
+    for path in files:
+        entry = tree.entry(path)
+        if entry is None or entry.type != "file" or entry.identity.size > _READ_AT_MOST * 8:
+            continue
+        if entry.identity.mode & 0o111 or "/lib/" in path or path.startswith("/opt/"):
+            wanted.append((entry.identity.size, path))
+    return [p for _, p in sorted(wanted)]

@@ -1,0 +1,37 @@
+"""Which package owns which path, links in folders followed, and which folders one application has for itself."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+
+from swept_shelf.core.documents.paths import base, join, parent
+from swept_shelf.core.registries.debian.package import DebianRegistry
+from swept_shelf.core.tree import Tree
+
+
+class Ownership:
+    """`owner[path]`: packages that list a file; `folders[path]`: packages that list a folder."""
+
+    def __init__(self, registry: DebianRegistry | None, tree: Tree) -> None:
+        self.owner: dict[str, list[str]] = defaultdict(list)
+        self.folders: dict[str, set[str]] = defaultdict(set)
+        self.files: dict[str, list[str]] = defaultdict(list)
+        real_folder: dict[str, str] = {}
+        for package in registry.packages.values() if registry else ():
+            for listed in package.files:
+                above = parent(listed)
+                if above not in real_folder:
+                    whole = tree.real(join(above, "x"))
+                    real_folder[above] = parent(whole)
+                path = join(real_folder[above], base(listed))
+                kind = tree.kind(path)
+                if kind == "folder":
+                    self.folders[path].add(package.name)
+                elif kind:
+                    self.owner[path].append(package.name)
+                    self.files[package.name].append(path)
+
+    def own_folders(self, packages: set[str]) -> list[str]:
+        """Outermost folders that these packages alone list."""
+        mine = {f for f, names in self.folders.items() if names <= packages}
+        return sorted(f for f in mine if parent(f) not in mine)

@@ -1,0 +1,28 @@
+"""What a machine says of itself: system, architecture, time zone, boot."""
+
+from __future__ import annotations
+
+import os
+import re
+
+from swept_shelf.core.documents.survey import MachineFacts
+from swept_shelf.core.machine.machine import Machine
+
+
+def machine_facts(machine: Machine) -> MachineFacts:
+    release = machine.read_text("/etc/os-release", default="")
+    name = re.search(r'^PRETTY_NAME="?(.*?)"?$', release, re.M)
+    return MachineFacts(
+        key=machine.key, root=machine.root, name=machine.name, os=name[1] if name else "", architecture=os.uname().machine,
+        timezone=machine.read_text("/etc/timezone", default="").strip(),
+        boot_id=_boot_id() if machine.live else "", foreign=not machine.live,
+    )  # fmt: skip
+
+
+def rights() -> str:
+    return "administrator" if os.geteuid() == 0 else "person"
+
+
+def _boot_id() -> str:
+    with open("/proc/sys/kernel/random/boot_id") as handle:
+        return handle.read().strip()

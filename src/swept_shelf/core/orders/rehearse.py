@@ -1,0 +1,70 @@
+"""Rehearsal: every operation with the rights it needs, the registry's own word, and the room that must be there."""
+
+from __future__ import annotations
+
+import os
+from dataclasses import dataclass
+
+from swept_shelf.core.documents.errors import CouldNotRead, Refused
+from swept_shelf.core.documents.operations import EditLines, KeepOriginal, Operation, Plan, PurgePackages, RemovePackages, Shelve
+from swept_shelf.core.documents.paths import parent
+from swept_shelf.core.machine.machine import Machine
+from swept_shelf.core.registries.debian import change
+from swept_shelf.core.registries.debian.read import ADMIN
+
+SLACK = 4 << 20
+
+
+@dataclass(frozen=True, slots=True)
+class Rehearsal:
+    """`lacking`: operations the caller has no rights for; `registry`: what the package tool said it would remove."""
+
+    plan: Plan
+    lacking: list[tuple[int, str]]
+    registry: list[str]
+    originals: int
+    problems: list[str]
+
+
+def rehearse(plan: Plan, machine: Machine) -> Rehearsal:
+    """Try everything that can be tried without changing anything."""
+    lacking = [(n, op.rights) for n, op in enumerate(plan.operations, 1) if not may(op, machine)]
+    problems: list[str] = []
+    registry: list[str] = []
+    for op in plan.operations:
+        if isinstance(op, RemovePackages):
+            try:
+                registry += simulated(op, machine)
+            except (Refused, CouldNotRead) as error:
+                problems.append(f"{', '.join(op.packages)}: {error.reason}")
+    originals = sum(op.bytes for op in plan.operations if isinstance(op, KeepOriginal))
+    return Rehearsal(plan, lacking, sorted(registry), originals, problems)
+
+
+def simulated(op: RemovePackages, machine: Machine) -> list[str]:
+    """The registry's word on one removal; it must equal the order's. Raises Refused."""
+    said = change.simulate(machine, op.packages)
+    if said != sorted(op.packages):
+        raise Refused(f"dpkg would remove {', '.join(said) or 'nothing'}, the order says {', '.join(op.packages)}")
+    return said
+
+
+def may(op: Operation, machine: Machine) -> bool:
+    """Whether the caller has the rights for an operation."""
+    if os.geteuid() == 0:
+        return True
+    if isinstance(op, RemovePackages | PurgePackages):
+        return machine.chrootless and _writable(machine, ADMIN)
+    if isinstance(op, KeepOriginal):
+        return True
+    if isinstance(op, Shelve | EditLines):
+        return _writable(machine, parent(op.path))
+    return False
+
+
+def _writable(machine: Machine, folder: str) -> bool:
+    try:
+        with machine.folder(folder) as fd:
+            return os.access(f"/proc/self/fd/{fd}", os.W_OK | os.X_OK)
+    except OSError:
+        return False

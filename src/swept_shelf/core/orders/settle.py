@@ -1,0 +1,56 @@
+"""What must be settled before an order is carried out: each question with its evidence and its answers."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+
+from swept_shelf.core.documents.order import Settle
+from swept_shelf.core.documents.sizes import human_bytes, plural
+from swept_shelf.core.documents.survey import Application, LeftBehind, Survey
+from swept_shelf.core.documents.times import clock, day
+
+ANSWER_WORDS = {"leave_out": "Leave it out", "remove_both": "Remove both", "they_stay": "They stay", "go_too": "Take them along",
+                "when_ended": "Only if it has ended"}  # fmt: skip
+
+
+def questions(survey: Survey, lines: Mapping[str, str]) -> list[Settle]:
+    """All questions of these lines, answers empty."""
+    found: list[Settle] = []
+    for line, verdict in lines.items():
+        entry = survey.find(line)
+        if entry is None or verdict == "keep":
+            continue
+        if isinstance(entry, Application):
+            found += _of_application(survey, entry, verdict, lines)
+        found += _personal(entry, verdict)
+    return found
+
+
+def _of_application(survey: Survey, app: Application, verdict: str, lines: Mapping[str, str]) -> Iterator[Settle]:
+    if verdict == "remove":
+        staying = [n for n in app.needed_by if lines.get(n) != "remove"]
+        added = [n for n in app.needed_by if lines.get(n) == "remove"]
+        if staying or added:
+            names = ", ".join(e.name for n in (staying or added) if (e := survey.find(n)))
+            yield Settle(f"needed_by:{app.id}", app.id, "needed_by", f"{names} needs {app.name}",
+                         f"Its package depends on {app.packages[0]}; the package tool would take it along.", ["remove_both", "leave_out"])  # fmt: skip
+        if app.protected:
+            yield Settle(f"protected:{app.id}", app.id, "protected", f"{app.name} is protected",
+                         f"{app.protected[0].upper()}{app.protected[1:]}.", ["leave_out"])  # fmt: skip
+    if app.running:
+        first = app.running[0]
+        since = f" since {clock(first.started)}" if first.started else ""
+        yield Settle(f"running:{app.id}", app.id, "running", f"{app.name} is running",
+                     f"{first.person or 'Somebody'} has it open{since}, process {first.pid}.", ["when_ended", "leave_out"])  # fmt: skip
+
+
+def _personal(entry: Application | LeftBehind, verdict: str) -> Iterator[Settle]:
+    own = [b for b in entry.belongings if b.personal and b.share == "sole"]
+    if verdict != "remove" or not own:
+        return
+    files, size = sum(b.files for b in own), sum(b.bytes for b in own)
+    newest = max((b.newest_write for b in own if b.newest_write), default=None)
+    people = ", ".join(sorted({b.person for b in own}))
+    yield Settle(f"personal:{entry.id}", entry.id, "personal", f"Personal content inside {entry.name}",
+                 f"{plural(files, 'file')} of {people}, {human_bytes(size)}, last written {day(newest)}.",
+                 ["they_stay", "go_too", "leave_out"])  # fmt: skip

@@ -1,0 +1,99 @@
+"""Looks at every place that can point at an application; each file is read by its own grammar."""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Callable, Iterable, Iterator
+from dataclasses import dataclass, field
+
+from swept_shelf.core.documents.errors import CouldNotRead
+from swept_shelf.core.documents.survey import NotRead, Person, Reference
+from swept_shelf.core.machine.machine import Machine
+from swept_shelf.core.machine.people import EVERYONE, person_of
+from swept_shelf.core.references import autostart, bin_links, cron, file_types, launcher_copies, recents, services, shell_startup
+from swept_shelf.core.references.hit import Hit
+from swept_shelf.core.references.pointees import Pointees
+
+Reader = Callable[[str, str, Pointees], Iterator[Hit]]
+
+
+@dataclass(slots=True)
+class Found:
+    """References by application, what was looked at by family, and what could not be."""
+
+    references: dict[str, list[Reference]] = field(default_factory=dict)
+    looked_at: dict[str, int] = field(default_factory=dict)
+    not_read: dict[str, list[NotRead]] = field(default_factory=dict)
+
+
+def find_references(machine: Machine, people: list[Person], owned: set[str], to: Pointees) -> Found:
+    """Every reference to any of `to`. Files that a registry owns (`owned`) are its own, not references."""
+    found = Found()
+    for family, hits in _all_hits(machine, people, owned, to, found):
+        found.looked_at.setdefault(family, 0)
+        for hit in hits:
+            found.references.setdefault(hit.id, []).append(_reference(hit, people))
+    return found
+
+
+def _reference(hit: Hit, people: list[Person]) -> Reference:
+    text = f"{hit.id}\0{hit.kind}\0{hit.path}\0{hit.line}\0{hit.key}".encode("utf-8", "surrogateescape")
+    person = person_of(people, hit.path)
+    if person == EVERYONE and hit.path.startswith(cron.CRONTABS):
+        person = hit.path.rsplit("/", 1)[1]
+    return Reference(hashlib.sha256(text).hexdigest()[:12], hit.family, hit.kind, hit.path, hit.line, hit.key,
+                     hit.text.strip()[:400], person, hit.detail, hit.in_effect, False, "take_out")  # fmt: skip
+
+
+def _all_hits(machine: Machine, people: list[Person], owned: set[str], to: Pointees,
+              found: Found) -> Iterator[tuple[str, Iterable[Hit]]]:  # fmt: skip
+    homes: list[str | None] = [None, *(p.home for p in people)]
+    for home in homes:
+        for module in (autostart, launcher_copies, shell_startup, file_types):
+            yield module.FAMILY, _read(machine, module.places(home), module.FAMILY, module.find, owned, to, found)
+        yield services.FAMILY, _read(machine, services.bus_places(home), services.FAMILY, services.find_bus, owned, to, found)
+        for folder in services.unit_places(home):
+            _note_unreadable(machine, folder, services.FAMILY, found)
+            yield services.FAMILY, list(services.find_units(machine, folder, owned, to))
+        for folder in bin_links.places(home):
+            _note_unreadable(machine, folder, bin_links.FAMILY, found)
+            yield bin_links.FAMILY, list(bin_links.find(machine, folder, to))
+        if home:
+            yield recents.FAMILY, _read(machine, recents.places(home), recents.FAMILY, recents.find, owned, to, found)
+    yield cron.FAMILY, _read(machine, cron.places(), cron.FAMILY, cron.find, owned, to, found)
+
+
+def _read(machine: Machine, places: list[str], family: str, reader: Reader, owned: set[str], to: Pointees, found: Found) -> list[Hit]:
+    hits: list[Hit] = []
+    for place in places:
+        for path in _files(machine, place, family, found):
+            if path in owned:
+                continue
+            try:
+                text = machine.read_text(path)
+                found.looked_at[family] = found.looked_at.get(family, 0) + 1
+                hits += reader(path, text, to)
+            except CouldNotRead as error:
+                if error.reason not in ("is not there", "is not a regular file"):
+                    found.not_read.setdefault(family, []).append(NotRead(path, error.reason))
+            except ValueError as error:
+                found.not_read.setdefault(family, []).append(NotRead(path, str(error)))
+    return hits
+
+
+def _files(machine: Machine, place: str, family: str, found: Found) -> list[str]:
+    """`place` itself, or the files in it; a folder that may not be read is noted."""
+    _note_unreadable(machine, place, family, found)
+    names = machine.names(place)
+    if names or not machine.exists(place):
+        wanted = place.endswith(("/applications", "/Desktop", "/autostart"))
+        return [f"{place}/{n}" for n in names if n.endswith(".desktop") or not wanted]
+    return [place]
+
+
+def _note_unreadable(machine: Machine, place: str, family: str, found: Found) -> None:
+    try:
+        machine.listdir(place)
+    except CouldNotRead as error:
+        if error.reason == "may not be read":
+            found.not_read.setdefault(family, []).append(NotRead(place, error.reason))

@@ -1,0 +1,1 @@
+"""A module per kind of sign of use; the judgement over them."""
