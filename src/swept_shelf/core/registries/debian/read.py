@@ -7,7 +7,7 @@ import os
 import re
 import tempfile
 import zlib
-from collections.abc import Iterator
+from collections.abc import Container, Iterator
 from datetime import UTC, datetime
 
 from swept_shelf.core.documents.errors import CouldNotRead
@@ -34,7 +34,7 @@ def read(machine: Machine) -> DebianRegistry:
     """Everything the registry knows. Raises CouldNotRead when its database is missing, empty or broken."""
     packages = {p.name: p for p in query(machine)}
     problems = list(_without_entry(machine, packages))
-    automatic = frozenset(_automatic(machine, packages))
+    automatic = frozenset(automatic_packages(machine, packages))
     recommends, suggests, never = _apt_settings(machine, problems)
     return DebianRegistry(packages, automatic, tuple(_history(machine, problems)), recommends, suggests, never,
                           False, tuple(problems))  # fmt: skip
@@ -92,7 +92,7 @@ def _without_entry(machine: Machine, packages: dict[str, Package]) -> Iterator[t
         yield f"{ADMIN}/status", f"has no entry for {names}, whose file lists are there: it may be cut off"
 
 
-def _automatic(machine: Machine, packages: dict[str, Package]) -> Iterator[str]:
+def automatic_packages(machine: Machine, packages: Container[str]) -> Iterator[str]:
     """Packages that were pulled in, not asked for (apt's extended_states)."""
     for stanza in re.split(r"\n\s*\n", machine.read_text(MARKS, default="")):
         fields = dict(line.split(": ", 1) for line in stanza.split("\n") if ": " in line)

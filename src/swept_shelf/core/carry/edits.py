@@ -1,0 +1,141 @@
+"""Editing a file that points at an application: only those lines, written beside, exchanged, the old one kept."""
+
+from __future__ import annotations
+
+import hashlib
+import os
+from typing import Any
+
+from swept_shelf.core.carry import durable
+from swept_shelf.core.carry.moves import begin_settling, note_after, set_mtime
+from swept_shelf.core.carry.shelf import Slot, drop_slot
+from swept_shelf.core.documents.errors import Changed
+from swept_shelf.core.documents.operations import EditLines
+from swept_shelf.core.documents.paths import base, parent
+from swept_shelf.core.machine import beneath
+from swept_shelf.core.machine.machine import Machine
+from swept_shelf.core.references.lines import apply_edits
+
+
+def beside(path: str) -> str:
+    return f".{base(path)}.swept-shelf"
+
+
+def digest(data: bytes) -> str:
+    return hashlib.sha256(data).hexdigest()
+
+
+def new_content(machine: Machine, op: EditLines, ours: frozenset[str]) -> tuple[bytes, bytes]:
+    """(old, new) content. The file must hold what was surveyed, or what an earlier edit of this run left (`ours`).
+
+    Raises Changed."""
+    old = machine.read_bytes(op.path)
+    if digest(old) != op.sha256 and digest(old) not in ours:
+        raise Changed("was written to since it was surveyed", op.path)
+    text = apply_edits(os.fsdecode(old), op.edits)
+    if text is None:
+        raise Changed("does not hold the lines that were surveyed", op.path)
+    return old, os.fsencode(text)
+
+
+def edit_to_slot(machine: Machine, op: EditLines, slot: int, old: bytes, new: bytes) -> None:
+    """Write the new file beside, exchange the two, move the old one to the shelf. Raises Changed, OSError."""
+    name, part = base(op.path), beside(op.path)
+    with machine.folder(parent(op.path)) as folder:
+        before = os.stat(name, dir_fd=folder, follow_symlinks=False)
+        _write_alike(folder, name, part, new)
+        beneath.rename(folder, part, folder, name, beneath.EXCHANGE)
+        swapped = os.stat(part, dir_fd=folder, follow_symlinks=False)
+        if swapped.st_ino != before.st_ino or swapped.st_mtime_ns != before.st_mtime_ns:
+            beneath.rename(folder, part, folder, name, beneath.EXCHANGE)
+            os.unlink(part, dir_fd=folder)
+            raise Changed("was written to at the last moment; it was left", op.path)
+        os.fsync(folder)
+        beneath.rename(folder, part, slot, "item")
+        os.fsync(slot)
+        os.fsync(folder)
+    note_after(machine, slot, parent(op.path))
+
+
+def finish_edit(machine: Machine, path: str, slot: int, manifest: dict[str, Any]) -> bool:
+    """After a crash: True when the edit is whole now, False when nothing of it is left."""
+    part = beside(path)
+    if "item" in os.listdir(slot):
+        return True
+    with machine.folder(parent(path)) as folder:
+        try:
+            fd = os.open(part, os.O_RDONLY | os.O_NOFOLLOW, dir_fd=folder)
+        except FileNotFoundError:
+            return False
+        with os.fdopen(fd, "rb") as handle:
+            stands = digest(handle.read())
+        if stands == manifest["old_sha256"] and digest(machine.read_bytes(path)) == manifest["new_sha256"]:
+            beneath.rename(folder, part, slot, "item")
+            os.fsync(slot)
+            os.fsync(folder)
+            return True
+        os.unlink(part, dir_fd=folder)
+        os.fsync(folder)
+        return False
+
+
+def _write_alike(folder: int, name: str, part: str, new: bytes) -> None:
+    """A new file with the old one's owner, mode and extended attributes (ACLs among them)."""
+    old = os.open(name, os.O_RDONLY | os.O_NOFOLLOW | os.O_CLOEXEC, dir_fd=folder)
+    fd = os.open(part, os.O_WRONLY | os.O_CREAT | os.O_TRUNC | os.O_NOFOLLOW | os.O_CLOEXEC, 0o600, dir_fd=folder)
+    try:
+        status = os.fstat(old)
+        view = memoryview(new)
+        while view:
+            view = view[os.write(fd, view) :]
+        if os.geteuid() == 0:
+            os.fchown(fd, status.st_uid, status.st_gid)
+        os.fchmod(fd, status.st_mode & 0o7777)
+        for attribute in os.listxattr(old):
+            os.setxattr(fd, attribute, os.getxattr(old, attribute))
+        os.fsync(fd)
+    except OSError:
+        os.unlink(part, dir_fd=folder)
+        raise
+    finally:
+        os.close(fd)
+        os.close(old)
+
+
+def put_edit_back(machine: Machine, slot: Slot) -> str:
+    """Exchange the kept file for the edited one. Returns "" or why it stays on the shelf. Raises OSError."""
+    manifest = slot.manifest
+    path, above = manifest["path"], manifest["parent"]
+    with machine.folder(slot.path) as fd:
+        if not slot.waiting:
+            if finish_edit(machine, path, fd, manifest):
+                return put_edit_back(machine, Slot(slot.shelf, slot.run, slot.number, manifest, True))
+            _restore(machine, fd, above)
+            drop_slot(machine, slot.shelf, slot.run, slot.number)
+            return ""
+        kept = os.open("item", os.O_RDONLY | os.O_NOFOLLOW, dir_fd=fd)
+        with os.fdopen(kept, "rb") as handle:
+            on_shelf = digest(handle.read())
+        if on_shelf == manifest["new_sha256"] and durable.read_json(fd, "settling.json") is not None:
+            os.unlink("item", dir_fd=fd)
+        else:
+            if not machine.exists(path):
+                return "the file went meanwhile; its earlier content stays on the shelf"
+            if digest(machine.read_bytes(path)) != manifest["new_sha256"]:
+                return "was written to since; it was not overwritten"
+            begin_settling(machine, fd, above)
+            with machine.folder(parent(path)) as folder:
+                beneath.rename(fd, "item", folder, base(path), beneath.EXCHANGE)
+                os.fsync(folder)
+            os.fsync(fd)
+            os.unlink("item", dir_fd=fd)
+        os.fsync(fd)
+        _restore(machine, fd, above)
+    drop_slot(machine, slot.shelf, slot.run, slot.number)
+    return ""
+
+
+def _restore(machine: Machine, slot: int, above: dict[str, Any]) -> None:
+    decided = durable.read_json(slot, "settling.json")
+    if decided is None or decided["restore"]:
+        set_mtime(machine, above["path"], above["before"])

@@ -1,0 +1,263 @@
+"""Carries an order out, operation by operation; finishes what a crash cut off; skips what cannot be done."""
+
+from __future__ import annotations
+
+import os
+import time
+from collections.abc import Callable
+from typing import Any
+
+from swept_shelf.core.belongings.common import normal
+from swept_shelf.core.carry import edits, moves, packages
+from swept_shelf.core.carry.journal import ENDINGS, Journal, read_journal
+from swept_shelf.core.carry.room import check_room
+from swept_shelf.core.carry.run import Run, describe, result_of
+from swept_shelf.core.carry.shelf import drop_slot, new_slot, shelf_for, slots_on_shelves
+from swept_shelf.core.documents.errors import Changed, CouldNotRead, Refused, SweptShelfError
+from swept_shelf.core.documents.operations import EditLines, KeepOriginal, Operation, PurgePackages, RemovePackages, Shelve
+from swept_shelf.core.documents.paths import base, join, within
+from swept_shelf.core.documents.run import RunResult
+from swept_shelf.core.documents.survey import Application
+from swept_shelf.core.documents.wire import to_json, to_plain
+from swept_shelf.core.machine.machine import Machine
+from swept_shelf.core.machine.processes import holders, read_processes
+from swept_shelf.core.machine.volumes import free_bytes, read_volumes
+from swept_shelf.core.registries.debian import change
+
+Tell = Callable[[dict[str, Any]], None]
+
+
+def carry_out(run: Run, machine: Machine, tell: Tell = lambda _: None) -> RunResult:
+    """Carry out, or finish, the run. What fails is skipped with its reason; the rest goes on.
+
+    Raises Refused before the first step when there is no room or another machine stands there."""
+    if machine.key != run.order.machine.key:
+        raise Refused("is another machine than the order’s", machine.root)
+    fresh = not read_journal(run.journal_path)
+    if fresh:
+        check_room(machine, run.plan, run.head["originals"])
+    return _Carrier(run, machine, tell).work()
+
+
+class _Carrier:
+    def __init__(self, run: Run, machine: Machine, tell: Tell) -> None:
+        self._run, self._machine, self._tell = run, machine, tell
+        self._index = run.index
+        self._volumes = read_volumes(machine)
+        self._stopped: dict[str, str] = {}
+        self._ours: set[str] = set()
+        self._skipped: set[str] = set()
+        self._busy: dict[str, str] = {}
+        self._ended: dict[int, dict[str, Any]] = {}
+        self._open: set[int] = set()
+
+    def work(self) -> RunResult:
+        records = read_journal(self._run.journal_path)
+        self._remember(records)
+        self._journal = Journal(self._run.journal_path)
+        try:
+            (self._run.folder / "stop").unlink(missing_ok=True)
+            self._journal.write("mode", mode="carry_out", again=bool(records))
+            before = self._free_before(records)
+            self._busy = self._running()
+            state = "carried_out"
+            for number, op in enumerate(self._run.plan.operations, 1):
+                if self._ended.get(number, {}).get("event") == "done":
+                    continue
+                if (self._run.folder / "stop").exists():
+                    state = "stopped"
+                    break
+                self._one(number, op)
+            self._journal.write("end", state=state)
+            self._free_room()
+            result = result_of(self._run, state, before, free_bytes(self._machine))
+            (self._run.folder / "result.json").write_bytes(to_json(result))
+            self._tell({"event": "end", "state": state})
+            return result
+        finally:
+            self._journal.close()
+
+    def _free_room(self) -> None:
+        (self._run.folder / "room").unlink(missing_ok=True)
+
+    def _free_before(self, records: list[dict[str, Any]]) -> dict[str, int]:
+        for record in records:
+            if record["event"] == "free":
+                return dict(record["free"])
+        free = free_bytes(self._machine)
+        self._journal.write("free", free=free)
+        return free
+
+    def _remember(self, records: list[dict[str, Any]]) -> None:
+        """What earlier parts of this run did. Skipped operations are tried again."""
+        for record in records:
+            if record["event"] == "begin":
+                self._open.add(record["n"])
+            elif record["event"] in ENDINGS and "n" in record:
+                self._ended[record["n"]] = record
+                self._open.discard(record["n"])
+                if "new_sha256" in record:
+                    self._ours.add(record["new_sha256"])
+
+    def _running(self) -> dict[str, str]:
+        """Lines whose application runs now: running programs are refused."""
+        found: dict[str, str] = {}
+        processes = read_processes(self._machine)
+        for line in self._run.order.lines:
+            entry = self._run.survey.find(line.id)
+            if isinstance(entry, Application) and line.verdict != "keep":
+                programs = set(entry.pointed_at.get("programs", ()))
+                for p in processes:
+                    if any(x in programs for x in p.programs):
+                        found[line.id] = f"{entry.name} is running ({p.user}, process {p.pid}); nothing of it was touched"
+        return found
+
+    def _one(self, number: int, op: Operation) -> None:
+        began = time.monotonic()
+        what, where = describe(op)
+        head = {"n": number, "line": op.line, "what": what, "where": where}
+        reason = self._busy.get(op.line) or self._stopped.get(op.line, "")
+        if not reason and isinstance(op, PurgePackages) and op.line in self._skipped:
+            reason = "something of this line was skipped: the registry keeps its settings"
+        if reason:
+            self._end(head, "skipped", began, reason)
+            return
+        self._journal.write("begin", **head)
+        self._tell({"event": "begin", **head})
+        try:
+            more = self._do(number, op)
+        except (SweptShelfError, OSError) as error:
+            words = error.strerror or str(error) if isinstance(error, OSError) else str(error)
+            if isinstance(error, Changed) or isinstance(op, KeepOriginal | RemovePackages):
+                self._stopped[op.line] = f"the line stopped at operation {number}"
+            self._skipped.add(op.line)
+            self._clean_slot(number)
+            self._end(head, "skipped", began, f"{words}. Nothing was moved." if isinstance(op, Shelve) else words)
+            return
+        self._end(head, "done", began, "", **more)
+
+    def _end(self, head: dict[str, Any], event: str, began: float, note: str, **more: Any) -> None:
+        seconds = round(time.monotonic() - began, 3)
+        self._journal.write(event, **head, seconds=seconds, note=note, **more)
+        self._tell({"event": event, **head, "seconds": seconds, "note": note})
+
+    def _clean_slot(self, number: int) -> None:
+        for slot in slots_on_shelves(self._machine, self._volumes, self._run.id):
+            if slot.number == number and not slot.waiting and slot.manifest["do"] in ("shelve", "edit_lines"):
+                try:
+                    drop_slot(self._machine, slot.shelf, slot.run, number)
+                except OSError:
+                    pass
+
+    # -- one operation each ---------------------------------------------------------------------------------
+
+    def _do(self, number: int, op: Operation) -> dict[str, Any]:
+        if isinstance(op, KeepOriginal):
+            kept = packages.keep_original(self._machine, op, self._originals())
+            return {"bytes": kept["bytes"]}
+        if isinstance(op, RemovePackages):
+            return self._remove(number, op)
+        if isinstance(op, PurgePackages):
+            return self._purge(number, op)
+        if isinstance(op, Shelve):
+            return self._shelve(number, op)
+        return self._edit(number, op)
+
+    def _originals(self) -> str:
+        shelf = shelf_for(self._machine, "/x", self._volumes)
+        return packages.originals_folder(self._machine, shelf, self._run.id, self._run.head["originals"])
+
+    def _manifest(self, number: int, op: Operation, **more: Any) -> dict[str, Any]:
+        entry = self._run.survey.find(op.line)
+        return {"format": "swept-shelf/slot", "version": 1, "run": self._run.id, "order": self._run.order.id,
+                "machine": self._run.order.machine.key, "number": number, "line": op.line, "name": entry.name if entry else op.line,
+                "do": op.do, "at": to_plain(self._run.order)["drawn_at"], "bytes": getattr(op, "bytes", 0),
+                "files": getattr(op, "files", 0), "volume": getattr(op, "volume", self._volumes[0].id), **more}  # fmt: skip
+
+    def _existing(self, number: int) -> tuple[str, dict[str, Any]] | None:
+        """A slot that an earlier, cut-off try of this operation left: its shelf and manifest."""
+        if number in self._open or number in self._ended:
+            for slot in slots_on_shelves(self._machine, self._volumes, self._run.id):
+                if slot.number == number:
+                    return slot.shelf, slot.manifest
+        return None
+
+    def _remove(self, number: int, op: RemovePackages) -> dict[str, Any]:
+        change.wait_for_lock(self._machine)
+        left = self._existing(number)
+        if left is None:
+            packages.check_paths(self._machine, op, self._index)
+            kept = packages.kept_originals(self._originals(), op.packages)
+            manifest = self._manifest(number, op, originals=kept, folders=packages.folders_of(self._machine, op.packages))
+            shelf = shelf_for(self._machine, "/x", self._volumes)
+        else:
+            shelf, manifest = left
+        with new_slot(self._machine, shelf, self._run.id, number, manifest) as slot:
+            packages.remove_packages(self._machine, op, slot, manifest)
+        return {}
+
+    def _purge(self, number: int, op: PurgePackages) -> dict[str, Any]:
+        change.wait_for_lock(self._machine)
+        left = self._existing(number)
+        if left is None:
+            manifest = self._manifest(number, op, packages=op.packages, folders=packages.folders_of(self._machine, op.packages))
+            shelf = shelf_for(self._machine, "/x", self._volumes)
+        else:
+            shelf, manifest = left
+        with new_slot(self._machine, shelf, self._run.id, number, manifest) as slot:
+            packages.purge_packages(self._machine, op, slot, manifest)
+        return {}
+
+    def _shelve(self, number: int, op: Shelve) -> dict[str, Any]:
+        left = self._existing(number)
+        if left is not None:
+            with self._machine.folder(join(left[0], self._run.id, f"{number:04}")) as slot:
+                if "item" in os.listdir(slot):
+                    if "after.json" not in os.listdir(slot):
+                        moves.note_after(self._machine, slot, left[1]["parent"]["path"])
+                    return {}
+            drop_slot(self._machine, left[0], self._run.id, number)
+        moves.check_unchanged(self._machine, op.path, op.identity, op.exactly)
+        new = 0
+        if op.identity.type == "folder":
+            new = moves.check_inside(self._machine, op, self._index, self._other_names(op.line))
+        self._not_held(op.path)
+        shelf = shelf_for(self._machine, op.path, self._volumes)
+        manifest = self._manifest(number, op, path=op.path, identity=to_plain(op.identity),
+                                  parent=moves.parent_times(self._machine, op.path))  # fmt: skip
+        with new_slot(self._machine, shelf, self._run.id, number, manifest) as slot:
+            moves.move_to_slot(self._machine, op.path, slot, op.identity)
+        return {"new_inside": new} if new else {}
+
+    def _edit(self, number: int, op: EditLines) -> dict[str, Any]:
+        left = self._existing(number)
+        if left is not None:
+            with self._machine.folder(join(left[0], self._run.id, f"{number:04}")) as slot:
+                if edits.finish_edit(self._machine, op.path, slot, left[1]):
+                    if "after.json" not in os.listdir(slot):
+                        moves.note_after(self._machine, slot, left[1]["parent"]["path"])
+                    return {"new_sha256": left[1]["new_sha256"]}
+            drop_slot(self._machine, left[0], self._run.id, number)
+        old, new = edits.new_content(self._machine, op, frozenset(self._ours))
+        if edits.digest(old) == op.sha256:
+            moves.check_unchanged(self._machine, op.path, op.identity, True)
+        shelf = shelf_for(self._machine, op.path, self._volumes)
+        manifest = self._manifest(number, op, path=op.path, old_sha256=edits.digest(old), new_sha256=edits.digest(new),
+                                  parent=moves.parent_times(self._machine, op.path))  # fmt: skip
+        with new_slot(self._machine, shelf, self._run.id, number, manifest) as slot:
+            edits.edit_to_slot(self._machine, op, slot, old, new)
+        self._ours.add(manifest["new_sha256"])
+        return {"new_sha256": manifest["new_sha256"]}
+
+    def _other_names(self, line: str) -> frozenset[str]:
+        names = {normal(base("/" + n)) for a in self._run.survey.applications if a.id != line
+                 for n in (*a.pointed_at.get("commands", ()), *a.pointed_at.get("launchers", ()))}  # fmt: skip
+        entry = self._run.survey.find(line)
+        own = {normal(base("/" + n)) for n in entry.pointed_at.get("commands", ())} if isinstance(entry, Application) else set()
+        return frozenset(n for n in names - own if len(n) >= 4)
+
+    def _not_held(self, path: str) -> None:
+        held, _ = holders(self._machine, [path])
+        if held:
+            pid, name, inside = held[0]
+            raise CouldNotRead(f"a file in it is held open by process {pid} ({name})", inside if within(inside, path) else path)

@@ -1,0 +1,183 @@
+"""Packages: originals kept and checked, removal and purge by their registry, and all of it back again."""
+
+from __future__ import annotations
+
+import hashlib
+import os
+from pathlib import Path
+from typing import Any
+
+from swept_shelf.core.carry import durable
+from swept_shelf.core.carry.moves import set_mtime
+from swept_shelf.core.carry.shelf import Slot, drop_slot, make_folder
+from swept_shelf.core.documents.errors import CouldNotRead, Refused
+from swept_shelf.core.documents.operations import KeepOriginal, PurgePackages, RemovePackages
+from swept_shelf.core.documents.paths import base, join, parent
+from swept_shelf.core.machine.machine import Machine
+from swept_shelf.core.registries.debian import change
+from swept_shelf.core.registries.debian.original import attributes, rebuild
+from swept_shelf.core.registries.debian.read import automatic_packages, query
+from swept_shelf.core.tree.index import Index
+
+
+def originals_folder(machine: Machine, shelf: str, run: str, elsewhere: str) -> str:
+    """Where originals stand, as a path of this computer: on the shelf of the root, or where the caller said."""
+    if elsewhere:
+        folder = Path(elsewhere) / f"swept-shelf-originals-{run}"
+    else:
+        make_folder(machine, shelf)
+        make_folder(machine, join(shelf, run))
+        folder = Path(machine.root + join(shelf, run, "originals"))
+    folder.mkdir(parents=True, exist_ok=True, mode=0o700)
+    return str(folder)
+
+
+def keep_original(machine: Machine, op: KeepOriginal, folder: str) -> dict[str, Any]:
+    """Rebuild, check and describe one original. Raises CouldNotRead, Refused, OSError."""
+    found = [p for p in query(machine, op.package) if p.installed]
+    if not found or found[0].version != op.version:
+        raise Refused(f"{op.package} is not installed in version {op.version} any more")
+    package = found[0]
+    automatic = package.name in set(automatic_packages(machine, {package.name: package}))
+    made = rebuild(machine, package, folder)
+    kept = {"package": package.name, "version": package.version, "architecture": package.architecture, "file": made.file,
+            "sha256": made.sha256, "bytes": made.bytes, "status": made.status, "automatic": automatic}  # fmt: skip
+    fd = os.open(folder, os.O_RDONLY | os.O_DIRECTORY)
+    try:
+        durable.write_json(fd, f"{base(made.file)}.json", kept)
+    finally:
+        os.close(fd)
+    return kept
+
+
+def kept_originals(folder: str, packages: list[str]) -> list[dict[str, Any]]:
+    """The originals of these packages, each checked against its digest. Raises CouldNotRead."""
+    found = []
+    fd = os.open(folder, os.O_RDONLY | os.O_DIRECTORY)
+    try:
+        for name in packages:
+            kept = durable.read_json(fd, f"{name.replace(':', '_')}.deb.json")
+            if kept is None:
+                raise CouldNotRead(f"no original of {name} is kept", folder)
+            check_original(kept)
+            found.append(kept)
+    finally:
+        os.close(fd)
+    return found
+
+
+def check_original(kept: dict[str, Any]) -> None:
+    try:
+        with open(kept["file"], "rb") as handle:
+            if hashlib.file_digest(handle, "sha256").hexdigest() != kept["sha256"]:
+                raise CouldNotRead("the kept original does not check", kept["file"])
+    except OSError as error:
+        raise CouldNotRead(f"the kept original cannot be read: {error.strerror}", kept["file"]) from None
+
+
+def check_paths(machine: Machine, op: RemovePackages, index: Index) -> None:
+    """The registry must still list what was surveyed, path by path. Raises Refused."""
+    for package in query(machine, *op.packages):
+        before = set(index.package_paths(package.name))
+        new = [f for f in package.files if f not in before and (machine.resolve(f) or f) not in before and machine.exists(f)]
+        if new and package.installed:
+            raise Refused(f"{package.name} lists {new[0]}, which was not surveyed")
+
+
+def folders_of(machine: Machine, names: list[str]) -> dict[str, dict[str, Any]]:
+    """Attributes of every folder that removing these packages may touch: listed ones and parents of files."""
+    found: dict[str, dict[str, Any]] = {}
+    for package in query(machine, *names):
+        for path in package.files:
+            for folder in (parent(path), path):
+                real = machine.resolve(folder)
+                status = machine.lstat(real) if real and real not in found else None
+                if real and status and (status.st_mode & 0o170000) == 0o040000:
+                    found[real] = attributes(machine, real, status)
+    return found
+
+
+def note_folders(machine: Machine, slot: int, folders: dict[str, dict[str, Any]]) -> None:
+    """Modification times of the folders as the registry's call left them; None where it took the folder away."""
+    after = {f: (s.st_mtime_ns if (s := machine.lstat(f)) else None) for f in folders}
+    durable.write_json(slot, "after.json", after)
+
+
+def remove_packages(machine: Machine, op: RemovePackages, slot: int, manifest: dict[str, Any]) -> None:
+    """Simulation, then removal that spares configuration. Raises Refused, CouldNotRead."""
+    states = change.states(machine, op.packages)
+    left = sorted(n for n, (s, _) in states.items() if s not in ("not-installed", "config-files"))
+    if left:
+        said = change.simulate(machine, left)
+        if said != left:
+            raise Refused(f"dpkg would remove {', '.join(said) or 'nothing'}, the order says {', '.join(left)}")
+        change.remove(machine, left)
+    note_folders(machine, slot, manifest["folders"])
+
+
+def purge_packages(machine: Machine, op: PurgePackages, slot: int, manifest: dict[str, Any]) -> None:
+    states = change.states(machine, op.packages)
+    left = sorted(n for n, (s, _) in states.items() if s == "config-files")
+    if left:
+        change.purge(machine, left)
+    note_folders(machine, slot, manifest["folders"])
+
+
+def put_packages_back(machine: Machine, slot: Slot) -> str:
+    """Install the originals back and restore the folders' times. Returns "" or why not. Raises CouldNotRead."""
+    change.wait_for_lock(machine)
+    originals = slot.manifest["originals"]
+    states = change.states(machine, [o["package"] for o in originals])
+    newer = [n for n, (s, v) in states.items() if s == "installed" and v not in {o["version"] for o in originals if o["package"] == n}]
+    if newer:
+        return f"{', '.join(newer)} is installed in another version by now; it was not overwritten"
+    for original in originals:
+        check_original(original)
+    with machine.folder(slot.path) as fd:
+        ours = _folders_to_restore(machine, fd, slot.manifest["folders"])
+    change.install_back(machine, originals)
+    _restore_folders(machine, slot.manifest["folders"], ours)
+    for original in originals:
+        Path(original["file"]).unlink(missing_ok=True)
+        Path(original["file"] + ".json").unlink(missing_ok=True)
+    _drop_folder(originals)
+    drop_slot(machine, slot.shelf, slot.run, slot.number)
+    return ""
+
+
+def put_purge_back(machine: Machine, slot: Slot) -> str:
+    """Make the folders again that the purge took, so that what stands on the shelf can return into them."""
+    folders = slot.manifest["folders"]
+    with machine.folder(slot.path) as fd:
+        ours = _folders_to_restore(machine, fd, folders)
+    for path in sorted(folders, key=lambda p: p.count("/")):
+        if not machine.exists(path) and machine.exists(parent(path)):
+            with machine.folder(parent(path)) as fd:
+                os.mkdir(base(path), folders[path]["mode"], dir_fd=fd)
+                os.chmod(base(path), folders[path]["mode"], dir_fd=fd)
+    change.restore_attributes(machine, {p: folders[p] for p in folders if p in ours})
+    drop_slot(machine, slot.shelf, slot.run, slot.number)
+    return ""
+
+
+def _folders_to_restore(machine: Machine, slot: int, folders: dict[str, dict[str, Any]]) -> list[str]:
+    """Folders whose times are ours to restore: as the registry left them, or gone. Decided once, kept on the shelf."""
+    decided = durable.read_json(slot, "settling.json")
+    if decided is None:
+        after = durable.read_json(slot, "after.json")
+        decided = [f for f in folders if after is None or not (s := machine.lstat(f)) or s.st_mtime_ns == after.get(f)]
+        durable.write_json(slot, "settling.json", decided)
+    return list(decided)
+
+
+def _restore_folders(machine: Machine, folders: dict[str, dict[str, Any]], ours: list[str]) -> None:
+    for path in sorted(ours, key=lambda p: -p.count("/")):
+        set_mtime(machine, path, folders[path]["mtime_ns"])
+
+
+def _drop_folder(originals: list[dict[str, Any]]) -> None:
+    for folder in {str(Path(o["file"]).parent) for o in originals}:
+        try:
+            Path(folder).rmdir()
+        except OSError:
+            pass

@@ -1,0 +1,69 @@
+"""Puts back what stands on the shelf, last thing first; from the shelf's manifests alone if need be."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable
+from pathlib import Path
+from typing import Any
+
+from swept_shelf.core.carry import edits, moves, packages
+from swept_shelf.core.carry.journal import Journal
+from swept_shelf.core.carry.shelf import Slot, drop_empty, find_shelves, slots_on_shelves
+from swept_shelf.core.documents.errors import Refused, SweptShelfError
+from swept_shelf.core.machine.machine import Machine
+from swept_shelf.core.machine.volumes import read_volumes
+
+Tell = Callable[[dict[str, Any]], None]
+_BACK = {"shelve": moves.put_path_back, "edit_lines": edits.put_edit_back, "remove_packages": packages.put_packages_back,
+         "purge_packages": packages.put_purge_back}  # fmt: skip
+
+
+def put_back(machine: Machine, run: str, lines: Iterable[str] = (), journal_path: Path | None = None,
+             tell: Tell = lambda _: None) -> list[tuple[Slot, str]]:  # fmt: skip
+    """Put back everything of `run`, or only `lines` of it. Returns (slot, why) of what stays on the shelf.
+
+    Never overwrites anything newer. Raises Refused when nothing of the run waits."""
+    wanted = set(lines)
+    volumes = read_volumes(machine)
+    slots = [s for s in slots_on_shelves(machine, volumes, run) if not wanted or s.manifest["line"] in wanted]
+    if not slots and journal_path is None:
+        raise Refused("nothing of this waits on the holding shelf")
+    journal = Journal(journal_path) if journal_path else None
+    stays: list[tuple[Slot, str]] = []
+    try:
+        if journal:
+            journal.write("mode", mode="put_back", lines=sorted(wanted))
+        for slot in reversed(slots):
+            number = slot.number
+            if journal:
+                journal.write("begin", n=number, line=slot.manifest["line"])
+            tell({"event": "begin", "n": number, "line": slot.manifest["line"], "where": slot.manifest.get("path", "")})
+            try:
+                why = _BACK[slot.manifest["do"]](machine, slot)
+            except SweptShelfError as error:
+                why = str(error)
+            except OSError as error:
+                why = error.strerror or str(error)
+            if why:
+                stays.append((slot, why))
+            if journal:
+                journal.write("stays" if why else "returned", n=number, line=slot.manifest["line"], note=why)
+            tell({"event": "stays" if why else "returned", "n": number, "note": why, "where": slot.manifest.get("path", "")})
+        if not stays and not wanted:
+            _drop_originals(machine, run)
+        for shelf in find_shelves(machine, volumes):
+            drop_empty(machine, shelf, run)
+        if journal:
+            journal.write("end", state="put_back")
+    finally:
+        if journal:
+            journal.close()
+    return stays
+
+
+def _drop_originals(machine: Machine, run: str) -> None:
+    """Originals of packages that were kept but never removed (the run ended before)."""
+    for shelf in find_shelves(machine, read_volumes(machine)):
+        folder = Path(f"{machine.root.rstrip('/')}{shelf}/{run}/originals")
+        for name in machine.names(f"{shelf}/{run}/originals"):
+            (folder / name).unlink(missing_ok=True)

@@ -1,0 +1,175 @@
+"""The holding shelf: `.swept-shelf/RUN/NNNN/{manifest.json,item}` at the top of each volume.
+
+Its manifests alone are enough to put everything back. It is made when first needed and disappears when empty;
+the top folder's modification time is then as it was."""
+
+from __future__ import annotations
+
+import contextlib
+import os
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Any
+
+from swept_shelf.core.carry import durable
+from swept_shelf.core.documents.paths import join, parent
+from swept_shelf.core.documents.survey import Person, Volume
+from swept_shelf.core.machine import beneath
+from swept_shelf.core.machine.machine import SHELF, Machine
+from swept_shelf.core.machine.people import read_people
+
+_PERSONAL = ".local/share/swept-shelf/shelf"
+EMPTYING = "emptying-"
+
+
+@dataclass(frozen=True, slots=True)
+class Slot:
+    """One thing on a shelf. `waiting`: its item is really there."""
+
+    shelf: str
+    run: str
+    number: int
+    manifest: dict[str, Any]
+    waiting: bool
+
+    @property
+    def path(self) -> str:
+        return join(self.shelf, self.run, f"{self.number:04}")
+
+
+def shelf_for(machine: Machine, path: str, volumes: list[Volume]) -> str:
+    """The shelf within which a rename from `path` works: at the top of its mount or volume, else the person's.
+
+    Raises OSError when neither can be written."""
+    with machine.folder(parent(path)) as fd:
+        here, device = beneath.mount_id(fd), os.fstat(fd).st_dev
+    mounts = {v.mount for v in volumes}
+    top = parent(path)
+    while top != "/" and top not in mounts:
+        with machine.folder(parent(top)) as fd:
+            if beneath.mount_id(fd) != here or os.fstat(fd).st_dev != device:
+                break
+        top = parent(top)
+    shelf = join(top, SHELF)
+    if _can_write(machine, top, shelf):
+        return shelf
+    for person in _callers(machine):
+        fallback = join(person.home, *_PERSONAL.split("/"))
+        with contextlib.suppress(OSError), machine.folder(person.home) as fd:
+            if beneath.mount_id(fd) == here and os.access(f"/proc/self/fd/{fd}", os.W_OK):
+                return fallback
+    raise OSError(13, "no holding shelf can be made on its volume", shelf)
+
+
+def _callers(machine: Machine) -> list[Person]:
+    return [p for p in read_people(machine) if p.uid == os.geteuid()]
+
+
+def _can_write(machine: Machine, top: str, shelf: str) -> bool:
+    try:
+        with machine.folder(shelf if machine.exists(shelf) else top) as fd:
+            return os.access(f"/proc/self/fd/{fd}", os.W_OK | os.X_OK)
+    except OSError:
+        return False
+
+
+def make_folder(machine: Machine, shelf: str) -> None:
+    """Make a shelf (and what leads to it), remembering the top's modification time. Raises OSError."""
+    if machine.exists(shelf):
+        return
+    above = parent(shelf)
+    if not machine.exists(above):
+        make_folder(machine, above)
+    with machine.folder(above) as top:
+        before = os.fstat(top).st_mtime_ns
+        os.mkdir(shelf.rsplit("/", 1)[1], 0o700, dir_fd=top)
+        os.fsync(top)
+        if shelf.endswith("/" + SHELF) or shelf.endswith("/swept-shelf/shelf"):
+            with machine.folder(shelf) as fd:
+                durable.write_json(fd, "top.json", {"before": before, "after": os.fstat(top).st_mtime_ns})
+
+
+@contextlib.contextmanager
+def new_slot(machine: Machine, shelf: str, run: str, number: int, manifest: dict[str, Any]) -> Iterator[int]:
+    """A slot with its manifest on the disk, as a descriptor. An empty one left by a crash is used again."""
+    folder = join(shelf, run)
+    make_folder(machine, shelf)
+    name = f"{number:04}"
+    with contextlib.suppress(FileExistsError), machine.folder(shelf) as fd:
+        os.mkdir(run, 0o700, dir_fd=fd)
+        os.fsync(fd)
+    with machine.folder(folder) as fd:
+        with contextlib.suppress(FileExistsError):
+            os.mkdir(name, 0o700, dir_fd=fd)
+            os.fsync(fd)
+    with machine.folder(join(folder, name)) as slot:
+        durable.write_json(slot, "manifest.json", manifest)
+        yield slot
+
+
+def drop_slot(machine: Machine, shelf: str, run: str, number: int) -> None:
+    """Take away a slot whose item is gone, then every folder of the shelf that is empty now."""
+    name = f"{number:04}"
+    folder = join(shelf, run)
+    with contextlib.suppress(FileNotFoundError), machine.folder(folder) as fd:
+        with machine.folder(join(folder, name)) as slot:
+            for inner in os.listdir(slot):
+                if inner == "item":
+                    raise OSError(39, "the slot still holds its item", join(folder, name))
+                os.unlink(inner, dir_fd=slot)
+        os.rmdir(name, dir_fd=fd)
+        os.fsync(fd)
+    drop_empty(machine, shelf, run)
+
+
+def drop_empty(machine: Machine, shelf: str, run: str) -> None:
+    """Remove the run's folder when empty, then the shelf itself; the top's time is restored."""
+    with contextlib.suppress(OSError), machine.folder(shelf) as fd:
+        with contextlib.suppress(OSError), machine.folder(join(shelf, run)) as inner:
+            for name in ("originals",):
+                with contextlib.suppress(OSError):
+                    os.rmdir(name, dir_fd=inner)
+        with contextlib.suppress(OSError):
+            os.rmdir(run, dir_fd=fd)
+        if [n for n in os.listdir(fd) if n != "top.json"]:
+            return
+        times = durable.read_json(fd, "top.json")
+        with machine.folder(parent(shelf)) as top:
+            now = os.fstat(top).st_mtime_ns
+            os.unlink("top.json", dir_fd=fd)
+            os.rmdir(shelf.rsplit("/", 1)[1], dir_fd=top)
+            if times and times.get("after") == now:
+                os.utime(top, ns=(os.fstat(top).st_atime_ns, times["before"]))
+            os.fsync(top)
+
+
+def find_shelves(machine: Machine, volumes: list[Volume]) -> list[str]:
+    """All shelves of the machine: at volume tops, at mounts, and in homes."""
+    places = [join(v.mount, SHELF) for v in volumes]
+    for person in read_people(machine):
+        places += [join(person.home, SHELF), join(person.home, *_PERSONAL.split("/"))]
+    places += [join("/" + n, SHELF) for n in machine.names("/") if n not in ("proc", "sys", "dev")]
+    return [p for p in dict.fromkeys(places) if machine.exists(p)]
+
+
+def slots_on_shelves(machine: Machine, volumes: list[Volume], run: str = "") -> list[Slot]:
+    """Everything that waits, by run and number; what a half-finished emptying left is not offered."""
+    found = []
+    for shelf in find_shelves(machine, volumes):
+        for name in machine.names(shelf):
+            if name == "top.json" or (run and name != run):
+                continue
+            for number in machine.names(join(shelf, name)):
+                if not number.isdigit():
+                    continue
+                try:
+                    with machine.folder(join(shelf, name, number)) as slot:
+                        manifest = durable.read_json(slot, "manifest.json")
+                        waiting = "item" in os.listdir(slot)
+                except OSError:
+                    continue
+                if manifest is not None:
+                    found.append(Slot(shelf, name, int(number), manifest, waiting))
+    return sorted(found, key=lambda s: (s.run, s.number))
+
+
