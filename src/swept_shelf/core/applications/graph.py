@@ -157,7 +157,9 @@ def graph_from_rows(packages: list[tuple[str, bool]], edges: list[tuple[str, str
     """The graph again from a survey's index: (name, kept by itself) and counted edges with their choices."""
     names = [n for n, _ in packages]
     number = {n: i for i, n in enumerate(names)}
-    graph = Graph(names, number, {i for i, (_, root) in enumerate(packages) if root}, [set() for _ in names], [[] for _ in names])
+    graph = Graph(
+        names, number, {i for i, (_, root) in enumerate(packages) if root}, [set() for _ in names], [[] for _ in names]
+    )
     groups: dict[tuple[int, int], set[int]] = defaultdict(set)
     for package, needs, kind, choice in edges:
         i, j = number[package], number[needs]

@@ -91,11 +91,21 @@ def declared_places(machine: Machine, tree: Tree, app: Known, files: list[str]) 
             place = match[2].decode("ascii", "ignore").rstrip(". ")
             if not is_common(place.split("/")[0], False):
                 folder = match[1].decode()
-                yield Declared(f".{folder}/{place}", path, data.count(b"\n", 0, match.start()) + 1, match[0].decode("ascii", "replace"))
+                yield Declared(
+                    f".{folder}/{place}",
+                    path,
+                    data.count(b"\n", 0, match.start()) + 1,
+                    match[0].decode("ascii", "replace"),
+                )
         for match in _matches(_SYSTEM, data, (b"/var/",)):
             place = match[2].decode("ascii", "ignore")
             if not is_common(place, True):
-                yield Declared(f"/var/{match[1].decode()}/{place}", path, data.count(b"\n", 0, match.start()) + 1, match[0].decode())
+                yield Declared(
+                    f"/var/{match[1].decode()}/{place}",
+                    path,
+                    data.count(b"\n", 0, match.start()) + 1,
+                    match[0].decode(),
+                )
 
 
 def _matches(pattern: re.Pattern[bytes], data: bytes, needles: tuple[bytes, ...]) -> Iterator[re.Match[bytes]]:

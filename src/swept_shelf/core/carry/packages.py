@@ -79,7 +79,11 @@ def check_paths(machine: Machine, op: RemovePackages, index: Index) -> None:
     """The registry must still list what was surveyed, path by path. Raises Refused."""
     for package in query(machine, *op.packages):
         before = set(index.package_paths(package.name))
-        new = [f for f in package.files if f not in before and (machine.resolve(f) or f) not in before and machine.exists(f)]
+        new = [
+            f
+            for f in package.files
+            if f not in before and (machine.resolve(f) or f) not in before and machine.exists(f)
+        ]
         if new and package.installed:
             raise Refused(f"{package.name} lists {new[0]}, which was not surveyed")
 
@@ -128,7 +132,11 @@ def put_packages_back(machine: Machine, slot: Slot) -> str:
     change.wait_for_lock(machine)
     originals = slot.manifest["originals"]
     states = change.states(machine, [o["package"] for o in originals])
-    newer = [n for n, (s, v) in states.items() if s == "installed" and v not in {o["version"] for o in originals if o["package"] == n}]
+    newer = [
+        n
+        for n, (s, v) in states.items()
+        if s == "installed" and v not in {o["version"] for o in originals if o["package"] == n}
+    ]
     if newer:
         return f"{', '.join(newer)} is installed in another version by now; it was not overwritten"
     for original in originals:

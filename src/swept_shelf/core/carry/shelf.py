@@ -98,10 +98,9 @@ def new_slot(machine: Machine, shelf: str, run: str, number: int, manifest: dict
     with contextlib.suppress(FileExistsError), machine.folder(shelf) as fd:
         os.mkdir(run, 0o700, dir_fd=fd)
         os.fsync(fd)
-    with machine.folder(folder) as fd:
-        with contextlib.suppress(FileExistsError):
-            os.mkdir(name, 0o700, dir_fd=fd)
-            os.fsync(fd)
+    with machine.folder(folder) as fd, contextlib.suppress(FileExistsError):
+        os.mkdir(name, 0o700, dir_fd=fd)
+        os.fsync(fd)
     with machine.folder(join(folder, name)) as slot:
         durable.write_json(slot, "manifest.json", manifest)
         yield slot
@@ -171,5 +170,3 @@ def slots_on_shelves(machine: Machine, volumes: list[Volume], run: str = "") -> 
                 if manifest is not None:
                     found.append(Slot(shelf, name, int(number), manifest, waiting))
     return sorted(found, key=lambda s: (s.run, s.number))
-
-

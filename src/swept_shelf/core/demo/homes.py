@@ -105,7 +105,9 @@ def _references(y: Yard, n: Names) -> None:
     y.text(f"{home}/.config/autostart/{old}.desktop", entry(f"{title} 7", f"/usr/bin/{old} --tray"), 600)
     y.text(f"{home}/.config/autostart/{n.package('radio')}.desktop", entry(n.app["radio"], n.package("radio")), 600)
     y.text(f"{home}/.config/autostart/{new}.desktop", entry(f"{title} 9", new), 250)
-    y.text(f"{home}/Desktop/{old}.desktop", entry(f"Maps of {anna.capitalize()}", f"env MAPS=valley {old} %f"), 590, 0o755)
+    y.text(
+        f"{home}/Desktop/{old}.desktop", entry(f"Maps of {anna.capitalize()}", f"env MAPS=valley {old} %f"), 590, 0o755
+    )
     y.text(f"{home}/.local/share/applications/{old}-valley.desktop", entry("Valley maps", f"{old} --open valley"), 590)
     y.text(f"{home}/.config/mimeapps.list",
            f"[Default Applications]\napplication/x-{n.package('map')}={old}.desktop\nimage/x-outline={old}.desktop;{new}.desktop;\n"
@@ -120,7 +122,11 @@ def _references(y: Yard, n: Names) -> None:
     y.text(f"{home}/.bashrc",
            f"# {old} is the old one, {new} the new one\nexport EDITOR=room-edit\nalias plot='{old} --quick'\n"
            f"alias {old}-notes='less notes-about-{old}.txt'\nexport PATH=\"$HOME/bin:/usr/lib/{old}:$PATH\"\nalias ll='ls -l'\n", 580)  # fmt: skip
-    y.text(f"{home}/.local/share/dbus-1/services/{domain}.Map7.service", f"[D-BUS Service]\nName={domain}.Map7\nExec=/usr/bin/{old} --service\n", 590)
+    y.text(
+        f"{home}/.local/share/dbus-1/services/{domain}.Map7.service",
+        f"[D-BUS Service]\nName={domain}.Map7\nExec=/usr/bin/{old} --service\n",
+        590,
+    )
     y.text(f"{home}/.config/gtk-3.0/bookmarks",
            f"file://{home}/.local/share/{old}/grid Grid\nfile://{home}/Documents Documents\nfile://{home}/{title} {title}\n", 410)  # fmt: skip
     y.text(f"{home}/.local/share/recently-used.xbel", _recents(home, old, new, desk), 40)
@@ -135,7 +141,10 @@ def _references(y: Yard, n: Names) -> None:
 
 def _recents(home: str, old: str, new: str, desk: str) -> str:
     def mark(path: str, *apps: str) -> str:
-        rows = "".join(f'          <bookmark:application name="{a}" exec="&apos;{a} %u&apos;" modified="2025-03-01T10:00:00Z" count="2"/>\n' for a in apps)
+        rows = "".join(
+            f'          <bookmark:application name="{a}" exec="&apos;{a} %u&apos;" modified="2025-03-01T10:00:00Z" count="2"/>\n'
+            for a in apps
+        )
         return (f'  <bookmark href="file://{home}/{path}" added="2025-03-01T10:00:00Z" modified="2025-03-01T10:00:00Z" visited="2025-03-01T10:00:00Z">\n'
                 '    <info>\n      <metadata owner="http://freedesktop.org">\n        <bookmark:applications>\n'
                 f"{rows}        </bookmark:applications>\n      </metadata>\n    </info>\n  </bookmark>\n")  # fmt: skip
@@ -189,7 +198,11 @@ def _others(y: Yard, n: Names) -> None:
     y.size(f"/var/cache/apt/archives/{p('list')}_1.0_all.deb", 6 * MB, 45)
     y.size(f"/var/cache/apt/archives/{desk}_5.9_all.deb", 9 * MB, 80)
     y.size(f"/home/{bert}/.local/share/Trash/files/old-plates.zip", 12 * MB, 210)
-    y.text(f"/home/{bert}/.local/share/Trash/info/old-plates.zip.trashinfo", f"[Trash Info]\nPath=/home/{bert}/old-plates.zip\nDeletionDate=2026-04-01T09:00:00\n", 210)
+    y.text(
+        f"/home/{bert}/.local/share/Trash/info/old-plates.zip.trashinfo",
+        f"[Trash Info]\nPath=/home/{bert}/old-plates.zip\nDeletionDate=2026-04-01T09:00:00\n",
+        210,
+    )
     y.size(f"/var/crash/_usr_bin_{p('small_c')}.crash", 3 * MB, 150)
     y.size(f"/home/{anna}/.cache/thumbnails/large/1.png", 2 * MB, 4)
     for person, days in ((anna, 2), (bert, 100), (cora, 9)):

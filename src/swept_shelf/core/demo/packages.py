@@ -39,7 +39,9 @@ def launcher(name: str, comment: str, command: str, icon: str, more: str = "") -
 
 def program(*literals: str) -> str:
     """A program as a script that names the places it writes to."""
-    return "#!/bin/sh\n# Made up for the reading room.\n" + "".join(f'place="$HOME/{x}"\n' for x in literals) + "exit 0\n"
+    return (
+        "#!/bin/sh\n# Made up for the reading room.\n" + "".join(f'place="$HOME/{x}"\n' for x in literals) + "exit 0\n"
+    )
 
 
 def _app(spec: Spec, title: str, *literals: str, size: int, more: str = "", command: str = "") -> Spec:
@@ -115,7 +117,16 @@ def demo_packages(n: Names) -> list[Spec]:
                            installed_days=620, used_days=0),
                       a["desk"], f".local/share/{desk}", f".config/{desk}", f".cache/{desk}", size=22 * MB))  # fmt: skip
     quest = p("quest")
-    specs.append(Spec(f"{quest}-data", "1.8", "worlds of the game", {f"/usr/share/games/{quest}/world.pak": 34 * MB}, section="games", automatic=True))
+    specs.append(
+        Spec(
+            f"{quest}-data",
+            "1.8",
+            "worlds of the game",
+            {f"/usr/share/games/{quest}/world.pak": 34 * MB},
+            section="games",
+            automatic=True,
+        )
+    )
     specs.append(_app(Spec(quest, "1.8", "adventure game", depends=f"{quest}-data, libbract0", section="games", installed_days=640, used_days=560),
                       a["quest"], f".local/share/{quest}", f".config/{quest}.ini", size=8 * MB))  # fmt: skip
     scan = p("scan")
@@ -136,7 +147,14 @@ def demo_packages(n: Names) -> list[Spec]:
                       a["radio"], f".local/share/{p('radio')}", size=6 * MB))  # fmt: skip
     specs.append(_app(Spec(p("folder"), "1.0", "sorts pressed sheets", installed_days=250, used_days=12), a["folder"],
                       f".config/{p('folder')}", size=3 * MB))  # fmt: skip
-    for role, size, used in (("small_a", 2, 2), ("small_b", 1, 33), ("small_c", 2, 150), ("small_d", 1, 290), ("list", 3, 0), ("key", 2, 6)):
+    for role, size, used in (
+        ("small_a", 2, 2),
+        ("small_b", 1, 33),
+        ("small_c", 2, 150),
+        ("small_d", 1, 290),
+        ("list", 3, 0),
+        ("key", 2, 6),
+    ):
         specs.append(_app(Spec(p(role), "1.0", "small helper of the reading room", depends="libcalyx2", installed_days=500 - ip(size), used_days=used),
                           a[role], f".config/{p(role)}.conf", size=size * MB))  # fmt: skip
     specs.append(Spec(p("count"), "3.1", "counts sheets on the command line", {f"/usr/bin/{p('count')}": program(f".config/{p('count')}rc"),

@@ -8,6 +8,7 @@ from typing import Literal
 from swept_shelf.core.documents.paths import MachinePath
 from swept_shelf.core.documents.survey import Identity
 
+
 @dataclass(frozen=True, slots=True)
 class KeepOriginal:
     """Rebuild the package's file from the root alone, and check it, before its registry removes it."""
@@ -100,5 +101,3 @@ class Plan:
 
     operations: list[Operation] = field(default_factory=list)
     left_alone: list[LeftAlone] = field(default_factory=list)
-
-

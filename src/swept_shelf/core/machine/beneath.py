@@ -62,8 +62,8 @@ def mount_id(fd: int) -> int:
         return next(int(line.split()[1]) for line in info if line.startswith("mnt_id:"))
 
 
-def look_without_trace() -> str:
-    """Put this process into a private mount namespace with every mount read-only.
+def look_without_trace(writable: str) -> str:
+    """Put this process into a private mount namespace with every mount read-only but the folder `writable`.
 
     Returns "" when it holds, else why not. Must be called before any thread starts."""
     uid, gid = os.getuid(), os.getgid()
@@ -77,8 +77,20 @@ def look_without_trace() -> str:
                     handle.write(text)
         except OSError as error:
             return f"no user namespace: {error.strerror}"
-    for attributes in (_MountAttr(0, 0, private, 0), _MountAttr(read_only, 0, 0, 0)):
-        size = ctypes.sizeof(attributes)
-        if _libc.syscall(_MOUNT_SETATTR, -100, b"/", 0x8000, ctypes.byref(attributes), size) != 0:
-            return f"mounts could not be made read-only: {os.strerror(ctypes.get_errno())}"
+    folder = os.fsencode(writable)
+    if not _set_mount(b"/", _MountAttr(0, 0, private, 0), recursive=True):
+        return f"mounts could not be made private: {os.strerror(ctypes.get_errno())}"
+    if _libc.mount(folder, folder, None, 0x1000, None) != 0:
+        return f"no mount of our own folder: {os.strerror(ctypes.get_errno())}"
+    if not _set_mount(b"/", _MountAttr(read_only, 0, 0, 0), recursive=True):
+        return f"mounts could not be made read-only: {os.strerror(ctypes.get_errno())}"
+    if not _set_mount(folder, _MountAttr(0, read_only, 0, 0), recursive=False):
+        return f"our own folder could not be kept writable: {os.strerror(ctypes.get_errno())}"
     return ""
+
+
+def _set_mount(path: bytes, attributes: _MountAttr, recursive: bool) -> bool:
+    size = ctypes.sizeof(attributes)
+    return bool(
+        _libc.syscall(_MOUNT_SETATTR, -100, path, 0x8000 if recursive else 0, ctypes.byref(attributes), size) == 0
+    )

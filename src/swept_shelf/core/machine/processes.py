@@ -76,7 +76,7 @@ def _programs(process: psutil.Process) -> tuple[list[str], bool]:
         programs.append(line[1])
     elif len(line) > 1 and not line[1].startswith("-") and "/" in line[1]:
         try:
-            programs.append(os.path.normpath(os.path.join(process.cwd(), line[1])))  # noqa: PTH118
+            programs.append(os.path.normpath(os.path.join(process.cwd(), line[1])))
         except psutil.AccessDenied:
             pass
     return [p for p in programs if p], True

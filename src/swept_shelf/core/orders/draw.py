@@ -10,7 +10,14 @@ from datetime import datetime
 from swept_shelf.core.applications.graph import Graph, graph_from_rows
 from swept_shelf.core.documents.errors import Refused
 from swept_shelf.core.documents.order import (
-    ORDER_FORMAT, ORDER_VERSION, Order, OrderLine, OrderMachine, OrderSurvey, Settle, order_comes_back,
+    ORDER_FORMAT,
+    ORDER_VERSION,
+    Order,
+    OrderLine,
+    OrderMachine,
+    OrderSurvey,
+    Settle,
+    order_comes_back,
 )  # fmt: skip
 from swept_shelf.core.documents.paths import within
 from swept_shelf.core.documents.survey import Application, Belonging, ComesBack, LeftBehind, Survey
@@ -55,20 +62,29 @@ def draw_order(survey: Survey, digest: str, index: Index, choice: Choice, id: st
         packages = shares.get(line, []) if verdict == "remove" else []
         if verdict == "remove" and isinstance(entry, LeftBehind) and index_knows(index, entry.was.name):
             packages = [entry.was.name]
-        references = [r.id for r in entry.references if r.action == "take_out"] if isinstance(entry, Application) and verdict == "remove" else []
+        references = (
+            [r.id for r in entry.references if r.action == "take_out"]
+            if isinstance(entry, Application) and verdict == "remove"
+            else []
+        )
         alone = Returns(index, survey)
         alone.packages([p for p in packages if p in gone])
         for b in entry.belongings:
             if b.path in ticks:
                 back.tick(b, set(ticks))
                 alone.tick(b, set(ticks))
-        made.append(OrderLine(line, entry.name, verdict, ticks, packages, references, sum(c.total for c in alone.by_volume())))  # type: ignore[arg-type]
+        made.append(
+            OrderLine(line, entry.name, verdict, ticks, packages, references, sum(c.total for c in alone.by_volume()))
+        )  # type: ignore[arg-type]
     return Order(ORDER_FORMAT, ORDER_VERSION, id, now, OrderMachine(survey.machine.key, survey.machine.name, survey.machine.root),
                  OrderSurvey(survey.id, digest), made, gone, order_comes_back(back.by_volume()), settle)  # fmt: skip
 
 
 def order_graph(index: Index) -> Graph:
-    return graph_from_rows([(n, root) for n, _, _, s, root in index.packages() if s not in ("not-installed", "config-files")], index.edges())
+    return graph_from_rows(
+        [(n, root) for n, _, _, s, root in index.packages() if s not in ("not-installed", "config-files")],
+        index.edges(),
+    )
 
 
 def index_knows(index: Index, package: str) -> bool:
@@ -120,7 +136,10 @@ class Returns:
     def by_volume(self) -> list[ComesBack]:
         first = self._survey.volumes[0].id
         now = returning_bytes(self._now)
-        found = [ComesBack(v.id, now if v.id == first else 0, returning_bytes(self._later[v.id])) for v in self._survey.volumes]
+        found = [
+            ComesBack(v.id, now if v.id == first else 0, returning_bytes(self._later[v.id]))
+            for v in self._survey.volumes
+        ]
         return [c for c in found if c.total]
 
 
@@ -139,7 +158,11 @@ def _with_dependents(survey: Survey, verdicts: dict[str, str], choice: Choice) -
     lines = {k: v for k, v in verdicts.items()}
     for line in list(lines):
         entry = survey.find(line)
-        if lines[line] == "remove" and isinstance(entry, Application) and choice.answers.get(f"needed_by:{line}") == "remove_both":
+        if (
+            lines[line] == "remove"
+            and isinstance(entry, Application)
+            and choice.answers.get(f"needed_by:{line}") == "remove_both"
+        ):
             for other in entry.needed_by:
                 lines[other] = "remove"
     return lines

@@ -7,7 +7,14 @@ import os
 
 from swept_shelf.core.documents.errors import Changed, CouldNotRead
 from swept_shelf.core.documents.operations import (
-    EditLines, KeepOriginal, LeftAlone, Operation, Plan, PurgePackages, RemovePackages, Shelve,
+    EditLines,
+    KeepOriginal,
+    LeftAlone,
+    Operation,
+    Plan,
+    PurgePackages,
+    RemovePackages,
+    Shelve,
 )  # fmt: skip
 from swept_shelf.core.documents.order import Order, OrderLine
 from swept_shelf.core.documents.paths import outermost, within
@@ -66,7 +73,13 @@ class _Planner:
             self.operations.append(PurgePackages(line.id, "debian", purged, ADMINISTRATOR))
         for b in entry.belongings:
             if b.path not in ticks and (tickable(entry, b)) and line.verdict == "remove":
-                why = b.reason if b.personal else f"also used by {', '.join(self._names(b.shared_with))}" if b.shared_with else "not ticked"
+                why = (
+                    b.reason
+                    if b.personal
+                    else f"also used by {', '.join(self._names(b.shared_with))}"
+                    if b.shared_with
+                    else "not ticked"
+                )
                 self.left_alone.append(LeftAlone(b.path, why))
 
     def _names(self, ids: list[str]) -> list[str]:
@@ -165,4 +178,6 @@ def _all_ticked(path: str, ticks: set[str]) -> bool:
 def pointee_of(app: Application) -> Pointee:
     """The names under which a surveyed application is pointed at."""
     at = app.pointed_at
-    return Pointee(app.id, *(tuple(at.get(k, ())) for k in ("commands", "programs", "folders", "launchers", "buses", "units")))
+    return Pointee(
+        app.id, *(tuple(at.get(k, ())) for k in ("commands", "programs", "folders", "launchers", "buses", "units"))
+    )

@@ -22,15 +22,34 @@ from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import base, within
 from swept_shelf.core.documents.sizes import KINDS
 from swept_shelf.core.documents.survey import (
-    SURVEY_FORMAT, SURVEY_VERSION, Application, Belonging, BytesBy, ComesBack, Evidence, IndexFile, Installed, Kinds, Launcher,
-    NotRead, Origin, Person, Proof, Reference, Running, Start, Survey, SystemPart, Volume,
+    SURVEY_FORMAT,
+    SURVEY_VERSION,
+    Application,
+    Belonging,
+    BytesBy,
+    ComesBack,
+    Evidence,
+    IndexFile,
+    Installed,
+    Kinds,
+    Launcher,
+    NotRead,
+    Origin,
+    Person,
+    Proof,
+    Reference,
+    Running,
+    Start,
+    Survey,
+    SystemPart,
+    Volume,
 )  # fmt: skip
 from swept_shelf.core.documents.wire import to_json
 from swept_shelf.core.machine.facts import machine_facts, rights
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.people import EVERYONE, read_people
 from swept_shelf.core.machine.processes import Process
-from swept_shelf.core.machine.volumes import read_volumes, volume_of
+from swept_shelf.core.machine.volumes import read_volumes
 from swept_shelf.core.references import Pointee, Pointees, find_references
 from swept_shelf.core.references.pointees import bus_names
 from swept_shelf.core.registries.debian import read as debian
@@ -148,12 +167,18 @@ def _belongings(machine: Machine, tree: Tree, people: list[Person], registry: De
     return made, left
 
 
-def _registered(app: Known, ownership: Ownership, tree: Tree, maker: Maker, registry: DebianRegistry | None) -> list[Belonging]:
+def _registered(
+    app: Known, ownership: Ownership, tree: Tree, maker: Maker, registry: DebianRegistry | None
+) -> list[Belonging]:
     if app.top:
-        claim = Claim(app.id, "registered", "the folder its launcher starts from", [Proof("registered", app.launchers[0].path)])
+        claim = Claim(
+            app.id, "registered", "the folder its launcher starts from", [Proof("registered", app.launchers[0].path)]
+        )
         made = [maker.make(app.top, EVERYONE, "program", claim, [], True)]
         named = Claim(app.id, "registered", "its launcher", [Proof("registered", app.launchers[0].path)])
-        return made + [maker.make(lf.path, EVERYONE, "program", named, [], True) for lf in app.launchers if lf.path in tree]
+        return made + [
+            maker.make(lf.path, EVERYONE, "program", named, [], True) for lf in app.launchers if lf.path in tree
+        ]
     assert registry is not None
     own = set(app.own_packages)
     conffiles = {c.path for p in app.own_packages for c in registry.packages[p].conffiles if c.path in tree}
@@ -175,7 +200,11 @@ def _registered(app: Known, ownership: Ownership, tree: Tree, maker: Maker, regi
 
 
 def _pointee(app: Known, files: list[str], ownership: Ownership, belongings: list[Belonging]) -> Pointee:
-    folders = [b.path for b in belongings if b.identity and b.identity.type == "folder" and b.share == "sole" and not b.personal]
+    folders = [
+        b.path
+        for b in belongings
+        if b.identity and b.identity.type == "folder" and b.share == "sole" and not b.personal
+    ]
     programs = {*app.executables, *(f for f in files if "/bin/" in f or "/sbin/" in f or "/games/" in f)}
     commands = {base(p) for p in programs if p.startswith(("/usr/", "/bin/", "/sbin/"))}
     return Pointee(
@@ -210,8 +239,20 @@ def _application(app: Known, pointee: Pointee, machine: Machine, registry: Debia
                if any(x in programs or (app.top and within(x, app.top)) for x in p.programs)]  # fmt: skip
     signs = writes.signs(belongings, app.installed_first, now)
     read = access_times.sign(tree, list(app.executables), app.installed_last, volumes, now)
-    starts = [Start(r.kind, r.path, r.person, r.in_effect) for r in references if r.family == "startup" or r.kind == "unit link"]
-    starts += [Start("unit", u, EVERYONE, any(r.kind == "unit link" and base(u) in (base(r.path), base(r.key)) for r in references)) for u in app.units]
+    starts = [
+        Start(r.kind, r.path, r.person, r.in_effect)
+        for r in references
+        if r.family == "startup" or r.kind == "unit link"
+    ]
+    starts += [
+        Start(
+            "unit",
+            u,
+            EVERYONE,
+            any(r.kind == "unit link" and base(u) in (base(r.path), base(r.key)) for r in references),
+        )
+        for u in app.units
+    ]
     package = app.package
     return Application(
         id=app.id, name=app.name, version=app.version, registry=app.registry, type=app.type, state=app.state, summary=app.summary,
@@ -260,7 +301,9 @@ def _versions(apps: list[Application]) -> list[Application]:
     groups: dict[str, list[str]] = defaultdict(list)
     for a in apps:
         groups[a.name.rstrip("0123456789. ").lower()].append(a.id)
-    return [replace(a, other_versions=[i for i in groups[a.name.rstrip("0123456789. ").lower()] if i != a.id]) for a in apps]
+    return [
+        replace(a, other_versions=[i for i in groups[a.name.rstrip("0123456789. ").lower()] if i != a.id]) for a in apps
+    ]
 
 
 def _write_index(folder: str, tree: Tree, registry: DebianRegistry | None, graph: Graph, ownership: Ownership,
@@ -281,8 +324,9 @@ def _write_index(folder: str, tree: Tree, registry: DebianRegistry | None, graph
     for p in packages:
         package_paths += [(p.name, f) for f in info_files(machine, p) if f in tree]
     roots = {graph.names[i] for i in graph.roots}
-    rows = [(p.name, p.version, p.name not in (registry.automatic if registry else ()), p.status, p.name in roots) for p in packages]
+    rows = [
+        (p.name, p.version, p.name not in (registry.automatic if registry else ()), p.status, p.name in roots)
+        for p in packages
+    ]
     edges = [(graph.names[a], graph.names[b], kind, choice) for a, b, kind, choice in graph.edges]
     return write_index(folder, tree, owners, rows, edges, package_paths)
-
-

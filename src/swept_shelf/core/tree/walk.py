@@ -195,5 +195,3 @@ def _ns(text: str) -> int:
     seconds = int(whole) * 1_000_000_000
     fraction = int((part + "000000000")[:9])
     return seconds - fraction if whole.startswith("-") else seconds + fraction
-
-

@@ -79,6 +79,7 @@ def install_back(machine: Machine, originals: list[dict[str, Any]]) -> None:
         raise CouldNotRead(f"dpkg did not install {', '.join(missing)} again: {_words(done.err)}")
     for original in originals:
         restore_attributes(machine, original["status"]["paths"])
+        _restore_times(machine, original["status"]["info"])
     _restore_stanzas(machine, originals)
     _restore_marks(machine, originals)
 
@@ -107,6 +108,14 @@ def restore_attributes(machine: Machine, paths: dict[str, dict[str, Any]]) -> No
                 finally:
                     os.close(fd)
             os.utime(name, ns=(now.st_atime_ns, kept["mtime_ns"]), dir_fd=folder, follow_symlinks=False)
+
+
+def _restore_times(machine: Machine, times: dict[str, int]) -> None:
+    """Times of the package's files in the registry's folder: by them it knows when it was installed."""
+    for path, mtime_ns in times.items():
+        with contextlib.suppress(FileNotFoundError), machine.folder(parent(path)) as folder:
+            status = os.stat(base(path), dir_fd=folder, follow_symlinks=False)
+            os.utime(base(path), ns=(status.st_atime_ns, mtime_ns), dir_fd=folder, follow_symlinks=False)
 
 
 def wait_for_lock(machine: Machine, seconds: float = 60) -> None:

@@ -19,13 +19,24 @@ from pathlib import Path
 from typing import Any, BinaryIO
 
 from swept_shelf.core.documents.errors import CouldNotRead
-from swept_shelf.core.documents.paths import base, parent
+from swept_shelf.core.documents.paths import base
 from swept_shelf.core.machine.commands import run
 from swept_shelf.core.machine.machine import Machine, type_of
 from swept_shelf.core.registries.debian.package import Package
 from swept_shelf.core.registries.debian.read import ADMIN
 
-CONTROL_FILES = ("preinst", "postinst", "prerm", "postrm", "config", "templates", "triggers", "shlibs", "symbols", "md5sums")
+CONTROL_FILES = (
+    "preinst",
+    "postinst",
+    "prerm",
+    "postrm",
+    "config",
+    "templates",
+    "triggers",
+    "shlibs",
+    "symbols",
+    "md5sums",
+)
 # Links of a merged /usr that packages still list as folders.
 MERGED = ("/bin", "/sbin", "/lib", "/lib32", "/lib64", "/libx32")
 
@@ -62,7 +73,10 @@ def rebuild(machine: Machine, package: Package, folder: str) -> Original:
     """Write `folder`/NAME.deb and check it with dpkg-deb(1). Raises CouldNotRead or OSError (no space)."""
     target = Path(folder) / f"{package.name.replace(':', '_')}.deb"
     part = target.with_suffix(".part")
-    status: dict[str, Any] = {"stanza": status_stanza(machine, package), "paths": {}, "parents": {}}
+    status: dict[str, Any] = {"stanza": status_stanza(machine, package), "paths": {}, "info": {}}
+    for path in info_files(machine, package):
+        if known := machine.lstat(path):
+            status["info"][path] = known.st_mtime_ns
     try:
         with open(part, "wb") as out:
             out.write(b"!<arch>\n")
@@ -97,16 +111,23 @@ def _member(out: BinaryIO, name: str, write: Any) -> None:
 
 @contextlib.contextmanager
 def _tar(out: BinaryIO) -> Any:
-    with gzip.GzipFile(fileobj=out, mode="wb", compresslevel=1, mtime=0) as packed:
-        with tarfile.open(fileobj=packed, mode="w|", format=tarfile.GNU_FORMAT, encoding="utf-8", errors="surrogateescape") as tar:
-            yield tar
+    with gzip.GzipFile(fileobj=out, mode="wb", compresslevel=1, mtime=0) as packed, tarfile.open(
+        fileobj=packed, mode="w|", format=tarfile.GNU_FORMAT, encoding="utf-8", errors="surrogateescape"
+    ) as tar:
+        yield tar
 
 
 def _control(machine: Machine, package: Package, stanza: str, out: BinaryIO) -> None:
     kept, dropped = [], False
     for line in stanza.split("\n"):
         if not line.startswith((" ", "\t")):
-            dropped = line.split(":", 1)[0] in ("Status", "Conffiles", "Config-Version", "Triggers-Pending", "Triggers-Awaited")
+            dropped = line.split(":", 1)[0] in (
+                "Status",
+                "Conffiles",
+                "Config-Version",
+                "Triggers-Pending",
+                "Triggers-Awaited",
+            )
         if not dropped:
             kept.append(line)
     with _tar(out) as tar:
@@ -142,9 +163,6 @@ def _data(machine: Machine, package: Package, out: BinaryIO, status: dict[str, A
                     continue
                 raise CouldNotRead("is missing: the original of its package cannot be rebuilt", path)
             status["paths"][path] = attributes(machine, path, info)
-            above = parent(path)
-            if above not in status["parents"] and (up := machine.lstat(machine.resolve(above) or above)):
-                status["parents"][above] = up.st_mtime_ns
             member = tarfile.TarInfo("." + path)
             member.mode, member.uid, member.gid = stat.S_IMODE(info.st_mode), info.st_uid, info.st_gid
             member.mtime = info.st_mtime_ns // 1_000_000_000
@@ -199,4 +217,6 @@ def _check(package: Package, part: Path) -> None:
     said = dict(line.split(": ", 1) for line in fields.out.decode().splitlines() if ": " in line)
     wanted = {"Package": package.plain_name, "Version": package.version, "Architecture": package.architecture}
     if fields.status or listing.status or said != wanted:
-        raise CouldNotRead(f"the rebuilt original of {package.name} does not check: {fields.err}{listing.err}"[:300], base(str(part)))
+        raise CouldNotRead(
+            f"the rebuilt original of {package.name} does not check: {fields.err}{listing.err}"[:300], base(str(part))
+        )

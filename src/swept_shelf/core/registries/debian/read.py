@@ -5,7 +5,6 @@ from __future__ import annotations
 import gzip
 import os
 import re
-import tempfile
 import zlib
 from collections.abc import Container, Iterator
 from datetime import UTC, datetime
@@ -111,10 +110,12 @@ def _apt_settings(machine: Machine, problems: list[tuple[str, str]]) -> tuple[bo
         problems.append(("/etc/apt", "apt-config is not on this computer: apt's defaults are assumed"))
         return True, True, ()
     with machine.handed("/") as (folder, fd):
-        with tempfile.NamedTemporaryFile("w", suffix=".conf", dir=_writable_temp()) as own:
-            own.write(f'Dir "{folder}";\n')
-            own.flush()
-            done = run("apt-config", "dump", fds=[fd], environment={"APT_CONFIG": own.name})
+        own = os.memfd_create("apt.conf")
+        try:
+            os.write(own, f'Dir "{folder}";\n'.encode())
+            done = run("apt-config", "dump", fds=[fd, own], environment={"APT_CONFIG": f"/proc/self/fd/{own}"})
+        finally:
+            os.close(own)
     settings = re.findall(r'^(\S+) "(.*)";$', done.out.decode("utf-8", "replace"), re.M)
     if done.status != 0:
         problems.append(("/etc/apt", f"apt-config failed: {' '.join(done.err.split())[:200]}"))
@@ -125,11 +126,6 @@ def _apt_settings(machine: Machine, problems: list[tuple[str, str]]) -> tuple[bo
 
     never = tuple(v for k, v in settings if k.lower().startswith("apt::neverautoremove") and v)
     return on("APT::AutoRemove::RecommendsImportant"), on("APT::AutoRemove::SuggestsImportant"), never
-
-
-def _writable_temp() -> str | None:
-    """A folder of ours that stays writable while every mount is read-only."""
-    return os.environ.get("SWEPT_SHELF_WRITABLE") or None
 
 
 _ACTIONS = ("install", "upgrade", "remove", "purge")

@@ -1,0 +1,140 @@
+"""carry-out, resume, put-back, empty."""
+
+from __future__ import annotations
+
+import sys
+from collections.abc import Iterable
+
+import click
+
+from swept_shelf.cli.common import find_line, say, with_workshop, work
+from swept_shelf.cli.ordering import load_order
+from swept_shelf.core.carry.run import Run, open_run
+from swept_shelf.core.documents.errors import Interrupted, Refused
+from swept_shelf.core.documents.run import RunResult
+from swept_shelf.core.documents.sizes import human_bytes, plural
+from swept_shelf.core.documents.wire import read_document
+from swept_shelf.core.ledger.store import RunRow
+from swept_shelf.workshop import Workshop
+
+
+@click.command()
+@click.argument("file")
+@click.option("--originals", default="", metavar="DIR", help="Keep package originals there, not on the holding shelf.")
+@with_workshop
+def carry_out(shop: Workshop, file: str, originals: str) -> None:
+    """Carry an order out. What was skipped is tried again when the same order is given again."""
+    order = load_order(file)
+    shop.surveyed_of(order, file)
+    run = shop.again(order) or shop.prepare_run(order, file, originals)
+    _carry(shop, run)
+
+
+def _carry(shop: Workshop, run: Run) -> None:
+    try:
+        work(shop.carry_request(run), f"Order {run.order.id}")
+    except Interrupted:
+        shop.ledger.take_in()
+        raise Interrupted(
+            f"order {run.order.id} was cut off: `swept-shelf resume --finish` or `swept-shelf resume --put-back`"
+        ) from None
+    shop.ledger.take_in()
+    path = run.folder / "result.json"
+    result = read_document(RunResult, path.read_bytes(), str(path))
+    done = sum(r.state == "done" for r in result.records)
+    say(f"order {run.order.id}: {done} of {plural(len(result.records), 'operation')} done")
+    for record in result.skipped:
+        say(f"skipped {record.number}: {record.what} {record.where}: {record.note}")
+    if result.skipped or result.state == "stopped":
+        sys.exit(1)
+
+
+@click.command()
+@click.argument("visit", default="latest")
+@click.option("--finish", "how", flag_value="finish", default=None, help="Carry on to the end.")
+@click.option("--put-back", "how", flag_value="put_back", help="Put everything back.")
+@with_workshop
+def resume(shop: Workshop, visit: str, how: str | None) -> None:
+    """Finish, or put back, what was cut off."""
+    run = shop.interrupted()
+    if run is None:
+        say("nothing was interrupted")
+        return
+    if how is None:
+        raise Refused(f"order {run.order.id} was cut off: say --finish or --put-back")
+    mode = run.state()[0]
+    row = next(r for v in shop.ledger.visits(shop.machine.key) for r in shop.ledger.runs(v.id) if r.id == run.id)
+    if mode == "empty":
+        if how == "put_back":
+            raise Refused("emptying cannot be undone: say --finish, then put back what is left")
+        _shelf_work(shop, "empty", row, [])
+    elif mode == "put_back" or how == "put_back":
+        _shelf_work(shop, "put_back", row, [])
+    else:
+        _carry(shop, run)
+
+
+@click.command()
+@click.argument("visit", default="latest")
+@click.argument("apps", nargs=-1, metavar="[APP]...")
+@with_workshop
+def put_back(shop: Workshop, visit: str, apps: tuple[str, ...]) -> None:
+    """Put back what waits on the holding shelf: all of a visit, or some applications of it."""
+    _not_interrupted(shop, "put-back")
+    for row in _rows(shop, visit):
+        _shelf_work(shop, "put_back", row, _lines(row, apps))
+
+
+@click.command()
+@click.argument("visit", default="latest")
+@with_workshop
+def empty(shop: Workshop, visit: str) -> None:
+    """Empty the holding shelf of a visit. This cannot be undone."""
+    _not_interrupted(shop, "empty")
+    for row in _rows(shop, visit):
+        _shelf_work(shop, "empty", row, [])
+
+
+def _not_interrupted(shop: Workshop, what: str) -> None:
+    if (run := shop.interrupted()) is not None:
+        raise Interrupted(f"order {run.order.id} was cut off: {what} of it is `swept-shelf resume --put-back`"
+                          if what == "put-back" else f"order {run.order.id} was cut off: `swept-shelf resume` first")  # fmt: skip
+
+
+def _rows(shop: Workshop, visit: str) -> list[RunRow]:
+    """Runs of the visit with something on a shelf, newest first; by the shelf alone where the ledger is lost."""
+    waiting = {s.run for s in shop.waiting()}
+    known = shop.ledger.visits(shop.machine.key)
+    if not known:
+        rows = [shop.orphan_row(run) for run in sorted(waiting)]
+    else:
+        rows = [r for r in reversed(shop.ledger.runs(shop.ledger.visit(shop.machine.key, visit).id)) if r.id in waiting]
+        everywhere = {r.id for v in known for r in shop.ledger.runs(v.id)}
+        rows += [shop.orphan_row(run) for run in sorted(waiting - everywhere)] if visit == "latest" else []
+    if not rows:
+        raise Refused("nothing of this visit waits on the holding shelf")
+    return rows
+
+
+def _lines(row: RunRow, apps: Iterable[str]) -> list[str]:
+    return [find_line(open_run(row.folder).survey, a).id for a in apps]
+
+
+def _shelf_work(shop: Workshop, kind: str, row: RunRow, lines: list[str]) -> None:
+    before = {v.id: v.free for v in _volumes(shop)}
+    result = work(shop.shelf_request(kind, row, lines), "Putting back" if kind == "put_back" else "Emptying")
+    shop.keep_shelf_result(kind, row, lines, result)
+    after = _volumes(shop)
+    gained = sum(v.free - before[v.id] for v in after)
+    say("everything was put back" if kind == "put_back" and not result["left"] else
+        f"the holding shelf is empty: {human_bytes(gained)} came back" if not result["left"] else f"{result['left']} left")  # fmt: skip
+    for entry in result["why"]:
+        say(f"stays on the shelf: {entry['path'] or entry['line']}: {entry['why']}")
+    if result["left"]:
+        sys.exit(1)
+
+
+def _volumes(shop: Workshop):  # type: ignore[no-untyped-def]
+    from swept_shelf.core.machine.volumes import read_volumes
+
+    return read_volumes(shop.machine)

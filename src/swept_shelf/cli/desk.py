@@ -1,0 +1,23 @@
+"""Starts the desk, or says why it cannot."""
+
+from __future__ import annotations
+
+import os
+import sys
+
+import click
+
+
+def has_display() -> bool:
+    return bool(os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY") or os.environ.get("QT_QPA_PLATFORM"))
+
+
+def start(root: str, ledger: str | None) -> int:
+    if not has_display():
+        click.echo(
+            "swept-shelf: no display here: the desk needs one. `swept-shelf --help` lists the commands.", err=True
+        )
+        return 2
+    from swept_shelf.desk.app import run_desk
+
+    return run_desk(root, ledger, sys.argv[:1])

@@ -1,0 +1,118 @@
+"""survey, show."""
+
+from __future__ import annotations
+
+import sys
+
+import click
+
+from swept_shelf.cli.common import find_line, format_option, out, out_json, say, table, with_workshop, work
+from swept_shelf.core.documents.sizes import human_bytes, plural
+from swept_shelf.core.documents.survey import Application, Survey
+from swept_shelf.core.documents.times import day
+from swept_shelf.core.documents.wire import to_plain
+from swept_shelf.workshop import Workshop
+
+
+@click.command()
+@format_option
+@with_workshop
+def survey(shop: Workshop, form: str) -> None:
+    """Look at everything; keep it in the ledger."""
+    request = shop.survey_request()
+    try:
+        result = work(request, "Looking")
+    except BaseException:
+        shop.drop_survey(request)
+        raise
+    surveyed = shop.keep_survey(request, result)
+    if form == "json":
+        out_json((surveyed.folder / "survey.json").read_bytes())
+    else:
+        _print(surveyed.survey)
+    for entry in surveyed.survey.not_read:
+        say(f"could not read {entry.path}: {entry.reason}")
+    if not surveyed.survey.complete:
+        sys.exit(1)
+
+
+def _print(found: Survey) -> None:
+    rows = sorted(found.applications, key=lambda a: -a.bytes.total)
+    table(
+        ["Application", "Id", "Holds", "Comes back", "Last used", "How sure", "Installed", "Registered as"],
+        ([a.name, a.id, human_bytes(a.bytes.total), human_bytes(a.comes_back), day(a.last_use.at) or "no sign", a.last_use.certainty,
+          day(a.installed.first), a.origin.source] for a in rows), right=(2, 3),
+    )  # fmt: skip
+    if found.left_behind:
+        table(
+            ["Left behind", "Holds", "Gone since"],
+            ([e.id, human_bytes(e.bytes.total), day(e.gone_since) or "not known"] for e in found.left_behind),
+            right=(1,),
+        )
+    if found.shared_stores:
+        table(
+            ["Shared store", "Holds", "Oldest"],
+            ([s.name, human_bytes(s.bytes), day(s.oldest)] for s in found.shared_stores),
+            right=(1,),
+        )
+    table(
+        ["Volume", "Capacity", "Used", "Free"],
+        ([v.mount, *(human_bytes(n) for n in (v.capacity, v.used, v.free))] for v in found.volumes),
+        right=(1, 2, 3),
+    )
+
+
+@click.command()
+@click.argument("app")
+@format_option
+@with_workshop
+def show(shop: Workshop, app: str, form: str) -> None:
+    """One application with all that is known of it."""
+    _, surveyed = shop.latest()
+    entry = find_line(surveyed.survey, app)
+    if form == "json":
+        out_json(to_plain(entry))
+        return
+    if isinstance(entry, Application):
+        _facts(entry)
+    else:
+        gone = f"gone since {day(entry.gone_since)}" if entry.gone_since else "gone"
+        out(f"left by {entry.name} {entry.was.version}, {gone}")
+    table(["Whose", "Belonging", "Kind", "Bytes", "Proof", "Ticked"],
+          ([b.person, b.path, b.kind, human_bytes(b.bytes), b.reason + _shared(b.shared_with), "yes" if b.ticked else "no"]
+           for b in entry.belongings), right=(3,))  # fmt: skip
+    if isinstance(entry, Application) and entry.references:
+        table(
+            ["Pointed at by", "Where", "Line", "How"],
+            ([r.family, r.path, str(r.line or ""), r.detail] for r in entry.references),
+            right=(2,),
+        )
+    if isinstance(entry, Application) and entry.last_use.signs:
+        table(["Sign of use", "When", "Person", "Read", "Set aside"],
+              ([s.kind, day(s.at), s.person, s.source, s.set_aside] for s in entry.last_use.signs))  # fmt: skip
+
+
+def _shared(ids: list[str]) -> str:
+    return f", shared with {', '.join(ids)}" if ids else ""
+
+
+def _facts(a: Application) -> None:
+    used = (
+        f"last used {day(a.last_use.at)} ({a.last_use.certainty})"
+        if a.last_use.at
+        else f"no sign of use (looked at: {', '.join(a.last_use.looked_at)})"
+    )
+    out(f"{a.name} {a.version} · {a.id} · {a.summary}")
+    out(
+        f"{human_bytes(a.bytes.total)} · installed {day(a.installed.first) or 'at a time not known'} · {a.requested_by or 'not known who asked'} · {used}"
+    )
+    if a.why_here:
+        out(f"here because of {' → '.join(a.why_here)}")
+    if a.needed_by:
+        out(f"needed by {', '.join(a.needed_by)}")
+    if a.protected:
+        out(f"protected: {a.protected}")
+    if a.running:
+        out(f"running: {', '.join(f'process {r.pid} ({r.person})' for r in a.running)}")
+    if a.packages:
+        out(f"goes with it: {plural(len(a.packages), 'package')}: {', '.join(a.packages)}")

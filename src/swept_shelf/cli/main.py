@@ -1,0 +1,70 @@
+"""The commands' names and help; each command's own module is read when it is called."""
+
+from __future__ import annotations
+
+import importlib
+import sys
+from typing import Any
+
+import click
+
+from swept_shelf import __version__
+
+COMMANDS = {
+    "demo": ("swept_shelf.cli.demo", "Start on the made-up reading-room computer."),
+    "survey": ("swept_shelf.cli.looking", "Look at everything; keep it in the ledger."),
+    "show": ("swept_shelf.cli.looking", "One application with all that is known of it."),
+    "order": ("swept_shelf.cli.ordering", "Draw an order from the latest survey."),
+    "rehearse": ("swept_shelf.cli.ordering", "List every operation of an order, changing nothing."),
+    "carry-out": ("swept_shelf.cli.carrying", "Carry an order out."),
+    "resume": ("swept_shelf.cli.carrying", "Finish, or put back, what was cut off."),
+    "clearance": ("swept_shelf.cli.proving", "Look again: does anything still point at it?"),
+    "put-back": ("swept_shelf.cli.carrying", "Put back what waits on the holding shelf."),
+    "empty": ("swept_shelf.cli.carrying", "Empty the holding shelf, for good."),
+    "report": ("swept_shelf.cli.proving", "Write the report of a visit (HTML or JSON)."),
+    "visits": ("swept_shelf.cli.proving", "Visits in the ledger."),
+}
+
+
+class LazyGroup(click.Group):
+    """Lists commands without importing them, so that --help is quick."""
+
+    def list_commands(self, ctx: click.Context) -> list[str]:
+        return list(COMMANDS)
+
+    def get_command(self, ctx: click.Context, name: str) -> click.Command | None:
+        if name not in COMMANDS:
+            return None
+        module = importlib.import_module(COMMANDS[name][0])
+        command: click.Command = getattr(module, name.replace("-", "_"))
+        return command
+
+    def format_commands(self, ctx: click.Context, formatter: click.HelpFormatter) -> None:
+        with formatter.section("Commands"):
+            formatter.write_dl([(name, help) for name, (_, help) in COMMANDS.items()])
+
+    def invoke(self, ctx: click.Context) -> Any:
+        from swept_shelf.cli.common import said_clearly
+
+        with said_clearly():
+            return super().invoke(ctx)
+
+
+@click.group(cls=LazyGroup, invoke_without_command=True, context_settings={"help_option_names": ["-h", "--help"]})
+@click.version_option(__version__, prog_name="swept-shelf")
+@click.option(
+    "--root", default="/", metavar="DIR", help="The machine's root folder (a mounted disk, a demo folder). Default: /"
+)
+@click.option(
+    "--ledger", default=None, metavar="FILE", help="The ledger. Default: in your data folder, or the demo's own."
+)
+@click.pass_context
+def cli(ctx: click.Context, root: str, ledger: str | None) -> None:
+    """Inventory the applications of a computer, remove them completely, prove that nothing points at them.
+
+    Without a command the desk is started. Exit status: 0 done; 1 something is left; 2 wrong use or refused,
+    nothing changed."""
+    if ctx.invoked_subcommand is None:
+        from swept_shelf.cli.desk import start
+
+        sys.exit(start(root, ledger))

@@ -1,0 +1,114 @@
+"""order, rehearse."""
+
+from __future__ import annotations
+
+import sys
+from pathlib import Path
+
+import click
+
+from swept_shelf.cli.common import find_line, format_option, out, out_json, say, table, with_workshop
+from swept_shelf.core.carry.run import describe
+from swept_shelf.core.documents.errors import CouldNotRead, Refused
+from swept_shelf.core.documents.order import Order
+from swept_shelf.core.documents.sizes import human_bytes, plural
+from swept_shelf.core.documents.wire import read_order, to_json, to_plain
+from swept_shelf.core.orders import Choice
+from swept_shelf.workshop import Workshop
+
+
+def load_order(path: str) -> Order:
+    try:
+        return read_order(Path(path).read_bytes(), path)
+    except OSError as error:
+        raise Refused(f"the order cannot be read: {(error.strerror or '').lower()}", path) from None
+
+
+@click.command()
+@click.argument("apps", nargs=-1, metavar="[APP]...")
+@click.option("--clear-cache", multiple=True, metavar="APP", help="Only clear the cache of APP.")
+@click.option("--keep", multiple=True, metavar="APP", help="Put APP on the order as kept.")
+@click.option("--tick", multiple=True, metavar="PATH", help="Take this belonging along.")
+@click.option("--untick", multiple=True, metavar="PATH", help="Leave this belonging where it is.")
+@click.option("--settle", multiple=True, metavar="ID=ANSWER", help="Answer a question.")
+@click.option(
+    "-o", "--output", default="-", metavar="FILE", help="Where the order is written. Default: standard output."
+)
+@with_workshop
+def order(shop: Workshop, apps: tuple[str, ...], clear_cache: tuple[str, ...], keep: tuple[str, ...], tick: tuple[str, ...],
+          untick: tuple[str, ...], settle: tuple[str, ...], output: str) -> None:  # fmt: skip
+    """Draw an order from the latest survey. APP by id, name, package or launcher: its verdict is remove."""
+    visit, surveyed = shop.latest()
+    verdicts = {find_line(surveyed.survey, a).id: "remove" for a in apps}
+    for names, verdict in ((clear_cache, "clear_cache"), (keep, "keep")):
+        for name in names:
+            id = find_line(surveyed.survey, name).id
+            if id in verdicts:
+                raise Refused(f"{id} has two verdicts")
+            verdicts[id] = verdict
+    if not verdicts:
+        raise Refused("nothing to order: name an application")
+    answers = {}
+    for text in settle:
+        id, sign, answer = text.rpartition("=")
+        if not sign:
+            raise Refused(f"--settle takes ID=ANSWER, not {text}")
+        answers[id] = answer
+    choice = Choice(verdicts, frozenset(tick), frozenset(untick), answers, {id: shop.machine.now() for id in answers})
+    drawn = shop.draw(visit, surveyed, choice)
+    unknown = set(answers) - {s.id for s in drawn.settle}
+    if unknown:
+        raise Refused(f"no question {sorted(unknown)[0]}; asked are: {', '.join(s.id for s in drawn.settle) or 'none'}")
+    shop.ledger.add_order(visit.id, drawn)
+    if output == "-":
+        out_json(to_json(drawn))
+    else:
+        try:
+            Path(output).write_bytes(to_json(drawn))
+        except OSError as error:
+            raise Refused(f"cannot be written: {error.strerror}", output) from None
+    say(f"order {drawn.id}: {plural(len(drawn.lines), 'line')}, {human_bytes(drawn.total)} come back")
+    for question in drawn.unsettled:
+        say(f"to settle: {question.title}. {question.evidence}  --settle {question.id}={'|'.join(question.answers)}")
+
+
+@click.command()
+@click.argument("file")
+@format_option
+@with_workshop
+def rehearse(shop: Workshop, file: str, form: str) -> None:
+    """List every operation of an order, in the order it will be done, changing nothing."""
+    drawn = load_order(file)
+    result = shop.rehearse(drawn, file)
+    if form == "json":
+        out_json(to_plain(result.plan))
+    else:
+        rows = []
+        for n, op in enumerate(result.plan.operations, 1):
+            what, where = describe(op)
+            rows.append(
+                [str(n), what, where, human_bytes(size) if (size := getattr(op, "bytes", 0)) else "", op.rights]
+            )
+        table(["", "What is done", "Where", "Bytes", "Rights"], rows, right=(0, 3))
+        for left in result.plan.left_alone:
+            out(f"left alone: {left.path} ({left.why})")
+        for part in drawn.comes_back:
+            out(
+                f"comes back on {part.volume}: {human_bytes(part.now)} now, {human_bytes(part.when_emptied)} when the shelf is emptied"
+            )
+        out(f"originals kept until then: at most {human_bytes(result.originals)}")
+        if result.registry:
+            out(
+                f"dpkg was asked: it would remove the same {plural(len(result.registry), 'package')}: {', '.join(result.registry)}"
+            )
+    for question in drawn.unsettled:
+        say(f"to settle: {question.title}. {question.evidence}")
+    if result.lacking:
+        raise Refused(
+            f"needs rights you do not have: operations {', '.join(str(n) for n, _ in result.lacking)} ({result.lacking[0][1]})",
+            file,
+        )
+    if result.problems:
+        raise CouldNotRead(result.problems[0], file)
+    if drawn.unsettled:
+        sys.exit(1)

@@ -1,0 +1,187 @@
+"""The clearance of a run: lines x families. What was not looked at is never clear."""
+
+from __future__ import annotations
+
+import uuid
+from collections.abc import Callable
+
+from swept_shelf.core.carry.run import Run
+from swept_shelf.core.documents.clearance import (
+    BUILT_FAMILIES,
+    CLEARANCE_FORMAT,
+    CLEARANCE_VERSION,
+    FAMILIES,
+    Cell,
+    Clearance,
+    ClearanceLine,
+    Finding,
+    VolumeResult,
+)  # fmt: skip
+from swept_shelf.core.documents.errors import CouldNotRead
+from swept_shelf.core.documents.operations import Shelve
+from swept_shelf.core.documents.order import OrderLine
+from swept_shelf.core.documents.run import RunResult
+from swept_shelf.core.documents.sizes import plural
+from swept_shelf.core.documents.survey import Application, NotRead, Reference
+from swept_shelf.core.machine.facts import machine_facts
+from swept_shelf.core.machine.machine import SHELF, Machine
+from swept_shelf.core.machine.people import read_people
+from swept_shelf.core.machine.processes import Process
+from swept_shelf.core.machine.volumes import allocated_below, read_volumes
+from swept_shelf.core.orders.plan import pointee_of
+from swept_shelf.core.references import Found, Pointees, find_references
+from swept_shelf.core.registries.debian import read as debian
+
+Progress = Callable[[str, int, int], None]
+_NOT_BUILT = "this program does not look there yet"
+
+
+def look_again(run: Run, result: RunResult | None, machine: Machine, processes: list[Process],
+               progress: Progress = lambda *_: None) -> Clearance:  # fmt: skip
+    """Look at every family for every line of the run, and measure the volumes."""
+    began = machine.now()
+    progress("references", 0, 3)
+    removed = [
+        a
+        for line in run.order.lines
+        if line.verdict == "remove" and isinstance(a := run.survey.find(line.id), Application)
+    ]
+    people = read_people(machine)
+    states, owned, trouble = _registry(machine)
+    found = find_references(machine, people, owned, Pointees(pointee_of(a) for a in removed))
+    progress("files", 1, 3)
+    looker = _Looker(run, machine, found, states, trouble, processes)
+    lines = [looker.line(line) for line in run.order.lines if line.verdict != "keep"]
+    progress("volumes", 2, 3)
+    not_read = [n for rows in found.not_read.values() for n in rows] + (
+        [NotRead(debian.ADMIN, trouble)] if trouble else []
+    )
+    volumes = _volumes(run, result, machine)
+    progress("done", 3, 3)
+    return Clearance(CLEARANCE_FORMAT, CLEARANCE_VERSION, str(uuid.uuid4()), began, machine.now(), run.order.id, run.id,
+                     machine_facts(machine), lines, volumes, not_read)  # fmt: skip
+
+
+def _registry(machine: Machine) -> tuple[dict[str, str], set[str], str]:
+    """Status by package, the files registries own, and why the registry could not be read."""
+    if not debian.present(machine):
+        return {}, set(), ""
+    try:
+        packages = debian.query(machine)
+    except CouldNotRead as error:
+        return {}, set(), error.reason
+    return {p.name: p.status for p in packages}, {f for p in packages if p.installed for f in p.files}, ""
+
+
+class _Looker:
+    def __init__(
+        self, run: Run, machine: Machine, found: Found, states: dict[str, str], trouble: str, processes: list[Process]
+    ) -> None:
+        self._run, self._machine, self._found = run, machine, found
+        self._states, self._trouble, self._processes = states, trouble, processes
+
+    def line(self, line: OrderLine) -> ClearanceLine:
+        return ClearanceLine(line.id, line.name, line.verdict, [self._cell(line, family) for family in FAMILIES])
+
+    def _cell(self, line: OrderLine, family: str) -> Cell:
+        entry = self._run.survey.find(line.id)
+        parts = {"registry": bool(line.packages), "files": True, "processes": bool(isinstance(entry, Application))}
+        if not parts.get(family, line.verdict == "remove" and isinstance(entry, Application)):
+            return Cell(family, "not_part", "", [])
+        if line.verdict != "remove" and family != "files":
+            return Cell(family, "not_part", "", [])
+        if family not in BUILT_FAMILIES:
+            return Cell(family, "could_not_look", _NOT_BUILT, [])
+        if family == "registry":
+            return self._registry_cell(line)
+        if family == "files":
+            return self._files_cell(line)
+        if family == "processes":
+            return self._processes_cell(entry)
+        return self._references_cell(line, family)
+
+    def _registry_cell(self, line: OrderLine) -> Cell:
+        if self._trouble:
+            return Cell("registry", "could_not_look", self._trouble, [])
+        wrong = [(p, s) for p in line.packages if (s := self._states.get(p, "not-installed")) != "not-installed"]
+        found = [
+            Finding(f"{debian.ADMIN}/status", 0, f"{p}: {s}", "the registry still knows it", [], []) for p, s in wrong
+        ]
+        return Cell("registry", "found" if found else "clear", plural(len(line.packages), "package"), found)
+
+    def _files_cell(self, line: OrderLine) -> Cell:
+        moved = [op.path for op in self._run.plan.operations if op.line == line.id and isinstance(op, Shelve)]
+        own: list[str] = []
+        if line.packages:
+            index = self._run.index
+            gone = set(line.packages)
+            own = [
+                p
+                for p, owners in index.listed_by(line.packages).items()
+                if owners <= gone and not p.startswith(debian.ADMIN)
+            ]
+        found, hidden = [], 0
+        for path in [*moved, *own]:
+            try:
+                status = self._machine.lstat(path)
+            except CouldNotRead:
+                hidden += 1
+                continue
+            if status is not None and not any(path == f.path for f in found) and not self._only_kept(path, line):
+                found.append(Finding(path, 0, path, "is still there", [], []))
+        looked = plural(len(moved) + len(own), "path")
+        if hidden and not found:
+            return Cell("files", "could_not_look", f"{hidden} of {looked} may not be read", [])
+        return Cell("files", "found" if found else "clear", looked, found)
+
+    def _only_kept(self, path: str, line: OrderLine) -> bool:
+        """A folder of its package that stays only because of what was left on purpose inside."""
+        entry = self._run.survey.find(line.id)
+        kept = [b.path for b in entry.belongings if b.path not in line.ticks] if entry else []
+        return any(k.startswith(path + "/") and self._machine.exists(k) for k in kept)
+
+    def _processes_cell(self, entry: object) -> Cell:
+        assert isinstance(entry, Application)
+        programs = set(entry.pointed_at.get("programs", ()))
+        found = [Finding(p.programs[0], 0, f"process {p.pid}", f"still runs ({p.user})", [], [])
+                 for p in self._processes if any(x in programs for x in p.programs)]  # fmt: skip
+        hidden = sum(not p.could_look for p in self._processes)
+        if hidden and not found:
+            return Cell("processes", "could_not_look", f"{hidden} processes of others may not be looked at", [])
+        return Cell("processes", "found" if found else "clear", "all processes", found)
+
+    def _references_cell(self, line: OrderLine, family: str) -> Cell:
+        found = [self._finding(r) for r in self._found.references.get(line.id, ()) if r.family == family]
+        unread = self._found.not_read.get(family, [])
+        looked = plural(self._found.looked_at.get(family, 0), "file")
+        if found:
+            return Cell(family, "found", looked, found)
+        if unread:
+            return Cell(family, "could_not_look", f"{unread[0].path}: {unread[0].reason}", [])
+        return Cell(family, "clear", looked, [])
+
+    def _finding(self, r: Reference) -> Finding:
+        before, after = [], []
+        if r.line:
+            try:
+                lines = self._machine.read_text(r.path).split("\n")
+                before, after = lines[max(0, r.line - 2) : r.line - 1], lines[r.line : r.line + 1]
+            except CouldNotRead:
+                pass
+        return Finding(r.path, r.line, r.text, r.detail, before, after)
+
+
+def _volumes(run: Run, result: RunResult | None, machine: Machine) -> list[VolumeResult]:
+    """Promised against measured, per volume that the order promised anything for."""
+    now = {v.id: v for v in read_volumes(machine)}
+    made = []
+    for promise in run.order.comes_back:
+        volume = now.get(promise.volume)
+        if volume is None:
+            continue
+        before = (result.volumes_before if result else {}).get(volume.id, volume.free)
+        shelf = f"{volume.mount.rstrip('/')}/{SHELF}"
+        held = allocated_below(machine, shelf, []) if machine.exists(shelf) else 0
+        made.append(VolumeResult(volume.id, volume.mount, volume.capacity, before, volume.free,
+                                 promise.now + promise.when_emptied + promise.when_ended, promise.now, held))  # fmt: skip
+    return made

@@ -1,0 +1,1 @@
+"""Schema changes of the ledger (Alembic)."""

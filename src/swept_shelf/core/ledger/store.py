@@ -1,0 +1,315 @@
+"""The ledger: one file (SQLite in WAL mode) for all machines; surveys in folders beside it.
+
+Only the technician's desk or command line opens it; carriers write run folders that it takes in once."""
+
+from __future__ import annotations
+
+import json
+import uuid
+from dataclasses import dataclass
+from datetime import UTC, datetime, timedelta
+from pathlib import Path
+
+from sqlalchemy import create_engine, event, inspect, select, text
+from sqlalchemy.exc import DatabaseError
+from sqlalchemy.orm import Session
+
+from swept_shelf.core.documents.clearance import Clearance
+from swept_shelf.core.documents.errors import CouldNotRead, Refused
+from swept_shelf.core.documents.order import Order
+from swept_shelf.core.documents.run import RunResult
+from swept_shelf.core.documents.survey import Survey
+from swept_shelf.core.documents.wire import read_document, read_order, to_json
+from swept_shelf.core.ledger.tables import (
+    ClearanceTable,
+    MachineRow,
+    OrderTable,
+    RunTable,
+    SurveyTable,
+    VisitTable,
+)
+
+HEAD = "0001"
+_CLOSES_AFTER = timedelta(hours=24)
+
+
+@dataclass(frozen=True, slots=True)
+class VisitRow:
+    """One visit as a list shows it; `order` the last order's name, `came_back` bytes measured by its clearance."""
+
+    id: str
+    number: int
+    machine: str
+    machine_name: str
+    opened_at: datetime
+    closed_at: datetime | None
+    surveys: int
+    order: str
+    lines: int
+    run: str
+    clearance: str
+    free: dict[str, int]
+
+
+@dataclass(frozen=True, slots=True)
+class RunRow:
+    id: str
+    order: str
+    folder: Path
+    started_at: datetime
+    result: RunResult | None
+    put_back_at: datetime | None
+    emptied_at: datetime | None
+
+
+def _now() -> datetime:
+    return datetime.now(UTC).replace(tzinfo=None)
+
+
+def _aware(moment: datetime | None) -> datetime:
+    assert moment is not None
+    return moment.replace(tzinfo=UTC)
+
+
+class Ledger:
+    """Opens the ledger, making or bringing it up to date first. Raises CouldNotRead when it is not one."""
+
+    def __init__(self, file: Path | str) -> None:
+        self.file = Path(file).absolute()
+        self.folder = self.file.parent
+        try:
+            self.folder.mkdir(parents=True, exist_ok=True)
+        except OSError as error:
+            raise Refused(f"the ledger cannot be kept there: {error.strerror}", str(self.file)) from None
+        self._engine = create_engine(f"sqlite:///{self.file}")
+        event.listen(self._engine, "connect", _set_up)
+        try:
+            self._up_to_date()
+        except DatabaseError as error:
+            raise CouldNotRead(f"is not a ledger: {error.orig}", str(self.file)) from None
+
+    def _up_to_date(self) -> None:
+        with self._engine.begin() as connection:
+            known = inspect(connection).has_table("alembic_version")
+            at = connection.execute(text("SELECT version_num FROM alembic_version")).scalar() if known else None
+            if at == HEAD:
+                return
+            if at is not None and at > HEAD:
+                raise CouldNotRead(f"was written by a newer version ({at})", str(self.file))
+            from alembic import command
+            from alembic.config import Config
+
+            config = Config()
+            config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
+            config.attributes["connection"] = connection
+            command.upgrade(config, "head")
+
+    @property
+    def runs_folder(self) -> Path:
+        return self.folder / "runs"
+
+    def new_survey_folder(self) -> Path:
+        """An empty folder for a survey that is about to be taken."""
+        folder = self.folder / "surveys" / str(uuid.uuid4())
+        folder.mkdir(parents=True, mode=0o700)
+        return folder
+
+    # -- visits ---------------------------------------------------------------------------------------------
+
+    def add_survey(self, survey: Survey, digest: str, folder: Path) -> int:
+        """Join the machine's open visit, or open one. Returns the visit's number."""
+        with Session(self._engine) as session, session.begin():
+            if session.get(MachineRow, survey.machine.key) is None:
+                session.add(MachineRow(key=survey.machine.key, name=survey.machine.name))
+                session.flush()
+            visit = self._open_visit(session, survey.machine.key)
+            session.flush()
+            free = json.dumps({v.id: v.free for v in survey.volumes})
+            session.add(
+                SurveyTable(id=survey.id, visit=visit.id, taken_at=_now(), sha256=digest, folder=str(folder), free=free)
+            )
+            return visit.number
+
+    def _open_visit(self, session: Session, machine: str) -> VisitTable:
+        last = session.scalars(
+            select(VisitTable).where(VisitTable.machine == machine).order_by(VisitTable.number.desc())
+        ).first()
+        if last is not None and last.closed_at is None:
+            if _now() - last.last_act_at <= _CLOSES_AFTER or self._unfinished(session, last.id):
+                last.last_act_at = _now()
+                return last
+            last.closed_at = last.last_act_at
+        visit = VisitTable(id=str(uuid.uuid4()), machine=machine, number=(last.number if last else 0) + 1, opened_at=_now(),
+                           last_act_at=_now(), closed_at=None)  # fmt: skip
+        session.add(visit)
+        return visit
+
+    def _unfinished(self, session: Session, visit: str) -> bool:
+        rows = session.scalars(select(RunTable).where(RunTable.visit == visit))
+        return any(r.result is None for r in rows)
+
+    def visits(self, machine: str | None = None) -> list[VisitRow]:
+        """Newest first; of one machine, or of all."""
+        with Session(self._engine) as session:
+            query = select(VisitTable, MachineRow).join(MachineRow, VisitTable.machine == MachineRow.key)
+            if machine:
+                query = query.where(VisitTable.machine == machine)
+            rows = session.execute(query.order_by(VisitTable.opened_at.desc(), VisitTable.number.desc())).all()
+            return [self._visit_row(session, v, m) for v, m in rows]
+
+    def _visit_row(self, session: Session, v: VisitTable, m: MachineRow) -> VisitRow:
+        surveys = session.scalars(
+            select(SurveyTable).where(SurveyTable.visit == v.id).order_by(SurveyTable.taken_at)
+        ).all()
+        order = session.scalars(
+            select(OrderTable).where(OrderTable.visit == v.id).order_by(OrderTable.drawn_at.desc())
+        ).first()
+        run = session.scalars(
+            select(RunTable).where(RunTable.visit == v.id).order_by(RunTable.started_at.desc())
+        ).first()
+        clear = session.scalars(
+            select(ClearanceTable).where(ClearanceTable.visit == v.id).order_by(ClearanceTable.looked_at.desc())
+        ).first()
+        lines = len(json.loads(order.document)["lines"]) if order else 0
+        return VisitRow(v.id, v.number, v.machine, m.name, _aware(v.opened_at), _aware(v.closed_at) if v.closed_at else None, len(surveys),
+                        order.name if order else "", lines, run.id if run else "", clear.id if clear else "",
+                        json.loads(surveys[0].free) if surveys else {})  # fmt: skip
+
+    def visit(self, machine: str, which: str = "latest") -> VisitRow:
+        """By number within the machine, `latest`, or UUID. Raises Refused when there is none."""
+        rows = self.visits(machine)
+        for row in rows:
+            if which in ("latest", str(row.number), row.id):
+                return row
+        raise Refused(f"no visit {which} of this machine" if rows else "this machine has no visit yet: survey it first")
+
+    def close_visit(self, machine: str, which: str = "latest") -> VisitRow:
+        row = self.visit(machine, which)
+        with Session(self._engine) as session, session.begin():
+            if self._unfinished(session, row.id):
+                raise Refused(f"visit {row.number} has an unfinished run: resume it first")
+            visit = session.get(VisitTable, row.id)
+            assert visit is not None
+            visit.closed_at = visit.closed_at or _now()
+        return row
+
+    # -- surveys and orders ---------------------------------------------------------------------------------
+
+    def survey(self, visit: str) -> tuple[Survey, str, Path]:
+        """The visit's newest survey, its digest and its folder. Raises Refused, CouldNotRead."""
+        with Session(self._engine) as session:
+            row = session.scalars(
+                select(SurveyTable).where(SurveyTable.visit == visit).order_by(SurveyTable.taken_at.desc())
+            ).first()
+        if row is None:
+            raise Refused("this visit has no survey")
+        return self._load(row)
+
+    def survey_by_id(self, id: str) -> tuple[Survey, str, Path]:
+        with Session(self._engine) as session:
+            row = session.get(SurveyTable, id)
+        if row is None:
+            raise Refused(f"the ledger holds no survey {id}")
+        return self._load(row)
+
+    def _load(self, row: SurveyTable) -> tuple[Survey, str, Path]:
+        path = Path(row.folder) / "survey.json"
+        if not path.exists():
+            path = self.folder / "surveys" / Path(row.folder).name / "survey.json"
+        try:
+            return read_document(Survey, path.read_bytes(), str(path)), row.sha256, path.parent
+        except OSError as error:
+            raise CouldNotRead(f"the survey is gone: {error.strerror}", str(path)) from None
+
+    def next_order_name(self, visit: VisitRow) -> str:
+        with Session(self._engine) as session:
+            count = len(session.scalars(select(OrderTable.id).where(OrderTable.visit == visit.id)).all())
+        return f"{visit.number}.{count + 1}"
+
+    def add_order(self, visit: str, order: Order) -> None:
+        with Session(self._engine) as session, session.begin():
+            session.add(OrderTable(id=str(uuid.uuid4()), visit=visit, name=order.id, drawn_at=_now(), survey=order.survey.id,
+                                   document=to_json(order)))  # fmt: skip
+            self._touch(session, visit)
+
+    def orders(self, visit: str) -> list[Order]:
+        with Session(self._engine) as session:
+            rows = session.scalars(
+                select(OrderTable).where(OrderTable.visit == visit).order_by(OrderTable.drawn_at)
+            ).all()
+        return [read_order(r.document, str(self.file)) for r in rows]
+
+    def visit_of_survey(self, survey: str) -> str:
+        with Session(self._engine) as session:
+            row = session.get(SurveyTable, survey)
+        if row is None:
+            raise Refused("the ledger does not hold the survey that the order was drawn from")
+        return row.visit
+
+    # -- runs -----------------------------------------------------------------------------------------------
+
+    def add_run(self, visit: str, id: str, order: str, folder: Path) -> None:
+        with Session(self._engine) as session, session.begin():
+            session.add(RunTable(id=id, visit=visit, order_name=order, folder=str(folder), started_at=_now(), result=None,
+                                 put_back_at=None, emptied_at=None))  # fmt: skip
+            self._touch(session, visit)
+
+    def take_in(self) -> list[str]:
+        """Take in results of runs that ended since, once each. Returns their ids."""
+        taken = []
+        with Session(self._engine) as session, session.begin():
+            for row in session.scalars(select(RunTable)):
+                path = Path(row.folder) / "result.json"
+                if path.exists() and (data := path.read_bytes()) != row.result:
+                    row.result = data
+                    taken.append(row.id)
+        return taken
+
+    def note_run(self, id: str, put_back: bool = False, emptied: bool = False) -> None:
+        with Session(self._engine) as session, session.begin():
+            row = session.get(RunTable, id)
+            if row is not None:
+                row.put_back_at = _now() if put_back else row.put_back_at
+                row.emptied_at = _now() if emptied else row.emptied_at
+
+    def runs(self, visit: str) -> list[RunRow]:
+        """Oldest first."""
+        with Session(self._engine) as session:
+            rows = session.scalars(select(RunTable).where(RunTable.visit == visit).order_by(RunTable.started_at)).all()
+            return [self._run_row(r) for r in rows]
+
+    def _run_row(self, r: RunTable) -> RunRow:
+        folder = Path(r.folder)
+        if not folder.exists() and (self.runs_folder / folder.name).exists():
+            folder = self.runs_folder / folder.name
+        result = read_document(RunResult, r.result, str(folder / "result.json")) if r.result else None
+        return RunRow(r.id, r.order_name, folder, _aware(r.started_at), result, _aware(r.put_back_at) if r.put_back_at else None,
+                      _aware(r.emptied_at) if r.emptied_at else None)  # fmt: skip
+
+    # -- clearances -----------------------------------------------------------------------------------------
+
+    def add_clearance(self, visit: str, clearance: Clearance) -> None:
+        with Session(self._engine) as session, session.begin():
+            session.add(
+                ClearanceTable(
+                    id=clearance.id, visit=visit, run=clearance.run, looked_at=_now(), document=to_json(clearance)
+                )
+            )
+            self._touch(session, visit)
+
+    def clearance(self, visit: str) -> Clearance | None:
+        with Session(self._engine) as session:
+            row = session.scalars(
+                select(ClearanceTable).where(ClearanceTable.visit == visit).order_by(ClearanceTable.looked_at.desc())
+            ).first()
+        return read_document(Clearance, row.document, str(self.file)) if row else None
+
+    def _touch(self, session: Session, visit: str) -> None:
+        row = session.get(VisitTable, visit)
+        if row is not None:
+            row.last_act_at = _now()
+
+
+def _set_up(connection, _record) -> None:  # type: ignore[no-untyped-def]
+    connection.execute("PRAGMA journal_mode=WAL")
+    connection.execute("PRAGMA foreign_keys=ON")

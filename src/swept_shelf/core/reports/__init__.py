@@ -1,0 +1,5 @@
+"""What goes out: the owner's sheet as HTML, the whole visit as JSON. Imports documents only."""
+
+from swept_shelf.core.reports.visit import Report, report_html, report_json
+
+__all__ = ["Report", "report_html", "report_json"]

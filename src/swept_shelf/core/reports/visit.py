@@ -1,0 +1,55 @@
+"""The report of a visit: one self-contained HTML page for the owner and one JSON document."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import dataclass
+from datetime import datetime
+from importlib import resources
+
+from swept_shelf.core.documents.clearance import FAMILIES, Clearance
+from swept_shelf.core.documents.errors import printable
+from swept_shelf.core.documents.order import Order
+from swept_shelf.core.documents.run import RunResult
+from swept_shelf.core.documents.sizes import human_bytes, plural
+from swept_shelf.core.documents.survey import Survey
+from swept_shelf.core.documents.times import clock, day, rfc3339
+from swept_shelf.core.documents.wire import to_plain
+
+
+@dataclass(frozen=True, slots=True)
+class Report:
+    """Everything a report says; order, result and clearance may be missing."""
+
+    visit: int
+    survey: Survey
+    order: Order | None
+    result: RunResult | None
+    clearance: Clearance | None
+    put_back_at: datetime | None
+    emptied_at: datetime | None
+
+
+def report_json(report: Report) -> bytes:
+    """One JSON document: format swept-shelf/report, with the documents it is made of."""
+    plain = {
+        "format": "swept-shelf/report", "version": 1, "visit": report.visit, "machine": to_plain(report.survey.machine),
+        "survey": {"id": report.survey.id, "surveyed_at": rfc3339(report.survey.surveyed_at), "complete": report.survey.complete,
+                   "applications": len(report.survey.applications), "volumes": [to_plain(v) for v in report.survey.volumes]},
+        "order": to_plain(report.order) if report.order else None, "run": to_plain(report.result) if report.result else None,
+        "clearance": to_plain(report.clearance) if report.clearance else None,
+        "put_back_at": rfc3339(report.put_back_at) if report.put_back_at else None,
+        "emptied_at": rfc3339(report.emptied_at) if report.emptied_at else None,
+    }  # fmt: skip
+    return json.dumps(plain, ensure_ascii=False, indent=1).encode() + b"\n"
+
+
+def report_html(report: Report) -> str:
+    """The owner's sheet: what was done, what stayed, what came back, and the proof. No scripts, nothing fetched."""
+    from jinja2 import Environment
+
+    environment = Environment(autoescape=True, trim_blocks=True, lstrip_blocks=True)
+    environment.filters |= {"bytes": human_bytes, "day": day, "clock": clock, "plain": printable}
+    environment.globals["plural"] = plural
+    text = resources.files(__package__).joinpath("visit.html").read_text("utf-8")
+    return environment.from_string(text).render(r=report, families=FAMILIES)

@@ -1,0 +1,48 @@
+"""`python -m swept_shelf.worker`: one request as a JSON line on standard input, events as JSON lines on standard output.
+
+Requests: {"do": "survey", "root", "folder"}, {"do": "clearance", "root", "run", "folder"},
+{"do": "carry_out"|"put_back"|"empty", "root", "run_folder"|"run", "lines"}.
+The last event is {"event": "result", ...} or {"event": "failed", "kind", "reason", "path"}."""
+
+from __future__ import annotations
+
+import json
+import sys
+
+from swept_shelf.core.documents.errors import Refused, SweptShelfError
+from swept_shelf.worker.channel import Channel
+
+
+def main() -> int:
+    channel = Channel()
+    try:
+        request = json.loads(sys.stdin.readline())
+        kind = request.pop("do")
+        if kind in ("survey", "clearance"):
+            from swept_shelf.worker.looking import look
+
+            look(kind, request, channel)
+        elif kind in ("carry_out", "put_back", "empty"):
+            from swept_shelf.worker.carrying import carry
+
+            carry(kind, request, channel)
+        else:
+            raise Refused(f"the worker does not know how to {kind}")
+    except SweptShelfError as error:
+        channel.tell({"event": "failed", "kind": type(error).__name__, "reason": error.reason, "path": error.path})
+        return 2
+    except OSError as error:
+        channel.tell(
+            {
+                "event": "failed",
+                "kind": "OSError",
+                "reason": error.strerror or str(error),
+                "path": str(error.filename or ""),
+            }
+        )
+        return 2
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,34 @@
+"""Carrying out, putting back, emptying. A carrier outlives whoever started it: its journal is the truth."""
+
+from __future__ import annotations
+
+import os
+import signal
+from pathlib import Path
+from typing import Any
+
+from swept_shelf.core.carry import carrier_lock, carry_out, empty_shelf, open_run, put_back
+from swept_shelf.core.machine.machine import open_machine
+from swept_shelf.worker.channel import Channel
+
+
+def carry(kind: str, request: dict[str, Any], channel: Channel) -> None:
+    for number in (signal.SIGINT, signal.SIGHUP, signal.SIGPIPE):
+        signal.signal(number, signal.SIG_IGN)
+    machine = open_machine(request["root"])
+    runs = Path(request["runs"])
+    folder = Path(request["run_folder"]) if request.get("run_folder") else None
+    with carrier_lock(runs, machine.key):
+        channel.tell({"event": "working", "pid": os.getpid()})
+        if kind == "carry_out":
+            assert folder is not None
+            result = carry_out(open_run(folder), machine, channel.tell)
+            skipped = len(result.skipped)
+            channel.tell({"event": "result", "state": result.state, "left": skipped})
+            return
+        act = put_back if kind == "put_back" else empty_shelf
+        journal = folder / "journal.jsonl" if folder and folder.exists() else None
+        left = act(machine, request["run"], request.get("lines", ()), journal, channel.tell)
+        why = [{"line": slot.manifest["line"] if slot else "", "path": slot.manifest.get("path", "") if slot else "", "why": reason}
+               for slot, reason in left]  # fmt: skip
+        channel.tell({"event": "result", "state": kind, "left": len(left), "why": why})

@@ -1,0 +1,52 @@
+"""Looking: survey and clearance, in a private mount namespace with every mount read-only where that is allowed."""
+
+from __future__ import annotations
+
+import hashlib
+import os
+from pathlib import Path
+from typing import Any
+
+from swept_shelf.core.documents.survey import NotRead
+from swept_shelf.core.machine import beneath
+from swept_shelf.core.machine.machine import Machine, open_machine
+from swept_shelf.core.machine.processes import read_processes
+from swept_shelf.worker.channel import Channel
+
+
+def look(kind: str, request: dict[str, Any], channel: Channel) -> None:
+    """Processes first (a user namespace hides them), then behind the read-only mounts everything else."""
+    out = request["folder"]
+    machine = open_machine(request["root"])
+    processes = read_processes(machine)
+    why_not = beneath.look_without_trace(out)
+    if not why_not:
+        machine = open_machine(request["root"])
+        machine.in_user_namespace = os.getuid() != 0
+    doubts = [NotRead("/", f"access times may move: {why_not}")] if why_not and not machine.live else []
+    if kind == "survey":
+        _survey(machine, out, processes, channel, doubts)
+    else:
+        _clearance(machine, request["run_folder"], out, processes, channel)
+
+
+def _survey(machine: Machine, out: str, processes: list[Any], channel: Channel, doubts: list[NotRead]) -> None:
+    from swept_shelf.core.survey import take_survey
+
+    survey = take_survey(machine, out, processes, channel.progress, doubts)
+    digest = hashlib.sha256((Path(out) / "survey.json").read_bytes()).hexdigest()
+    channel.tell({"event": "result", "id": survey.id, "sha256": digest, "complete": survey.complete})
+
+
+def _clearance(machine: Machine, run_folder: str, out: str, processes: list[Any], channel: Channel) -> None:
+    from swept_shelf.core.carry.run import open_run
+    from swept_shelf.core.clearance import look_again
+    from swept_shelf.core.documents.run import RunResult
+    from swept_shelf.core.documents.wire import read_document, to_json
+
+    run = open_run(Path(run_folder))
+    path = run.folder / "result.json"
+    result = read_document(RunResult, path.read_bytes(), str(path)) if path.exists() else None
+    clearance = look_again(run, result, machine, processes, channel.progress)
+    (Path(out) / "clearance.json").write_bytes(to_json(clearance))
+    channel.tell({"event": "result", "id": clearance.id, "findings": clearance.findings, "unread": clearance.unread})

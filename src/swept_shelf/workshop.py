@@ -1,0 +1,230 @@
+"""What the desk and the command line both do: machine and ledger opened, requests for the worker, results kept."""
+
+from __future__ import annotations
+
+import os
+import shutil
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+from swept_shelf.core.carry.run import Run, carrier_works, create_run, open_run
+from swept_shelf.core.carry.shelf import Slot, slots_on_shelves
+from swept_shelf.core.documents.clearance import Clearance
+from swept_shelf.core.documents.errors import Interrupted, Refused
+from swept_shelf.core.documents.order import Order
+from swept_shelf.core.documents.survey import Survey
+from swept_shelf.core.documents.wire import read_document
+from swept_shelf.core.ledger import Ledger, VisitRow
+from swept_shelf.core.ledger.store import RunRow
+from swept_shelf.core.machine import Machine, open_machine
+from swept_shelf.core.machine.volumes import read_volumes
+from swept_shelf.core.orders import Choice, Rehearsal, check_order, draw_order, make_plan, rehearse
+from swept_shelf.core.reports import Report
+from swept_shelf.core.tree.index import Index
+
+
+@dataclass(frozen=True, slots=True)
+class Surveyed:
+    """A survey with where it stands: what orders are drawn from."""
+
+    survey: Survey
+    digest: str
+    folder: Path
+
+    @property
+    def index(self) -> Index:
+        return Index(self.folder / "survey.index")
+
+
+class Workshop:
+    """One machine and one ledger."""
+
+    def __init__(self, root: str = "/", ledger: str | None = None) -> None:
+        self.machine: Machine = open_machine(root)
+        self.ledger = Ledger(ledger or self._default_ledger())
+        self.ledger.take_in()
+
+    def _default_ledger(self) -> Path:
+        if self.machine.description:
+            return self.machine.description.ledger
+        from platformdirs import user_data_path
+
+        return user_data_path("swept-shelf") / "ledger.sqlite"
+
+    @property
+    def runs(self) -> Path:
+        """Where run folders of this machine stand."""
+        if not self.machine.live:
+            return self.ledger.runs_folder
+        if os.geteuid() == 0:
+            return Path("/var/lib/swept-shelf/runs")
+        from platformdirs import user_state_path
+
+        return user_state_path("swept-shelf") / "runs"
+
+    # -- survey ---------------------------------------------------------------------------------------------
+
+    def survey_request(self) -> dict[str, Any]:
+        return {"do": "survey", "root": self.machine.root, "folder": str(self.ledger.new_survey_folder())}
+
+    def keep_survey(self, request: dict[str, Any], result: dict[str, Any]) -> Surveyed:
+        folder = Path(request["folder"])
+        survey = read_document(Survey, (folder / "survey.json").read_bytes(), str(folder / "survey.json"))
+        self.ledger.add_survey(survey, result["sha256"], folder)
+        return Surveyed(survey, result["sha256"], folder)
+
+    def drop_survey(self, request: dict[str, Any]) -> None:
+        """After a survey that failed or was cancelled: nothing of it is kept."""
+        shutil.rmtree(request["folder"], ignore_errors=True)
+
+    def latest(self, which: str = "latest") -> tuple[VisitRow, Surveyed]:
+        visit = self.ledger.visit(self.machine.key, which)
+        return visit, Surveyed(*self.ledger.survey(visit.id))
+
+    # -- order ----------------------------------------------------------------------------------------------
+
+    def draw(self, visit: VisitRow, surveyed: Surveyed, choice: Choice) -> Order:
+        name = self.ledger.next_order_name(visit)
+        return draw_order(surveyed.survey, surveyed.digest, surveyed.index, choice, name, self.machine.now())
+
+    def surveyed_of(self, order: Order, path: str) -> Surveyed:
+        """The survey an order was drawn from, after the strict check. Raises Refused."""
+        if order.machine.key != self.machine.key:
+            raise Refused(f"is for another machine ({order.machine.name})", path)
+        found = Surveyed(*self.ledger.survey_by_id(order.survey.id))
+        check_order(order, found.survey, found.digest, found.index, path)
+        return found
+
+    def rehearse(self, order: Order, path: str) -> Rehearsal:
+        found = self.surveyed_of(order, path)
+        return rehearse(make_plan(order, found.survey, found.index, self.machine), self.machine)
+
+    # -- carrying out ---------------------------------------------------------------------------------------
+
+    def prepare_run(self, order: Order, path: str, originals: str = "") -> Run:
+        """Everything that can refuse a run does so here, before anything changes. Raises Refused, Interrupted."""
+        from swept_shelf.core.carry.room import check_room
+
+        found = self.surveyed_of(order, path)
+        self._free_for_work()
+        if order.unsettled:
+            raise Refused(
+                "must be settled first: " + "; ".join(f"{s.id} = {' or '.join(s.answers)}" for s in order.unsettled),
+                path,
+            )
+        plan = make_plan(order, found.survey, found.index, self.machine)
+        if not plan.operations:
+            raise Refused("has nothing to carry out", path)
+        result = rehearse(plan, self.machine)
+        if result.lacking:
+            raise Refused(
+                f"needs rights you do not have: {result.lacking[0][1]} for {len(result.lacking)} operations", path
+            )
+        if result.problems:
+            raise Refused(result.problems[0], path)
+        check_room(self.machine, plan, originals)
+        run = create_run(
+            self.runs, self.machine, order, found.folder, plan, str(Path(originals).absolute()) if originals else ""
+        )
+        self.ledger.add_run(self.ledger.visit_of_survey(order.survey.id), run.id, order.id, run.folder)
+        return run
+
+    def again(self, order: Order) -> Run | None:
+        """The run of this very order that left something skipped and was not put back or emptied."""
+        for row in reversed(self.ledger.runs(self.ledger.visit_of_survey(order.survey.id))):
+            if row.order == order.id and row.result is not None:
+                if row.put_back_at:
+                    raise Refused(f"order {order.id} was put back: survey again and draw a new one")
+                run = open_run(row.folder)
+                if run.order.lines != order.lines or run.order.survey != order.survey:
+                    continue
+                if row.emptied_at or (not row.result.skipped and row.result.state != "stopped"):
+                    raise Refused(f"order {order.id} is carried out already")
+                return run
+        return None
+
+    def carry_request(self, run: Run) -> dict[str, Any]:
+        return {"do": "carry_out", "root": self.machine.root, "runs": str(self.runs), "run_folder": str(run.folder)}
+
+    def shelf_request(self, kind: str, row: RunRow, lines: list[str]) -> dict[str, Any]:
+        return {
+            "do": kind,
+            "root": self.machine.root,
+            "runs": str(self.runs),
+            "run": row.id,
+            "run_folder": str(row.folder),
+            "lines": lines,
+        }
+
+    def keep_shelf_result(self, kind: str, row: RunRow, lines: list[str], result: dict[str, Any]) -> None:
+        if not lines and not result["left"]:
+            self.ledger.note_run(row.id, put_back=kind == "put_back", emptied=kind == "empty")
+
+    def interrupted(self) -> Run | None:
+        """A run of this machine that was cut off, its carrier gone."""
+        for visit in self.ledger.visits(self.machine.key):
+            for row in self.ledger.runs(visit.id):
+                if (row.folder / "run.json").exists():
+                    run = open_run(row.folder)
+                    if run.interrupted and not carrier_works(self.runs, self.machine.key):
+                        return run
+        return None
+
+    def working(self) -> Run | None:
+        """The run that a carrier works on now, so that the desk finds it again."""
+        if not carrier_works(self.runs, self.machine.key):
+            return None
+        for visit in self.ledger.visits(self.machine.key):
+            for row in reversed(self.ledger.runs(visit.id)):
+                if (row.folder / "run.json").exists() and (run := open_run(row.folder)).interrupted:
+                    return run
+        return None
+
+    def _free_for_work(self) -> None:
+        if carrier_works(self.runs, self.machine.key):
+            raise Refused("another carrier works on this machine")
+        if (run := self.interrupted()) is not None:
+            raise Interrupted(
+                f"order {run.order.id} was cut off: `swept-shelf resume --finish` or `resume --put-back` first"
+            )
+
+    # -- looking again, shelf, report -----------------------------------------------------------------------
+
+    def last_run(self, visit: VisitRow) -> RunRow:
+        rows = self.ledger.runs(visit.id)
+        if not rows:
+            raise Refused(f"nothing was carried out in visit {visit.number}")
+        return rows[-1]
+
+    def clearance_request(self, row: RunRow) -> dict[str, Any]:
+        folder = row.folder / "looking"
+        folder.mkdir(exist_ok=True)
+        return {"do": "clearance", "root": self.machine.root, "run_folder": str(row.folder), "folder": str(folder)}
+
+    def keep_clearance(self, visit: VisitRow, request: dict[str, Any]) -> Clearance:
+        path = Path(request["folder"]) / "clearance.json"
+        clearance = read_document(Clearance, path.read_bytes(), str(path))
+        self.ledger.add_clearance(visit.id, clearance)
+        return clearance
+
+    def waiting(self) -> list[Slot]:
+        """Everything on the machine's holding shelves."""
+        return slots_on_shelves(self.machine, read_volumes(self.machine))
+
+    def orphan_row(self, run: str) -> RunRow:
+        """A run known by the shelf alone: ledger and run folder may both be lost."""
+        return RunRow(run, "", self.runs / run, self.machine.now(), None, None, None)
+
+    def report(self, visit: VisitRow) -> Report:
+        survey, _, _ = self.ledger.survey(visit.id)
+        runs, orders = self.ledger.runs(visit.id), self.ledger.orders(visit.id)
+        row = runs[-1] if runs else None
+        order = next((o for o in reversed(orders) if row is None or o.id == row.order), None)
+        clearance = self.ledger.clearance(visit.id)
+        if row is None:
+            return Report(visit.number, survey, None, None, None, None, None)
+        if order is not None and survey.id != order.survey.id:
+            survey = self.ledger.survey_by_id(order.survey.id)[0]
+        return Report(visit.number, survey, order, row.result, clearance if clearance and clearance.run == row.id else None,
+                      row.put_back_at, row.emptied_at)  # fmt: skip
