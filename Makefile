@@ -1,6 +1,7 @@
 # Each target works as the first command on a bare Debian 12 with git, make, python3 and python3-venv.
 PY := .venv/bin/python
 export QT_LOGGING_RULES = qt.qpa.*=false
+unexport PYTHONDONTWRITEBYTECODE
 
 .PHONY: demo test test-real test-kill bench pictures lint schemas clean
 

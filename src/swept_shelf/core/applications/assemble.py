@@ -60,9 +60,9 @@ def assemble(registry: DebianRegistry | None, graph: Graph, launchers: list[Laun
     system: list[str] = []
     if registry is not None:
         heads = _heads(registry, launchers)
-        own = _own_parts(graph, heads)
+        own, ways = _own_parts(graph, heads), graph.ways()
         for head in heads:
-            found.append(_from_package(head, registry, graph, heads, launchers, tuple(own[head])))
+            found.append(_from_package(head, registry, graph, heads, launchers, tuple(own[head]), ways))
         taken = {p for parts in own.values() for p in parts}
         system = [n for n in graph.names if n not in taken]
     found += [_from_folder(u) for u in unregistered]
@@ -111,7 +111,7 @@ def _own_parts(graph: Graph, heads: list[str]) -> dict[str, list[str]]:
 
 
 def _from_package(head: str, registry: DebianRegistry, graph: Graph, heads: list[str],
-                  launchers: list[LauncherFile], own: tuple[str, ...]) -> Known:  # fmt: skip
+                  launchers: list[LauncherFile], own: tuple[str, ...], ways: list[int]) -> Known:  # fmt: skip
     package = registry.packages[head]
     files = set(package.files)
     mine = tuple(lf for lf in launchers if lf.path in files)
@@ -125,7 +125,7 @@ def _from_package(head: str, registry: DebianRegistry, graph: Graph, heads: list
     if not commands:
         commands = tuple(f for lf in mine if (f := lf.executable) in files)
     kind = "desktop" if shown else "terminal" if commands else "service"
-    chain = graph.why(head)
+    chain = graph.why(head, ways)
     names = {c: registry.packages[c].plain_name for c in chain}
     state = {"installed": "installed", "triggers-pending": "installed", "triggers-awaited": "installed"}.get(
         package.status, f"broken: {package.status}")  # fmt: skip

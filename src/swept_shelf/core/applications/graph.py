@@ -7,12 +7,8 @@ is what it dominates: every way from what was asked for to the package leads thr
 from __future__ import annotations
 
 import re
-from collections import defaultdict
+from collections import defaultdict, deque
 from dataclasses import dataclass, field
-
-import numpy as np
-from scipy.sparse import coo_array
-from scipy.sparse.csgraph import breadth_first_order
 
 from swept_shelf.core.registries.debian.package import DebianRegistry, Package
 
@@ -61,20 +57,31 @@ class Graph:
         after = self.reachable(gone)
         return sorted(self.names[i] for i in gone | (before - after))
 
-    def why(self, name: str) -> list[str]:
+    def ways(self) -> list[int]:
+        """For each package the one before it on a shortest way from something asked for; -1 at the start of a
+        way, -2 where nothing leads to it."""
+        before = [-2] * len(self.names)
+        queue = deque(sorted(self.roots))
+        for root in queue:
+            before[root] = -1
+        while queue:
+            here = queue.popleft()
+            for child in sorted(self.needs[here]):
+                if before[child] == -2:
+                    before[child] = here
+                    queue.append(child)
+        return before
+
+    def why(self, name: str, ways: list[int]) -> list[str]:
         """The shortest chain from something asked for down to `name`; [] when nothing leads to it."""
-        target = self.number[name]
-        count = len(self.names)
-        rows = [count] * len(self.roots) + [p for p in range(count) for _ in self.needs[p]]
-        columns = [*sorted(self.roots), *(c for p in range(count) for c in sorted(self.needs[p]))]
-        matrix = coo_array((np.ones(len(rows)), (rows, columns)), shape=(count + 1, count + 1)).tocsr()
-        _, before = breadth_first_order(matrix, count)
+        here = self.number[name]
+        if ways[here] == -2:
+            return []
         chain: list[str] = []
-        here = target
-        while here != count and here >= 0:
+        while here >= 0:
             chain.append(self.names[here])
-            here = int(before[here])
-        return chain[::-1] if here == count else []
+            here = ways[here]
+        return chain[::-1]
 
     def dominators(self) -> list[int]:
         """Immediate dominator of each package under a root above everything asked for (number len(names));

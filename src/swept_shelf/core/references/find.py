@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.survey import NotRead, Person, Reference
-from swept_shelf.core.machine.machine import Machine
+from swept_shelf.core.machine.machine import Machine, type_of
 from swept_shelf.core.machine.people import EVERYONE, person_of
 from swept_shelf.core.references import (
     autostart,
@@ -98,11 +98,14 @@ def _read(
 def _files(machine: Machine, place: str, family: str, found: Found) -> list[str]:
     """`place` itself, or the files in it; a folder that may not be read is noted."""
     _note_unreadable(machine, place, family, found)
-    names = machine.names(place)
-    if names or not machine.exists(place):
-        wanted = place.endswith(("/applications", "/Desktop", "/autostart"))
-        return [f"{place}/{n}" for n in names if n.endswith(".desktop") or not wanted]
-    return [place]
+    resolved = machine.resolve(place)
+    status = machine.lstat(resolved) if resolved else None
+    if status is None:
+        return []
+    if type_of(status.st_mode) != "folder":
+        return [place]
+    wanted = place.endswith(("/applications", "/Desktop", "/autostart"))
+    return [f"{place}/{n}" for n in machine.names(place) if n.endswith(".desktop") or not wanted]
 
 
 def _note_unreadable(machine: Machine, place: str, family: str, found: Found) -> None:

@@ -1,0 +1,59 @@
+"""A carrier that outlives the desk: a process of its own session that writes its events to a file we follow."""
+
+from __future__ import annotations
+
+import json
+import subprocess
+import tempfile
+from pathlib import Path
+from typing import Any
+
+from PySide6.QtCore import QObject, QTimer, Signal
+
+from swept_shelf.core.documents.errors import SweptShelfError
+from swept_shelf.worker.client import outcome, worker_command
+
+
+class CarrierProcess(QObject):
+    progressed = Signal(dict)
+    succeeded = Signal(dict)
+    failed = Signal(str)
+
+    def __init__(self, request: dict[str, Any], runs: Path, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._request = request
+        self._runs = runs
+        self._timer = QTimer(self)
+        self._timer.setInterval(60)
+        self._timer.timeout.connect(self._look)
+
+    def start(self) -> None:
+        self._runs.mkdir(parents=True, exist_ok=True)
+        self._events = tempfile.TemporaryFile(dir=self._runs)
+        self._process = subprocess.Popen(
+            worker_command(), stdin=subprocess.PIPE, stdout=self._events, start_new_session=True
+        )
+        assert self._process.stdin
+        self._process.stdin.write(json.dumps(self._request).encode() + b"\n")
+        self._process.stdin.close()
+        self._timer.start()
+
+    def _look(self) -> None:
+        status = self._process.poll()
+        if status is None:
+            return
+        self._timer.stop()
+        self._events.seek(0)
+        last: dict[str, Any] = {}
+        for line in self._events.read().split(b"\n"):
+            try:
+                last = json.loads(line)
+            except ValueError:
+                continue
+        self._events.close()
+        try:
+            result = outcome(last, status)
+        except SweptShelfError as error:
+            self.failed.emit(str(error))
+            return
+        self.succeeded.emit(result)

@@ -1,0 +1,91 @@
+"""Painted widgets: what they draw is laid out first as plain marks, so that tests can read every text and place."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from PySide6.QtCore import QRectF, Qt
+from PySide6.QtGui import QPainter, QPaintEvent, QResizeEvent
+from PySide6.QtWidgets import QWidget
+
+from swept_shelf.desk.theme import theme
+
+
+@dataclass(frozen=True, slots=True)
+class TextMark:
+    """A text in its place; `background` is the token it stands on."""
+
+    rect: QRectF
+    text: str
+    font: str = "body"
+    color: str = "ink"
+    background: str = "desk"
+    align: Qt.AlignmentFlag = Qt.AlignmentFlag.AlignLeft
+    angle: float = 0
+
+
+Shape = Callable[[QPainter], None]
+
+
+def elide(text: str, font: str, width: float) -> str:
+    return theme().metrics(font).elidedText(text, Qt.TextElideMode.ElideRight, max(0.0, width))
+
+
+def text_width(text: str, font: str) -> float:
+    return theme().metrics(font).horizontalAdvance(text)
+
+
+def line_height(font: str) -> float:
+    return theme().metrics(font).height()
+
+
+class Painted(QWidget):
+    """Subclasses fill `texts` and `shapes` in `lay_out`; both are drawn as they stand."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.texts: list[TextMark] = []
+        self.shapes: list[Shape] = []
+
+    def lay_out(self) -> None:
+        raise NotImplementedError
+
+    def refresh(self) -> None:
+        self.texts, self.shapes = [], []
+        self.lay_out()
+        self.update()
+
+    def text(self, x: float, y: float, width: float, text: str, font: str = "body", color: str = "ink",
+             background: str = "desk", align: Qt.AlignmentFlag = Qt.AlignmentFlag.AlignLeft) -> TextMark:  # fmt: skip
+        """Add a line of text, elided to its width."""
+        mark = TextMark(QRectF(x, y, width, line_height(font)), elide(text, font, width), font, color, background, align)
+        if mark.text:
+            self.texts.append(mark)
+        return mark
+
+    def fill(self, x: float, y: float, width: float, height: float, token: str) -> None:
+        rect = QRectF(x, y, width, height)
+        self.shapes.append(lambda p: p.fillRect(rect, theme().color(token)))
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self.refresh()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        for shape in self.shapes:
+            shape(painter)
+        for mark in self.texts:
+            painter.setFont(theme().font(mark.font))
+            painter.setPen(theme().color(mark.color))
+            if mark.angle:
+                painter.save()
+                painter.translate(mark.rect.bottomLeft())
+                painter.rotate(mark.angle)
+                painter.drawText(0, 0, mark.text)
+                painter.restore()
+            else:
+                painter.drawText(mark.rect, mark.align | Qt.AlignmentFlag.AlignVCenter, mark.text)
+        painter.end()

@@ -1,0 +1,244 @@
+"""Rows of tables as plain data, one model for all of them, and the delegate that paints them."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field
+from typing import Any
+
+from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, QRect, QRectF, QSize, Qt
+from PySide6.QtGui import QPainter, QPen
+from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QTableView, QWidget
+
+from swept_shelf.core.documents.errors import printable
+from swept_shelf.core.documents.survey import Kinds
+from swept_shelf.desk.parts.band import paint_band, paint_swatch
+from swept_shelf.desk.parts.painted import elide, line_height
+from swept_shelf.desk.theme import theme
+
+Index = QModelIndex | QPersistentModelIndex
+
+
+@dataclass(frozen=True, slots=True)
+class Cell:
+    """One cell: a first line, a second under it, and what is drawn with them."""
+
+    text: str = ""
+    second: str = ""
+    sort: Any = ""
+    font: str = "body"
+    color: str = "ink"
+    right: bool = False
+    kinds: Kinds | None = None
+    kinds_of: int = 0
+    swatch: str = ""
+    check: bool | None = None
+    tip: str = ""
+    indent: int = 0
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    """`key` names what the row is about; `heading` spans and is not in hand."""
+
+    key: str
+    cells: Sequence[Cell]
+    heading: bool = False
+    marked: bool = False
+    extra: Any = field(default=None)
+
+
+class Rows(QAbstractTableModel):
+    def __init__(self, columns: Sequence[tuple[str, bool]], parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.columns = list(columns)
+        self.rows: list[Row] = []
+        self._order: tuple[int, bool] | None = None
+
+    def show_rows(self, rows: list[Row]) -> None:
+        self.beginResetModel()
+        self.rows = rows
+        if self._order:
+            self._sorted(*self._order)
+        self.endResetModel()
+
+    def rowCount(self, parent: Index | None = None) -> int:
+        return 0 if parent is not None and parent.isValid() else len(self.rows)
+
+    def columnCount(self, parent: Index | None = None) -> int:
+        return len(self.columns)
+
+    def cell(self, index: Index) -> Cell:
+        cells = self.rows[index.row()].cells
+        return cells[index.column()] if index.column() < len(cells) else Cell()
+
+    def data(self, index: Index, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+        cell = self.cell(index)
+        if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.AccessibleTextRole):
+            checked = {True: "ticked ", False: "not ticked "}.get(cell.check, "") if role == Qt.ItemDataRole.AccessibleTextRole else ""  # type: ignore[call-overload]
+            return checked + printable(cell.text + (f" {cell.second}" if cell.second and role != Qt.ItemDataRole.DisplayRole else ""))
+        if role == Qt.ItemDataRole.ToolTipRole:
+            return printable(cell.tip or cell.text) or None
+        return None
+
+    def headerData(self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+        if orientation != Qt.Orientation.Horizontal:
+            return None
+        name, right = self.columns[section]
+        if role == Qt.ItemDataRole.DisplayRole:
+            mark = (" ↓" if not self._order[1] else " ↑") if self._order and self._order[0] == section else ""
+            return name + mark
+        if role == Qt.ItemDataRole.TextAlignmentRole:
+            side = Qt.AlignmentFlag.AlignRight if right else Qt.AlignmentFlag.AlignLeft
+            return side | Qt.AlignmentFlag.AlignVCenter
+        return None
+
+    def flags(self, index: Index) -> Qt.ItemFlag:
+        if self.rows[index.row()].heading:
+            return Qt.ItemFlag.ItemIsEnabled
+        return Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
+
+    def sort(self, column: int, order: Qt.SortOrder = Qt.SortOrder.AscendingOrder) -> None:
+        if column < 0:
+            return
+        self.layoutAboutToBeChanged.emit()
+        self._order = (column, order == Qt.SortOrder.AscendingOrder)
+        self._sorted(*self._order)
+        self.layoutChanged.emit()
+
+    def _sorted(self, column: int, ascending: bool) -> None:
+        self.rows.sort(key=lambda r: r.cells[column].sort, reverse=not ascending)
+
+
+class RowPainter(QStyledItemDelegate):
+    """Paints a cell; the row in hand stands on paper with an ink edge."""
+
+    def __init__(self, view: RowTable, height: int, ruled: bool) -> None:
+        super().__init__(view)
+        self._height, self._ruled = height, ruled
+        self.ground = "desk"
+
+    def sizeHint(self, option: QStyleOptionViewItem, index: Index) -> QSize:
+        return QSize(40, self._height)
+
+    def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: Index) -> None:
+        model = index.model()
+        assert isinstance(model, Rows)
+        row, cell = model.rows[index.row()], model.cell(index)
+        rect: QRect = option.rect  # type: ignore[attr-defined]
+        state = option.state  # type: ignore[attr-defined]
+        in_hand = bool(state & QStyle.StateFlag.State_Selected) and not row.heading
+        painter.save()
+        if in_hand:
+            painter.fillRect(rect, theme().color("paper" if self.ground == "desk" else "well"))
+            if index.column() == 0:
+                painter.fillRect(QRect(rect.x(), rect.y(), 4, rect.height()), theme().color("ink"))
+        if self._ruled:
+            painter.setPen(QPen(theme().color("line"), 1))
+            painter.drawLine(rect.bottomLeft(), rect.bottomRight())
+        self._content(painter, QRectF(rect).adjusted(8 + cell.indent, 0, -6, -1), cell)
+        painter.restore()
+
+    def _content(self, p: QPainter, rect: QRectF, cell: Cell) -> None:
+        x = rect.x()
+        side = theme().px(12)
+        middle = rect.center().y()
+        if cell.check is not None:
+            square = QRectF(x, middle - side / 2, side, side)
+            p.setPen(QPen(theme().color("ink"), 1))
+            p.setBrush(theme().color("ink") if cell.check else Qt.BrushStyle.NoBrush)
+            p.drawRect(square)
+            x += side + 8
+        if cell.swatch:
+            paint_swatch(p, QRectF(x, middle - side / 2, side, side), cell.swatch)
+            x += side + 6
+        first, second = line_height(cell.font), line_height("small")
+        two = bool(cell.second) or cell.kinds is not None
+        top = middle - (first + second) / 2 if two else middle - first / 2
+        self._line(p, QRectF(x, top, rect.right() - x, first), cell.text, cell.font, cell.color, cell.right)
+        if cell.second:
+            self._line(p, QRectF(x, top + first, rect.right() - x, second), cell.second, "small", "ink2", cell.right)
+        if cell.kinds is not None and cell.kinds_of:
+            wide = (rect.width() - 10) * cell.kinds.total / cell.kinds_of
+            paint_band(p, QRectF(x, top + first + 2, max(2.0, wide), 9), cell.kinds)
+
+    def _line(self, p: QPainter, rect: QRectF, text: str, font: str, color: str, right: bool) -> None:
+        p.setFont(theme().font(font))
+        p.setPen(theme().color(color))
+        side = Qt.AlignmentFlag.AlignRight if right else Qt.AlignmentFlag.AlignLeft
+        p.drawText(rect, side | Qt.AlignmentFlag.AlignVCenter, elide(printable(text), font, rect.width()))
+
+
+class RowTable(QTableView):
+    """A table of rows. `widths`: fixed pixels per column at 100 %, 0 for the ones that share what is left."""
+
+    def __init__(self, name: str, columns: Sequence[tuple[str, bool]], widths: Sequence[int], height: int = 22,
+                 ruled: bool = False, sortable: bool = False) -> None:  # fmt: skip
+        super().__init__()
+        self.rows = Rows(columns, self)
+        self.setModel(self.rows)
+        self._widths = list(widths)
+        self.setAccessibleName(name)
+        self.painter_of_rows = RowPainter(self, round(max(height * theme().scale, height)), ruled)
+        self.setItemDelegate(self.painter_of_rows)
+        self.setShowGrid(False)
+        self.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
+        self.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
+        self.setVerticalScrollMode(QAbstractItemView.ScrollMode.ScrollPerPixel)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setTabKeyNavigation(False)
+        self.verticalHeader().hide()
+        self.verticalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
+        self.verticalHeader().setDefaultSectionSize(round(max(height * theme().scale, height)))
+        header = self.horizontalHeader()
+        header.setFont(theme().font("small"))
+        header.setHighlightSections(False)
+        header.setMinimumSectionSize(20)
+        header.setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
+        header.setSortIndicatorShown(False)
+        if sortable:
+            header.setSectionsClickable(True)
+            header.sectionClicked.connect(self._sort)
+        if not any(name for name, _ in columns):
+            header.hide()
+        self.on_sort: Callable[[], None] | None = None
+
+    def key(self) -> str:
+        index = self.currentIndex()
+        return self.rows.rows[index.row()].key if index.isValid() and index.row() < len(self.rows.rows) else ""
+
+    def show_rows(self, rows: list[Row]) -> None:
+        key, at = self.key(), self.verticalScrollBar().value()
+        self.rows.show_rows(rows)
+        self.put_in_hand(key)
+        self.verticalScrollBar().setValue(at)
+
+    def put_in_hand(self, key: str) -> None:
+        if key and key != self.key():
+            for i, row in enumerate(self.rows.rows):
+                if row.key == key and not row.heading:
+                    self.setCurrentIndex(self.rows.index(i, 0))
+                    return
+
+    def _sort(self, column: int) -> None:
+        order = self.rows._order
+        ascending = order is not None and order[0] == column and not order[1]
+        key = self.key()
+        self.rows.sort(column, Qt.SortOrder.AscendingOrder if ascending else Qt.SortOrder.DescendingOrder)
+        self.put_in_hand(key)
+
+    def resizeEvent(self, event: Any) -> None:
+        super().resizeEvent(event)
+        self.fit()
+
+    def fit(self) -> None:
+        """Fixed columns get their width, the others share the rest; on a narrow desk all shrink alike."""
+        room = self.viewport().width()
+        fixed = [round(w * (1 + (theme().scale - 1) * 0.9)) for w in self._widths]
+        free = sum(1 for w in fixed if not w)
+        least = 110 * free
+        if sum(fixed) + least > room and sum(fixed):
+            fixed = [round(w * max(0.2, (room - least) / sum(fixed))) for w in fixed]
+        rest = max(0, room - sum(fixed))
+        for i, width in enumerate(fixed):
+            self.setColumnWidth(i, width or rest // max(1, free))

@@ -1,0 +1,38 @@
+"""A row of choices of which one is taken, underlined: the lenses."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QWidget
+
+from swept_shelf.desk.theme import theme
+
+
+class Segments(QWidget):
+    chosen = Signal(str)
+
+    def __init__(self, names: tuple[str, ...]) -> None:
+        super().__init__()
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(theme().px(20))
+        self.buttons: dict[str, QPushButton] = {}
+        for name in names:
+            made = QPushButton(name)
+            made.setCheckable(True)
+            made.setAutoExclusive(True)
+            made.setAccessibleName(name)
+            made.setFont(theme().font("station"))
+            made.setStyleSheet(
+                f"QPushButton {{ border: none; font-weight: normal; padding: 2px 1px; color: {theme().hex('ink2')}; }}"
+                f"QPushButton:checked {{ font-weight: bold; color: {theme().hex('ink')}; border-bottom: 2px solid {theme().hex('ink')}; }}"
+                f"QPushButton:focus {{ background: {theme().hex('well')}; }}"
+            )
+            made.clicked.connect(lambda _=False, n=name: self.chosen.emit(n))
+            made.setMinimumWidth(round(theme().metrics("station_bold").horizontalAdvance(name)) + 8)
+            row.addWidget(made)
+            self.buttons[name] = made
+        self.take(names[0])
+
+    def take(self, name: str) -> None:
+        self.buttons[name].setChecked(True)

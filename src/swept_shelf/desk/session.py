@@ -1,0 +1,381 @@
+"""The session: what the desk knows and decides. Widgets emit what the person asked, the session acts."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from pathlib import Path
+from typing import Any
+
+from PySide6.QtCore import QObject, QTimer, Signal
+
+from swept_shelf.core.carry.run import Run, open_run, records_of
+from swept_shelf.core.carry.shelf import Slot
+from swept_shelf.core.documents.clearance import Clearance
+from swept_shelf.core.documents.errors import SweptShelfError
+from swept_shelf.core.documents.order import Order
+from swept_shelf.core.documents.run import Record
+from swept_shelf.core.documents.survey import Application, LeftBehind, Survey, Volume
+from swept_shelf.core.ledger import VisitRow
+from swept_shelf.core.ledger.store import RunRow
+from swept_shelf.core.machine.volumes import read_volumes
+from swept_shelf.core.orders import Choice, Rehearsal
+from swept_shelf.core.reports import report_html, report_json
+from swept_shelf.desk.carrier_process import CarrierProcess
+from swept_shelf.desk.worker_process import WorkerProcess
+from swept_shelf.workshop import Surveyed, Workshop
+
+STATIONS = ("Survey", "Order", "Carry out", "Clearance", "Ledger")
+
+
+class Session(QObject):
+    """One machine, one ledger, one selection, one order in the making."""
+
+    surveyed_changed = Signal()
+    selection_changed = Signal()
+    order_changed = Signal()
+    rehearsed = Signal()
+    run_changed = Signal()
+    clearance_changed = Signal()
+    ledger_changed = Signal()
+    looking_changed = Signal()
+    station_wanted = Signal(str)
+    said = Signal(str)
+
+    def __init__(self, shop: Workshop) -> None:
+        super().__init__()
+        self.shop = shop
+        self.surveyed: Surveyed | None = None
+        self.visit: VisitRow | None = None
+        self.selected = ""
+        self.choice = Choice()
+        self.order: Order | None = None
+        self.order_kept: Order | None = None
+        self.rehearsal: Rehearsal | None = None
+        self.rehearse_problem = ""
+        self.run: Run | None = None
+        self.records: list[Record] = []
+        self.run_state = ""
+        self.run_problem = ""
+        self.clearance: Clearance | None = None
+        self.looking: tuple[str, int, int] | None = None
+        self.look_problem = ""
+        self._worker: WorkerProcess | CarrierProcess | None = None
+        self._follow = QTimer(self)
+        self._follow.setInterval(120)
+        self._follow.timeout.connect(self._read_run)
+        self._journal_size = -1
+
+    # -- opening --------------------------------------------------------------------------------------------
+
+    def open(self) -> None:
+        """Show what the ledger knows of this machine; find a carrier that works on, or a run that was cut off."""
+        if self.shop.ledger.visits(self.shop.machine.key):
+            try:
+                self.visit, self.surveyed = self.shop.latest()
+            except SweptShelfError as error:
+                self.look_problem = str(error)
+        working = self.shop.working()
+        cut_off = None if working else self.shop.interrupted()
+        if working is not None:
+            self.run, self.run_state = working, "working"
+            self._start_following()
+        elif cut_off is not None:
+            self.run, self.run_state = cut_off, "interrupted"
+            self.records = records_of(cut_off)
+        elif self.visit is not None:
+            self._last_run()
+        self.surveyed_changed.emit()
+        self.run_changed.emit()
+        self.clearance_changed.emit()
+        self.ledger_changed.emit()
+        if self.run_state in ("working", "interrupted"):
+            self.station_wanted.emit("Carry out")
+
+    def _last_run(self) -> None:
+        assert self.visit is not None
+        rows = self.shop.ledger.runs(self.visit.id)
+        if rows and (rows[-1].folder / "run.json").exists():
+            self.run = open_run(rows[-1].folder)
+            self.records, self.run_state = records_of(self.run), "ended"
+            found = self.shop.ledger.clearance(self.visit.id)
+            self.clearance = found if found and found.run == rows[-1].id else None
+
+    @property
+    def survey(self) -> Survey | None:
+        return self.surveyed.survey if self.surveyed else None
+
+    @property
+    def entry(self) -> Application | LeftBehind | None:
+        return self.survey.find(self.selected) if self.survey else None
+
+    def volumes_now(self) -> list[Volume]:
+        return read_volumes(self.shop.machine)
+
+    # -- survey ---------------------------------------------------------------------------------------------
+
+    def take_survey(self) -> None:
+        if self._worker is not None:
+            return
+        request = self.shop.survey_request()
+        self.look_problem, self.looking = "", ("", 0, 7)
+        worker = self._start(request)
+        worker.succeeded.connect(lambda result: self._survey_done(request, result))
+        worker.failed.connect(lambda why: self._survey_failed(request, why))
+        self.looking_changed.emit()
+
+    def cancel_looking(self) -> None:
+        if isinstance(self._worker, WorkerProcess):
+            self._worker.cancel()
+
+    def _start(self, request: dict[str, Any]) -> WorkerProcess | CarrierProcess:
+        looks = request["do"] in ("survey", "clearance")
+        worker = WorkerProcess(request, self) if looks else CarrierProcess(request, self.shop.runs, self)
+        self._worker = worker
+        worker.progressed.connect(self._progress)
+        worker.start()
+        return worker
+
+    def _progress(self, event: dict[str, Any]) -> None:
+        if event.get("event") == "progress" and self.looking is not None:
+            self.looking = (event["what"], event["done"], event["total"])
+            self.looking_changed.emit()
+
+    def _survey_done(self, request: dict[str, Any], result: dict[str, Any]) -> None:
+        self._worker, self.looking = None, None
+        try:
+            self.surveyed = self.shop.keep_survey(request, result)
+            self.visit, _ = self.shop.latest()
+        except (SweptShelfError, OSError) as error:
+            self.look_problem = str(error)
+        known = {line for line in self.choice.verdicts if self.survey and self.survey.find(line)}
+        self.choice = replace(self.choice, verdicts={k: v for k, v in self.choice.verdicts.items() if k in known},
+                              ticked=frozenset(), unticked=frozenset(), answers={})  # fmt: skip
+        if self.survey and not self.survey.find(self.selected):
+            self.selected = ""
+        self.looking_changed.emit()
+        self.surveyed_changed.emit()
+        self.ledger_changed.emit()
+        self._draw()
+
+    def _survey_failed(self, request: dict[str, Any], why: str) -> None:
+        self._worker, self.looking = None, None
+        self.shop.drop_survey(request)
+        self.look_problem = "" if why == "cancelled" else why
+        self.looking_changed.emit()
+        self.surveyed_changed.emit()
+
+    def select(self, line: str) -> None:
+        if line != self.selected:
+            self.selected = line
+            self.selection_changed.emit()
+
+    # -- order ----------------------------------------------------------------------------------------------
+
+    def set_verdict(self, line: str, verdict: str) -> None:
+        """Put a line on the order, change its verdict, or take it off ("")."""
+        verdicts = dict(self.choice.verdicts)
+        if verdict and verdicts.get(line) != verdict:
+            verdicts[line] = verdict
+        else:
+            verdicts.pop(line, None)
+        self.choice = replace(self.choice, verdicts=verdicts)
+        self._draw()
+
+    def verdict(self, line: str) -> str:
+        return self.choice.verdicts.get(line, "")
+
+    def set_tick(self, path: str, on: bool) -> None:
+        ticked, unticked = set(self.choice.ticked) - {path}, set(self.choice.unticked) - {path}
+        (ticked if on else unticked).add(path)
+        self.choice = replace(self.choice, ticked=frozenset(ticked), unticked=frozenset(unticked))
+        self._draw()
+
+    def answer(self, question: str, answer: str) -> None:
+        answers, when = dict(self.choice.answers), dict(self.choice.answered_at)
+        answers[question], when[question] = answer, self.shop.machine.now()
+        if not answer:
+            answers.pop(question)
+            when.pop(question)
+        self.choice = replace(self.choice, answers=answers, answered_at=when)
+        self._draw()
+        self.rehearse()
+
+    def _draw(self) -> None:
+        self.order, self.rehearsal, self.rehearse_problem = None, None, ""
+        if self.surveyed is not None and self.visit is not None and self.choice.verdicts:
+            try:
+                self.order = self.shop.draw(self.visit, self.surveyed, self.choice)
+            except SweptShelfError as error:
+                self.said.emit(str(error))
+        self.order_changed.emit()
+
+    def rehearse(self) -> None:
+        """Every operation, the rights and the registry's own word."""
+        self.rehearsal, self.rehearse_problem = None, ""
+        if self.order is not None:
+            try:
+                self.rehearsal = self.shop.rehearse(self.order, f"order {self.order.id}")
+            except SweptShelfError as error:
+                self.rehearse_problem = str(error)
+        self.rehearsed.emit()
+
+    # -- carrying out ---------------------------------------------------------------------------------------
+
+    def carry_out(self) -> None:
+        if self.order is None or self.visit is None:
+            return
+        try:
+            run = self.shop.prepare_run(self.order, f"order {self.order.id}")
+            self.shop.ledger.add_order(self.visit.id, self.order)
+        except (SweptShelfError, OSError) as error:
+            self.rehearse_problem = str(error)
+            self.rehearsed.emit()
+            return
+        self.choice, self.order, self.clearance = Choice(), None, None
+        self.order_changed.emit()
+        self._carry(run)
+
+    def carry_again(self) -> None:
+        """Try again what was skipped, or finish what was cut off."""
+        if self.run is not None and self.run_state != "working":
+            self._carry(open_run(self.run.folder))
+
+    def _carry(self, run: Run) -> None:
+        self.run, self.run_state, self.run_problem = run, "working", ""
+        (run.folder / "stop").unlink(missing_ok=True)
+        worker = self._start(self.shop.carry_request(run))
+        worker.succeeded.connect(lambda _: self._run_ended(""))
+        worker.failed.connect(self._run_ended)
+        self._start_following()
+        self.run_changed.emit()
+        self.station_wanted.emit("Carry out")
+
+    def stop_after_this(self) -> None:
+        if self.run is not None:
+            (self.run.folder / "stop").touch()
+            self.run_changed.emit()
+
+    @property
+    def stopping(self) -> bool:
+        return self.run is not None and self.run_state == "working" and (self.run.folder / "stop").exists()
+
+    def _start_following(self) -> None:
+        self._journal_size = -1
+        self._follow.start()
+        self._read_run()
+
+    def _read_run(self) -> None:
+        if self.run is None:
+            return
+        path = self.run.journal_path
+        size = path.stat().st_size if path.exists() else 0
+        if size != self._journal_size:
+            self._journal_size = size
+            self.records = records_of(self.run)
+            self.run_changed.emit()
+        elif self._worker is None and not self.shop.working():
+            self._run_ended("" if not self.run.interrupted else "the carrier ended early")
+
+    def _run_ended(self, why: str) -> None:
+        self._worker = None
+        self._follow.stop()
+        assert self.run is not None
+        self.records = records_of(self.run)
+        self.run_state = "interrupted" if self.run.interrupted else "ended"
+        self.run_problem = why
+        self.shop.ledger.take_in()
+        self.run_changed.emit()
+        self.ledger_changed.emit()
+        if self.run_state == "ended":
+            self.look_again()
+
+    def resume_put_back(self) -> None:
+        if self.run is not None:
+            self.shelf_work("put_back", self.run.id, [])
+
+    # -- looking again --------------------------------------------------------------------------------------
+
+    def look_again(self) -> None:
+        if self._worker is not None or self.visit is None:
+            return
+        try:
+            row = self.shop.last_run(self.visit)
+        except SweptShelfError as error:
+            self.said.emit(str(error))
+            return
+        request = self.shop.clearance_request(row)
+        self.looking = ("", 0, 3)
+        worker = self._start(request)
+        worker.succeeded.connect(lambda _: self._looked(request, ""))
+        worker.failed.connect(lambda why: self._looked(request, why))
+        self.clearance_changed.emit()
+
+    def _looked(self, request: dict[str, Any], why: str) -> None:
+        self._worker, self.looking, self.look_problem = None, None, why
+        if not why and self.visit is not None:
+            self.clearance = self.shop.keep_clearance(self.visit, request)
+        self.clearance_changed.emit()
+        self.ledger_changed.emit()
+
+    def write_report(self, path: str) -> None:
+        if self.visit is None:
+            return
+        made = self.shop.report(self.visit)
+        data = report_json(made) if path.endswith(".json") else report_html(made).encode("utf-8", "backslashreplace")
+        try:
+            Path(path).write_bytes(data)
+            self.said.emit(f"Wrote {path}")
+        except OSError as error:
+            self.said.emit(f"{path}: {error.strerror}")
+
+    def sign_off(self, path: str) -> None:
+        """Write the report and close the visit."""
+        self.write_report(path)
+        try:
+            self.shop.ledger.close_visit(self.shop.machine.key)
+        except SweptShelfError as error:
+            self.said.emit(str(error))
+        self.ledger_changed.emit()
+
+    # -- holding shelf --------------------------------------------------------------------------------------
+
+    def waiting(self) -> list[Slot]:
+        return self.shop.waiting()
+
+    def shelf_work(self, kind: str, run: str, lines: list[str]) -> None:
+        """Put back, or empty, lines of a run (all of it when none is named)."""
+        if self._worker is not None:
+            return
+        rows = [r for v in self.shop.ledger.visits(self.shop.machine.key) for r in self.shop.ledger.runs(v.id) if r.id == run]
+        row: RunRow = rows[0] if rows else self.shop.orphan_row(run)
+        worker = self._start(self.shop.shelf_request(kind, row, lines))
+        worker.succeeded.connect(lambda result: self._shelf_done(kind, row, lines, result))
+        worker.failed.connect(self._shelf_failed)
+        self.ledger_changed.emit()
+
+    @property
+    def busy(self) -> bool:
+        return self._worker is not None
+
+    def _shelf_done(self, kind: str, row: RunRow, lines: list[str], result: dict[str, Any]) -> None:
+        self._worker = None
+        self.shop.keep_shelf_result(kind, row, lines, result)
+        if self.run is not None and self.run.id == row.id:
+            self.records = records_of(self.run)
+            self.run_state = "interrupted" if self.run.interrupted else "ended"
+        word = "Put back" if kind == "put_back" else "Emptied"
+        left = [f"{w['path'] or w['line']}: {w['why']}" for w in result["why"]]
+        self.said.emit(f"{word}." if not left else f"{word}, but {len(left)} stay: {left[0]}")
+        self.run_changed.emit()
+        self.ledger_changed.emit()
+
+    def _shelf_failed(self, why: str) -> None:
+        self._worker = None
+        self.said.emit(why)
+        self.ledger_changed.emit()
+
+    def close(self) -> None:
+        """The window closes: a looking worker ends, a carrier works on."""
+        if isinstance(self._worker, WorkerProcess):
+            self._worker.cancel()
+        self._follow.stop()

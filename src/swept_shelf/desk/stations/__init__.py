@@ -1,0 +1,1 @@
+"""Order, Carry out, Clearance and Ledger."""

@@ -1,0 +1,154 @@
+"""The Carry out station: a run sheet that fills as it happens, readable afterwards as the log."""
+
+from __future__ import annotations
+
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+
+from swept_shelf.core.documents.run import Record
+from swept_shelf.core.documents.sizes import human_bytes, plural
+from swept_shelf.desk.parts.labels import Elided, Side, button, label, rule
+from swept_shelf.desk.parts.rows import Cell, Row, RowTable
+from swept_shelf.desk.parts.volume_bar import VolumeBar
+from swept_shelf.desk.session import Session
+from swept_shelf.desk.stations.line_bar import LineBar
+from swept_shelf.desk.stations.order import home_words
+
+_STATE_WORDS = {"waits": "waits", "now": "now", "done": "done", "skipped": "skipped", "put_back": "put back", "stays": "on the shelf"}
+
+
+class CarryStation(QWidget):
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self.setAccessibleName("Carry out")
+        row = QHBoxLayout(self)
+        row.setContentsMargins(16, 16, 24, 24)
+        row.setSpacing(16)
+        left = QVBoxLayout()
+        left.setSpacing(8)
+        head = QHBoxLayout()
+        head.setContentsMargins(8, 0, 0, 0)
+        self._head, self._sub = label("", "head"), Elided("", "small", second=True)
+        self.stop_button, self.finish_button, self.back_button = button("Stop after this one"), button("Finish it", filled=True), button("Put it back")
+        self.stop_button.clicked.connect(session.stop_after_this)
+        self.finish_button.clicked.connect(session.carry_again)
+        self.back_button.clicked.connect(session.resume_put_back)
+        head.addWidget(self._head)
+        head.addWidget(self._sub, 1)
+        for b in (self.stop_button, self.back_button, self.finish_button):
+            head.addWidget(b)
+        left.addLayout(head)
+        self.bar = LineBar()
+        bar_row = QHBoxLayout()
+        bar_row.setContentsMargins(8, 0, 0, 0)
+        bar_row.addWidget(self.bar)
+        left.addLayout(bar_row)
+        self.table = RowTable("Run sheet", (("State", False), ("Took", True), ("What", False), ("Where", False), ("Bytes", True)),
+                              (84, 58, 244, 0, 80), height=23)  # fmt: skip
+        left.addWidget(self.table, 1)
+        row.addLayout(left, 1)
+        self.side = Side("What was skipped, and the volumes")
+        self.again_button = button("Try the skipped ones again")
+        self.again_button.clicked.connect(session.carry_again)
+        self._closing = label("Closing this window does not stop the work. Everything done so far can be put back.", "small", second=True, wrap=True)
+        self.side.foot.addWidget(self.again_button)
+        self.side.foot.addWidget(self._closing)
+        row.addWidget(self.side)
+        session.run_changed.connect(self._show)
+        session.ledger_changed.connect(self._show_side)
+        self._show()
+
+    def _show(self) -> None:
+        s = self._session
+        records, state = s.records, s.run_state
+        ended = sum(r.state not in ("waits", "now") for r in records)
+        done = sum(r.bytes for r in records if r.state == "done" and r.what.startswith(("To", "Remove")))
+        whole = sum(r.bytes for r in records if r.what.startswith(("To", "Remove")))
+        working, cut_off = state == "working", state == "interrupted"
+        self._head.setText(
+            "Nothing is being carried out" if s.run is None
+            else f"Order {s.run.order.id} was cut off" if cut_off
+            else f"{ended} of {plural(len(records), 'operation')}"
+        )  # fmt: skip
+        if s.run is None:
+            self._sub.set("Rehearse an order and carry it out in Order.")
+        elif cut_off:
+            self._sub.set(f"{ended} of {plural(len(records), 'operation')} were done. {s.run_problem}")
+        else:
+            self._sub.set(f"{human_bytes(done)} of {human_bytes(whole)}" + (" · stops after this one" if s.stopping else ""))
+        self.stop_button.setVisible(working)
+        self.stop_button.setEnabled(not s.stopping)
+        self.finish_button.setVisible(cut_off)
+        self.back_button.setVisible(cut_off)
+        self._closing.setVisible(working)
+        skipped = [r for r in records if r.state in ("skipped", "stays")]
+        stopped = state == "ended" and any(r.state == "waits" for r in records)
+        self.again_button.setVisible(state == "ended" and (bool(skipped) or stopped) and not any(r.state == "put_back" for r in records))
+        self.again_button.setText("Go on with the rest" if stopped else "Try the skipped ones again")
+        self.again_button.setAccessibleName(self.again_button.text())
+        self.bar.setVisible(bool(records))
+        self.table.setVisible(bool(records))
+        self._show_lines(records)
+        self.table.show_rows(self._rows(records))
+        if working and (now := next((r for r in records if r.state == "now"), None)):
+            self.table.put_in_hand(f"op{now.number}")
+        self._show_side()
+
+    def _show_lines(self, records: list[Record]) -> None:
+        if self._session.run is None:
+            return
+        lines = []
+        for line in self._session.run.order.lines:
+            mine = [r for r in records if r.line == line.id]
+            if mine:
+                lines.append((line.name, sum(r.state not in ("waits", "now") for r in mine), len(mine)))
+        self.bar.show_lines(lines)
+
+    def _rows(self, records: list[Record]) -> list[Row]:
+        s = self._session
+        if s.run is None:
+            return []
+        people = {p.name: p.home for p in s.run.survey.people}
+        rows: list[Row] = []
+        for line in s.run.order.lines:
+            mine = [r for r in records if r.line == line.id]
+            if mine:
+                rows.append(Row(line.id, (Cell(), Cell(), Cell(line.name, font="bold")), heading=True))
+            for r in mine:
+                rows.append(_record(r, people))
+                if r.note:
+                    rows.append(Row(f"note{r.number}", (Cell(), Cell(), Cell(), Cell(r.note, color="rust", font="small"), Cell()), heading=True))
+        return rows
+
+    def _show_side(self) -> None:
+        s, body = self._session, self.side.clear()
+        skipped = [r for r in s.records if r.state in ("skipped", "stays")]
+        body.addWidget(label(f"{plural(len(skipped), 'thing')} skipped" if s.records else "Run sheet", "head", wrap=True))
+        if not s.records:
+            body.addWidget(label("What is carried out is listed here, operation by operation.", "small", second=True, wrap=True))
+        for r in skipped[:6]:
+            body.addWidget(Elided(r.where, "bold", middle=True))
+            body.addWidget(label(r.note, "small", second=True, wrap=True))
+        if len(skipped) > 6:
+            body.addWidget(label(f"and {len(skipped) - 6} more", "small", second=True))
+        body.addWidget(rule())
+        body.addWidget(label("Volumes, as measured now", "bold", wrap=True))
+        for v in s.volumes_now():
+            body.addWidget(VolumeBar(v.mount, v.capacity, v.free, 0))
+        held = sum(slot.manifest.get("bytes", 0) for slot in s.waiting() if slot.waiting)
+        originals = sum(o["bytes"] for slot in s.waiting() for o in slot.manifest.get("originals", ()))
+        if held or originals:
+            body.addWidget(label(f"On the holding shelf: {human_bytes(held)}, and {human_bytes(originals)} of originals.", "small", second=True, wrap=True))
+        body.addStretch(1)
+
+
+def _record(r: Record, people: dict[str, str]) -> Row:
+    loud = r.state in ("skipped", "stays")
+    now = r.state == "now"
+    took = f"{r.seconds:.1f} s" if r.state in ("done", "skipped") else ""
+    return Row(f"op{r.number}", (
+        Cell(_STATE_WORDS[r.state], font="bold" if loud or now else "body", color="rust" if loud else "ink" if now else "ink2"),
+        Cell(took, font="small", color="ink2", right=True), Cell(r.what, font="bold" if now else "body"),
+        Cell(home_words(r.where, people), font="small", color="ink2", tip=r.where),
+        Cell(human_bytes(r.bytes) if r.bytes else "", right=True),
+    ))  # fmt: skip

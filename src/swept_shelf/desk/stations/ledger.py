@@ -1,0 +1,176 @@
+"""The Ledger station: visits of this machine, and the holding shelf with put back and empty."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from datetime import datetime
+from pathlib import Path
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QVBoxLayout, QWidget
+
+from swept_shelf.core.carry.shelf import Slot
+from swept_shelf.core.documents.sizes import grouped, human_bytes, plural
+from swept_shelf.core.documents.times import clock, day
+from swept_shelf.desk.parts.labels import Elided, Side, button, label, rule
+from swept_shelf.desk.parts.rows import Cell, Row, RowTable
+from swept_shelf.desk.session import Session
+from swept_shelf.desk.stations.free_chart import FreeChart
+
+_COLUMNS = (("What", False), ("From", False), ("Since", False), ("Bytes", True), ("Holds", False))
+
+
+class LedgerStation(QWidget):
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self._asking = False
+        self._groups: dict[str, list[Slot]] = {}
+        self.setAccessibleName("Ledger")
+        row = QHBoxLayout(self)
+        row.setContentsMargins(16, 16, 24, 24)
+        row.setSpacing(16)
+        left = QVBoxLayout()
+        left.setSpacing(8)
+        self._chart_head = Elided("", "head")
+        self._chart_head.setContentsMargins(8, 0, 0, 0)
+        left.addWidget(self._chart_head)
+        self.chart = FreeChart()
+        left.addWidget(self.chart)
+        left.addWidget(rule())
+        head = QHBoxLayout()
+        head.setContentsMargins(8, 0, 0, 0)
+        self._shelf_sub = Elided("", "small", second=True)
+        head.addWidget(label("Holding shelf", "head"))
+        head.addWidget(self._shelf_sub, 1)
+        left.addLayout(head)
+        self.table = RowTable("On the holding shelf", _COLUMNS, (0, 86, 120, 90, 220), height=35, ruled=True)
+        left.addWidget(self.table, 1)
+        self._empty = label("Nothing waits on the holding shelf.", second=True, wrap=True)
+        self._empty.setContentsMargins(8, 0, 0, 0)
+        self._empty.setAlignment(Qt.AlignmentFlag.AlignTop)
+        left.addWidget(self._empty, 1)
+        buttons = QHBoxLayout()
+        buttons.setContentsMargins(8, 0, 0, 0)
+        self.back_button, self.empty_button, self.sure_button, self.leave_button = (
+            button("Put back"), button("Empty…"), button("Empty for good", filled=True), button("Leave it"))  # fmt: skip
+        self._words = label("", "small", second=True, wrap=True)
+        for b in (self.back_button, self.empty_button, self.sure_button, self.leave_button):
+            buttons.addWidget(b)
+        buttons.addWidget(self._words, 1)
+        left.addLayout(buttons)
+        row.addLayout(left, 1)
+        self.side = Side("Visits")
+        self.report_button = button("Report…")
+        self.report_button.clicked.connect(self._report)
+        self.side.foot.addWidget(self.report_button)
+        row.addWidget(self.side)
+        self.back_button.clicked.connect(lambda: self._work("put_back"))
+        self.empty_button.clicked.connect(lambda: self._ask(True))
+        self.leave_button.clicked.connect(lambda: self._ask(False))
+        self.sure_button.clicked.connect(lambda: self._work("empty"))
+        self.table.selectionModel().currentRowChanged.connect(lambda *_: self._ask(False))
+        session.ledger_changed.connect(self._show)
+        session.surveyed_changed.connect(self._show)
+        self._show()
+
+    def _show(self) -> None:
+        s = self._session
+        slots = s.waiting()
+        self._groups = defaultdict(list)
+        for slot in slots:
+            self._groups[f"{slot.run}\0{slot.manifest['line']}"].append(slot)
+        rows = [_group(key, members) for key, members in self._groups.items()]
+        held, originals = _held(slots)
+        self.table.show_rows(rows)
+        if rows and not self.table.key():
+            self.table.setCurrentIndex(self.table.rows.index(0, 0))
+        self.table.setVisible(bool(rows))
+        self._empty.setVisible(not rows)
+        self._shelf_sub.set(f"{human_bytes(held + originals)} wait, {human_bytes(originals)} of it originals of packages" if rows else "")
+        self._show_visits()
+        self._show_chart()
+        self._ask(False)
+
+    def _show_visits(self) -> None:
+        s, body = self._session, self.side.clear()
+        visits = s.shop.ledger.visits(s.shop.machine.key)
+        body.addWidget(label("Visits", "head"))
+        if not visits:
+            body.addWidget(label("This computer has not been visited yet.", "small", second=True, wrap=True))
+        for v in visits[:12]:
+            row = QHBoxLayout()
+            row.addWidget(label(str(v.number), "bold"))
+            row.addWidget(Elided("today, " + clock(v.opened_at) if day(v.opened_at) == day(s.shop.machine.now()) else day(v.opened_at)), 1)
+            row.addWidget(label("closed" if v.closed_at else "open", "small", second=True))
+            body.addLayout(row)
+            body.addWidget(label(f"order {v.order} · {plural(v.lines, 'line')}" if v.order else "looked only", "small", second=True, wrap=True))
+            body.addWidget(rule(dotted=True))
+        if len(visits) > 12:
+            body.addWidget(label(f"{len(visits) - 12} earlier visits", "small", second=True))
+        body.addStretch(1)
+        self.report_button.setEnabled(bool(visits))
+
+    def _show_chart(self) -> None:
+        s = self._session
+        visits = list(reversed(s.shop.ledger.visits(s.shop.machine.key)))
+        volumes = s.volumes_now()
+        first = volumes[0] if volumes else None
+        known = [v for v in visits if first and first.id in v.free]
+        self.chart.setVisible(bool(known))
+        if first is None or not known:
+            self._chart_head.set("No visit yet")
+            return
+        self._chart_head.set(f"Free space over {plural(len(known), 'visit')}, of {human_bytes(first.capacity)} on {first.mount}")
+        self.chart.show_free([v.free[first.id] for v in known], first.free, day(known[0].opened_at))
+
+    def _chosen(self) -> list[Slot]:
+        return self._groups.get(self.table.key(), [])
+
+    def _ask(self, on: bool) -> None:
+        """Emptying is asked for twice, in place."""
+        self._asking = on
+        chosen, busy = self._chosen(), self._session.busy
+        held, originals = _held(chosen)
+        name = chosen[0].manifest["name"] if chosen else ""
+        for b, shown in ((self.back_button, not on), (self.empty_button, not on), (self.sure_button, on), (self.leave_button, on)):
+            b.setVisible(shown and bool(chosen))
+            b.setEnabled(not busy)
+        if on:
+            self._words.setText(f"{name} can then not be put back. {human_bytes(held + originals)} come back.")
+        else:
+            self._words.setText("Working on the shelf." if busy else f"Emptying cannot be undone; it gives {human_bytes(held + originals)} back." if chosen else "")
+        self.sure_button.setAccessibleName(f"Empty {name} for good")
+
+    def _work(self, kind: str) -> None:
+        chosen = self._chosen()
+        if chosen:
+            lines = {s.manifest["line"] for s in chosen}
+            everything = {s.manifest["line"] for members in self._groups.values() for s in members if s.run == chosen[0].run}
+            self._session.shelf_work(kind, chosen[0].run, [] if lines == everything else sorted(lines))
+
+    def _report(self) -> None:
+        start = str(Path.home() / f"visit-{self._session.visit.number if self._session.visit else 0}.html")
+        path, _ = QFileDialog.getSaveFileName(self, "Write the report", start, "Report (*.html);;Document (*.json)")
+        if path:
+            self._session.write_report(path if path.endswith((".html", ".json")) else path + ".html")
+
+
+def _held(slots: list[Slot]) -> tuple[int, int]:
+    """Bytes of waiting items, and of originals."""
+    return (sum(s.manifest.get("bytes", 0) for s in slots if s.waiting), sum(o["bytes"] for s in slots for o in s.manifest.get("originals", ())))
+
+
+def _group(key: str, slots: list[Slot]) -> Row:
+    held, originals = _held(slots)
+    first = slots[0].manifest
+    at = datetime.fromisoformat(first["at"])
+    files = sum(s.manifest.get("files", 0) or 1 for s in slots if s.waiting)
+    kept = sum(len(s.manifest.get("originals", ())) for s in slots)
+    holds = plural(files, "file") + (f", {plural(kept, 'original')}" if kept else "")
+    return Row(key, (
+        Cell(first["name"], font="bold"), Cell(f"order {first['order']}", font="small", color="ink2"),
+        Cell(f"{day(at)} {clock(at)}", font="small", color="ink2"),
+        Cell(human_bytes(held + originals), right=True, tip=f"{grouped(held + originals)} bytes"),
+        Cell(holds, font="small", color="ink2"),
+    ))  # fmt: skip

@@ -1,0 +1,156 @@
+"""The clearance matrix: lines x families. A ring is clear, a rust square found, a dashed square could not look."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPen
+from PySide6.QtWidgets import QToolTip
+
+from swept_shelf.core.documents.clearance import FAMILIES, Cell, Clearance
+from swept_shelf.desk.parts.painted import Painted, TextMark, line_height, text_width
+from swept_shelf.desk.theme import theme
+
+STATE_WORDS = {"clear": "nothing points at it", "found": "still pointed at", "could_not_look": "could not look", "not_part": "not part of this line"}
+
+
+class Matrix(Painted):
+    chosen = Signal(str, str)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._clearance: Clearance | None = None
+        self._row, self._column = 0, 0
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName("Clearance matrix")
+
+    def show_clearance(self, clearance: Clearance | None) -> None:
+        self._clearance = clearance
+        self._row = self._column = 0
+        if clearance is not None:
+            loud = [(i, j) for state in ("found", "could_not_look") for i, line in enumerate(clearance.lines)
+                    for j, c in enumerate(line.cells) if c.state == state]  # fmt: skip
+            if loud:
+                self._row, self._column = loud[0]
+        self.updateGeometry()
+        self.refresh()
+        self._tell()
+
+    def sizeHint(self) -> QSize:
+        lines = len(self._clearance.lines) if self._clearance else 0
+        return QSize(700, round(self._head() + self._pitch() * lines + 4))
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(400, self.sizeHint().height())
+
+    def _pitch(self) -> float:
+        return max(46.0, line_height("bold") + line_height("small") + 10)
+
+    def _head(self) -> float:
+        return max(text_width(f.replace("_", " "), "small") for f in FAMILIES) * 0.72 + line_height("small") + 8
+
+    def _first(self) -> float:
+        return min(220.0 * theme().scale, self.width() * 0.26)
+
+    def _step(self) -> float:
+        return (self.width() - self._first() - text_width("programs", "small") * 0.55) / len(FAMILIES)
+
+    def _center(self, row: int, column: int) -> QPointF:
+        return QPointF(self._first() + self._step() * (column + 0.5), self._head() + self._pitch() * (row + 0.5))
+
+    def lay_out(self) -> None:
+        if self._clearance is None:
+            return
+        head, pitch = self._head(), self._pitch()
+        for j, family in enumerate(FAMILIES):
+            name, at = family.replace("_", " "), self._center(0, j)
+            rect = QRectF(at.x() - 4, head - 10 - line_height("small"), text_width(name, "small"), line_height("small"))
+            self.texts.append(TextMark(rect, name, "small", angle=-42))
+        self.fill(0, head, self.width(), 1, "line")
+        for i, line in enumerate(self._clearance.lines):
+            y = head + pitch * i
+            self.text(0, y + 4, self._first() - 10, line.name, "bold")
+            self.text(0, y + 4 + line_height("bold"), self._first() - 10, line.verdict.replace("_", " "), "small", "ink2")
+            self.fill(0, y + pitch, self.width(), 1, "line")
+            for j, cell in enumerate(line.cells):
+                self._cell(cell, self._center(i, j), (i, j) == (self._row, self._column))
+
+    def _cell(self, cell: Cell, at: QPointF, in_hand: bool) -> None:
+        side = max(20.0, min(24.0 * theme().scale, self._step() - 6))
+        square = QRectF(at.x() - side / 2, at.y() - side / 2, side, side)
+
+        def draw(p: QPainter) -> None:
+            t = theme()
+            if cell.state == "clear":
+                p.setPen(QPen(t.color("program"), 2))
+                p.setBrush(Qt.BrushStyle.NoBrush)
+                p.drawEllipse(at, 6.5, 6.5)
+            elif cell.state == "found":
+                p.fillRect(square, t.color("rust"))
+            elif cell.state == "could_not_look":
+                p.setPen(QPen(t.color("ink2"), 1, Qt.PenStyle.DashLine))
+                p.drawRect(square.adjusted(2, 2, -2, -2))
+            else:
+                p.fillRect(QRectF(at.x() - 6, at.y(), 12, 1.5), t.color("line"))
+            if in_hand and self.hasFocus():
+                p.setPen(QPen(t.color("ink"), 2))
+                p.setBrush(Qt.BrushStyle.NoBrush)
+                p.drawRect(square.adjusted(-4, -4, 4, 4))
+
+        self.shapes.append(draw)
+        words = {"found": str(len(cell.findings)), "could_not_look": "?"}.get(cell.state, "")
+        if words:
+            found = cell.state == "found"
+            rect = QRectF(at.x() - side, at.y() - line_height("small") / 2, side * 2, line_height("small"))
+            self.texts.append(TextMark(rect, words, "small_bold" if found else "small", "paper" if found else "ink2",
+                                       "rust" if found else "desk", Qt.AlignmentFlag.AlignHCenter))  # fmt: skip
+
+    def _tell(self) -> None:
+        if self._clearance is not None and self._clearance.lines:
+            line = self._clearance.lines[self._row]
+            cell = line.cells[self._column]
+            self.setAccessibleDescription(f"{line.name}, {cell.family.replace('_', ' ')}: {STATE_WORDS[cell.state]}")
+            self.chosen.emit(line.id, cell.family)
+
+    def _move(self, row: int, column: int) -> None:
+        if self._clearance is None:
+            return
+        self._row = min(max(0, row), len(self._clearance.lines) - 1)
+        self._column = min(max(0, column), len(FAMILIES) - 1)
+        self.refresh()
+        self._tell()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        moves = {Qt.Key.Key_Left: (0, -1), Qt.Key.Key_Right: (0, 1), Qt.Key.Key_Up: (-1, 0), Qt.Key.Key_Down: (1, 0)}
+        if event.key() in moves:
+            down, right = moves[Qt.Key(event.key())]
+            self._move(self._row + down, self._column + right)
+        else:
+            super().keyPressEvent(event)
+
+    def _at(self, point: QPointF) -> tuple[int, int] | None:
+        if self._clearance is None or point.x() < self._first() or point.y() < self._head():
+            return None
+        row, column = int((point.y() - self._head()) // self._pitch()), int((point.x() - self._first()) // self._step())
+        return (row, column) if row < len(self._clearance.lines) and column < len(FAMILIES) else None
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        self.setFocus()
+        if (place := self._at(event.position())) is not None:
+            self._move(*place)
+
+    def focusInEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+        super().focusInEvent(event)
+        self.refresh()
+
+    def focusOutEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+        super().focusOutEvent(event)
+        self.refresh()
+
+    def event(self, event: QEvent) -> bool:
+        if isinstance(event, QHelpEvent) and self._clearance is not None:
+            if (place := self._at(QPointF(event.pos()))) is not None:
+                cell = self._clearance.lines[place[0]].cells[place[1]]
+                looked = f" · {cell.looked_at}" if cell.looked_at else ""
+                QToolTip.showText(event.globalPos(), f"{cell.family.replace('_', ' ')}: {STATE_WORDS[cell.state]}{looked}")
+            return True
+        return super().event(event)

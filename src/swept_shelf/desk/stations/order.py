@@ -1,0 +1,199 @@
+"""The Order station: every operation in the order it will be done, and what must be settled first."""
+
+from __future__ import annotations
+
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+
+from swept_shelf.core.carry.run import describe
+from swept_shelf.core.documents.operations import KeepOriginal, Operation, PurgePackages, RemovePackages, Shelve
+from swept_shelf.core.documents.order import Order, Settle
+from swept_shelf.core.documents.sizes import grouped, human_bytes, plural
+from swept_shelf.core.documents.times import clock
+from swept_shelf.core.orders.settle import ANSWER_WORDS
+from swept_shelf.desk.parts.labels import Elided, Side, button, label, rule
+from swept_shelf.desk.parts.rows import Cell, Row, RowTable
+from swept_shelf.desk.parts.volume_bar import VolumeBar
+from swept_shelf.desk.session import Session
+from swept_shelf.desk.survey.slip import line_note
+from swept_shelf.desk.theme import theme
+
+_COLUMNS = (("What is done", False), ("Where", False), ("Bytes", True), ("Comes back", False), ("Rights", False))
+
+
+class OrderStation(QWidget):
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self.setAccessibleName("Order")
+        row = QHBoxLayout(self)
+        row.setContentsMargins(16, 16, 24, 24)
+        row.setSpacing(16)
+        left = QVBoxLayout()
+        left.setSpacing(8)
+        head = QHBoxLayout()
+        head.setContentsMargins(8, 0, 0, 0)
+        self._head, self._sub = label("", "head"), Elided("", "small", second=True)
+        head.addWidget(self._head)
+        head.addWidget(self._sub, 1)
+        left.addLayout(head)
+        self._way_back = label("", "small", wrap=True)
+        self._way_back.setContentsMargins(8, 0, 0, 0)
+        left.addWidget(self._way_back)
+        self.table = RowTable("Operations", _COLUMNS, (250, 0, 76, 106, 100), height=22)
+        left.addWidget(self.table, 1)
+        self._alone = label("", "small", second=True, wrap=True)
+        self._alone.setContentsMargins(8, 0, 0, 0)
+        left.addWidget(self._alone)
+        row.addLayout(left, 1)
+        self.side = Side("Settle first")
+        self.rehearse_button, self.carry_button = button("Rehearse"), button("Carry out", filled=True)
+        self.rehearse_button.clicked.connect(session.rehearse)
+        self.carry_button.clicked.connect(session.carry_out)
+        buttons = QHBoxLayout()
+        buttons.setSpacing(12)
+        buttons.addWidget(self.rehearse_button, 2)
+        buttons.addWidget(self.carry_button, 3)
+        self.side.foot.addLayout(buttons)
+        row.addWidget(self.side)
+        session.rehearsed.connect(self._show)
+        session.order_changed.connect(self._show)
+        self._show()
+
+    def _show(self) -> None:
+        s, order = self._session, self._session.order
+        rehearsal = s.rehearsal
+        self._head.setText(f"Order {order.id}" if order else "No order")
+        operations = rehearsal.plan.operations if rehearsal else []
+        known = f"{plural(len(order.lines), 'line')}" if order else "Put an application on the order in Survey."
+        count = f" · {plural(len(operations), 'operation')}, in the order they will be done" if rehearsal else ""
+        self._sub.set(known + count + (f" · drawn from the survey of {clock(s.survey.surveyed_at)}" if order and s.survey else ""))
+        self._say_way_back()
+        self.table.setVisible(order is not None)
+        self.table.show_rows(self._rows(order, operations) if order else [])
+        left = rehearsal.plan.left_alone if rehearsal else []
+        self._alone.setText("Left alone on purpose: " + " · ".join(f"{x.path.rsplit('/', 1)[1]}, {x.why}" for x in left[:6])
+                            + (f" · {len(left) - 6} more" if len(left) > 6 else "") if left else "")  # fmt: skip
+        self._alone.setToolTip("\n".join(f"{x.path}: {x.why}" for x in left))
+        self._alone.setVisible(bool(left))
+        self._show_side(order)
+
+    def _say_way_back(self) -> None:
+        s, r = self._session, self._session.rehearsal
+        problem = s.rehearse_problem or (r.problems[0] if r and r.problems else "")
+        if r and r.lacking and not problem:
+            problem = f"{plural(len(r.lacking), 'operation')} need rights you do not have ({r.lacking[0][1]})."
+        if problem:
+            self._way_back.setText(problem)
+        elif r is not None:
+            kept = sum(isinstance(o, KeepOriginal) for o in r.plan.operations)
+            words = "A way back exists for every line."
+            if kept:
+                words += (f" Originals of {plural(kept, 'package')} are kept, at most {human_bytes(r.originals)}, before anything goes."
+                          f" The package tool was asked: it would remove the same {len(r.registry)}.")  # fmt: skip
+            self._way_back.setText(words)
+        else:
+            self._way_back.setText("Not rehearsed yet: a rehearsal lists every operation and changes nothing." if s.order else "")
+        self._way_back.setProperty("loud", bool(problem))
+        self._way_back.style().polish(self._way_back)
+        self._way_back.setVisible(bool(self._way_back.text()))
+
+    def _rows(self, order: Order, operations: list[Operation]) -> list[Row]:
+        rows: list[Row] = []
+        number = 0
+        people = {p.name: p.home for p in self._session.survey.people} if self._session.survey else {}
+        for line in order.lines:
+            mine = [op for op in operations if op.line == line.id]
+            note = f"{line_note(line, order)}" + (f" · {plural(len(mine), 'operation')}" if mine else "")
+            size = human_bytes(line.comes_back) if line.comes_back else ""
+            rows.append(Row(line.id, (Cell(line.name, font="bold"), Cell(note, font="small", color="ink2"),
+                                      Cell(size, font="bold", right=True)), heading=True))  # fmt: skip
+            for op in mine:
+                number += 1
+                rows.append(_operation(number, op, people))
+        return rows
+
+    def _show_side(self, order: Order | None) -> None:
+        s, body = self._session, self.side.clear()
+        settle = order.settle if order else []
+        left = order.unsettled if order else []
+        body.addWidget(label("Settle first", "head"))
+        words = f"{len(settle) - len(left)} of {len(settle)} settled" if settle else "Nothing has to be settled." if order else "There is no order."
+        body.addWidget(label(words, "small", second=True, wrap=True))
+        for question in settle:
+            body.addWidget(rule(dotted=True))
+            self._question(body, question)
+        if order:
+            thick = rule()
+            thick.setFixedHeight(2)
+            thick.setStyleSheet(f"background: {theme().hex('ink')};")
+            body.addSpacing(6)
+            body.addWidget(thick)
+            for words, count, font in (("Comes back now", sum(c.now for c in order.comes_back), "bold"),
+                                       ("when the shelf is emptied", sum(c.when_emptied for c in order.comes_back), "body")):  # fmt: skip
+                row = QHBoxLayout()
+                row.addWidget(label(words, font, wrap=True), 1)
+                figure = label(human_bytes(count), font)
+                figure.setToolTip(f"{grouped(count)} bytes")
+                row.addWidget(figure)
+                body.addLayout(row)
+            if s.survey:
+                back = {c.volume: c.now + c.when_emptied + c.when_ended for c in order.comes_back}
+                for v in s.survey.volumes:
+                    body.addWidget(VolumeBar(v.mount, v.capacity, v.free, back.get(v.id, 0)))
+            if s.rehearsal and s.rehearsal.originals:
+                body.addWidget(label(f"Until then the originals hold up to {human_bytes(s.rehearsal.originals)} of it.", "small", second=True, wrap=True))
+        body.addStretch(1)
+        work = [line for line in order.lines if line.verdict != "keep"] if order else []
+        ready = bool(work) and not left and s.rehearsal is not None and not s.rehearsal.problems and not s.rehearsal.lacking
+        self.carry_button.setText(f"{len(left)} to settle" if left else "Carry out")
+        self.carry_button.setAccessibleName(self.carry_button.text())
+        self.carry_button.setEnabled(ready and not s.busy)
+        self.rehearse_button.setEnabled(order is not None)
+
+    def _question(self, body: QVBoxLayout, q: Settle) -> None:
+        body.addWidget(label(q.title, "bold", wrap=True))
+        body.addWidget(label(q.evidence, "small", second=True, wrap=True))
+        if q.answer:
+            when = f" · settled {clock(q.answered_at)}" if q.answered_at else ""
+            body.addWidget(label(f"{ANSWER_WORDS[q.answer]}{when}", "bold", wrap=True))
+            change = button("Change", name=f"Change the answer: {q.title}")
+            change.setMinimumHeight(theme().px(26))
+            change.clicked.connect(lambda: self._session.answer(q.id, ""))
+            row = QHBoxLayout()
+            row.addWidget(change)
+            row.addStretch(1)
+            body.addLayout(row)
+            return
+        for answer in q.answers:
+            made = button(ANSWER_WORDS[answer], name=f"{ANSWER_WORDS[answer]}: {q.title}")
+            made.setMinimumHeight(theme().px(26))
+            made.clicked.connect(lambda _=False, a=answer: self._session.answer(q.id, a))
+            row = QHBoxLayout()
+            row.addWidget(made)
+            row.addStretch(1)
+            body.addLayout(row)
+
+
+def home_words(path: str, people: dict[str, str]) -> str:
+    """A path as people say it: whose home, then the rest."""
+    for name, home in people.items():
+        if path.startswith(home + "/"):
+            return f"{name} {path[len(home) + 1 :]}"
+    return path
+
+
+def _operation(number: int, op: Operation, people: dict[str, str]) -> Row:
+    what, where = describe(op)
+    size = getattr(op, "bytes", 0)
+    back = {"remove_packages": "now", "shelve": "when emptied"}.get(op.do, "")
+    if isinstance(op, Shelve) and op.files > 1:
+        where += f" ({plural(op.files, 'file')})"
+    first = f"{number}  {what}"
+    tip = getattr(op, "why", "") or where
+    if not isinstance(op, RemovePackages | PurgePackages | KeepOriginal):
+        where = home_words(where, people)
+    return Row(f"op{number}", (
+        Cell(first, indent=14), Cell(where, font="small", color="ink2", tip=f"{describe(op)[1]}\n{tip}"),
+        Cell(human_bytes(size) if size else "", right=True, tip=f"{grouped(size)} bytes" if size else ""),
+        Cell(back, font="small", color="ink2"), Cell(op.rights, font="small", color="ink2"),
+    ))  # fmt: skip

@@ -1,0 +1,174 @@
+"""The drawer: of the application in hand, what belongs to it and why, what points at it, when it was used."""
+
+from __future__ import annotations
+
+from datetime import datetime
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
+
+from swept_shelf.core.documents.sizes import grouped, human_bytes, plural
+from swept_shelf.core.documents.survey import Application, Belonging, LeftBehind, Survey
+from swept_shelf.core.documents.times import day
+from swept_shelf.core.orders.draw import tickable
+from swept_shelf.desk.parts.labels import Elided, button, label
+from swept_shelf.desk.parts.rows import Cell, Row, RowTable
+from swept_shelf.desk.survey.use_strip import UseStrip
+from swept_shelf.desk.theme import theme
+
+Entry = Application | LeftBehind
+
+
+class Belongings(RowTable):
+    ticked = Signal(str, bool)
+
+    def __init__(self) -> None:
+        super().__init__("Belongings", (("", False),) * 4, (118, 0, 76, 150), height=22)
+        self.painter_of_rows.ground = "paper"
+        self.clicked.connect(lambda index: self._toggle() if index.column() == 0 else None)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_Space:
+            self._toggle()
+        else:
+            super().keyPressEvent(event)
+
+    def _toggle(self) -> None:
+        index = self.currentIndex()
+        if index.isValid():
+            row = self.rows.rows[index.row()]
+            if row.extra is not None:
+                self.ticked.emit(row.key, not row.extra)
+
+
+class Drawer(QFrame):
+    verdict_wanted = Signal(str)
+    tick_wanted = Signal(str, bool)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setObjectName("drawer")
+        self.setAccessibleName("Drawer")
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(24, 10, 16, 8)
+        outer.setSpacing(6)
+        top = QHBoxLayout()
+        top.setSpacing(12)
+        self._name, self._facts = Elided("", "head"), Elided("", "small", second=True)
+        self._remove, self._cache = button("Remove"), button("Clear cache")
+        self._remove.clicked.connect(lambda: self.verdict_wanted.emit("remove"))
+        self._cache.clicked.connect(lambda: self.verdict_wanted.emit("clear_cache"))
+        for b in (self._remove, self._cache):
+            b.setMinimumHeight(theme().px(26))
+        top.addWidget(self._name, 2)
+        top.addWidget(self._facts, 5)
+        top.addWidget(self._cache)
+        top.addWidget(self._remove)
+        outer.addLayout(top)
+        self._empty = label("Take an application in hand to see what belongs to it.", second=True, wrap=True)
+        outer.addWidget(self._empty)
+        self._body = QWidget()
+        grid = QGridLayout(self._body)
+        grid.setContentsMargins(0, 0, 0, 0)
+        grid.setHorizontalSpacing(20)
+        grid.setVerticalSpacing(4)
+        self._used = Elided("", "bold")
+        grid.addWidget(Elided("Belongings", "bold"), 0, 0)
+        grid.addWidget(Elided("Pointed at by", "bold"), 0, 1)
+        grid.addWidget(self._used, 0, 2)
+        self.belongings = Belongings()
+        self.belongings.ticked.connect(self.tick_wanted)
+        self.pointers = RowTable("Pointed at by", (("", False),), (0,), height=22)
+        self.pointers.painter_of_rows.ground = "paper"
+        self.strip = UseStrip()
+        grid.addWidget(self.belongings, 1, 0)
+        grid.addWidget(self.pointers, 1, 1)
+        grid.addWidget(self.strip, 1, 2, Qt.AlignmentFlag.AlignTop)
+        for column, share in ((0, 58), (1, 20), (2, 22)):
+            grid.setColumnStretch(column, share)
+        grid.setRowStretch(1, 1)
+        outer.addWidget(self._body, 1)
+        self.show_entry(None, None, frozenset(), "", datetime.now().astimezone())
+
+    def show_entry(self, entry: Entry | None, survey: Survey | None, ticks: frozenset[str] | None, verdict: str, now: datetime) -> None:
+        """`ticks`: what the order takes along of it; None where it is not on the order."""
+        self._empty.setVisible(entry is None)
+        self._body.setVisible(entry is not None)
+        for b in (self._remove, self._cache):
+            b.setVisible(entry is not None)
+        self._name.set(entry.name if entry else "Nothing in hand")
+        self._facts.set(facts(entry, survey) if entry and survey else "")
+        if entry is None or survey is None:
+            return
+        self._remove.setText("Take off the order" if verdict == "remove" else "Remove")
+        self._cache.setText("Keep the cache" if verdict == "clear_cache" else "Clear cache")
+        self._cache.setVisible(any(b.kind == "cache" and b.ticked for b in entry.belongings))
+        self._remove.setAccessibleName(self._remove.text())
+        self._cache.setAccessibleName(self._cache.text())
+        self.belongings.show_rows([_belonging(b, entry, survey, ticks, verdict) for b in _sorted(entry)])
+        if isinstance(entry, Application):
+            self.pointers.show_rows(_pointers(entry))
+            self._used.set(f"Last used {day(entry.last_use.at)}" if entry.last_use.at else "No sign of use")
+            self.strip.show_use(entry.last_use, now)
+        else:
+            said = entry.evidence[0] if entry.evidence else None
+            rows = [Row("said", (Cell(f"{said.text}", tip=f"{said.path}, line {said.line}"),))] if said else []
+            self.pointers.show_rows([Row("none", (Cell("nothing looked for yet", color="ink2"),)), *rows])
+            self._used.set(f"Gone since {day(entry.gone_since)}" if entry.gone_since else "Gone")
+            self.strip.show_use(None, now)
+
+
+def facts(entry: Entry, survey: Survey) -> str:
+    """The line beside the name: version, registry, who asked, other versions."""
+    if isinstance(entry, LeftBehind):
+        return " · ".join(x for x in (entry.was.version, "was a system package", f"gone since {day(entry.gone_since)}" if entry.gone_since else "") if x)
+    parts = [entry.version, "system package" if entry.registry == "debian" else "no registry"]
+    if entry.requested_by:
+        when = f", {day(entry.installed.first)}" if entry.installed.first else ""
+        parts.append(f"{entry.requested_by}{when}")
+    if entry.why_here:
+        parts.append(f"here because of {entry.why_here[0]}")
+    needed = [e.name for i in entry.needed_by if (e := survey.find(i))]
+    if needed:
+        parts.append(f"{', '.join(needed)} needs it")
+    others = [e.name for i in entry.other_versions if (e := survey.find(i))]
+    if others:
+        parts.append(f"{', '.join(others)} is also here")
+    if entry.protected:
+        parts.append("protected")
+    if len(entry.packages) > 1:
+        parts.append(f"{len(entry.packages)} packages go with it")
+    return " · ".join(p for p in parts if p)
+
+
+def _sorted(entry: Entry) -> list[Belonging]:
+    return sorted(entry.belongings, key=lambda b: (b.proof == "registered" and b.kind == "program" and b.bytes < 100_000, -b.bytes))
+
+
+def _belonging(b: Belonging, entry: Entry, survey: Survey, ticks: frozenset[str] | None, verdict: str) -> Row:
+    with_package = not tickable(entry, b)
+    on = b.ticked if ticks is None else (b.path in ticks or (with_package and verdict == "remove"))
+    home = next((p.home for p in survey.people if b.path.startswith(p.home + "/")), "")
+    shown = b.path[len(home) + 1 :] if home else b.path
+    more = f" ({plural(b.files, 'file')})" if b.files > 1 else ""
+    names = [e.name for i in b.shared_with if (e := survey.find(i))]
+    reason = f"also used by {', '.join(names)}" if names else b.reason
+    stays = b.personal or bool(b.shared_with)
+    return Row(b.path, (
+        Cell(b.person, font="small", color="ink2", check=on, swatch=b.kind, tip=f"{b.kind} of {b.person}"),
+        Cell(shown + more, tip=b.path),
+        Cell(human_bytes(b.bytes), right=True, tip=f"{grouped(b.bytes)} bytes"),
+        Cell(reason, font="small", color="rust" if stays else "ink2",
+             tip="\n".join(f"{p.proof}: {p.path}{f', line {p.line}' if p.line else ''} {p.text}" for p in b.evidence) or reason),
+    ), extra=None if with_package or ticks is None else on)  # fmt: skip
+
+
+def _pointers(a: Application) -> list[Row]:
+    """One row per place, the fewest words that say it; the whole in the tool tip."""
+    rows = [Row(r.id, (Cell(_where(r.kind, r.text, r.detail), tip=f"{r.path}{f', line {r.line}' if r.line else ''}\n{r.text}"),)) for r in a.references]
+    return rows or [Row("none", (Cell("nothing", color="ink2"),))]
+
+
+def _where(kind: str, text: str, detail: str) -> str:
+    return {"file type": f"opens {text.partition('=')[0]}", "cron": "a job: " + detail.rpartition(": ")[2], "autostart": "starts at login"}.get(kind, detail)

@@ -1,0 +1,214 @@
+"""The Survey station: lenses at the left, drawer at the foot, slip at the right; and its states."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QProgressBar, QScrollArea, QStackedWidget, QVBoxLayout, QWidget
+
+from swept_shelf.core.documents.sizes import plural
+from swept_shelf.core.documents.survey import Application, LeftBehind, Survey
+from swept_shelf.desk.parts.labels import button, label
+from swept_shelf.desk.parts.legend import Legend
+from swept_shelf.desk.parts.segments import Segments
+from swept_shelf.desk.session import Session
+from swept_shelf.desk.survey.drawer import Drawer
+from swept_shelf.desk.survey.list_lens import ListLens
+from swept_shelf.desk.survey.shelf_layout import shelves_of
+from swept_shelf.desk.survey.shelves import Shelves
+from swept_shelf.desk.survey.slip import Slip
+from swept_shelf.desk.theme import theme
+
+
+class SurveyStation(QWidget):
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self.setAccessibleName("Survey")
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 16, 24, 24)
+        row.setSpacing(16)
+        left = QVBoxLayout()
+        left.setSpacing(8)
+        left.setContentsMargins(0, 0, 0, 0)
+        left.addLayout(self._tools())
+        self.states = QStackedWidget()
+        self.states.addWidget(self._lenses())
+        self.states.addWidget(self._state_page())
+        left.addWidget(self.states, 1)
+        self.drawer = Drawer()
+        self.drawer.setFixedHeight(round(196 + 30 * (theme().scale - 1) + 40 * theme().scale))
+        left.addWidget(self.drawer)
+        row.addLayout(left, 1)
+        self.slip = Slip()
+        row.addWidget(self.slip)
+        self._connect()
+        self._show_all()
+
+    def _tools(self) -> QHBoxLayout:
+        tools = QHBoxLayout()
+        tools.setContentsMargins(24, 0, 0, 0)
+        tools.setSpacing(16)
+        self.lens = Segments(("Shelves", "List"))
+        self.find = QLineEdit()
+        self.find.setPlaceholderText("find an application, path or person")
+        self.find.setAccessibleName("Find an application, path or person")
+        self.find.setFont(theme().font("small"))
+        self.find.setMaximumWidth(theme().px(240))
+        self.find.setMinimumWidth(120)
+        self.find.setClearButtonEnabled(True)
+        self.survey_button = button("Survey again")
+        self.survey_button.setMinimumHeight(theme().px(26))
+        tools.addWidget(self.lens)
+        tools.addWidget(self.find, 2)
+        tools.addWidget(Legend(), 3)
+        tools.addWidget(self.survey_button)
+        return tools
+
+    def _lenses(self) -> QWidget:
+        page = QWidget()
+        outer = QVBoxLayout(page)
+        outer.setContentsMargins(16, 0, 0, 0)
+        outer.setSpacing(4)
+        self.doubt = label("", "small", loud=True, wrap=True)
+        self.doubt.setContentsMargins(8, 0, 0, 0)
+        outer.addWidget(self.doubt)
+        self.shelves, self.list = Shelves(), ListLens()
+        area = QScrollArea()
+        area.setWidgetResizable(True)
+        area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        holder = QWidget()
+        inner = QVBoxLayout(holder)
+        inner.setContentsMargins(8, 0, 0, 0)
+        inner.addWidget(self.shelves)
+        area.setWidget(holder)
+        self._area = area
+        self.lens_pages = QStackedWidget()
+        self.lens_pages.addWidget(area)
+        self.lens_pages.addWidget(self.list)
+        outer.addWidget(self.lens_pages, 1)
+        return page
+
+    def _state_page(self) -> QWidget:
+        page = QWidget()
+        outer = QVBoxLayout(page)
+        outer.setContentsMargins(24, 40, 24, 0)
+        outer.setSpacing(12)
+        self.state_head, self.state_text = label("", "title", wrap=True), label("", second=True, wrap=True)
+        self.progress = QProgressBar()
+        self.progress.setTextVisible(False)
+        self.progress.setAccessibleName("Progress of the survey")
+        self.progress.setFixedHeight(8)
+        self.progress.setStyleSheet(
+            f"QProgressBar {{ background: {theme().hex('free')}; border: none; }}"
+            f"QProgressBar::chunk {{ background: {theme().hex('used')}; }}"
+        )
+        self.state_button = button("Survey this computer", filled=True)
+        row = QHBoxLayout()
+        row.addWidget(self.state_button)
+        row.addStretch(1)
+        for widget in (self.state_head, self.state_text, self.progress):
+            outer.addWidget(widget)
+        outer.addLayout(row)
+        outer.addStretch(1)
+        return page
+
+    def _connect(self) -> None:
+        s = self._session
+        for signal in (s.surveyed_changed, s.looking_changed):
+            signal.connect(self._show_all)
+        s.order_changed.connect(self._show_order)
+        s.selection_changed.connect(self._show_selection)
+        self.shelves.selected.connect(s.select)
+        self.shelves.toggled.connect(lambda line: s.set_verdict(line, "remove"))
+        self.list.selected.connect(s.select)
+        self.list.toggled.connect(lambda line: s.set_verdict(line, "remove"))
+        self.lens.chosen.connect(self.take_lens)
+        self.find.textChanged.connect(lambda _: self._show_all())
+        self.survey_button.clicked.connect(s.take_survey)
+        self.state_button.clicked.connect(lambda: s.cancel_looking() if s.looking else s.take_survey())
+        self.drawer.verdict_wanted.connect(lambda verdict: s.set_verdict(s.selected, verdict))
+        self.drawer.tick_wanted.connect(s.set_tick)
+        self.slip.line_chosen.connect(s.select)
+        self.slip.line_taken_off.connect(lambda line: s.set_verdict(line, ""))
+        self.slip.rehearse_wanted.connect(lambda: s.station_wanted.emit("Order"))
+        self.slip.carry_wanted.connect(lambda: s.station_wanted.emit("Order"))
+
+    def take_lens(self, name: str) -> None:
+        self.lens.take(name)
+        self.lens_pages.setCurrentIndex(("Shelves", "List").index(name))
+
+    # -- showing --------------------------------------------------------------------------------------------
+
+    def _show_all(self) -> None:
+        s, survey = self._session, self._session.survey
+        ready = survey is not None and s.looking is None
+        self.states.setCurrentIndex(0 if ready else 1)
+        self.drawer.setVisible(ready)
+        self.survey_button.setVisible(ready)
+        self.find.setEnabled(ready)
+        self.progress.setVisible(s.looking is not None)
+        if s.looking is not None:
+            what, done, total = s.looking
+            self._state("Looking", f"{what or 'starting'} · step {done} of {total}. Nothing on the computer is changed.", "Stop looking", False)
+            self.progress.setMaximum(total)
+            self.progress.setValue(done)
+        elif survey is None and s.look_problem:
+            self._state("The survey failed", s.look_problem, "Try again", True)
+        elif survey is None:
+            self._state("This computer has not been looked at yet",
+                        "A survey lists every application with its size, its last use and all that belongs to it. It changes nothing.",
+                        "Survey this computer", True)  # fmt: skip
+        if survey is not None:
+            self._doubts(survey)
+            matching = self._matching(survey)
+            self.shelves.show_rows(shelves_of(survey, survey.surveyed_at, matching))
+            self.list.show_survey(survey, dict(s.choice.verdicts), matching)
+        self._show_order()
+
+    def _state(self, head: str, text: str, action: str, filled: bool) -> None:
+        self.state_head.setText(head)
+        self.state_text.setText(text)
+        self.state_button.setText(action)
+        self.state_button.setAccessibleName(action)
+        self.state_button.setProperty("filled", filled)
+        self.state_button.style().polish(self.state_button)
+
+    def _doubts(self, survey: Survey) -> None:
+        n, first = len(survey.not_read), survey.not_read[0] if survey.not_read else None
+        failed = f"{self._session.look_problem} " if self._session.look_problem else ""
+        words = f"{plural(n, 'place')} could not be read: {first.path}: {first.reason}" if first else ""
+        self.doubt.setText(failed + words)
+        self.doubt.setVisible(bool(failed or words))
+        self.doubt.setToolTip("\n".join(f"{x.path}: {x.reason}" for x in survey.not_read[:40]))
+
+    def _matching(self, survey: Survey) -> frozenset[str] | None:
+        words = self.find.text().lower().split()
+        if not words:
+            return None
+        entries: list[Application | LeftBehind] = [*survey.applications, *survey.left_behind]
+        return frozenset(e.id for e in entries if all(w in _text_of(e) for w in words))
+
+    def _show_order(self) -> None:
+        s = self._session
+        verdicts = dict(s.choice.verdicts)
+        self.slip.show_order(s.order, s.survey)
+        self.shelves.show_state(s.selected, verdicts)
+        if s.survey is not None:
+            self.list.show_survey(s.survey, verdicts, self._matching(s.survey))
+        self._show_selection()
+
+    def _show_selection(self) -> None:
+        s = self._session
+        line = s.order.line(s.selected) if s.order else None
+        ticks = frozenset(line.ticks) if line else None
+        self.drawer.show_entry(s.entry, s.survey, ticks, s.verdict(s.selected), s.shop.machine.now())
+        self.shelves.show_state(s.selected, dict(s.choice.verdicts))
+        self.list.show_selected(s.selected)
+        if (rect := self.shelves.box_of(s.selected)) is not None:
+            self._area.ensureVisible(round(rect.center().x()), round(rect.center().y()), 50, 60)
+
+
+def _text_of(e: Application | LeftBehind) -> str:
+    more = f"{e.summary} {e.publisher}" if isinstance(e, Application) else ""
+    return f"{e.name} {e.id} {more} {' '.join(b.path for b in e.belongings)} {' '.join(b.person for b in e.belongings)}".lower()

@@ -1,0 +1,90 @@
+"""The desk's one window: header, five stations, and a line at the foot for what was done."""
+
+from __future__ import annotations
+
+import os
+
+from PySide6.QtCore import QTimer
+from PySide6.QtGui import QCloseEvent
+from PySide6.QtWidgets import QMainWindow, QStackedWidget, QVBoxLayout, QWidget
+
+from swept_shelf.core.documents.sizes import plural
+from swept_shelf.core.documents.times import clock
+from swept_shelf.desk.header import Header
+from swept_shelf.desk.parts.labels import label
+from swept_shelf.desk.session import STATIONS, Session
+from swept_shelf.desk.stations.carry import CarryStation
+from swept_shelf.desk.stations.clearance import ClearanceStation
+from swept_shelf.desk.stations.ledger import LedgerStation
+from swept_shelf.desk.stations.order import OrderStation
+from swept_shelf.desk.survey.station import SurveyStation
+from swept_shelf.desk.theme import style_sheet, theme
+
+
+class Window(QMainWindow):
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.setWindowTitle(f"{session.shop.machine.name} · Swept Shelf")
+        self.setMinimumSize(1024, 640)
+        self.resize(1280, 800)
+        self._build()
+        session.station_wanted.connect(self.go)
+        session.said.connect(self.say)
+        for signal in (session.surveyed_changed, session.run_changed, session.ledger_changed, session.looking_changed):
+            signal.connect(self._show_header)
+        self._quiet = QTimer(self)
+        self._quiet.setSingleShot(True)
+        self._quiet.timeout.connect(lambda: self.foot.setVisible(False))
+
+    def _build(self) -> None:
+        self.setStyleSheet(style_sheet(theme()))
+        desk = QWidget()
+        desk.setObjectName("desk")
+        outer = QVBoxLayout(desk)
+        outer.setContentsMargins(0, 0, 0, 0)
+        outer.setSpacing(0)
+        self.header = Header()
+        outer.addWidget(self.header)
+        self.stations = QStackedWidget()
+        self.survey, self.order, self.carry = SurveyStation(self.session), OrderStation(self.session), CarryStation(self.session)
+        self.clearance, self.ledger = ClearanceStation(self.session), LedgerStation(self.session)
+        for station in (self.survey, self.order, self.carry, self.clearance, self.ledger):
+            self.stations.addWidget(station)
+        outer.addWidget(self.stations, 1)
+        self.foot = label("", "small", wrap=True)
+        self.foot.setContentsMargins(24, 4, 24, 6)
+        self.foot.setVisible(False)
+        outer.addWidget(self.foot)
+        self.setCentralWidget(desk)
+        self.header.station_chosen.connect(self.go)
+        self._show_header()
+
+    def go(self, station: str) -> None:
+        self.header.take(station)
+        self.stations.setCurrentIndex(STATIONS.index(station))
+        if station == "Order" and self.session.rehearsal is None:
+            self.session.rehearse()
+
+    def say(self, text: str) -> None:
+        self.foot.setText(text)
+        self.foot.setVisible(True)
+        self._quiet.start(12_000)
+
+    def _show_header(self) -> None:
+        s, machine = self.session, self.session.shop.machine
+        parts = []
+        if s.visit is not None:
+            parts.append(f"Visit {s.visit.number}")
+        if s.survey is not None:
+            parts += [f"surveyed {clock(s.survey.surveyed_at)}", plural(len(s.survey.applications), "application"),
+                      plural(len(s.survey.people), "person", "people")]  # fmt: skip
+        if s.run_state == "working" and s.run is not None:
+            parts = [f"order {s.run.order.id}", "carrying out"]
+        rights = "administrator" if os.geteuid() == 0 else "looking needs no password"
+        self.header.show_machine(machine.name, " · ".join(parts) or "not looked at yet", "this computer" if machine.live else machine.root,
+                                 rights if machine.live else "another root than this computer’s", not machine.live)  # fmt: skip
+
+    def closeEvent(self, event: QCloseEvent) -> None:
+        self.session.close()
+        super().closeEvent(event)

@@ -1,0 +1,63 @@
+"""A looking worker as a child of the desk: JSON lines by QProcess, so that nothing on the desk ever waits."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+from PySide6.QtCore import QObject, QProcess, Signal
+
+from swept_shelf.core.documents.errors import SweptShelfError
+from swept_shelf.worker.client import outcome, worker_command
+
+
+class WorkerProcess(QObject):
+    progressed = Signal(dict)
+    succeeded = Signal(dict)
+    failed = Signal(str)
+
+    def __init__(self, request: dict[str, Any], parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._request = request
+        self._last: dict[str, Any] = {}
+        self._rest = b""
+        self._process = QProcess(self)
+        self._process.setProcessChannelMode(QProcess.ProcessChannelMode.ForwardedErrorChannel)
+        self._process.readyReadStandardOutput.connect(self._read)
+        self._process.finished.connect(self._finished)
+        self._process.errorOccurred.connect(self._broke)
+        self.cancelled = False
+
+    def start(self) -> None:
+        program, *arguments = worker_command()
+        self._process.start(program, arguments)
+        self._process.write(json.dumps(self._request).encode() + b"\n")
+
+    def cancel(self) -> None:
+        """End a looking worker; a carrier is never ended this way."""
+        self.cancelled = True
+        self._process.kill()
+
+    def _read(self) -> None:
+        data = self._rest + bytes(self._process.readAllStandardOutput().data())
+        *lines, self._rest = data.split(b"\n")
+        for line in lines:
+            try:
+                self._last = json.loads(line)
+            except ValueError:
+                continue
+            self.progressed.emit(self._last)
+
+    def _finished(self) -> None:
+        self._read()
+        try:
+            result = outcome(self._last, self._process.exitCode())
+        except SweptShelfError as error:
+            self.failed.emit("cancelled" if self.cancelled else str(error))
+            return
+        self.succeeded.emit(result)
+
+    def _broke(self, error: QProcess.ProcessError) -> None:
+        if error == QProcess.ProcessError.FailedToStart:
+            self.failed.emit(f"the worker could not be started: {self._process.errorString()}")
+
