@@ -59,7 +59,7 @@ class Theme:
 
     @property
     def slip_width(self) -> int:
-        return round(288 * (1 + (self.scale - 1) * 0.6))
+        return round(288 * (1 + (self.scale - 1) * 0.5))
 
 
 _current: Theme | None = None
@@ -126,7 +126,7 @@ def style_sheet(t: Theme) -> str:
     QTableView, QTreeView {{ background: transparent; border: none; outline: none; }}
     QHeaderView {{ background: transparent; border: none; }}
     QHeaderView::section {{ background: transparent; color: {c("ink2")}; border: none; border-bottom: 1px solid {c("ink2")};
-                            padding: {t.px(4)}px {t.px(4)}px; }}
+                            padding: {t.px(4)}px 6px {t.px(4)}px 8px; }}
     QScrollArea {{ background: transparent; border: none; }}
     QScrollBar:vertical {{ background: transparent; width: 10px; margin: 0; }}
     QScrollBar::handle:vertical {{ background: {c("line")}; min-height: 24px; border-radius: 3px; margin: 0 2px; }}

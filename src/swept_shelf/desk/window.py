@@ -47,7 +47,11 @@ class Window(QMainWindow):
         self.header = Header()
         outer.addWidget(self.header)
         self.stations = QStackedWidget()
-        self.survey, self.order, self.carry = SurveyStation(self.session), OrderStation(self.session), CarryStation(self.session)
+        self.survey, self.order, self.carry = (
+            SurveyStation(self.session),
+            OrderStation(self.session),
+            CarryStation(self.session),
+        )
         self.clearance, self.ledger = ClearanceStation(self.session), LedgerStation(self.session)
         for station in (self.survey, self.order, self.carry, self.clearance, self.ledger):
             self.stations.addWidget(station)
@@ -58,11 +62,16 @@ class Window(QMainWindow):
         outer.addWidget(self.foot)
         self.setCentralWidget(desk)
         self.header.station_chosen.connect(self.go)
+        self.header.take(STATIONS[0])
+        self.survey.shelves.setFocus()
         self._show_header()
 
     def go(self, station: str) -> None:
         self.header.take(station)
         self.stations.setCurrentIndex(STATIONS.index(station))
+        first = {"Survey": self.survey.shelves if self.survey.lens_pages.currentIndex() == 0 else self.survey.list, "Order": self.order.table,
+                 "Carry out": self.carry.table, "Clearance": self.clearance.matrix, "Ledger": self.ledger.table}  # fmt: skip
+        first[station].setFocus()
         if station == "Order" and self.session.rehearsal is None:
             self.session.rehearse()
 
@@ -78,7 +87,7 @@ class Window(QMainWindow):
             parts.append(f"Visit {s.visit.number}")
         if s.survey is not None:
             parts += [f"surveyed {clock(s.survey.surveyed_at)}", plural(len(s.survey.applications), "application"),
-                      plural(len(s.survey.people), "person", "people")]  # fmt: skip
+                      plural(sum(p.uid >= 1000 for p in s.survey.people), "person", "people")]  # fmt: skip
         if s.run_state == "working" and s.run is not None:
             parts = [f"order {s.run.order.id}", "carrying out"]
         rights = "administrator" if os.geteuid() == 0 else "looking needs no password"

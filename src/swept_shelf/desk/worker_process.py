@@ -60,4 +60,3 @@ class WorkerProcess(QObject):
     def _broke(self, error: QProcess.ProcessError) -> None:
         if error == QProcess.ProcessError.FailedToStart:
             self.failed.emit(f"the worker could not be started: {self._process.errorString()}")
-

@@ -19,6 +19,7 @@ from swept_shelf.core.documents.errors import CouldNotRead, Refused
 from swept_shelf.core.documents.operations import Operation, Plan
 from swept_shelf.core.documents.order import Order
 from swept_shelf.core.documents.run import RUN_FORMAT, RUN_VERSION, Record, RunResult
+from swept_shelf.core.documents.sizes import plural
 from swept_shelf.core.documents.survey import Survey
 from swept_shelf.core.documents.wire import from_plain, read_document, read_order, to_json
 from swept_shelf.core.machine.machine import Machine
@@ -162,8 +163,7 @@ def describe(op: Operation) -> tuple[str, str]:
     if op.do == "keep_original":
         return "Keep the original", f"{op.package} {op.version}"
     if op.do == "remove_packages":
-        more = len(op.packages) - 1
-        return ("Remove the package" + (f", and {more} that only it needs" if more else "")), ", ".join(op.packages)
+        return "Remove " + plural(len(op.packages), "package"), ", ".join(op.packages)
     if op.do == "purge_packages":
         return "Forget its settings in the registry", ", ".join(op.packages)
     if op.do == "shelve":

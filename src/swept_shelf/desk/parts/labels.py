@@ -45,8 +45,8 @@ class Elided(QLabel):
         painter = QPainter(self)
         painter.setFont(self.font())
         painter.setPen(self.palette().windowText().color())
-        shown = self.fontMetrics().elidedText(self.text(), self._mode, self.width())
-        painter.drawText(self.rect(), self.alignment() | Qt.AlignmentFlag.AlignVCenter, shown)
+        shown = self.fontMetrics().elidedText(self.text(), self._mode, self.contentsRect().width())
+        painter.drawText(self.contentsRect(), self.alignment() | Qt.AlignmentFlag.AlignVCenter, shown)
         painter.end()
 
 

@@ -17,19 +17,21 @@ class Legend(Painted):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
 
     def sizeHint(self) -> QSize:
-        return QSize(round(sum(text_width(k, "small") + 34 for k in KINDS)), round(line_height("small")) + 4)
+        return QSize(round(sum(text_width(k, "small") + 29 for k in KINDS)), round(line_height("small")) + 4)
 
     def minimumSizeHint(self) -> QSize:
         return QSize(60, self.sizeHint().height())
 
     def lay_out(self) -> None:
         """From the right; kinds that have no room are left out, swatches explain themselves in the drawer."""
-        whole = sum(text_width(k, "small") + 34 for k in KINDS)
-        x = self.width() - whole + 14
+        whole = sum(text_width(k, "small") + 29 for k in KINDS)
+        x = self.width() - whole + 10
         if x < 0:
             return
         for kind in KINDS:
             rect = QRectF(x, (self.height() - 11) / 2, 11, 11)
             self.shapes.append(lambda p, r=rect, k=kind: paint_swatch(p, r, k))  # type: ignore[misc]
-            self.text(x + 17, (self.height() - line_height("small")) / 2, text_width(kind, "small") + 2, kind, "small", "ink2")
-            x += text_width(kind, "small") + 34
+            self.text(
+                x + 16, (self.height() - line_height("small")) / 2, text_width(kind, "small") + 2, kind, "small", "ink2"
+            )
+            x += text_width(kind, "small") + 29

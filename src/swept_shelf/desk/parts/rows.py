@@ -8,7 +8,15 @@ from typing import Any
 
 from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, QRect, QRectF, QSize, Qt
 from PySide6.QtGui import QPainter, QPen
-from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QTableView, QWidget
+from PySide6.QtWidgets import (
+    QAbstractItemView,
+    QHeaderView,
+    QStyle,
+    QStyledItemDelegate,
+    QStyleOptionViewItem,
+    QTableView,
+    QWidget,
+)
 
 from swept_shelf.core.documents.errors import printable
 from swept_shelf.core.documents.survey import Kinds
@@ -75,8 +83,14 @@ class Rows(QAbstractTableModel):
     def data(self, index: Index, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
         cell = self.cell(index)
         if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.AccessibleTextRole):
-            checked = {True: "ticked ", False: "not ticked "}.get(cell.check, "") if role == Qt.ItemDataRole.AccessibleTextRole else ""  # type: ignore[call-overload]
-            return checked + printable(cell.text + (f" {cell.second}" if cell.second and role != Qt.ItemDataRole.DisplayRole else ""))
+            checked = (
+                {True: "ticked ", False: "not ticked "}.get(cell.check, "")
+                if role == Qt.ItemDataRole.AccessibleTextRole
+                else ""
+            )  # type: ignore[call-overload]
+            return checked + printable(
+                cell.text + (f" {cell.second}" if cell.second and role != Qt.ItemDataRole.DisplayRole else "")
+            )
         if role == Qt.ItemDataRole.ToolTipRole:
             return printable(cell.tip or cell.text) or None
         return None
@@ -170,14 +184,15 @@ class RowPainter(QStyledItemDelegate):
 
 
 class RowTable(QTableView):
-    """A table of rows. `widths`: fixed pixels per column at 100 %, 0 for the ones that share what is left."""
+    """A table of rows. `widths`: fixed pixels per column at 100 %, 0 for the ones that share what is left;
+    `drop`: columns that go, first to last, where there is no room for all; `least`: what a sharing one needs."""
 
-    def __init__(self, name: str, columns: Sequence[tuple[str, bool]], widths: Sequence[int], height: int = 22,
-                 ruled: bool = False, sortable: bool = False) -> None:  # fmt: skip
+    def __init__(self, name: str, columns: Sequence[tuple[str, bool]], widths: Sequence[int], height: int = 22, ruled: bool = False,
+                 sortable: bool = False, drop: Sequence[int] = (), least: int = 150) -> None:  # fmt: skip
         super().__init__()
         self.rows = Rows(columns, self)
         self.setModel(self.rows)
-        self._widths = list(widths)
+        self._widths, self._drop, self._least = list(widths), list(drop), least
         self.setAccessibleName(name)
         self.painter_of_rows = RowPainter(self, round(max(height * theme().scale, height)), ruled)
         self.setItemDelegate(self.painter_of_rows)
@@ -188,6 +203,7 @@ class RowTable(QTableView):
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setTabKeyNavigation(False)
         self.verticalHeader().hide()
+        self.verticalHeader().setMinimumSectionSize(12)
         self.verticalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
         self.verticalHeader().setDefaultSectionSize(round(max(height * theme().scale, height)))
         header = self.horizontalHeader()
@@ -232,13 +248,18 @@ class RowTable(QTableView):
         self.fit()
 
     def fit(self) -> None:
-        """Fixed columns get their width, the others share the rest; on a narrow desk all shrink alike."""
+        """Fixed columns get their width, the others share the rest; what has no room is left out, never cut."""
         room = self.viewport().width()
-        fixed = [round(w * (1 + (theme().scale - 1) * 0.9)) for w in self._widths]
-        free = sum(1 for w in fixed if not w)
-        least = 110 * free
-        if sum(fixed) + least > room and sum(fixed):
-            fixed = [round(w * max(0.2, (room - least) / sum(fixed))) for w in fixed]
-        rest = max(0, room - sum(fixed))
+        grown = 1 + (theme().scale - 1) * 0.95
+        fixed = [round(w * grown) for w in self._widths]
+        shown = set(range(len(fixed)))
+        sharing = [i for i, w in enumerate(fixed) if not w]
+        for column in self._drop:
+            if sum(fixed[i] for i in shown) + self._least * len(sharing) <= room:
+                break
+            shown.discard(column)
+        rest = max(0, room - sum(fixed[i] for i in shown))
         for i, width in enumerate(fixed):
-            self.setColumnWidth(i, width or rest // max(1, free))
+            self.setColumnHidden(i, i not in shown)
+            if i in shown:
+                self.setColumnWidth(i, width or max(40, rest // max(1, len(sharing))))

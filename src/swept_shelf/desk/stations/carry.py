@@ -13,7 +13,14 @@ from swept_shelf.desk.session import Session
 from swept_shelf.desk.stations.line_bar import LineBar
 from swept_shelf.desk.stations.order import home_words
 
-_STATE_WORDS = {"waits": "waits", "now": "now", "done": "done", "skipped": "skipped", "put_back": "put back", "stays": "on the shelf"}
+_STATE_WORDS = {
+    "waits": "waits",
+    "now": "now",
+    "done": "done",
+    "skipped": "skipped",
+    "put_back": "put back",
+    "stays": "on the shelf",
+}
 
 
 class CarryStation(QWidget):
@@ -29,7 +36,11 @@ class CarryStation(QWidget):
         head = QHBoxLayout()
         head.setContentsMargins(8, 0, 0, 0)
         self._head, self._sub = label("", "head"), Elided("", "small", second=True)
-        self.stop_button, self.finish_button, self.back_button = button("Stop after this one"), button("Finish it", filled=True), button("Put it back")
+        self.stop_button, self.finish_button, self.back_button = (
+            button("Stop after this one"),
+            button("Finish it", filled=True),
+            button("Put it back"),
+        )
         self.stop_button.clicked.connect(session.stop_after_this)
         self.finish_button.clicked.connect(session.carry_again)
         self.back_button.clicked.connect(session.resume_put_back)
@@ -44,13 +55,18 @@ class CarryStation(QWidget):
         bar_row.addWidget(self.bar)
         left.addLayout(bar_row)
         self.table = RowTable("Run sheet", (("State", False), ("Took", True), ("What", False), ("Where", False), ("Bytes", True)),
-                              (84, 58, 244, 0, 80), height=23)  # fmt: skip
+                              (90, 58, 232, 0, 80), height=23, drop=(1, 4))  # fmt: skip
         left.addWidget(self.table, 1)
         row.addLayout(left, 1)
         self.side = Side("What was skipped, and the volumes")
         self.again_button = button("Try the skipped ones again")
         self.again_button.clicked.connect(session.carry_again)
-        self._closing = label("Closing this window does not stop the work. Everything done so far can be put back.", "small", second=True, wrap=True)
+        self._closing = label(
+            "Closing this window does not stop the work. Everything done so far can be put back.",
+            "small",
+            second=True,
+            wrap=True,
+        )
         self.side.foot.addWidget(self.again_button)
         self.side.foot.addWidget(self._closing)
         row.addWidget(self.side)
@@ -75,7 +91,9 @@ class CarryStation(QWidget):
         elif cut_off:
             self._sub.set(f"{ended} of {plural(len(records), 'operation')} were done. {s.run_problem}")
         else:
-            self._sub.set(f"{human_bytes(done)} of {human_bytes(whole)}" + (" · stops after this one" if s.stopping else ""))
+            self._sub.set(
+                f"{human_bytes(done)} of {human_bytes(whole)}" + (" · stops after this one" if s.stopping else "")
+            )
         self.stop_button.setVisible(working)
         self.stop_button.setEnabled(not s.stopping)
         self.finish_button.setVisible(cut_off)
@@ -83,7 +101,9 @@ class CarryStation(QWidget):
         self._closing.setVisible(working)
         skipped = [r for r in records if r.state in ("skipped", "stays")]
         stopped = state == "ended" and any(r.state == "waits" for r in records)
-        self.again_button.setVisible(state == "ended" and (bool(skipped) or stopped) and not any(r.state == "put_back" for r in records))
+        self.again_button.setVisible(
+            state == "ended" and (bool(skipped) or stopped) and not any(r.state == "put_back" for r in records)
+        )
         self.again_button.setText("Go on with the rest" if stopped else "Try the skipped ones again")
         self.again_button.setAccessibleName(self.again_button.text())
         self.bar.setVisible(bool(records))
@@ -92,6 +112,8 @@ class CarryStation(QWidget):
         self.table.show_rows(self._rows(records))
         if working and (now := next((r for r in records if r.state == "now"), None)):
             self.table.put_in_hand(f"op{now.number}")
+        elif records:
+            self.table.put_in_hand(f"op{(skipped[0] if skipped else records[-1]).number}")
         self._show_side()
 
     def _show_lines(self, records: list[Record]) -> None:
@@ -117,15 +139,25 @@ class CarryStation(QWidget):
             for r in mine:
                 rows.append(_record(r, people))
                 if r.note:
-                    rows.append(Row(f"note{r.number}", (Cell(), Cell(), Cell(), Cell(r.note, color="rust", font="small"), Cell()), heading=True))
+                    rows.append(
+                        Row(
+                            f"note{r.number}",
+                            (Cell(), Cell(), Cell(), Cell(r.note, color="rust", font="small"), Cell()),
+                            heading=True,
+                        )
+                    )
         return rows
 
     def _show_side(self) -> None:
         s, body = self._session, self.side.clear()
         skipped = [r for r in s.records if r.state in ("skipped", "stays")]
-        body.addWidget(label(f"{plural(len(skipped), 'thing')} skipped" if s.records else "Run sheet", "head", wrap=True))
+        body.addWidget(
+            label(f"{plural(len(skipped), 'thing')} skipped" if s.records else "Run sheet", "head", wrap=True)
+        )
         if not s.records:
-            body.addWidget(label("What is carried out is listed here, operation by operation.", "small", second=True, wrap=True))
+            body.addWidget(
+                label("What is carried out is listed here, operation by operation.", "small", second=True, wrap=True)
+            )
         for r in skipped[:6]:
             body.addWidget(Elided(r.where, "bold", middle=True))
             body.addWidget(label(r.note, "small", second=True, wrap=True))
@@ -138,7 +170,14 @@ class CarryStation(QWidget):
         held = sum(slot.manifest.get("bytes", 0) for slot in s.waiting() if slot.waiting)
         originals = sum(o["bytes"] for slot in s.waiting() for o in slot.manifest.get("originals", ()))
         if held or originals:
-            body.addWidget(label(f"On the holding shelf: {human_bytes(held)}, and {human_bytes(originals)} of originals.", "small", second=True, wrap=True))
+            body.addWidget(
+                label(
+                    f"On the holding shelf: {human_bytes(held)}, and {human_bytes(originals)} of originals.",
+                    "small",
+                    second=True,
+                    wrap=True,
+                )
+            )
         body.addStretch(1)
 
 

@@ -115,17 +115,27 @@ class ClearanceStation(QWidget):
         self._head.setText(f"Clearance of order {c.order}" if c else "Looking again" if looking else "No clearance")
         if c:
             took = (c.finished_at - c.looked_at).total_seconds()
-            self._sub.set(f"every place that could still point at what went · looked at {clock(c.looked_at)}, {took:.1f} s")
+            self._sub.set(
+                f"every place that could still point at what went · looked at {clock(c.looked_at)}, {took:.1f} s"
+            )
         elif s.look_problem:
             self._sub.set(f"It could not be looked at: {s.look_problem}")
         else:
-            self._sub.set("every place that could still point at what went" if looking else "Carry an order out: then everything is looked at again.")
+            self._sub.set(
+                "every place that could still point at what went"
+                if looking
+                else "Carry an order out: then everything is looked at again."
+            )
         self.look_button.setEnabled(not looking and s.run is not None)
         self._area.setVisible(c is not None)
         self._filler.setVisible(c is None)
         self.sign_button.setEnabled(c is not None)
         self.space.show_volumes(c.volumes if c else [])
-        self._left.setText(f"{plural(c.findings, 'finding')} and {plural(c.unread, 'unread place')} are left. Signing off writes them into the report." if c else "")
+        self._left.setText(
+            f"{plural(c.findings, 'finding')} and {plural(c.unread, 'unread place')} are left. Signing off writes them into the report."
+            if c
+            else ""
+        )
         self._left.setVisible(c is not None)
         self.matrix.show_clearance(c)
         if c is None:
@@ -138,7 +148,15 @@ class ClearanceStation(QWidget):
             return
         body = self.side.clear()
         name, cell = _cell_of(c, line, family)
-        body.addWidget(label({"found": "Still pointed at", "clear": "Clear", "could_not_look": "Could not look"}.get(cell.state, "Not part of this line"), "head", wrap=True))
+        body.addWidget(
+            label(
+                {"found": "Still pointed at", "clear": "Clear", "could_not_look": "Could not look"}.get(
+                    cell.state, "Not part of this line"
+                ),
+                "head",
+                wrap=True,
+            )
+        )
         body.addWidget(label(f"{name} · {family.replace('_', ' ')}", "small", second=True, wrap=True))
         if cell.state != "found" and cell.looked_at:
             said = cell.looked_at if cell.state == "could_not_look" else f"looked at: {cell.looked_at}"
@@ -166,7 +184,11 @@ class ClearanceStation(QWidget):
                 shown.setStyleSheet(f"color: {theme().hex('rust')};")
             lines.addWidget(shown)
         body.addWidget(well)
-        body.addWidget(label(f"{f.detail[0].upper()}{f.detail[1:]}. Survey again and put it on an order to take it out.", wrap=True))
+        body.addWidget(
+            label(
+                f"{f.detail[0].upper()}{f.detail[1:]}. Survey again and put it on an order to take it out.", wrap=True
+            )
+        )
         body.addWidget(rule())
 
     def _sign_off(self) -> None:

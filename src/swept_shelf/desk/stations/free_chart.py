@@ -17,13 +17,14 @@ class FreeChart(Painted):
         self._free: list[int] = []
         self._now = 0
         self._first = ""
+        self._capacity = 0
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName("Free space over the visits")
         self.setFixedHeight(round(96 + line_height("small") * 2))
 
-    def show_free(self, free: list[int], now: int, first: str) -> None:
-        """Bytes free at the start of each visit, oldest first, and now."""
-        self._free, self._now, self._first = free, now, first
+    def show_free(self, free: list[int], now: int, first: str, capacity: int) -> None:
+        """Bytes free at the start of each visit, oldest first, and now. Less than a twentieth of the volume stays flat."""
+        self._free, self._now, self._first, self._capacity = free, now, first, capacity
         self.setAccessibleDescription(f"{human_bytes(now)} free now")
         self.refresh()
 
@@ -36,7 +37,7 @@ class FreeChart(Painted):
         high, top = 84.0, line_height("small") + 6
         values = [*self._free, self._now]
         most, least = max(values), min(values)
-        span = max(1, most - least)
+        span = max(1, most - least, self._capacity // 20)
 
         def y(value: int) -> float:
             return top + (high - 20) * (1 - (value - least) / span) + 6

@@ -10,7 +10,12 @@ from swept_shelf.core.documents.clearance import FAMILIES, Cell, Clearance
 from swept_shelf.desk.parts.painted import Painted, TextMark, line_height, text_width
 from swept_shelf.desk.theme import theme
 
-STATE_WORDS = {"clear": "nothing points at it", "found": "still pointed at", "could_not_look": "could not look", "not_part": "not part of this line"}
+STATE_WORDS = {
+    "clear": "nothing points at it",
+    "found": "still pointed at",
+    "could_not_look": "could not look",
+    "not_part": "not part of this line",
+}
 
 
 class Matrix(Painted):
@@ -46,7 +51,12 @@ class Matrix(Painted):
         return max(46.0, line_height("bold") + line_height("small") + 10)
 
     def _head(self) -> float:
-        return max(text_width(f.replace("_", " "), "small") for f in FAMILIES) * 0.72 + line_height("small") + 8
+        longest = max(text_width(f.replace("_", " "), "small") for f in FAMILIES)
+        return longest * (0.72 if self._angle() > -90 else 1) + line_height("small") + 8
+
+    def _angle(self) -> float:
+        """Names lean, or stand where the columns are too close for leaning lines."""
+        return -42 if self._step() * 0.67 >= line_height("small") * 0.82 else -90
 
     def _first(self) -> float:
         return min(220.0 * theme().scale, self.width() * 0.26)
@@ -63,13 +73,18 @@ class Matrix(Painted):
         head, pitch = self._head(), self._pitch()
         for j, family in enumerate(FAMILIES):
             name, at = family.replace("_", " "), self._center(0, j)
-            rect = QRectF(at.x() - 4, head - 10 - line_height("small"), text_width(name, "small"), line_height("small"))
-            self.texts.append(TextMark(rect, name, "small", angle=-42))
+            across = -4 if self._angle() > -90 else line_height("small") * 0.35
+            rect = QRectF(
+                at.x() + across, head - 10 - line_height("small"), text_width(name, "small"), line_height("small")
+            )
+            self.texts.append(TextMark(rect, name, "small", angle=self._angle()))
         self.fill(0, head, self.width(), 1, "line")
         for i, line in enumerate(self._clearance.lines):
             y = head + pitch * i
             self.text(0, y + 4, self._first() - 10, line.name, "bold")
-            self.text(0, y + 4 + line_height("bold"), self._first() - 10, line.verdict.replace("_", " "), "small", "ink2")
+            self.text(
+                0, y + 4 + line_height("bold"), self._first() - 10, line.verdict.replace("_", " "), "small", "ink2"
+            )
             self.fill(0, y + pitch, self.width(), 1, "line")
             for j, cell in enumerate(line.cells):
                 self._cell(cell, self._center(i, j), (i, j) == (self._row, self._column))
@@ -151,6 +166,8 @@ class Matrix(Painted):
             if (place := self._at(QPointF(event.pos()))) is not None:
                 cell = self._clearance.lines[place[0]].cells[place[1]]
                 looked = f" · {cell.looked_at}" if cell.looked_at else ""
-                QToolTip.showText(event.globalPos(), f"{cell.family.replace('_', ' ')}: {STATE_WORDS[cell.state]}{looked}")
+                QToolTip.showText(
+                    event.globalPos(), f"{cell.family.replace('_', ' ')}: {STATE_WORDS[cell.state]}{looked}"
+                )
             return True
         return super().event(event)

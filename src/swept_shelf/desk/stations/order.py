@@ -39,7 +39,7 @@ class OrderStation(QWidget):
         self._way_back = label("", "small", wrap=True)
         self._way_back.setContentsMargins(8, 0, 0, 0)
         left.addWidget(self._way_back)
-        self.table = RowTable("Operations", _COLUMNS, (250, 0, 76, 106, 100), height=22)
+        self.table = RowTable("Operations", _COLUMNS, (226, 0, 76, 106, 108), height=22, drop=(4, 3))
         left.addWidget(self.table, 1)
         self._alone = label("", "small", second=True, wrap=True)
         self._alone.setContentsMargins(8, 0, 0, 0)
@@ -66,7 +66,9 @@ class OrderStation(QWidget):
         operations = rehearsal.plan.operations if rehearsal else []
         known = f"{plural(len(order.lines), 'line')}" if order else "Put an application on the order in Survey."
         count = f" · {plural(len(operations), 'operation')}, in the order they will be done" if rehearsal else ""
-        self._sub.set(known + count + (f" · drawn from the survey of {clock(s.survey.surveyed_at)}" if order and s.survey else ""))
+        self._sub.set(
+            known + count + (f" · drawn from the survey of {clock(s.survey.surveyed_at)}" if order and s.survey else "")
+        )
         self._say_way_back()
         self.table.setVisible(order is not None)
         self.table.show_rows(self._rows(order, operations) if order else [])
@@ -92,7 +94,9 @@ class OrderStation(QWidget):
                           f" The package tool was asked: it would remove the same {len(r.registry)}.")  # fmt: skip
             self._way_back.setText(words)
         else:
-            self._way_back.setText("Not rehearsed yet: a rehearsal lists every operation and changes nothing." if s.order else "")
+            self._way_back.setText(
+                "Not rehearsed yet: a rehearsal lists every operation and changes nothing." if s.order else ""
+            )
         self._way_back.setProperty("loud", bool(problem))
         self._way_back.style().polish(self._way_back)
         self._way_back.setVisible(bool(self._way_back.text()))
@@ -117,7 +121,13 @@ class OrderStation(QWidget):
         settle = order.settle if order else []
         left = order.unsettled if order else []
         body.addWidget(label("Settle first", "head"))
-        words = f"{len(settle) - len(left)} of {len(settle)} settled" if settle else "Nothing has to be settled." if order else "There is no order."
+        words = (
+            f"{len(settle) - len(left)} of {len(settle)} settled"
+            if settle
+            else "Nothing has to be settled."
+            if order
+            else "There is no order."
+        )
         body.addWidget(label(words, "small", second=True, wrap=True))
         for question in settle:
             body.addWidget(rule(dotted=True))
@@ -141,10 +151,19 @@ class OrderStation(QWidget):
                 for v in s.survey.volumes:
                     body.addWidget(VolumeBar(v.mount, v.capacity, v.free, back.get(v.id, 0)))
             if s.rehearsal and s.rehearsal.originals:
-                body.addWidget(label(f"Until then the originals hold up to {human_bytes(s.rehearsal.originals)} of it.", "small", second=True, wrap=True))
+                body.addWidget(
+                    label(
+                        f"Until then the originals hold up to {human_bytes(s.rehearsal.originals)} of it.",
+                        "small",
+                        second=True,
+                        wrap=True,
+                    )
+                )
         body.addStretch(1)
         work = [line for line in order.lines if line.verdict != "keep"] if order else []
-        ready = bool(work) and not left and s.rehearsal is not None and not s.rehearsal.problems and not s.rehearsal.lacking
+        ready = (
+            bool(work) and not left and s.rehearsal is not None and not s.rehearsal.problems and not s.rehearsal.lacking
+        )
         self.carry_button.setText(f"{len(left)} to settle" if left else "Carry out")
         self.carry_button.setAccessibleName(self.carry_button.text())
         self.carry_button.setEnabled(ready and not s.busy)
@@ -164,14 +183,20 @@ class OrderStation(QWidget):
             row.addStretch(1)
             body.addLayout(row)
             return
+        row, room = QHBoxLayout(), 0
         for answer in q.answers:
             made = button(ANSWER_WORDS[answer], name=f"{ANSWER_WORDS[answer]}: {q.title}")
             made.setMinimumHeight(theme().px(26))
             made.clicked.connect(lambda _=False, a=answer: self._session.answer(q.id, a))
-            row = QHBoxLayout()
+            wide = made.sizeHint().width() + 6
+            if room + wide > theme().slip_width - 40 and room:
+                row.addStretch(1)
+                body.addLayout(row)
+                row, room = QHBoxLayout(), 0
             row.addWidget(made)
-            row.addStretch(1)
-            body.addLayout(row)
+            room += wide
+        row.addStretch(1)
+        body.addLayout(row)
 
 
 def home_words(path: str, people: dict[str, str]) -> str:

@@ -56,7 +56,8 @@ class Space(Painted):
 
 
 def space_words(v: VolumeResult) -> str:
-    words = f"{human_bytes(v.promised)} promised · {human_bytes(v.came_back)} back now"
+    back = f"{human_bytes(v.came_back)} back now" if v.came_back > 0 else "nothing back yet"
+    words = f"{human_bytes(v.promised)} promised · {back}"
     if v.on_shelf:
         words += f" · {human_bytes(v.on_shelf)} on the holding shelf"
     return words

@@ -5,26 +5,30 @@ from __future__ import annotations
 from datetime import datetime
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QKeyEvent
+from PySide6.QtGui import QKeyEvent, QResizeEvent
 from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
+from swept_shelf.core.documents.errors import printable
 from swept_shelf.core.documents.sizes import grouped, human_bytes, plural
-from swept_shelf.core.documents.survey import Application, Belonging, LeftBehind, Survey
+from swept_shelf.core.documents.survey import Application, Belonging, LeftBehind, Reference, Survey
 from swept_shelf.core.documents.times import day
 from swept_shelf.core.orders.draw import tickable
 from swept_shelf.desk.parts.labels import Elided, button, label
+from swept_shelf.desk.parts.painted import elide
 from swept_shelf.desk.parts.rows import Cell, Row, RowTable
 from swept_shelf.desk.survey.use_strip import UseStrip
 from swept_shelf.desk.theme import theme
 
 Entry = Application | LeftBehind
+_KIND_WORDS = {"autostart": ("start at login", "starts at login"), "launcher": ("own launcher", "own launchers"), "cron": ("job", "jobs"),
+               "link": ("link to its program", "links to its program"), "D-Bus service": ("bus service", "bus services")}  # fmt: skip
 
 
 class Belongings(RowTable):
     ticked = Signal(str, bool)
 
     def __init__(self) -> None:
-        super().__init__("Belongings", (("", False),) * 4, (118, 0, 76, 150), height=22)
+        super().__init__("Belongings", (("", False),) * 4, (106, 0, 64, 172), height=22, drop=(3,), least=120)
         self.painter_of_rows.ground = "paper"
         self.clicked.connect(lambda index: self._toggle() if index.column() == 0 else None)
 
@@ -55,21 +59,22 @@ class Drawer(QFrame):
         outer.setSpacing(6)
         top = QHBoxLayout()
         top.setSpacing(12)
-        self._name, self._facts = Elided("", "head"), Elided("", "small", second=True)
+        self._name, self._facts = label("", "head"), Elided("", "small", second=True)
+        self._name.setMaximumWidth(theme().px(260))
         self._remove, self._cache = button("Remove"), button("Clear cache")
         self._remove.clicked.connect(lambda: self.verdict_wanted.emit("remove"))
         self._cache.clicked.connect(lambda: self.verdict_wanted.emit("clear_cache"))
         for b in (self._remove, self._cache):
             b.setMinimumHeight(theme().px(26))
-        top.addWidget(self._name, 2)
-        top.addWidget(self._facts, 5)
+        top.addWidget(self._name)
+        top.addWidget(self._facts, 1)
         top.addWidget(self._cache)
         top.addWidget(self._remove)
         outer.addLayout(top)
         self._empty = label("Take an application in hand to see what belongs to it.", second=True, wrap=True)
         outer.addWidget(self._empty)
         self._body = QWidget()
-        grid = QGridLayout(self._body)
+        grid = self._grid = QGridLayout(self._body)
         grid.setContentsMargins(0, 0, 0, 0)
         grid.setHorizontalSpacing(20)
         grid.setVerticalSpacing(4)
@@ -85,19 +90,30 @@ class Drawer(QFrame):
         grid.addWidget(self.belongings, 1, 0)
         grid.addWidget(self.pointers, 1, 1)
         grid.addWidget(self.strip, 1, 2, Qt.AlignmentFlag.AlignTop)
-        for column, share in ((0, 58), (1, 20), (2, 22)):
+        for column, share in ((0, 62), (1, 18), (2, 20)):
             grid.setColumnStretch(column, share)
         grid.setRowStretch(1, 1)
         outer.addWidget(self._body, 1)
         self.show_entry(None, None, frozenset(), "", datetime.now().astimezone())
 
-    def show_entry(self, entry: Entry | None, survey: Survey | None, ticks: frozenset[str] | None, verdict: str, now: datetime) -> None:
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """On a narrow desk the strip of use makes way for the belongings."""
+        super().resizeEvent(event)
+        wide = self.width() > theme().px(560)
+        self._used.setVisible(wide)
+        self.strip.setVisible(wide)
+        self._grid.setColumnStretch(2, 20 if wide else 0)
+
+    def show_entry(
+        self, entry: Entry | None, survey: Survey | None, ticks: frozenset[str] | None, verdict: str, now: datetime
+    ) -> None:
         """`ticks`: what the order takes along of it; None where it is not on the order."""
         self._empty.setVisible(entry is None)
         self._body.setVisible(entry is not None)
         for b in (self._remove, self._cache):
             b.setVisible(entry is not None)
-        self._name.set(entry.name if entry else "Nothing in hand")
+        self._name.setText(elide(printable(entry.name) if entry else "Nothing in hand", "head", theme().px(250)))
+        self._name.setToolTip(printable(entry.name) if entry else "")
         self._facts.set(facts(entry, survey) if entry and survey else "")
         if entry is None or survey is None:
             return
@@ -122,7 +138,15 @@ class Drawer(QFrame):
 def facts(entry: Entry, survey: Survey) -> str:
     """The line beside the name: version, registry, who asked, other versions."""
     if isinstance(entry, LeftBehind):
-        return " · ".join(x for x in (entry.was.version, "was a system package", f"gone since {day(entry.gone_since)}" if entry.gone_since else "") if x)
+        return " · ".join(
+            x
+            for x in (
+                entry.was.version,
+                "was a system package",
+                f"gone since {day(entry.gone_since)}" if entry.gone_since else "",
+            )
+            if x
+        )
     parts = [entry.version, "system package" if entry.registry == "debian" else "no registry"]
     if entry.requested_by:
         when = f", {day(entry.installed.first)}" if entry.installed.first else ""
@@ -143,7 +167,10 @@ def facts(entry: Entry, survey: Survey) -> str:
 
 
 def _sorted(entry: Entry) -> list[Belonging]:
-    return sorted(entry.belongings, key=lambda b: (b.proof == "registered" and b.kind == "program" and b.bytes < 100_000, -b.bytes))
+    return sorted(
+        entry.belongings,
+        key=lambda b: (b.proof == "registered" and b.kind == "program" and b.bytes < 100_000, -b.bytes),
+    )
 
 
 def _belonging(b: Belonging, entry: Entry, survey: Survey, ticks: frozenset[str] | None, verdict: str) -> Row:
@@ -165,10 +192,13 @@ def _belonging(b: Belonging, entry: Entry, survey: Survey, ticks: frozenset[str]
 
 
 def _pointers(a: Application) -> list[Row]:
-    """One row per place, the fewest words that say it; the whole in the tool tip."""
-    rows = [Row(r.id, (Cell(_where(r.kind, r.text, r.detail), tip=f"{r.path}{f', line {r.line}' if r.line else ''}\n{r.text}"),)) for r in a.references]
+    """One row per kind of pointer with its count; the places in the tool tip."""
+    groups: dict[str, list[Reference]] = {}
+    for r in a.references:
+        groups.setdefault(r.kind, []).append(r)
+    rows = []
+    for kind, members in groups.items():
+        one, many = _KIND_WORDS.get(kind, (kind, kind + "s"))
+        tip = "\n".join(f"{r.path}{f', line {r.line}' if r.line else ''}: {r.detail}" for r in members)
+        rows.append(Row(kind, (Cell(plural(len(members), one, many), tip=tip),)))
     return rows or [Row("none", (Cell("nothing", color="ink2"),))]
-
-
-def _where(kind: str, text: str, detail: str) -> str:
-    return {"file type": f"opens {text.partition('=')[0]}", "cron": "a job: " + detail.rpartition(": ")[2], "autostart": "starts at login"}.get(kind, detail)

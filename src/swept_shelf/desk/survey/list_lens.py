@@ -24,7 +24,16 @@ class ListLens(RowTable):
 
     def __init__(self) -> None:
         self._quiet = False
-        super().__init__("List of applications", _COLUMNS, (0, 150, 86, 104, 100, 110, 84, 86), height=46, ruled=True, sortable=True)
+        super().__init__(
+            "List of applications",
+            _COLUMNS,
+            (0, 146, 84, 102, 98, 120, 82, 96),
+            height=46,
+            ruled=True,
+            sortable=True,
+            drop=(6, 5, 4, 3, 2),
+            least=170,
+        )
         self.doubleClicked.connect(lambda _: self.toggled.emit(self.key()))
         self.rows.sort(1, Qt.SortOrder.DescendingOrder)
 
@@ -55,7 +64,9 @@ class ListLens(RowTable):
 
 def _row(a: Application, survey: Survey, verdicts: dict[str, str], largest: int) -> Row:
     verdict = VERDICT_WORDS[verdicts.get(a.id, "")]
-    older = next((e.name for i in a.other_versions if isinstance(e := survey.find(i), Application) and e.version > a.version), "")
+    older = next(
+        (e.name for i in a.other_versions if isinstance(e := survey.find(i), Application) and e.version > a.version), ""
+    )
     starts = any(s.how == "autostart" and s.enabled for s in a.starts)
     summary = a.summary + (f" · older than {older}" if older else "") + (" · starts at login" if starts else "")
     used = a.last_use

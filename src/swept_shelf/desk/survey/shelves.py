@@ -54,10 +54,10 @@ class Shelves(Painted):
         return [r for r in self._rows if r.things] or self._rows[:1]
 
     def _pitch(self) -> float:
-        return max(55.0, self._box_height() + 13)
+        return self._box_height() + 9
 
     def _box_height(self) -> float:
-        return max(42.0, line_height("bold") + line_height("small") + 13)
+        return max(42.0, line_height("bold") + line_height("small") + 11)
 
     def lay_out(self) -> None:
         left = max(112.0, text_width(NO_SIGN, "bold") + 18)
@@ -126,9 +126,9 @@ class Shelves(Painted):
             inside = rect.width() - 12
             if box.broken:
                 inside = rect.width() * 0.72 - 16
-            self.text(rect.x() + 7, rect.y() + 2, inside, thing.name, "bold", background="paper")
+            self.text(rect.x() + 7, rect.y() + 1, inside, thing.name, "bold", background="paper")
             note = human_bytes(thing.bytes) + (f" · {thing.note}" if thing.note else "")
-            self.text(rect.x() + 7, rect.y() + 2 + line_height("bold"), inside, note, "small", "ink2", "paper")
+            self.text(rect.x() + 7, rect.y() + line_height("bold"), inside, note, "small", "ink2", "paper")
 
     def _beside(self, layout: ShelfLayout, things: list[Thing], x: float, middle: float) -> None:
         """Names of boxes too narrow for them, then what is too small to draw; only whole phrases."""
@@ -168,7 +168,14 @@ class Shelves(Painted):
         key = event.key()
         if key in (Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Enter) and self._current:
             self.toggled.emit(self._current)
-        elif key in (Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_Home, Qt.Key.Key_End):
+        elif key in (
+            Qt.Key.Key_Left,
+            Qt.Key.Key_Right,
+            Qt.Key.Key_Up,
+            Qt.Key.Key_Down,
+            Qt.Key.Key_Home,
+            Qt.Key.Key_End,
+        ):
             self._step(key)
         else:
             super().keyPressEvent(event)
@@ -191,7 +198,10 @@ class Shelves(Painted):
             rows = sorted({n for _, _, n in places if (n > row if down else n < row)}, reverse=not down)
             if not rows:
                 return
-            there = min((i for i, (_, _, n) in enumerate(places) if n == rows[0]), key=lambda i: abs(places[i][0].x() - rect.x()))
+            there = min(
+                (i for i, (_, _, n) in enumerate(places) if n == rows[0]),
+                key=lambda i: abs(places[i][0].x() - rect.x()),
+            )
         if 0 <= there < len(places):
             self.selected.emit(places[there][1].thing.line)
 
@@ -200,7 +210,9 @@ class Shelves(Painted):
             box = self._at(QPointF(event.pos()))
             if box is not None:
                 t = box.thing
-                QToolTip.showText(event.globalPos(), f"{printable(t.name)}\n{human_bytes(t.bytes)} · {grouped(t.bytes)} bytes")
+                QToolTip.showText(
+                    event.globalPos(), f"{printable(t.name)}\n{human_bytes(t.bytes)} · {grouped(t.bytes)} bytes"
+                )
             else:
                 QToolTip.hideText()
             return True

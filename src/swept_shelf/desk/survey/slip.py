@@ -26,7 +26,7 @@ class SlipLine(QPushButton):
         self.setAccessibleName(f"{line.name}, {note}, {human_bytes(line.comes_back)}. Delete takes it off.")
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         outer = QVBoxLayout(self)
-        outer.setContentsMargins(0, 5, 0, 5)
+        outer.setContentsMargins(0, 2, 0, 3)
         outer.setSpacing(0)
         top = QHBoxLayout()
         top.addWidget(Elided(line.name, "bold"), 1)
@@ -65,7 +65,11 @@ class Slip(Side):
         self._carry.setEnabled(order is not None)
         body.addWidget(label(f"Order {order.id}" if order else "Order", "head"))
         if order is None or survey is None:
-            hint = "Nothing is on it yet. Space or a double click puts what is in hand on the order." if survey else "Survey this computer first."
+            hint = (
+                "Nothing is on it yet. Space or a double click puts what is in hand on the order."
+                if survey
+                else "Survey this computer first."
+            )
             body.addWidget(label(hint, "small", second=True, wrap=True))
             body.addStretch(1)
             if survey:
@@ -79,7 +83,9 @@ class Slip(Side):
             body.addWidget(rule(dotted=True))
         extra = len(order.packages) - sum(1 for line in order.lines if line.packages)
         if extra > 0:
-            body.addWidget(label(f"{plural(extra, 'more package')} that nothing else needs", "small", second=True, wrap=True))
+            body.addWidget(
+                label(f"{plural(extra, 'more package')} that nothing else needs", "small", second=True, wrap=True)
+            )
         thick = rule()
         thick.setFixedHeight(2)
         thick.setStyleSheet(f"background: {theme().hex('ink')};")
@@ -120,5 +126,3 @@ def _settle(body: QVBoxLayout, order: Order) -> None:
     body.addWidget(label(head, "bold", wrap=True))
     for question in left:
         body.addWidget(label(question.title, wrap=True))
-
-

@@ -25,7 +25,7 @@ class SurveyStation(QWidget):
         self._session = session
         self.setAccessibleName("Survey")
         row = QHBoxLayout(self)
-        row.setContentsMargins(0, 16, 24, 24)
+        row.setContentsMargins(0, 16, 24, 0)
         row.setSpacing(16)
         left = QVBoxLayout()
         left.setSpacing(8)
@@ -36,31 +36,34 @@ class SurveyStation(QWidget):
         self.states.addWidget(self._state_page())
         left.addWidget(self.states, 1)
         self.drawer = Drawer()
-        self.drawer.setFixedHeight(round(196 + 30 * (theme().scale - 1) + 40 * theme().scale))
+        self.drawer.setFixedHeight(round(166 + 62 * theme().scale))
         left.addWidget(self.drawer)
         row.addLayout(left, 1)
         self.slip = Slip()
-        row.addWidget(self.slip)
+        right = QVBoxLayout()
+        right.setContentsMargins(0, 0, 0, 24)
+        right.addWidget(self.slip)
+        row.addLayout(right)
         self._connect()
         self._show_all()
 
     def _tools(self) -> QHBoxLayout:
         tools = QHBoxLayout()
         tools.setContentsMargins(24, 0, 0, 0)
-        tools.setSpacing(16)
+        tools.setSpacing(14)
         self.lens = Segments(("Shelves", "List"))
         self.find = QLineEdit()
         self.find.setPlaceholderText("find an application, path or person")
         self.find.setAccessibleName("Find an application, path or person")
         self.find.setFont(theme().font("small"))
-        self.find.setMaximumWidth(theme().px(240))
+        self.find.setMaximumWidth(theme().px(230))
         self.find.setMinimumWidth(120)
         self.find.setClearButtonEnabled(True)
         self.survey_button = button("Survey again")
         self.survey_button.setMinimumHeight(theme().px(26))
         tools.addWidget(self.lens)
-        tools.addWidget(self.find, 2)
-        tools.addWidget(Legend(), 3)
+        tools.addWidget(self.find, 1)
+        tools.addWidget(Legend(), 4)
         tools.addWidget(self.survey_button)
         return tools
 
@@ -150,7 +153,12 @@ class SurveyStation(QWidget):
         self.progress.setVisible(s.looking is not None)
         if s.looking is not None:
             what, done, total = s.looking
-            self._state("Looking", f"{what or 'starting'} · step {done} of {total}. Nothing on the computer is changed.", "Stop looking", False)
+            self._state(
+                "Looking",
+                f"{what or 'starting'} · step {done} of {total}. Nothing on the computer is changed.",
+                "Stop looking",
+                False,
+            )
             self.progress.setMaximum(total)
             self.progress.setValue(done)
         elif survey is None and s.look_problem:

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QSizePolicy
 
 from swept_shelf.core.documents.survey import LastUse
 from swept_shelf.core.documents.times import day
-from swept_shelf.desk.parts.painted import Painted, line_height
+from swept_shelf.desk.parts.painted import Painted, line_height, text_width
 from swept_shelf.desk.theme import theme
 
 
@@ -41,7 +41,7 @@ class UseStrip(Painted):
     def lay_out(self) -> None:
         if self._use is None:
             return
-        left, high = self.width() * 0.62, line_height("small") + 9
+        left, high = self.width() * 0.66, line_height("small") + 9
         width, y = self.width() - left - 4, 0.0
         begin = self._now - timedelta(days=730)
         for kind in self._kinds():
@@ -55,8 +55,10 @@ class UseStrip(Painted):
                     self.shapes.append(lambda p, r=rect, c=token: p.fillRect(r, theme().color(c)))  # type: ignore[misc]
             y += high
         counted = len({s.kind for s in self._use.signs if not s.set_aside})
-        words = {0: "no sign counts", 1: "1 sign"}.get(counted, f"{counted} signs agree" if self._use.certainty == "sure" else f"{counted} signs")
-        self.text(0, y, left - 6, words, "small", "ink2", "paper")
-        month = f"{begin:%b ’%y}"
-        self.text(left, y, width * 0.6, month, "small", "ink2", "paper")
-        self.text(left + width * 0.5, y, width * 0.5, "now", "small", "ink2", "paper", Qt.AlignmentFlag.AlignRight)
+        words = {0: "no sign counts", 1: "1 sign"}.get(
+            counted, f"{counted} signs agree" if self._use.certainty == "sure" else f"{counted} signs"
+        )
+        self.text(0, y, self.width() * 0.38, words, "small", "ink2", "paper")
+        span = f"{begin:%b ’%y} – now"
+        wide = min(text_width(span, "small") + 2, self.width() * 0.6)
+        self.text(self.width() - wide - 4, y, wide, span, "small", "ink2", "paper", Qt.AlignmentFlag.AlignRight)

@@ -111,9 +111,12 @@ def _member(out: BinaryIO, name: str, write: Any) -> None:
 
 @contextlib.contextmanager
 def _tar(out: BinaryIO) -> Any:
-    with gzip.GzipFile(fileobj=out, mode="wb", compresslevel=1, mtime=0) as packed, tarfile.open(
-        fileobj=packed, mode="w|", format=tarfile.GNU_FORMAT, encoding="utf-8", errors="surrogateescape"
-    ) as tar:
+    with (
+        gzip.GzipFile(fileobj=out, mode="wb", compresslevel=1, mtime=0) as packed,
+        tarfile.open(
+            fileobj=packed, mode="w|", format=tarfile.GNU_FORMAT, encoding="utf-8", errors="surrogateescape"
+        ) as tar,
+    ):
         yield tar
 
 
