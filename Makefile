@@ -17,7 +17,7 @@ test-real: .venv/ready-test
 	$(PY) -m pytest -m real tests/real
 
 test-kill: .venv/ready-test
-	$(PY) -m pytest -m sweep -s -n 2 tests/sweep
+	$(PY) -m pytest -m sweep -rA -n 2 tests/sweep
 
 bench: .venv/ready
 	$(PY) tools/bench.py

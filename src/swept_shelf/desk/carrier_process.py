@@ -29,7 +29,7 @@ class CarrierProcess(QObject):
 
     def start(self) -> None:
         self._runs.mkdir(parents=True, exist_ok=True)
-        self._events = tempfile.TemporaryFile(dir=self._runs)
+        self._events = tempfile.TemporaryFile(dir=self._runs)  # noqa: SIM115
         self._process = subprocess.Popen(
             worker_command(), stdin=subprocess.PIPE, stdout=self._events, start_new_session=True
         )

@@ -124,7 +124,8 @@ def _from_package(head: str, registry: DebianRegistry, graph: Graph, heads: list
     commands, units = commands_of(package), units_of(package)
     if not commands:
         commands = tuple(f for lf in mine if (f := lf.executable) in files)
-    kind = "desktop" if shown else "terminal" if commands else "service"
+    served = bool(units) and all("/sbin/" in c for c in commands)
+    kind = "desktop" if shown else "service" if served else "terminal"
     chain = graph.why(head, ways)
     names = {c: registry.packages[c].plain_name for c in chain}
     state = {"installed": "installed", "triggers-pending": "installed", "triggers-awaited": "installed"}.get(

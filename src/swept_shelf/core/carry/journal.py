@@ -67,7 +67,7 @@ def check(records: list[dict[str, Any]]) -> list[str]:
             if open_number is not None and records[i - 1]["event"] != "mode":
                 wrong.append(f"record {i}: operation {open_number} is still open")
             open_number = r["n"]
-        elif r["event"] in ENDINGS and r.get("n") is not None:
+        elif r["event"] in (*ENDINGS, "returned") and r.get("n") is not None:
             if open_number is not None and open_number != r["n"]:
                 wrong.append(f"record {i}: ends {r['n']} while {open_number} is open")
             open_number = None

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import re
 
 from swept_shelf.core.documents.paths import within
 from swept_shelf.core.documents.survey import Volume
@@ -66,7 +67,7 @@ def _mounts(machine: Machine) -> list[tuple[str, str, str, str]]:
         for line in table:
             left, _, right = line.partition(" - ")
             parts, tail = left.split(), right.split()
-            point = os.fsdecode(os.fsencode(parts[4]).decode("unicode_escape").encode("latin-1"))
+            point = re.sub(r"\\([0-7]{3})", lambda m: chr(int(m[1], 8)), parts[4])
             rows.append((point, tail[1], tail[0], parts[5]))
     above = [r for r in rows if within(machine.root, r[0])]
     top = max(enumerate(above), key=lambda r: (len(r[1][0]), r[0]))[1]

@@ -11,12 +11,12 @@ def split_lines(text: str) -> list[str]:
 
 
 def cut_span(text: str, start: int, end: int) -> list[LineEdit]:
-    """Edits that take `text[start:end]` out; a line that holds nothing else goes whole."""
+    """Edits that take `text[start:end]` out; a line that holds nothing else goes whole. The span ends in a line."""
     first = text.count("\n", 0, start)
     last = text.count("\n", 0, end - 1) if end > start else first
     lines = split_lines(text)
     line_start = text.rfind("\n", 0, start) + 1
-    line_end = text.find("\n", end - 1) if text[end - 1 : end] != "\n" else end - 1
+    line_end = text.find("\n", end)
     line_end = len(text) if line_end < 0 else line_end
     rest = text[line_start:start] + text[end:line_end]
     edits = [LineEdit(first + 1, lines[first], rest if rest.strip() else None)]

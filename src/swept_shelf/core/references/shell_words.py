@@ -6,7 +6,11 @@ import re
 import shlex
 
 _KEYWORDS = frozenset({"if", "then", "else", "elif", "fi", "do", "done", "while", "until", "for", "case", "esac", "{", "}", "!",
-                       "exec", "command", "builtin", "nohup", "time", "sudo", "env", "nice", "ionice", "eval"})  # fmt: skip
+                       "exec", "command", "builtin", "nohup", "time", "sudo", "env", "nice", "ionice", "eval", "setsid",
+                       "timeout", "chrt", "flock"})  # fmt: skip
+# Words that a wrapper takes before the command it runs, and options that take a value.
+_ARGUMENTS = {"timeout": 1, "chrt": 1, "flock": 1}
+_WITH_VALUE = frozenset({"-n", "-c", "-u", "-g", "-p", "-k", "-s"})
 _SEPARATORS = frozenset({";", "&&", "||", "|", "&", "(", ")", ";;"})
 
 
@@ -27,13 +31,20 @@ def words_of(line: str) -> list[str]:
 
 def programs_of(line: str) -> list[str]:
     """Words in command position of every simple command in the line."""
-    found, expect = [], True
+    found: list[str] = []
+    expect, wrapper, skip = True, "", 0
     for word in words_of(line):
         if word in _SEPARATORS:
-            expect = True
-        elif expect and (word in _KEYWORDS or re.fullmatch(r"[A-Za-z_]\w*=.*|-\S+", word)):
+            expect, wrapper, skip = True, "", 0
+        elif not expect:
             continue
-        elif expect:
+        elif skip:
+            skip -= 1
+        elif word in _KEYWORDS:
+            wrapper, skip = word, _ARGUMENTS.get(word, 0)
+        elif wrapper and word in _WITH_VALUE:
+            skip = 1
+        elif not re.fullmatch(r"[A-Za-z_]\w*=.*|-\S+", word):
             found.append(word)
             expect = False
     return found

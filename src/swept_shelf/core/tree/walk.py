@@ -55,6 +55,7 @@ class Tree:
         inode = np.array([int(r[2]) for r in self._rows], dtype=np.uint64)
         self.blocks = np.array([int(r[7]) for r in self._rows], dtype=np.int64) * 512
         self.is_folder = np.array([r[0] == "d" for r in self._rows], dtype=bool)
+        self.is_file = np.array([r[0] == "f" for r in self._rows], dtype=bool)
         self.links = np.array([int(r[3]) for r in self._rows], dtype=np.int64)
         self.mtime = np.array([_ns(r[9]) for r in self._rows], dtype=np.int64)
         self.once = self._count_once(device, inode)
@@ -92,11 +93,11 @@ class Tree:
         return int((~self.is_folder[part.start : part.stop]).sum()) if part else 0
 
     def newest_write(self, path: str) -> int | None:
-        """Newest modification of a file below `path` in nanoseconds, its folders not counted."""
+        """Newest modification of a regular file at or below `path` in nanoseconds; folders and links do not count."""
         part = self.slice(path)
         if not part:
             return None
-        times = self.mtime[part.start : part.stop][~self.is_folder[part.start : part.stop]]
+        times = self.mtime[part.start : part.stop][self.is_file[part.start : part.stop]]
         return int(times.max()) if times.size else None
 
     def children(self, path: str) -> Iterator[str]:

@@ -1,0 +1,39 @@
+"""Made-up machines for tests: built once per session, copied fresh for each test, access times and all."""
+
+from __future__ import annotations
+
+import os
+import sys
+import tempfile
+from pathlib import Path
+
+_OWN = Path(tempfile.mkdtemp(prefix="swept-shelf-tests-"))
+for _name in ("XDG_STATE_HOME", "XDG_DATA_HOME", "XDG_CONFIG_HOME"):
+    os.environ[_name] = str(_OWN / _name.lower())
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+os.environ.pop("PYTHONDONTWRITEBYTECODE", None)
+sys.path.insert(0, str(Path(__file__).parent))
+
+import pytest  # noqa: E402
+from helpers import Job, MadeUp, built  # noqa: E402
+
+
+def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item]) -> None:
+    """The long sweeps run only when their mark is asked for."""
+    wanted = config.getoption("-m")
+    left = [i for i in items if any(i.get_closest_marker(m) and m not in wanted for m in ("real", "sweep"))]
+    if left:
+        config.hook.pytest_deselected(items=left)
+        items[:] = [i for i in items if i not in left]
+
+
+@pytest.fixture
+def made_up(tmp_path: Path) -> MadeUp:
+    """A fresh copy of the small made-up machine."""
+    return built(1).copy(tmp_path / "machine")
+
+
+@pytest.fixture
+def job(made_up: MadeUp) -> Job:
+    """The made-up machine, surveyed."""
+    return Job(made_up)

@@ -1,0 +1,183 @@
+"""The survey: what is there, whose it is, when it was used, and that looking leaves no trace."""
+
+from __future__ import annotations
+
+import json
+import os
+import subprocess
+from datetime import timedelta
+
+import pytest
+from helpers import Job, as_user, built, open_to_all, picture
+
+from swept_shelf.core.belongings.personal import personal_parts
+from swept_shelf.core.documents.survey import Sign
+from swept_shelf.core.documents.times import from_ns
+from swept_shelf.core.machine import open_machine
+from swept_shelf.core.survey import take_survey
+from swept_shelf.core.tree import walk
+from swept_shelf.core.use.judgement import judge
+from swept_shelf.worker.channel import Channel
+from swept_shelf.worker.looking import look
+
+
+@pytest.fixture(scope="module")
+def looked(tmp_path_factory):
+    return Job(built(1).copy(tmp_path_factory.mktemp("survey") / "machine"))
+
+
+def test_every_application_and_nothing_of_the_system_is_listed(looked):
+    survey, truth = looked.surveyed.survey, looked.machine.truth
+    names = {a.name for a in survey.applications}
+    for role in ("desk", "label", "quest", "mail", "match", "radio", "folder", "session", "pair_a", "pair_b"):
+        assert truth["app"][role] in names
+    assert {a.type for a in survey.applications} == {"desktop", "terminal", "service"}
+    assert not {a.id for a in survey.applications} & {"debian:roombase", "debian:roomtools", "debian:libcalyx2"}
+    assert "roombase" in survey.system.packages
+
+
+def test_each_installed_package_is_in_one_part_only(looked):
+    survey = looked.surveyed.survey
+    parts = [p for a in survey.applications for p in a.own_packages] + survey.system.packages
+    assert len(parts) == len(set(parts))
+    said = subprocess.run(["dpkg-query", f"--admindir={looked.machine.root}/var/lib/dpkg", "-W", "-f", "${Package} ${db:Status-Status}\n"],
+                          capture_output=True, text=True).stdout  # fmt: skip
+    assert sorted(parts) == sorted(line.split()[0] for line in said.splitlines() if line.endswith(" installed"))
+
+
+def test_what_goes_with_it_equals_apts_own_word(looked):
+    """apt-get simulates the same removal in the made-up root."""
+    root = looked.machine.root
+    conf = looked.machine.folder / "apt.conf"
+    conf.write_text(f'Dir "{root}"; Dir::State::status "{root}/var/lib/dpkg/status"; Debug::NoLocking "true"; Dir::Log "{root}/tmp";'
+                    f'Dir::Cache "{looked.machine.folder}/cache"; APT::Architecture "amd64";')  # fmt: skip
+    for app in looked.surveyed.survey.applications:
+        if app.registry == "debian" and not app.protected:
+            done = subprocess.run(["apt-get", "-s", "purge", "--auto-remove", app.packages[0]], capture_output=True, text=True,
+                                  env={**os.environ, "APT_CONFIG": str(conf)})  # fmt: skip
+            said = sorted(line.split()[1] for line in done.stdout.splitlines() if line.startswith("Purg"))
+            assert said == sorted(app.packages), (app.id, done.stderr)
+
+
+def test_the_same_seed_makes_the_same_machine_and_another_seed_other_names(tmp_path):
+    a, b = built(1).truth, built(2).truth
+    assert a["app"] != b["app"] and a["people"] != b["people"]
+    from swept_shelf.core.demo.names import draw_names
+
+    assert draw_names(1).app == a["app"]
+
+
+def test_traps_are_not_fallen_into(looked):
+    survey, truth, home = looked.surveyed.survey, looked.machine.truth, f"/home/{looked.machine.truth['people'][2]}"
+    paths = {b.path: (a.id, b) for a in survey.applications for b in a.belongings}
+    for decoy in truth["decoys"]:
+        assert not any(p == decoy or p.startswith(decoy + "/") for p in paths), decoy
+    for path in truth["shared"]:
+        assert paths[path][1].share == "shared" and not paths[path][1].ticked
+    for path in truth["personal"]:
+        assert paths[path][1].personal and not paths[path][1].ticked
+    link = f"{home}/.local/share/{truth['app']['folder'].lower()}"
+    assert paths[link][1].identity.type == "link" and paths[link][1].bytes == 0
+    older, longer = looked.machine.id("map", "7"), looked.machine.id("map", "7er")
+    assert not {b.path for b in looked.app(older).belongings} & {b.path for b in looked.app(longer).belongings}
+
+
+def test_no_ticked_path_belongs_to_two(looked):
+    ticked = [b.path for a in looked.surveyed.survey.applications for b in a.belongings if b.ticked]
+    assert len(ticked) == len(set(ticked))
+
+
+def test_what_an_application_long_gone_left_is_found_with_its_evidence(looked):
+    truth = looked.machine.truth
+    left = {e.name: e for e in looked.surveyed.survey.left_behind}
+    assert {b.path for b in left[truth["app"]["gone_long"].lower()].belongings} == set(truth["left"])
+    assert left[truth["app"]["gone_long"].lower()].evidence[0].path == "/var/log/dpkg.log"
+    assert left[truth["app"]["gone"].lower()].was.version == "1.3"
+
+
+def test_last_use_is_within_a_day_of_the_truth(looked):
+    now = looked.surveyed.survey.surveyed_at
+    wrong = []
+    for name, days in looked.machine.truth["used_days"].items():
+        app = looked.surveyed.survey.find(f"debian:{name}")
+        if app is not None and days is not None:
+            at = app.last_use.at
+            if at is None or abs((now - at) - timedelta(days=days)) > timedelta(days=1):
+                wrong.append((name, days, at))
+    assert wrong == []
+    agent = looked.app(looked.machine.id("agent"))
+    assert agent.last_use.at is None and agent.last_use.background and agent.last_use.looked_at
+
+
+def test_a_second_survey_judges_as_the_first(looked):
+    first = [(a.id, a.last_use.at, a.last_use.certainty) for a in looked.surveyed.survey.applications]
+    assert [(a.id, a.last_use.at, a.last_use.certainty) for a in looked.survey().survey.applications] == first
+
+
+def test_signs_may_come_in_any_order_and_one_more_never_lowers_certainty():
+    now = from_ns(1_700_000_000 * 10**9)
+    signs = [Sign("a", now - timedelta(days=d), None, p, f"/{d}", t) for d, p, t in ((3, "x", "good"), (40, "y", "good"), (3.5, "", "weak"))]
+    forward, backward = judge(signs, ["a"], False, now), judge(signs[::-1], ["a"], False, now)
+    assert forward == backward and forward.person == "x"
+    rank = ("", "barely", "fairly", "sure")
+    assert rank.index(forward.certainty) >= rank.index(judge(signs[:1], ["a"], False, now).certainty)
+    assert judge([], ["a"], False, now).at is None
+
+
+def access_times(root):
+    return {p: os.lstat(os.path.join(d, p)).st_atime_ns for d, ds, fs in os.walk(root) for p in (*ds, *fs)}
+
+
+def test_looking_moves_no_access_time_and_writes_nothing(made_up):
+    before, times = picture(made_up.root, shelf=True), access_times(made_up.root)
+    Job(made_up)
+    assert access_times(made_up.root) == times
+    assert picture(made_up.root, shelf=True) == before
+
+
+@pytest.mark.skipif(os.geteuid() != 0, reason="drops to an ordinary user, which only root can")
+def test_an_ordinary_user_looks_without_trace_and_is_told_what_was_not_read(made_up):
+    """As uid 1002 of the made-up machine: another person's home is closed, the survey says so and goes on."""
+    anna, bert, _ = made_up.truth["people"]
+    (made_up.root / "home" / anna).chmod(0o700)
+    out = made_up.folder / "out"
+    out.mkdir()
+    out.chmod(0o777)
+    open_to_all(made_up.folder)
+    (made_up.folder / "machine.json").unlink()
+    take_survey(open_machine(built(1).folder), str(out), [])  # reads every module while it still may be read
+    times = access_times(made_up.root)
+    request = {"root": str(made_up.root), "folder": str(out)}
+    for left in out.iterdir():
+        left.unlink()
+    raised = as_user(1002, lambda: look("survey", request, Channel()))
+    assert raised is None
+    survey = json.loads((out / "survey.json").read_text())
+    assert {p["name"]: p["read"] for p in survey["people"]}[anna] == "none"
+    assert any(n["path"].startswith(f"/home/{anna}") and n["reason"] == "may not be read" for n in survey["not_read"])
+    assert not survey["complete"]
+    assert any(b["person"] == bert for a in survey["applications"] for b in a["belongings"])
+    assert access_times(made_up.root) == times
+
+
+def test_a_program_that_runs_is_seen(made_up):
+    """A real process of the made-up root, started by its script."""
+    name = made_up.id("scan", "4").removeprefix("debian:")
+    script = made_up.root / "usr/bin" / name
+    times = script.stat()
+    script.write_text("#!/bin/sh\nsleep 60 &\nwait\n")
+    os.utime(script, ns=(times.st_atime_ns, times.st_mtime_ns))
+    process = subprocess.Popen([str(script)], start_new_session=True)
+    try:
+        app = Job(made_up).app(made_up.id("scan", "4"))
+        assert [r.pid for r in app.running] == [process.pid]
+    finally:
+        os.killpg(process.pid, 9)
+        process.wait()
+
+
+def test_personal_content_is_recognised_by_type_and_by_folder(tmp_path):
+    for name in ("d/saves/a.dat", "d/all/x.odt", "d/all/y.pdf", "d/mixed/z.odt", "d/mixed/m.idx", "d/engine.bin"):
+        (tmp_path / name).parent.mkdir(parents=True, exist_ok=True)
+        (tmp_path / name).write_text("x")
+    assert sorted(personal_parts(walk(open_machine(tmp_path)), "/d")) == ["/d/all", "/d/mixed/z.odt", "/d/saves"]

@@ -1,0 +1,84 @@
+"""The walk and what comes back: the truth in bytes, against du and against the definition."""
+
+from __future__ import annotations
+
+import os
+import subprocess
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from swept_shelf.core.machine import open_machine
+from swept_shelf.core.tree import walk
+from swept_shelf.core.tree.index import Index, inherited_owners, write_index
+from swept_shelf.core.tree.returning import Sized, returning_bytes
+
+
+def make(root):
+    (root / "a/deep/er").mkdir(parents=True)
+    (root / "a.b").mkdir()
+    (root / "a/deep/er/big").write_bytes(b"x" * 300_000)
+    (root / "a/hole").touch()
+    os.truncate(root / "a/hole", 50_000_000)
+    os.link(root / "a/deep/er/big", root / "a.b/second name")
+    (root / "a" / "new\nline").write_text("x")
+    os.symlink("/a/deep", root / "link")
+    os.symlink("loop", root / "loop")
+    with open(os.fsencode(root / "a") + b"/b\xffd", "wb") as handle:
+        handle.write(b"1")
+    return walk(open_machine(root))
+
+
+def test_totals_equal_du_with_hard_links_once_and_holes_not_at_all(tmp_path):
+    tree = make(tmp_path)
+    for path in ("/", "/a", "/a/deep", "/a.b"):
+        said = int(subprocess.run(["du", "-s", "-B1", f"{tmp_path}{path}"], capture_output=True, text=True).stdout.split()[0])
+        first = path != "/a.b"  # the second name of a file counts at its first
+        assert tree.bytes_below(path) == said - (0 if first else 300_000 + 4096 - 300_000 % 4096), path
+
+
+def test_odd_names_loops_and_links_are_walked_without_being_followed(tmp_path):
+    tree = make(tmp_path)
+    assert "/a/new\nline" in tree and os.fsdecode(b"/a/b\xffd") in tree
+    assert tree.kind("/loop") == "link" and "/link/er" not in tree
+    assert tree.real("/link/er/big") == "/a/deep/er/big"
+    assert tree.entry("/a/hole").bytes == 0
+
+
+@given(st.lists(st.lists(st.sampled_from(["a", "a.b", "a b", "ä", "~"]), min_size=1, max_size=4), min_size=1, max_size=12))
+def test_a_folder_is_followed_by_everything_below_it(parts):
+    from swept_shelf.core.tree.walk import Tree
+
+    paths = sorted({"/" + "/".join(p[: i + 1]) for p in parts for i in range(len(p))} | {"/"})
+    rows = [["d", "1", str(i), "1", "0", "0", "755", "1", "0", "1.0", "1.0", "1.0", ""] for i in range(len(paths))]
+    tree = Tree(paths, rows, None, [])  # type: ignore[arg-type]
+    for path in paths:
+        inside = {p for p in paths if path == "/" or p == path or p.startswith(path + "/")}
+        assert {tree.paths[i] for i in tree.slice(path)} == inside
+
+
+@given(st.lists(st.tuples(st.integers(0, 5), st.integers(1, 9)), max_size=12), st.data())
+def test_a_file_with_several_names_comes_back_with_its_last(files, data):
+    """Against a plain model: an inode returns its bytes exactly when no name of it is left."""
+    sizes: dict[int, int] = {}
+    names = []
+    for i, (inode, size) in enumerate(files):
+        names.append((f"/{i}", inode))
+        sizes.setdefault(inode, size * 4096)
+    links = {n: sum(1 for _, x in names if x == n) for n in sizes}
+    gone = data.draw(st.sets(st.sampled_from(names))) if names else set()
+    parts = [Sized(p, sizes[n], links[n], "fs", n, False) for p, n in gone]
+    left = {n for p, n in names if (p, n) not in gone}
+    assert returning_bytes(parts + parts) == sum(s for n, s in sizes.items() if n not in left)
+
+
+def test_the_index_keeps_identities_owners_and_never_an_access_time(tmp_path):
+    (tmp_path / "root").mkdir()
+    tree = make(tmp_path / "root")
+    write_index(str(tmp_path), tree, {"/a": "debian:x", "/a/deep/er": "debian:y"}, [("p", "1", True, "installed", True)], [], [("p", "/a/hole")])
+    index = Index(tmp_path / "survey.index")
+    assert {p: r.owner for p, r in index.below("/a/deep").items()} == {
+        "/a/deep": "debian:x", "/a/deep/er": "debian:y", "/a/deep/er/big": "debian:y"}  # fmt: skip
+    assert index.row("/a/hole").identity == tree.entry("/a/hole").identity
+    assert b"atime" not in (tmp_path / "survey.index").read_bytes()
+    assert inherited_owners(tree, {})[0] == ""

@@ -1,0 +1,206 @@
+"""What tests share: made-up machines, whole pictures of a root, and the job's steps without a window."""
+
+from __future__ import annotations
+
+import ctypes
+import functools
+import hashlib
+import json
+import os
+import stat
+import subprocess
+import sys
+import tempfile
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import Any
+
+from swept_shelf.core.carry.run import Run, open_run
+from swept_shelf.core.demo import build_demo
+from swept_shelf.core.documents.order import Order
+from swept_shelf.core.documents.survey import Application
+from swept_shelf.core.orders import Choice
+from swept_shelf.worker.client import run_worker
+from swept_shelf.workshop import Surveyed, Workshop
+
+# What put back cannot restore (docs/put-back.md): the registry's own logs, backups, locks and file times.
+EXCUSED = ("/var/lib/dpkg/status-old", "/var/lib/dpkg/lock", "/var/lib/dpkg/lock-frontend", "/var/lib/dpkg/triggers/Lock", "/var/log/dpkg.log")
+EXCUSED_TIMES = ("/var/lib/dpkg", "/var/lib/dpkg/info", "/var/lib/dpkg/updates", "/var/lib/dpkg/triggers", "/var/lib/dpkg/status",
+                 "/var/lib/dpkg/triggers/Unincorp", "/var/lib/dpkg/triggers/File", "/var/lib/apt/extended_states", "/var/log")  # fmt: skip
+
+
+@dataclass
+class MadeUp:
+    folder: Path
+    times: dict[str, tuple[int, int]] = field(default_factory=dict)
+
+    @property
+    def root(self) -> Path:
+        return self.folder / "root"
+
+    @property
+    def truth(self) -> dict[str, Any]:
+        return json.loads((self.folder / "truth.json").read_text())
+
+    def remember_times(self) -> MadeUp:
+        for path in _everything(self.root):
+            status = path.lstat()
+            self.times[str(path.relative_to(self.root))] = (status.st_atime_ns, status.st_mtime_ns)
+        return self
+
+    def copy(self, to: Path) -> MadeUp:
+        to.parent.mkdir(parents=True, exist_ok=True)
+        subprocess.run(["cp", "-a", str(self.folder), str(to)], check=True)
+        for name, times in sorted(self.times.items(), key=lambda t: -t[0].count("/")):
+            os.utime(to / "root" / name, ns=times, follow_symlinks=False)
+        return MadeUp(to, self.times)
+
+    def id(self, role: str, more: str = "") -> str:
+        return f"debian:{self.truth['app'][role].lower()}{more}"
+
+
+@functools.cache
+def built(seed: int, scale: float = 0.004) -> MadeUp:
+    folder = Path(tempfile.mkdtemp(prefix=f"made-up-{seed}-")) / "machine"
+    build_demo(folder, seed, scale)
+    return MadeUp(folder).remember_times()
+
+
+def _everything(root: Path) -> list[Path]:
+    return [root, *(Path(d) / n for d, ds, fs in os.walk(root) for n in (*ds, *fs))]
+
+
+def picture(root: Path, shelf: bool = False) -> dict[str, tuple[Any, ...]]:
+    """Type, mode, owner, time, attributes and content of everything; the holding shelf only when asked for."""
+    found = {}
+    for path in _everything(root):
+        name = "/" + str(path.relative_to(root)) if path != root else "/"
+        if ".swept-shelf" in name and not shelf:
+            continue
+        s = path.lstat()
+        content = ""
+        if stat.S_ISLNK(s.st_mode):
+            content = os.readlink(path)
+        elif stat.S_ISREG(s.st_mode):
+            fd = os.open(path, os.O_RDONLY | os.O_NOATIME)
+            with os.fdopen(fd, "rb") as handle:
+                content = hashlib.md5(handle.read()).hexdigest()
+        attributes = {} if path.is_symlink() else {n: os.getxattr(path, n) for n in os.listxattr(path)}
+        found[name] = (s.st_mode, s.st_uid, s.st_gid, s.st_mtime_ns, content, attributes)
+    return found
+
+
+def differences(before: dict[str, tuple[Any, ...]], after: dict[str, tuple[Any, ...]], times: bool = True) -> list[str]:
+    """Paths that differ in anything put back must restore."""
+    wrong = []
+    for path in sorted(set(before) | set(after)):
+        if path in EXCUSED:
+            continue
+        a, b = before.get(path), after.get(path)
+        if a is None or b is None:
+            wrong.append(f"{path}: {'new' if a is None else 'missing'}")
+            continue
+        if not times or path in EXCUSED_TIMES:
+            a, b = (*a[:3], *a[4:]), (*b[:3], *b[4:])
+        if a != b:
+            wrong.append(f"{path}: {[(x, y) for x, y in zip(a, b, strict=True) if x != y]}")
+    return wrong
+
+
+class Job:
+    """The steps of a job on one machine, each through the worker as the command line does it."""
+
+    def __init__(self, machine: MadeUp, survey: bool = True) -> None:
+        self.machine = machine
+        self.shop = Workshop(str(machine.folder))
+        self.surveyed: Surveyed | None = self.survey() if survey else None
+
+    def survey(self) -> Surveyed:
+        request = self.shop.survey_request()
+        self.surveyed = self.shop.keep_survey(request, run_worker(request))
+        return self.surveyed
+
+    def app(self, id: str) -> Application:
+        assert self.surveyed is not None
+        found = self.surveyed.survey.find(id)
+        assert isinstance(found, Application), id
+        return found
+
+    def order(self, *ids: str, verdict: str = "remove", answers: dict[str, str] | None = None, **more: Any) -> Order:
+        visit, surveyed = self.shop.latest()
+        settled = {f"personal:{i}": "they_stay" for i in ids} | (answers or {})
+        choice = Choice(dict.fromkeys(ids, verdict), answers=settled, **more)
+        order = self.shop.draw(visit, surveyed, choice)
+        self.shop.ledger.add_order(visit.id, order)
+        return order
+
+    def prepare(self, order: Order, originals: str = "") -> Run:
+        return self.shop.prepare_run(order, "the order", originals)
+
+    def carry(self, run: Run) -> Run:
+        run_worker(self.shop.carry_request(run))
+        self.shop.ledger.take_in()
+        return open_run(run.folder)
+
+    def row(self):
+        visit, _ = self.shop.latest()
+        return self.shop.last_run(visit)
+
+    def put_back(self, lines: list[str] | None = None) -> dict[str, Any]:
+        row = self.row()
+        result = run_worker(self.shop.shelf_request("put_back", row, lines or []))
+        self.shop.keep_shelf_result("put_back", row, lines or [], result)
+        return result
+
+    def empty(self) -> dict[str, Any]:
+        row = self.row()
+        result = run_worker(self.shop.shelf_request("empty", row, []))
+        self.shop.keep_shelf_result("empty", row, [], result)
+        return result
+
+    def clearance(self):
+        visit, _ = self.shop.latest()
+        request = self.shop.clearance_request(self.row())
+        run_worker(request)
+        return self.shop.keep_clearance(visit, request)
+
+
+def as_user(uid: int, act: Callable[[], Any]) -> Any:
+    """What `act` returns when done as an ordinary user, in a process of its own. Modules must be imported before."""
+    reader, writer = os.pipe()
+    pid = os.fork()
+    if pid == 0:
+        try:
+            os.setgroups([])
+            os.setgid(uid)
+            os.setuid(uid)
+            ctypes.CDLL(None).prctl(4, 1)  # as after a login: /proc/self is its own (PR_SET_DUMPABLE)
+            os.write(writer, json.dumps(act()).encode())
+        except BaseException as error:
+            os.write(writer, json.dumps({"raised": f"{type(error).__name__}: {error}"}).encode())
+        finally:
+            os._exit(0)
+    os.close(writer)
+    with os.fdopen(reader, "rb") as pipe:
+        text = pipe.read()
+    os.waitpid(pid, 0)
+    return json.loads(text)
+
+
+def open_to_all(folder: Path) -> None:
+    """Let ordinary users reach a folder below the temporary one."""
+    for above in (folder, *folder.parents):
+        if str(above).startswith(tempfile.gettempdir() + "/"):
+            above.chmod(above.stat().st_mode | 0o755)
+
+
+def cli(*arguments: str, **more: Any) -> subprocess.CompletedProcess[str]:
+    """The command line as a person calls it."""
+    return subprocess.run([sys.executable, "-m", "swept_shelf", *arguments], capture_output=True, text=True, timeout=120, **more)
+
+
+def dpkg_status(machine: MadeUp, name: str) -> str:
+    done = subprocess.run(["dpkg-query", f"--admindir={machine.root}/var/lib/dpkg", "-W", "-f", "${db:Status-Status}", name],
+                          capture_output=True, text=True)  # fmt: skip
+    return done.stdout or "not-installed"

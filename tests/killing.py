@@ -1,0 +1,123 @@
+"""The bench for kill tests: one small order, its beginning and its end known, every cut resumed and compared."""
+
+from __future__ import annotations
+
+import json
+import os
+import sqlite3
+from dataclasses import dataclass, field
+from pathlib import Path
+
+from helpers import Job, MadeUp, built, differences, picture
+from kills import CALLS, fresh, under_injection, wait_for_orphans
+
+from swept_shelf.core.carry.journal import check, read_journal
+from swept_shelf.core.carry.run import Run, open_run
+from swept_shelf.worker.client import run_worker
+
+
+@dataclass
+class Tried:
+    kills: int = 0
+    wrong: list[str] = field(default_factory=list)
+
+
+class Bench:
+    """`ready`: order prepared; `carried`: carried out. Their pictures are the beginning and the end."""
+
+    def __init__(self, folder: Path) -> None:
+        self.folder = folder
+        self.machine = built(1).copy(folder / "m")
+        job = Job(self.machine)
+        order = job.order(self.machine.id("map", "7"))
+        run = job.prepare(order)
+        self.run_id = run.id
+        self.beginning = picture(self.machine.root)
+        self.ready = fresh(folder / "m", folder / "ready")
+        job.carry(run)
+        self.end = picture(self.machine.root)
+        self.carried = fresh(folder / "m", folder / "carried")
+        job.empty()
+        self.emptied = picture(self.machine.root, shelf=True)
+
+
+    def at(self, stage: Path) -> tuple[Job, Run]:
+        fresh(stage, self.folder / "m")
+        job = Job(MadeUp(self.folder / "m"), survey=False)
+        adopt(job.shop.runs / self.run_id, self.machine.root)
+        return job, open_run(job.shop.runs / self.run_id)
+
+    # -- one cut each, resumed and compared -----------------------------------------------------------------
+
+    def carry_out(self, call: str, nth: int, finish: bool) -> tuple[bool, list[str]]:
+        job, run = self.at(self.ready)
+        cut = under_injection(job.shop.carry_request(run), call, nth)
+        wait_for_orphans(self.machine.root)
+        left = cut.last.get("left", 0) if cut.last.get("event") == "result" else 0
+        if not cut.died and not left:
+            return False, []
+        wrong = check(read_journal(run.journal_path))
+        if finish:
+            result = run_worker(job.shop.carry_request(run))
+            wrong += [f"finish left {result['left']}"] if result["left"] else []
+            wrong += differences(self.end, picture(self.machine.root), times=False)
+        else:
+            result = run_worker(job.shop.shelf_request("put_back", self._row(job, run), []))
+            wrong += [f"put back left {result['why']}"] if result["left"] else []
+            wrong += differences(self.beginning, picture(self.machine.root, shelf=True))
+        return True, wrong
+
+    def put_back(self, call: str, nth: int, finish: bool) -> tuple[bool, list[str]]:
+        job, run = self.at(self.carried)
+        request = job.shop.shelf_request("put_back", self._row(job, run), [])
+        cut = under_injection(request, call, nth)
+        wait_for_orphans(self.machine.root)
+        if not cut.died and not cut.last.get("left"):
+            return False, []
+        result = run_worker(request)
+        wrong = [f"put back left {result['why']}"] if result["left"] else []
+        return True, wrong + differences(self.beginning, picture(self.machine.root, shelf=True))
+
+    def empty(self, call: str, nth: int, finish: bool) -> tuple[bool, list[str]]:
+        job, run = self.at(self.carried)
+        request = job.shop.shelf_request("empty", self._row(job, run), [])
+        cut = under_injection(request, call, nth)
+        if not cut.died and not cut.last.get("left"):
+            return False, []
+        result = run_worker(request)
+        wrong = [f"empty left {result['why']}"] if result["left"] else []
+        return True, wrong + differences(self.emptied, picture(self.machine.root, shelf=True), times=False)
+
+    def _row(self, job: Job, run: Run):
+        return job.shop.orphan_row(run.id)
+
+
+def adopt(folder: Path, root: Path) -> None:
+    """Give a copied machine's run the inodes of the copy: a copy is not what was surveyed, and would be refused."""
+    inodes = {"/" + str(p.relative_to(root)) if p != root else "/": p.lstat().st_ino for p in [root, *root.rglob("*")]}
+    plan = json.loads((folder / "plan.json").read_bytes())
+    for op in plan["operations"]:
+        if "identity" in op and op["path"] in inodes:
+            op["identity"]["inode"] = inodes[op["path"]]
+    (folder / "plan.json").write_text(json.dumps(plan))
+    index = sqlite3.connect(folder / "survey.index")
+    index.executemany("UPDATE entries SET inode = ? WHERE path = ?", ((i, os.fsencode(p)) for p, i in inodes.items()))
+    index.commit()
+    index.close()
+
+
+def points(bench: Bench, kind: str, every: int = 1, calls: tuple[str, ...] = CALLS, offset: int = 0) -> Tried:
+    """Cut at N = 1, 1 + every, ... of each call until a run survives; finish and put back in turn."""
+    tried = Tried()
+    act = getattr(bench, kind)
+    for place, call in enumerate(calls):
+        nth = 1 + (place + offset) % every
+        while True:
+            cut, wrong = act(call, nth, finish=tried.kills % 2 == 0)
+            if not cut:
+                break
+            assert nth < 3000, f"{call}: no run survives"
+            tried.kills += 1
+            tried.wrong += [f"{kind} cut at {call} {nth}: {w}" for w in wrong]
+            nth += every
+    return tried

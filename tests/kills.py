@@ -1,0 +1,55 @@
+"""Kills a carrier at the Nth call that changes anything, for real, by strace's injection.
+
+strace counts per system call and process: for each call, N = 1, 2, ... until a run survives reaches every point,
+also inside the dpkg that the carrier started."""
+
+from __future__ import annotations
+
+import json
+import shutil
+import subprocess
+import sys
+import time
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+CALLS = ("renameat2", "rename", "renameat", "mkdir", "mkdirat", "unlink", "unlinkat", "rmdir", "write", "fsync", "utimensat", "ftruncate",
+         "fchmod", "chmod", "fchmodat", "link", "symlink", "pwrite64")  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Cut:
+    """How a run under injection ended: `died` by signal, or the answer it gave."""
+
+    died: bool
+    last: dict[str, Any]
+
+
+def under_injection(request: dict[str, Any], call: str, nth: int, what: str = "signal=SIGKILL") -> Cut:
+    inject = f"inject={call}:{what}:when={nth}"
+    done = subprocess.run(
+        ["strace", "-f", "-qqq", "-o", "/dev/null", "-e", f"trace={call}", "-e", inject, sys.executable, "-m", "swept_shelf.worker"],
+        input=json.dumps(request).encode() + b"\n", capture_output=True, timeout=120,
+    )  # fmt: skip
+    lines = [json.loads(x) for x in done.stdout.split(b"\n") if x.startswith(b"{")]
+    last = lines[-1] if lines else {}
+    return Cut(last.get("event") not in ("result", "failed"), last)
+
+
+def wait_for_orphans(root: Path) -> None:
+    """Until no dpkg of a killed carrier works on this root any more."""
+    for _ in range(200):
+        alive = subprocess.run(["pgrep", "-f", f"dpkg.*--root={root}"], capture_output=True).returncode == 0
+        if not alive:
+            return
+        time.sleep(0.02)
+
+
+def fresh(source: Path, to: Path) -> Path:
+    if to.exists():
+        shutil.rmtree(to)
+    subprocess.run(["cp", "-a", str(source), str(to)], check=True)
+    return to
+
+
