@@ -44,7 +44,7 @@ def states(machine: Machine, names: list[str]) -> dict[str, tuple[str, str]]:
 
 def simulate(machine: Machine, names: list[str], purge: bool = False) -> list[str]:
     """The packages dpkg would remove, by its own word. Raises Refused with its reason."""
-    done = _dpkg(machine, ["--no-act", "-P" if purge else "-r", *names], simulate=True)
+    done = _dpkg(machine, ["--no-act", "--log=/dev/null", "-P" if purge else "-r", *names], simulate=True)
     if done.status != 0:
         raise Refused(f"dpkg would refuse: {_words(done.err)}")
     return sorted(set(re.findall(r"Would remove or purge (\S+) ", done.out.decode("utf-8", "replace"))))
