@@ -86,6 +86,8 @@ def _without_entry(machine: Machine, packages: dict[str, Package]) -> Iterator[t
     """File lists without an entry: what a cut-off status file leaves."""
     known = {p.name for p in packages.values()} | {p.plain_name for p in packages.values()}
     lost = [n[:-5] for n in machine.names(f"{ADMIN}/info") if n.endswith(".list") and n[:-5] not in known]
+    if not machine.read_bytes(f"{ADMIN}/status").endswith(b"\n\n"):
+        yield f"{ADMIN}/status", "does not end with an empty line: it may be cut off"
     if lost:
         names = ", ".join(lost[:4]) + (f" and {len(lost) - 4} more" if len(lost) > 4 else "")
         yield f"{ADMIN}/status", f"has no entry for {names}, whose file lists are there: it may be cut off"

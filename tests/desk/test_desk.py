@@ -1,0 +1,197 @@
+"""The desk driven for real: clicks and keys on the real window, the real worker, the real packages."""
+
+from __future__ import annotations
+
+import os
+import subprocess
+import sys
+
+import pytest
+from deskwork import Desk
+from helpers import differences, dpkg_status, picture
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+
+from swept_shelf.desk.survey.shelf_layout import lay_out_shelves, shelves_of
+
+
+@pytest.fixture
+def desk(made_up, qtbot):
+    with Desk(made_up, qtbot) as open_desk:
+        yield open_desk
+
+
+def test_the_whole_job_with_mouse_and_keys(desk):
+    before = picture(desk.machine.root)
+    hero = desk.machine.id("map", "7")
+    desk.click(desk.window.survey.state_button)
+    desk.wait(lambda: desk.session.survey is not None and desk.session.looking is None)
+    box = desk.window.survey.shelves.box_of(hero)
+    QTest.mouseClick(desk.window.survey.shelves, Qt.MouseButton.LeftButton, pos=box.center().toPoint())
+    assert desk.session.selected == hero
+    assert desk.window.survey.drawer.belongings.rows.rowCount() == len(desk.session.entry.belongings)
+    QTest.keyClick(desk.window.survey.shelves, Qt.Key.Key_Space)
+    assert desk.session.order.line(hero).verdict == "remove"
+    QTest.keyClick(desk.window, Qt.Key.Key_2, Qt.KeyboardModifier.AltModifier)
+    desk.wait(lambda: desk.session.rehearsal is not None)
+    assert desk.window.order.table.rows.rowCount() > 20
+    assert not desk.window.order.carry_button.isEnabled() and desk.window.order.carry_button.text() == "1 to settle"
+    desk.click(desk.button("They stay", desk.window.order))
+    desk.wait(lambda: desk.window.order.carry_button.isEnabled())
+    desk.click(desk.window.order.carry_button)
+    desk.wait(lambda: desk.session.run_state == "ended" and desk.session.clearance is not None and not desk.session.busy)
+    assert dpkg_status(desk.machine, hero.removeprefix("debian:")) == "not-installed"
+    assert desk.session.clearance.findings == 0
+    assert {r.state for r in desk.session.records} == {"done"}
+    desk.window.go("Clearance")
+    QTest.keyClick(desk.window.clearance.matrix, Qt.Key.Key_Right)
+    desk.window.go("Ledger")
+    assert desk.window.ledger.table.rows.rowCount() == 1
+    desk.click(desk.window.ledger.back_button)
+    desk.wait(lambda: not desk.session.busy and not desk.session.waiting())
+    assert differences(before, picture(desk.machine.root, shelf=True)) == []
+
+
+def test_emptying_is_asked_for_twice(desk):
+    desk.survey()
+    desk.session.set_verdict(desk.machine.id("match"), "remove")
+    desk.carry()
+    desk.window.go("Ledger")
+    desk.click(desk.window.ledger.empty_button)
+    assert desk.session.waiting() and desk.window.ledger.sure_button.isVisible()
+    desk.click(desk.window.ledger.leave_button)
+    assert desk.session.waiting() and not desk.window.ledger.sure_button.isVisible()
+    desk.click(desk.window.ledger.empty_button)
+    desk.click(desk.window.ledger.sure_button)
+    desk.wait(lambda: not desk.session.busy)
+    assert not desk.session.waiting()
+    desk.wait(lambda: not desk.window.ledger.table.isVisible())
+
+
+def test_ticks_and_verdicts_change_what_comes_back(desk):
+    desk.survey()
+    hero = desk.machine.id("map", "7")
+    desk.session.select(hero)
+    desk.click(desk.window.survey.drawer._remove)
+    whole = desk.session.order.total
+    table = desk.window.survey.drawer.belongings
+    row = next(i for i, r in enumerate(table.rows.rows) if r.key.endswith("/7") and "/.cache/" in r.key)
+    table.setCurrentIndex(table.rows.index(row, 0))
+    QTest.keyClick(table, Qt.Key.Key_Space)
+    less = desk.session.order.total
+    assert less < whole and table.rows.rows[row].key not in desk.session.order.line(hero).ticks
+    desk.click(desk.window.survey.drawer._cache)
+    assert desk.session.verdict(hero) == "clear_cache" and desk.session.order.total < less
+    line = next(b for b in desk.buttons(desk.window.survey.slip) if b.accessibleName().startswith(desk.session.entry.name))
+    QTest.keyClick(line, Qt.Key.Key_Delete)
+    assert desk.session.order is None
+
+
+def test_shelves_are_walked_by_arrow_keys(desk):
+    desk.survey()
+    shelves = desk.window.survey.shelves
+    seen = set()
+    QTest.keyClick(shelves, Qt.Key.Key_Right)
+    for key in (Qt.Key.Key_Right, Qt.Key.Key_Down, Qt.Key.Key_Down, Qt.Key.Key_Down, Qt.Key.Key_Left, Qt.Key.Key_End, Qt.Key.Key_Up):
+        QTest.keyClick(shelves, key)
+        seen.add(desk.session.selected)
+    assert len(seen) >= 4 and "" not in seen
+    assert shelves.accessibleDescription() != ""
+
+
+def test_the_list_sorts_by_every_column_and_finds_by_path_and_person(desk):
+    desk.survey()
+    desk.window.survey.take_lens("List")
+    listed = desk.window.survey.list
+    for column in range(len(listed.rows.columns)):
+        for _ in range(2):
+            listed.horizontalHeader().sectionClicked.emit(column)
+            keys = [r.cells[column].sort for r in listed.rows.rows]
+            assert keys in (sorted(keys), sorted(keys, reverse=True))
+    person = desk.machine.truth["people"][1]
+    QTest.keyClicks(desk.window.survey.find, f"{person} .local")
+    found = {r.key for r in listed.rows.rows}
+    assert 0 < len(found) < len(desk.session.survey.applications)
+    assert desk.machine.id("quest") in found
+    desk.window.survey.find.clear()
+    listed.put_in_hand(desk.machine.id("mail"))
+    QTest.keyClick(listed, Qt.Key.Key_Return)
+    assert desk.session.verdict(desk.machine.id("mail")) == "remove"
+
+
+def test_a_run_cut_off_is_found_again_and_put_back(made_up, qtbot):
+    from helpers import Job
+    from kills import under_injection
+
+    before = picture(made_up.root)
+    job = Job(made_up)
+    run = job.prepare(job.order(made_up.id("map", "7")))
+    under_injection(job.shop.carry_request(run), "renameat2", 5)
+    with Desk(made_up, qtbot) as desk:
+        assert desk.session.run_state == "interrupted"
+        assert desk.window.stations.currentWidget() is desk.window.carry
+        assert desk.window.carry.finish_button.isVisible()
+        desk.click(desk.window.carry.back_button)
+        desk.wait(lambda: not desk.session.busy)
+        assert desk.session.run_state == "ended"
+    assert differences(before, picture(made_up.root, shelf=True)) == []
+
+
+def test_a_carrier_outlives_the_desk_and_is_found_again(made_up, qtbot):
+    """The desk's whole process is killed while the carrier works."""
+    code = f"""
+import sys; sys.path.insert(0, {os.path.dirname(os.path.dirname(__file__))!r})
+import conftest, os
+os.environ["XDG_STATE_HOME"] = {os.environ["XDG_STATE_HOME"]!r}
+from PySide6.QtWidgets import QApplication
+from PySide6.QtTest import QTest
+app = QApplication([])
+from swept_shelf.workshop import Workshop
+from swept_shelf.desk.session import Session
+s = Session(Workshop({str(made_up.folder)!r})); s.open(); s.take_survey()
+while s.survey is None or s.looking: QTest.qWait(20)
+s.set_verdict({made_up.id("match")!r}, "remove"); s.carry_out()
+while not s.run.journal_path.exists(): QTest.qWait(1)
+print(s.run.id, flush=True); os.kill(os.getpid(), 9)
+"""
+    done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True)
+    assert done.returncode == -9, done.stderr
+    with Desk(made_up, qtbot) as desk:
+        assert desk.session.run.id == done.stdout.strip()
+        desk.wait(lambda: desk.session.run_state == "ended")
+    assert dpkg_status(made_up, made_up.id("match").removeprefix("debian:")) == "not-installed"
+
+
+def test_a_survey_that_fails_or_is_stopped_leaves_the_desk_usable(desk):
+    desk.session.take_survey()
+    desk.session.cancel_looking()
+    desk.wait(lambda: desk.session.looking is None)
+    assert desk.session.survey is None and desk.window.survey.state_button.text() == "Survey this computer"
+    root, away = desk.machine.root, desk.machine.root.with_name("away")
+    root.rename(away)
+    desk.session.take_survey()
+    desk.wait(lambda: desk.session.looking is None)
+    assert desk.window.survey.state_head.text() == "The survey failed"
+    assert desk.window.survey.state_button.text() == "Try again"
+    away.rename(root)
+    desk.click(desk.window.survey.state_button)
+    desk.wait(lambda: desk.session.survey is not None and desk.session.looking is None)
+
+
+def test_boxes_keep_their_true_width_and_stand_within_their_shelf(made_up):
+    from helpers import Job
+
+    survey = Job(made_up).surveyed.survey
+    rows = shelves_of(survey, survey.surveyed_at)
+    assert {t.line for r in rows for t in r.things if t.line} == {e.id for e in (*survey.applications, *survey.left_behind)}
+    for width in (200.0, 500.0, 900.0):
+        layouts = lay_out_shelves(rows, width)
+        drawn = [b for layout in layouts for b in layout.boxes if not b.broken and b.width > 5]
+        scale = {round(b.width / b.thing.bytes * 1e6, 3) for b in drawn}
+        assert len(scale) == 1
+        for layout in layouts:
+            ends = [(b.x, b.x + b.width) for b in layout.boxes]
+            assert all(a[1] <= b[0] for a, b in zip(ends, ends[1:], strict=False))
+            assert not ends or ends[-1][1] <= width + 6
+            assert len(layout.boxes) + len(layout.small) == len(layout.row.things)
+
