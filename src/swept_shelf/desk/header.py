@@ -38,7 +38,6 @@ class Header(QFrame):
                 row.addWidget(line)
             made = QPushButton(name)
             made.setCheckable(True)
-            made.setAutoExclusive(True)
             made.setAccessibleName(name)
             made.setFont(theme().font("station"))
             made.setFixedHeight(self.height() - 1)
@@ -73,4 +72,5 @@ class Header(QFrame):
         self._machine.setStyleSheet(f"color: {theme().hex('rust')};" if foreign else "")
 
     def take(self, station: str) -> None:
-        self.buttons[station].setChecked(True)
+        for name, made in self.buttons.items():
+            made.setChecked(name == station)

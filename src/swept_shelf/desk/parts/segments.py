@@ -20,7 +20,6 @@ class Segments(QWidget):
         for name in names:
             made = QPushButton(name)
             made.setCheckable(True)
-            made.setAutoExclusive(True)
             made.setAccessibleName(name)
             made.setFont(theme().font("station"))
             made.setStyleSheet(
@@ -35,4 +34,5 @@ class Segments(QWidget):
         self.take(names[0])
 
     def take(self, name: str) -> None:
-        self.buttons[name].setChecked(True)
+        for other, made in self.buttons.items():
+            made.setChecked(other == name)

@@ -1,0 +1,100 @@
+"""Every station in every state: no cut or overlapping text, readable contrast, reachable by keyboard, named."""
+
+from __future__ import annotations
+
+import pytest
+from auditing import audit
+from deskwork import Desk
+from helpers import Job, built
+from kills import under_injection
+
+from swept_shelf.desk.session import STATIONS
+
+SIZES = [(1280, 800, 1.0, False), (1280, 800, 1.0, True), (1024, 700, 1.0, False), (1280, 800, 1.5, True), (1024, 700, 1.5, False)]
+IDS = [f"{w}x{h} at {round(s * 100)} % {'dark' if d else 'light'}" for w, h, s, d in SIZES]
+
+
+@pytest.fixture(scope="module")
+def states(tmp_path_factory):
+    """Machines in the states a desk can meet: untouched, surveyed, with an order half done, carried out, cut off."""
+    base = tmp_path_factory.mktemp("audit")
+    made = {name: built(1).copy(base / name) for name in ("new", "surveyed", "carried", "cut off")}
+    Job(made["surveyed"])
+    carried = Job(made["carried"])
+    run = carried.prepare(carried.order(made["carried"].id("map", "7"), made["carried"].id("quest")))
+    held = next((made["carried"].root / "home").rglob("shaders.bin"))
+    with open(held):
+        carried.carry(run)
+    launcher = made["carried"].root / "usr/local/share/applications/again.desktop"
+    launcher.write_text(f"[Desktop Entry]\nType=Application\nName=Again\nExec={made['carried'].id('map', '7').removeprefix('debian:')} %f\n")
+    carried.clearance()
+    cut = Job(made["cut off"])
+    under_injection(cut.shop.carry_request(cut.prepare(cut.order(made["cut off"].id("map", "7")))), "renameat2", 6)
+    return made
+
+
+@pytest.mark.parametrize(("width", "height", "scale", "dark"), SIZES, ids=IDS)
+@pytest.mark.parametrize("state", ["new", "surveyed", "carried", "cut off"])
+def test_every_station_stands_the_audit(states, qtbot, state, width, height, scale, dark):
+    wrong = []
+    with Desk(states[state], qtbot, (width, height), dark, scale) as desk:
+        for station in STATIONS:
+            desk.window.go(station)
+            desk.settle()
+            wrong += [f"{station}: {w}" for w in audit(desk.window)]
+        if state != "new":
+            wrong += _in_survey(desk)
+        else:
+            desk.session.looking = ("files and folders", 1, 7)
+            desk.session.looking_changed.emit()
+            desk.window.go("Survey")
+            desk.settle()
+            wrong += [f"looking: {w}" for w in audit(desk.window)]
+            desk.session.looking, desk.session.look_problem = None, "/var/lib/dpkg/status: is empty: no package can be listed"
+            desk.session.looking_changed.emit()
+            desk.settle()
+            wrong += [f"failed: {w}" for w in audit(desk.window)]
+            desk.session.look_problem = ""
+    assert wrong == []
+
+
+def _in_survey(desk: Desk) -> list[str]:
+    wrong = []
+    for lens in ("Shelves", "List"):
+        desk.window.go("Survey")
+        desk.window.survey.take_lens(lens)
+        desk.session.set_verdict(desk.machine.id("mail"), "remove")
+        desk.session.set_verdict(desk.machine.id("label"), "remove")
+        desk.session.select(desk.machine.id("desk"))
+        desk.settle()
+        wrong += [f"{lens}: {w}" for w in audit(desk.window)]
+    desk.window.go("Order")
+    desk.settle()
+    wrong += [f"order with questions: {w}" for w in audit(desk.window)]
+    if desk.session.order is not None:
+        desk.session.answer(desk.session.order.settle[0].id, desk.session.order.settle[0].answers[0])
+        desk.settle()
+        wrong += [f"order half settled: {w}" for w in audit(desk.window)]
+    return wrong
+
+
+def test_the_audit_finds_what_it_is_there_to_find(qtbot):
+    """Cut, overlapping, faint, unreachable, nameless: one of each."""
+    from PySide6.QtCore import Qt
+    from PySide6.QtWidgets import QLabel, QPushButton, QWidget
+
+    window = QWidget()
+    window.resize(300, 200)
+    window.setStyleSheet("background: #FFFFFF;")
+    cut, over, faint, nameless = QLabel("much too long for it", window), QLabel("over", window), QLabel("faint", window), QPushButton("", window)
+    cut.setGeometry(0, 0, 30, 20)
+    over.setGeometry(10, 2, 60, 20)
+    faint.setGeometry(0, 60, 100, 20)
+    faint.setStyleSheet("color: #CCCCCC;")
+    nameless.setGeometry(0, 100, 50, 20)
+    nameless.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+    qtbot.addWidget(window)
+    window.show()
+    found = " ".join(audit(window))
+    for word in ("is cut", "overlaps", "contrast", "keyboard", "no accessible name"):
+        assert word in found, (word, found)
