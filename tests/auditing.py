@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 
 from PySide6.QtCore import QPoint, QRect, QRectF, Qt
@@ -41,15 +42,23 @@ def _mapped(widget: QWidget, window: QWidget, rect: QRectF) -> QRectF:
 
 
 def _named_and_reachable(widget: QWidget) -> list[str]:
-    control = isinstance(widget, QAbstractButton | QLineEdit | QAbstractItemView) or (isinstance(widget, Painted))
-    if not control or widget.parent() is None or "qt_" in widget.objectName() or type(widget).__name__ in ("QHeaderView", "QToolButton"):
+    control = isinstance(widget, QAbstractButton | QLineEdit | QAbstractItemView | Painted)
+    if (
+        not control
+        or widget.parent() is None
+        or "qt_" in widget.objectName()
+        or type(widget).__name__ in ("QHeaderView", "QToolButton")
+    ):
         return []
     if isinstance(widget.parent(), QAbstractItemView | QLineEdit):
         return []
     wrong = []
     if not widget.accessibleName():
         wrong.append(f"{type(widget).__name__} has no accessible name")
-    acts = isinstance(widget, QAbstractButton | QLineEdit | QAbstractItemView) or widget.focusPolicy() != Qt.FocusPolicy.NoFocus
+    acts = (
+        isinstance(widget, QAbstractButton | QLineEdit | QAbstractItemView)
+        or widget.focusPolicy() != Qt.FocusPolicy.NoFocus
+    )
     if acts and widget.isEnabled() and not widget.focusPolicy() & Qt.FocusPolicy.TabFocus:
         wrong.append(f"{widget.accessibleName() or type(widget).__name__} is not reached by keyboard")
     return wrong
@@ -60,14 +69,21 @@ def _painted(widget: Painted, window: QWidget, texts: list[tuple[str, QRectF]]) 
     for mark in widget.texts:
         wide = theme().metrics(mark.font).horizontalAdvance(mark.text)
         if not mark.angle:
-            if wide > mark.rect.width() + 1 or mark.rect.right() > widget.width() + 1 or mark.rect.bottom() > widget.height() + 1 or mark.rect.x() < -1:
+            if (
+                wide > mark.rect.width() + 1
+                or mark.rect.right() > widget.width() + 1
+                or mark.rect.bottom() > widget.height() + 1
+                or mark.rect.x() < -1
+            ):
                 wrong.append(f"“{mark.text}” is cut in {widget.accessibleName()}")
             left = mark.rect.x()
             if mark.align & Qt.AlignmentFlag.AlignRight:
                 left = mark.rect.right() - wide
             elif mark.align & Qt.AlignmentFlag.AlignHCenter:
                 left = mark.rect.center().x() - wide / 2
-            shown = QRectF(widget.visibleRegion().boundingRect()).intersected(QRectF(left, mark.rect.y(), wide, mark.rect.height()))
+            shown = QRectF(widget.visibleRegion().boundingRect()).intersected(
+                QRectF(left, mark.rect.y(), wide, mark.rect.height())
+            )
             if not shown.isEmpty():
                 texts.append((mark.text, _mapped(widget, window, shown)))
         if contrast(theme().color(mark.color), theme().color(mark.background)) < LEAST:
@@ -79,7 +95,7 @@ def _standing(widget: Painted) -> list[str]:
     """Turned texts: neighbours must keep a line's distance across their direction."""
     turned = [m for m in widget.texts if m.angle]
     wrong = []
-    for a, b in zip(turned, turned[1:], strict=False):
+    for a, b in itertools.pairwise(turned):
         across = abs(b.rect.x() - a.rect.x()) * math.sin(math.radians(abs(a.angle)))
         if across < QFontMetricsF(theme().font(a.font)).ascent() * 0.8:
             wrong.append(f"“{a.text}” overlaps “{b.text}”")
@@ -142,7 +158,11 @@ def _table(table: RowTable) -> list[str]:
         if right:
             for row in table.rows.rows[:200]:
                 cell = row.cells[column] if column < len(row.cells) else None
-                if cell and cell.text and theme().metrics(cell.font).horizontalAdvance(cell.text) > table.columnWidth(column) - 14:
+                if (
+                    cell
+                    and cell.text
+                    and theme().metrics(cell.font).horizontalAdvance(cell.text) > table.columnWidth(column) - 14
+                ):
                     wrong.append(f"“{cell.text}” is cut in {table.accessibleName()}")
     return wrong
 
@@ -160,7 +180,12 @@ def _overlaps(texts: list[tuple[str, QRectF]]) -> list[str]:
 def _contrast_on(image: QImage, widget: QWidget, window: QWidget, ink: QColor, text: str) -> list[str]:
     """Contrast of the ink against the ground really painted there (its most frequent colour)."""
     rect = QRect(widget.mapTo(window, QPoint(0, 0)), widget.size()).intersected(image.rect())
-    rect = rect.intersected(QRect(widget.mapTo(window, widget.visibleRegion().boundingRect().topLeft()), widget.visibleRegion().boundingRect().size()))
+    rect = rect.intersected(
+        QRect(
+            widget.mapTo(window, widget.visibleRegion().boundingRect().topLeft()),
+            widget.visibleRegion().boundingRect().size(),
+        )
+    )
     counts: dict[int, int] = {}
     for y in range(rect.top(), rect.bottom(), 2):
         for x in range(rect.left(), rect.right(), 2):

@@ -15,6 +15,7 @@ os.environ.pop("PYTHONDONTWRITEBYTECODE", None)
 sys.path.insert(0, str(Path(__file__).parent))
 
 import pytest  # noqa: E402
+
 from helpers import Job, MadeUp, built  # noqa: E402
 
 

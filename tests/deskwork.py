@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from helpers import MadeUp
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QPushButton, QWidget
 
+from helpers import MadeUp
 from swept_shelf.desk.session import Session
 from swept_shelf.desk.theme import set_theme
 from swept_shelf.desk.window import Window
@@ -16,12 +16,14 @@ from swept_shelf.workshop import Workshop
 
 
 class Desk:
-    def __init__(self, machine: MadeUp, qtbot, size: tuple[int, int] = (1280, 800), dark: bool = False, scale: float = 1.0) -> None:
+    def __init__(
+        self, machine: MadeUp, qtbot, size: tuple[int, int] = (1280, 800), dark: bool = False, scale: float = 1.0
+    ) -> None:
         set_theme(dark, scale)
         self.machine = machine
         self._qtbot = qtbot
         self.session = Session(Workshop(str(machine.folder)))
-        self.window = Window(self.session)
+        self.window = Window().furnish(self.session)
         self.window.resize(*size)
 
     def __enter__(self) -> Desk:

@@ -25,7 +25,13 @@ from swept_shelf.worker.client import run_worker
 from swept_shelf.workshop import Surveyed, Workshop
 
 # What put back cannot restore (docs/put-back.md): the registry's own logs, backups, locks and file times.
-EXCUSED = ("/var/lib/dpkg/status-old", "/var/lib/dpkg/lock", "/var/lib/dpkg/lock-frontend", "/var/lib/dpkg/triggers/Lock", "/var/log/dpkg.log")
+EXCUSED = (
+    "/var/lib/dpkg/status-old",
+    "/var/lib/dpkg/lock",
+    "/var/lib/dpkg/lock-frontend",
+    "/var/lib/dpkg/triggers/Lock",
+    "/var/log/dpkg.log",
+)
 EXCUSED_TIMES = ("/var/lib/dpkg", "/var/lib/dpkg/info", "/var/lib/dpkg/updates", "/var/lib/dpkg/triggers", "/var/lib/dpkg/status",
                  "/var/lib/dpkg/triggers/Unincorp", "/var/lib/dpkg/triggers/File", "/var/lib/apt/extended_states", "/var/log")  # fmt: skip
 
@@ -197,7 +203,9 @@ def open_to_all(folder: Path) -> None:
 
 def cli(*arguments: str, **more: Any) -> subprocess.CompletedProcess[str]:
     """The command line as a person calls it."""
-    return subprocess.run([sys.executable, "-m", "swept_shelf", *arguments], capture_output=True, text=True, timeout=120, **more)
+    return subprocess.run(
+        [sys.executable, "-m", "swept_shelf", *arguments], capture_output=True, text=True, timeout=120, **more
+    )
 
 
 def dpkg_status(machine: MadeUp, name: str) -> str:

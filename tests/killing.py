@@ -10,7 +10,6 @@ from pathlib import Path
 
 from helpers import Job, MadeUp, built, differences, picture
 from kills import CALLS, fresh, under_injection, wait_for_orphans
-
 from swept_shelf.core.carry.journal import check, read_journal
 from swept_shelf.core.carry.run import Run, open_run
 from swept_shelf.worker.client import run_worker
@@ -39,7 +38,6 @@ class Bench:
         self.carried = fresh(folder / "m", folder / "carried")
         job.empty()
         self.emptied = picture(self.machine.root, shelf=True)
-
 
     def at(self, stage: Path) -> tuple[Job, Run]:
         fresh(stage, self.folder / "m")

@@ -51,5 +51,3 @@ def fresh(source: Path, to: Path) -> Path:
         shutil.rmtree(to)
     subprocess.run(["cp", "-a", str(source), str(to)], check=True)
     return to
-
-

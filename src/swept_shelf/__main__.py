@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import sys
-
 
 def main() -> None:
     from swept_shelf.cli.main import cli
@@ -12,4 +10,4 @@ def main() -> None:
 
 
 if __name__ == "__main__":
-    sys.exit(main())
+    main()

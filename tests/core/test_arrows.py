@@ -12,7 +12,11 @@ import pytest
 SOURCE = Path(__file__).parents[2] / "src" / "swept_shelf"
 ABOVE = ["documents", "machine", "tree", "registries", "applications", "references", "belongings", "use", "survey", "orders",
          "carry", "clearance"]  # fmt: skip
-ONLY = {"ledger": {"documents", "ledger"}, "reports": {"documents", "reports"}, "demo": {"documents", "machine", "demo"}}
+ONLY = {
+    "ledger": {"documents", "ledger"},
+    "reports": {"documents", "reports"},
+    "demo": {"documents", "machine", "demo"},
+}
 MODULES = sorted((SOURCE / "core").rglob("*.py"))
 
 
@@ -43,7 +47,9 @@ def test_core_imports_only_what_stands_above(path):
 def test_the_worker_imports_neither_desk_nor_command_line_nor_ledger():
     for path in (SOURCE / "worker").glob("*.py"):
         for name in imported(path):
-            assert not name.startswith(("swept_shelf.desk", "swept_shelf.cli", "swept_shelf.core.ledger", "swept_shelf.workshop", "sqlalchemy")), path
+            assert not name.startswith(
+                ("swept_shelf.desk", "swept_shelf.cli", "swept_shelf.core.ledger", "swept_shelf.workshop", "sqlalchemy")
+            ), path
     code = "import sys, swept_shelf.worker.looking, swept_shelf.worker.carrying, swept_shelf.core.survey, swept_shelf.core.clearance;" \
            "print([m for m in sys.modules if m.split('.')[0] in ('sqlalchemy', 'PySide6', 'click')])"  # fmt: skip
     assert subprocess.run([sys.executable, "-c", code], capture_output=True, text=True).stdout.strip() == "[]"

@@ -8,9 +8,9 @@ import subprocess
 from pathlib import Path
 
 import pytest
+
 from helpers import Job, MadeUp, built, differences, dpkg_status, picture
 from kills import under_injection
-
 from swept_shelf.core.carry.run import open_run, records_of
 from swept_shelf.core.documents.errors import Changed, Interrupted, Refused
 from swept_shelf.core.documents.order import Order
@@ -24,7 +24,11 @@ def skipped(run) -> dict[str, str]:
 
 
 def path_of(job: Job, id: str, kind: str) -> str:
-    return next(b.path for b in job.app(id).belongings if b.kind == kind and b.ticked and b.path.startswith("/home") and not b.except_)
+    return next(
+        b.path
+        for b in job.app(id).belongings
+        if b.kind == kind and b.ticked and b.path.startswith("/home") and not b.except_
+    )
 
 
 # -- orders are checked ---------------------------------------------------------------------------------------
@@ -76,7 +80,13 @@ def test_what_must_be_settled_is_asked_and_an_unsettled_order_is_refused(job):
 
 def test_what_several_lines_free_together_comes_back_once(job):
     """The picture library stays while one of its users stays, and goes once with the last."""
-    users = [job.machine.id("scan", "4"), job.machine.id("scan", "2"), job.machine.id("match"), job.machine.id("label"), job.machine.id("desk")]
+    users = [
+        job.machine.id("scan", "4"),
+        job.machine.id("scan", "2"),
+        job.machine.id("match"),
+        job.machine.id("label"),
+        job.machine.id("desk"),
+    ]
     answers = {f"needed_by:{job.machine.id('label')}": "remove_both", f"personal:{job.machine.id('desk')}": "they_stay"}
     alone = job.order(users[0])
     assert "libawn1" not in alone.packages
@@ -226,7 +236,10 @@ def test_put_back_never_overwrites_anything_newer(job):
     assert {w["path"]: w["why"] for w in result["why"]}[cache] == "something newer stands there; it was not overwritten"
     assert new.read_text() == "newer" and bookmarks.read_text() == "file:///tmp newer\n"
     assert result["left"] == 2
-    assert {s.manifest["path"] for s in job.shop.waiting() if s.waiting} == {cache, "/" + str(bookmarks.relative_to(job.machine.root))}
+    assert {s.manifest["path"] for s in job.shop.waiting() if s.waiting} == {
+        cache,
+        "/" + str(bookmarks.relative_to(job.machine.root)),
+    }
 
 
 def test_put_back_works_from_the_shelf_alone(job):
@@ -315,7 +328,11 @@ def test_a_full_disk_refuses_the_run_before_anything_changes(tmp_path):
     """A real file system with not one byte free (tmpfs in a namespace of its own)."""
     source, place = built(1).copy(tmp_path / "machine"), tmp_path / "small"
     place.mkdir()
-    size = int(subprocess.run(["du", "-s", "-B4096", "--apparent-size", str(source.folder)], capture_output=True, text=True).stdout.split()[0])
+    size = int(
+        subprocess.run(
+            ["du", "-s", "-B4096", "--apparent-size", str(source.folder)], capture_output=True, text=True
+        ).stdout.split()[0]
+    )
     script = f"""
 import os, shutil, subprocess, sys
 sys.path.insert(0, {str(Path(__file__).parents[1])!r})
@@ -350,7 +367,7 @@ print("same", picture(Path("{place}/m/root"), shelf=True) == before)
 """
     import sys
 
-    mount = f"mount -t tmpfs -o size={size * 4096 + (24 << 20)} tmpfs {place} && exec {sys.executable} -c \"$0\""
+    mount = f'mount -t tmpfs -o size={size * 4096 + (24 << 20)} tmpfs {place} && exec {sys.executable} -c "$0"'
     flags = ["--mount"] if os.geteuid() == 0 else ["--mount", "--map-root-user"]
     done = subprocess.run(["unshare", *flags, "sh", "-c", mount, script], capture_output=True, text=True)
     assert "free 0" in done.stdout and "same True" in done.stdout, done

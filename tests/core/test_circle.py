@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import pytest
-from helpers import Job, built, differences, dpkg_status, picture
 
+from helpers import Job, built, differences, dpkg_status, picture
 from swept_shelf.core.carry.journal import check, read_journal
 from swept_shelf.core.carry.run import records_of
 from swept_shelf.core.documents.clearance import BUILT_FAMILIES
@@ -32,7 +32,15 @@ def circle(request, tmp_path_factory):
 def test_the_removed_application_has_belongings_and_references_of_every_kind(circle):
     app = circle["job"].app(circle["hero"])
     assert {b.kind for b in app.belongings} == {"program", "support", "preferences", "cache", "state", "log"}
-    assert {r.family for r in app.references} == {"startup", "launchers", "schedules", "file_types", "shell", "services", "recents"}
+    assert {r.family for r in app.references} == {
+        "startup",
+        "launchers",
+        "schedules",
+        "file_types",
+        "shell",
+        "services",
+        "recents",
+    }
 
 
 def test_every_belonging_that_is_its_alone_was_found(circle):
@@ -43,7 +51,11 @@ def test_every_belonging_that_is_its_alone_was_found(circle):
 def test_nothing_of_it_is_left_in_the_root(circle):
     truth, name = circle["machine"].truth, circle["hero"].removeprefix("debian:")
     kept = truth["personal"] + truth["shared"] + truth["decoys"] + truth["others"]
-    left = [p for p in circle["gone"] if name in p and not p.startswith("/var/lib/dpkg") and not any(p.startswith(k) or k.startswith(p) for k in kept)]
+    left = [
+        p
+        for p in circle["gone"]
+        if name in p and not p.startswith("/var/lib/dpkg") and not any(p.startswith(k) or k.startswith(p) for k in kept)
+    ]
     assert [p for p in left if f"{name}er" not in p] == []
     assert dpkg_status(circle["machine"], name) == "installed"  # after putting back
     assert any(name in p for p in circle["on_shelf"] if ".swept-shelf" in p)

@@ -5,6 +5,7 @@ Here a sample of the points; `make test-kill` goes through all of them."""
 from __future__ import annotations
 
 import pytest
+
 from killing import Bench, points
 
 SAMPLE = 11

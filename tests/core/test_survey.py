@@ -9,8 +9,8 @@ import subprocess
 from datetime import timedelta
 
 import pytest
-from helpers import Job, as_user, built, open_to_all, picture
 
+from helpers import Job, as_user, built, open_to_all, picture
 from swept_shelf.core.belongings.personal import personal_parts
 from swept_shelf.core.documents.survey import Sign
 from swept_shelf.core.documents.times import from_ns
@@ -117,7 +117,10 @@ def test_a_second_survey_judges_as_the_first(looked):
 
 def test_signs_may_come_in_any_order_and_one_more_never_lowers_certainty():
     now = from_ns(1_700_000_000 * 10**9)
-    signs = [Sign("a", now - timedelta(days=d), None, p, f"/{d}", t) for d, p, t in ((3, "x", "good"), (40, "y", "good"), (3.5, "", "weak"))]
+    signs = [
+        Sign("a", now - timedelta(days=d), None, p, f"/{d}", t)
+        for d, p, t in ((3, "x", "good"), (40, "y", "good"), (3.5, "", "weak"))
+    ]
     forward, backward = judge(signs, ["a"], False, now), judge(signs[::-1], ["a"], False, now)
     assert forward == backward and forward.person == "x"
     rank = ("", "barely", "fairly", "sure")

@@ -3,14 +3,20 @@
 from __future__ import annotations
 
 import pytest
+
 from auditing import audit
 from deskwork import Desk
 from helpers import Job, built
 from kills import under_injection
+from swept_shelf.desk.names import STATIONS
 
-from swept_shelf.desk.session import STATIONS
-
-SIZES = [(1280, 800, 1.0, False), (1280, 800, 1.0, True), (1024, 700, 1.0, False), (1280, 800, 1.5, True), (1024, 700, 1.5, False)]
+SIZES = [
+    (1280, 800, 1.0, False),
+    (1280, 800, 1.0, True),
+    (1024, 700, 1.0, False),
+    (1280, 800, 1.5, True),
+    (1024, 700, 1.5, False),
+]
 IDS = [f"{w}x{h} at {round(s * 100)} % {'dark' if d else 'light'}" for w, h, s, d in SIZES]
 
 
@@ -26,7 +32,9 @@ def states(tmp_path_factory):
     with open(held):
         carried.carry(run)
     launcher = made["carried"].root / "usr/local/share/applications/again.desktop"
-    launcher.write_text(f"[Desktop Entry]\nType=Application\nName=Again\nExec={made['carried'].id('map', '7').removeprefix('debian:')} %f\n")
+    launcher.write_text(
+        f"[Desktop Entry]\nType=Application\nName=Again\nExec={made['carried'].id('map', '7').removeprefix('debian:')} %f\n"
+    )
     carried.clearance()
     cut = Job(made["cut off"])
     under_injection(cut.shop.carry_request(cut.prepare(cut.order(made["cut off"].id("map", "7")))), "renameat2", 6)
@@ -50,7 +58,10 @@ def test_every_station_stands_the_audit(states, qtbot, state, width, height, sca
             desk.window.go("Survey")
             desk.settle()
             wrong += [f"looking: {w}" for w in audit(desk.window)]
-            desk.session.looking, desk.session.look_problem = None, "/var/lib/dpkg/status: is empty: no package can be listed"
+            desk.session.looking, desk.session.look_problem = (
+                None,
+                "/var/lib/dpkg/status: is empty: no package can be listed",
+            )
             desk.session.looking_changed.emit()
             desk.settle()
             wrong += [f"failed: {w}" for w in audit(desk.window)]
@@ -86,7 +97,12 @@ def test_the_audit_finds_what_it_is_there_to_find(qtbot):
     window = QWidget()
     window.resize(300, 200)
     window.setStyleSheet("background: #FFFFFF;")
-    cut, over, faint, nameless = QLabel("much too long for it", window), QLabel("over", window), QLabel("faint", window), QPushButton("", window)
+    cut, over, faint, nameless = (
+        QLabel("much too long for it", window),
+        QLabel("over", window),
+        QLabel("faint", window),
+        QPushButton("", window),
+    )
     cut.setGeometry(0, 0, 30, 20)
     over.setGeometry(10, 2, 60, 20)
     faint.setGeometry(0, 60, 100, 20)

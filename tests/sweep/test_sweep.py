@@ -5,6 +5,7 @@ from __future__ import annotations
 import sys
 
 import pytest
+
 from killing import Bench, points
 from kills import CALLS
 

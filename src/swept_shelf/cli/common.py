@@ -37,7 +37,8 @@ def with_workshop(command: Callable[..., Any]) -> Callable[..., Any]:
     @click.option("--ledger", default=None, metavar="FILE", help="The ledger.")
     @click.pass_context
     @functools.wraps(command)
-    def wrapped(ctx: click.Context, *args: Any, root: str | None, ledger: str | None, **kwargs: Any) -> Any:
+    def wrapped(ctx: click.Context, /, *args: Any, **kwargs: Any) -> Any:
+        root, ledger = kwargs.pop("root"), kwargs.pop("ledger")
         above = ctx.parent.params if ctx.parent else {}
         shop = Workshop(root or above.get("root") or "/", ledger or above.get("ledger"))
         return command(shop, *args, **kwargs)

@@ -8,27 +8,41 @@ import sys
 from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QApplication
 
-from swept_shelf.desk.session import Session
+from swept_shelf.core.documents.errors import SweptShelfError
 from swept_shelf.desk.window import Window
-from swept_shelf.workshop import Workshop
 
 
 def run_desk(root: str, ledger: str | None, arguments: list[str]) -> int:
-    """Raises our own errors before a window exists; returns the exit status."""
-    shop = Workshop(root, ledger)
+    """Raises our own errors (no such root, no ledger) after taking the window down; returns the exit status."""
     app = QApplication.instance() or QApplication(arguments or sys.argv[:1])
     assert isinstance(app, QApplication)
     app.setApplicationName("Swept Shelf")
     app.setDesktopFileName("swept-shelf")
     signal.signal(signal.SIGINT, signal.SIG_DFL)
-    session = Session(shop)
-    window = Window(session)
+    window = Window()
     window.show()
+    failed: list[SweptShelfError] = []
 
     def begin() -> None:
-        session.open()
-        if session.survey is None and session.run_state not in ("working", "interrupted"):
-            session.take_survey()
+        try:
+            _furnish(window, root, ledger)
+        except SweptShelfError as error:
+            failed.append(error)
+            app.exit(2)
 
     QTimer.singleShot(0, begin)
-    return app.exec()
+    status = app.exec()
+    if failed:
+        raise failed[0]
+    return status
+
+
+def _furnish(window: Window, root: str, ledger: str | None) -> None:
+    from swept_shelf.desk.session import Session
+    from swept_shelf.workshop import Workshop
+
+    session = Session(Workshop(root, ledger))
+    window.furnish(session)
+    session.open()
+    if session.survey is None and session.run_state not in ("working", "interrupted"):
+        session.take_survey()

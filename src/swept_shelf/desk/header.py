@@ -5,8 +5,8 @@ from __future__ import annotations
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout
 
+from swept_shelf.desk.names import STATIONS
 from swept_shelf.desk.parts.labels import Elided
-from swept_shelf.desk.session import STATIONS
 from swept_shelf.desk.theme import theme
 
 

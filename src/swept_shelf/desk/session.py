@@ -24,8 +24,6 @@ from swept_shelf.desk.carrier_process import CarrierProcess
 from swept_shelf.desk.worker_process import WorkerProcess
 from swept_shelf.workshop import Surveyed, Workshop
 
-STATIONS = ("Survey", "Order", "Carry out", "Clearance", "Ledger")
-
 
 class Session(QObject):
     """One machine, one ledger, one selection, one order in the making."""

@@ -1,8 +1,11 @@
-"""The desk's one window: header, five stations, and a line at the foot for what was done."""
+"""The desk's one window: header, five stations, and a line at the foot for what was done.
+
+It is shown empty first and furnished when the ledger is open: what is heavy is imported behind the first picture."""
 
 from __future__ import annotations
 
 import os
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QTimer
 from PySide6.QtGui import QCloseEvent
@@ -11,33 +14,22 @@ from PySide6.QtWidgets import QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 from swept_shelf.core.documents.sizes import plural
 from swept_shelf.core.documents.times import clock
 from swept_shelf.desk.header import Header
+from swept_shelf.desk.names import STATIONS
 from swept_shelf.desk.parts.labels import label
-from swept_shelf.desk.session import STATIONS, Session
-from swept_shelf.desk.stations.carry import CarryStation
-from swept_shelf.desk.stations.clearance import ClearanceStation
-from swept_shelf.desk.stations.ledger import LedgerStation
-from swept_shelf.desk.stations.order import OrderStation
-from swept_shelf.desk.survey.station import SurveyStation
 from swept_shelf.desk.theme import style_sheet, theme
+
+if TYPE_CHECKING:
+    from swept_shelf.desk.session import Session
 
 
 class Window(QMainWindow):
-    def __init__(self, session: Session) -> None:
+    session: Session
+
+    def __init__(self) -> None:
         super().__init__()
-        self.session = session
-        self.setWindowTitle(f"{session.shop.machine.name} · Swept Shelf")
+        self.setWindowTitle("Swept Shelf")
         self.setMinimumSize(1024, 640)
         self.resize(1280, 800)
-        self._build()
-        session.station_wanted.connect(self.go)
-        session.said.connect(self.say)
-        for signal in (session.surveyed_changed, session.run_changed, session.ledger_changed, session.looking_changed):
-            signal.connect(self._show_header)
-        self._quiet = QTimer(self)
-        self._quiet.setSingleShot(True)
-        self._quiet.timeout.connect(lambda: self.foot.setVisible(False))
-
-    def _build(self) -> None:
         self.setStyleSheet(style_sheet(theme()))
         desk = QWidget()
         desk.setObjectName("desk")
@@ -47,31 +39,54 @@ class Window(QMainWindow):
         self.header = Header()
         outer.addWidget(self.header)
         self.stations = QStackedWidget()
-        self.survey, self.order, self.carry = (
-            SurveyStation(self.session),
-            OrderStation(self.session),
-            CarryStation(self.session),
-        )
-        self.clearance, self.ledger = ClearanceStation(self.session), LedgerStation(self.session)
-        for station in (self.survey, self.order, self.carry, self.clearance, self.ledger):
-            self.stations.addWidget(station)
+        opening = label("Opening the ledger.", second=True)
+        opening.setContentsMargins(24, 24, 24, 24)
+        self.stations.addWidget(opening)
         outer.addWidget(self.stations, 1)
         self.foot = label("", "small", wrap=True)
         self.foot.setContentsMargins(24, 4, 24, 6)
         self.foot.setVisible(False)
         outer.addWidget(self.foot)
         self.setCentralWidget(desk)
-        self.header.station_chosen.connect(self.go)
         self.header.take(STATIONS[0])
-        self.survey.shelves.setFocus()
+        self._quiet = QTimer(self)
+        self._quiet.setSingleShot(True)
+        self._quiet.timeout.connect(lambda: self.foot.setVisible(False))
+
+    def furnish(self, session: Session) -> Window:
+        """Put the stations in, for this session."""
+        from swept_shelf.desk.stations.carry import CarryStation
+        from swept_shelf.desk.stations.clearance import ClearanceStation
+        from swept_shelf.desk.stations.ledger import LedgerStation
+        from swept_shelf.desk.stations.order import OrderStation
+        from swept_shelf.desk.survey.station import SurveyStation
+
+        self.session = session
+        self.setWindowTitle(f"{session.shop.machine.name} · Swept Shelf")
+        self.survey, self.order, self.carry = SurveyStation(session), OrderStation(session), CarryStation(session)
+        self.clearance, self.ledger = ClearanceStation(session), LedgerStation(session)
+        opening = self.stations.widget(0)
+        for station in (self.survey, self.order, self.carry, self.clearance, self.ledger):
+            self.stations.addWidget(station)
+        if opening is not None:
+            self.stations.removeWidget(opening)
+            opening.deleteLater()
+        self.header.station_chosen.connect(self.go)
+        session.station_wanted.connect(self.go)
+        session.said.connect(self.say)
+        for signal in (session.surveyed_changed, session.run_changed, session.ledger_changed, session.looking_changed):
+            signal.connect(self._show_header)
         self._show_header()
+        self.go(STATIONS[0])
+        return self
 
     def go(self, station: str) -> None:
+        """Take a station, with the keyboard in its middle; Order is rehearsed when it was not yet."""
         self.header.take(station)
         self.stations.setCurrentIndex(STATIONS.index(station))
-        first = {"Survey": self.survey.shelves if self.survey.lens_pages.currentIndex() == 0 else self.survey.list, "Order": self.order.table,
-                 "Carry out": self.carry.table, "Clearance": self.clearance.matrix, "Ledger": self.ledger.table}  # fmt: skip
-        first[station].setFocus()
+        lens = self.survey.shelves if self.survey.lens_pages.currentIndex() == 0 else self.survey.list
+        middles = (lens, self.order.table, self.carry.table, self.clearance.matrix, self.ledger.table)
+        middles[STATIONS.index(station)].setFocus()
         if station == "Order" and self.session.rehearsal is None:
             self.session.rehearse()
 
@@ -86,14 +101,24 @@ class Window(QMainWindow):
         if s.visit is not None:
             parts.append(f"Visit {s.visit.number}")
         if s.survey is not None:
-            parts += [f"surveyed {clock(s.survey.surveyed_at)}", plural(len(s.survey.applications), "application"),
-                      plural(sum(p.uid >= 1000 for p in s.survey.people), "person", "people")]  # fmt: skip
+            people = sum(p.uid >= 1000 for p in s.survey.people)
+            parts += [
+                f"surveyed {clock(s.survey.surveyed_at)}",
+                plural(len(s.survey.applications), "application"),
+                plural(people, "person", "people"),
+            ]
         if s.run_state == "working" and s.run is not None:
             parts = [f"order {s.run.order.id}", "carrying out"]
         rights = "administrator" if os.geteuid() == 0 else "looking needs no password"
-        self.header.show_machine(machine.name, " · ".join(parts) or "not looked at yet", "this computer" if machine.live else machine.root,
-                                 rights if machine.live else "another root than this computer’s", not machine.live)  # fmt: skip
+        self.header.show_machine(
+            machine.name,
+            " · ".join(parts) or "not looked at yet",
+            "this computer" if machine.live else machine.root,
+            rights if machine.live else "another root than this computer’s",
+            not machine.live,
+        )
 
     def closeEvent(self, event: QCloseEvent) -> None:
-        self.session.close()
+        if hasattr(self, "session"):
+            self.session.close()
         super().closeEvent(event)

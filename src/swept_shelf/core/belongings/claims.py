@@ -91,14 +91,14 @@ def claim_places(places: list[Place], tree: Tree, people: list[Person], names: d
                 inner[place.path][exact if exact in tree else ""].append((id, told))
     for top, parts in inner.items():
         whole = {id for id, _ in parts.get("", ())}
-        everyone = {id for told in parts.values() for id, _ in told} | {c.id for c in claims.get(top, ())}
+        everyone = {id for rows in parts.values() for id, _ in rows} | {c.id for c in claims.get(top, ())}
         if len(everyone) == 1:
-            for told in parts.values():
-                for id, d in told:
+            for rows in parts.values():
+                for id, d in rows:
                     _add(claims[top], id, d, top)
             continue
-        for path, told in parts.items():
-            for id, d in told:
+        for path, rows in parts.items():
+            for id, d in rows:
                 _add(claims[path or top], id, d, path or top)
         for id in everyone - whole - {c.id for c in claims.get(top, ())}:
             claims[top].append(Claim(id, "matched", "keeps a part of it", [Proof("matched", top)]))

@@ -87,24 +87,24 @@ def declared_places(machine: Machine, tree: Tree, app: Known, files: list[str]) 
         except CouldNotRead:
             continue
         left -= len(data)
-        for match in _matches(_HOME, data, (b".config/", b".cache/", b".local/s")):
-            place = match[2].decode("ascii", "ignore").rstrip(". ")
+        for hit in _matches(_HOME, data, (b".config/", b".cache/", b".local/s")):
+            place = hit[2].decode("ascii", "ignore").rstrip(". ")
             if not is_common(place.split("/")[0], False):
-                folder = match[1].decode()
+                folder = hit[1].decode()
                 yield Declared(
                     f".{folder}/{place}",
                     path,
-                    data.count(b"\n", 0, match.start()) + 1,
-                    match[0].decode("ascii", "replace"),
+                    data.count(b"\n", 0, hit.start()) + 1,
+                    hit[0].decode("ascii", "replace"),
                 )
-        for match in _matches(_SYSTEM, data, (b"/var/",)):
-            place = match[2].decode("ascii", "ignore")
+        for hit in _matches(_SYSTEM, data, (b"/var/",)):
+            place = hit[2].decode("ascii", "ignore")
             if not is_common(place, True):
                 yield Declared(
-                    f"/var/{match[1].decode()}/{place}",
+                    f"/var/{hit[1].decode()}/{place}",
                     path,
-                    data.count(b"\n", 0, match.start()) + 1,
-                    match[0].decode(),
+                    data.count(b"\n", 0, hit.start()) + 1,
+                    hit[0].decode(),
                 )
 
 

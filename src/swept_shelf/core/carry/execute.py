@@ -136,7 +136,7 @@ class _Carrier:
         try:
             more = self._do(number, op)
         except (SweptShelfError, OSError) as error:
-            words = error.strerror or str(error) if isinstance(error, OSError) else str(error)
+            words = _words(error, getattr(op, "path", ""))
             if isinstance(error, Changed) or isinstance(op, KeepOriginal | RemovePackages):
                 self._stopped[op.line] = f"the line stopped at operation {number}"
             self._skipped.add(op.line)
@@ -280,3 +280,10 @@ class _Carrier:
             raise CouldNotRead(
                 f"a file in it is held open by process {pid} ({name})", inside if within(inside, path) else path
             )
+
+
+def _words(error: SweptShelfError | OSError, path: str) -> str:
+    """The reason; with its place where that is not the operation's own."""
+    if isinstance(error, OSError):
+        return error.strerror or str(error)
+    return error.reason if error.path == path else str(error)

@@ -120,7 +120,8 @@ class _Looker:
                 for p, owners in index.listed_by(line.packages).items()
                 if owners <= gone and not p.startswith(debian.ADMIN)
             ]
-        found, hidden = [], 0
+        found: list[Finding] = []
+        hidden = 0
         for path in [*moved, *own]:
             try:
                 status = self._machine.lstat(path)
@@ -164,7 +165,7 @@ class _Looker:
         before, after = [], []
         if r.line:
             try:
-                lines = self._machine.read_text(r.path).split("\n")
+                lines = self._machine.read_text(r.path).removesuffix("\n").split("\n")
                 before, after = lines[max(0, r.line - 2) : r.line - 1], lines[r.line : r.line + 1]
             except CouldNotRead:
                 pass

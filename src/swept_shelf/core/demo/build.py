@@ -177,9 +177,9 @@ def _set_times(root: Path, yard: Yard, specs: list[Spec], now: datetime) -> None
         os.utime(target, (at.timestamp(), at.timestamp()))
     for folder, inner, _ in os.walk(root, topdown=False):
         for name in inner:
-            path = Path(folder) / name
-            if not path.is_symlink():
+            place = Path(folder) / name
+            if not place.is_symlink():
                 newest = max(
-                    (p.lstat().st_mtime for p in path.iterdir()), default=(now - timedelta(days=400)).timestamp()
+                    (p.lstat().st_mtime for p in place.iterdir()), default=(now - timedelta(days=400)).timestamp()
                 )
-                os.utime(path, (newest, newest))
+                os.utime(place, (newest, newest))

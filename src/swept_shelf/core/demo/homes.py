@@ -185,8 +185,8 @@ def _others(y: Yard, n: Names) -> None:
     y.size(f"/home/{anna}/.local/share/{p('match')}/model.bin", 10 * MB, 160)
     y.text(f"/home/{cora}/.config/{p('folder')}/order.ini", "by=family\n", 12)
     y.size(f"/home/{cora}/.local/share/{p('sync')}/notes.idx", 3 * MB, 8)
-    for role, days in (("small_a", 2), ("small_b", 33), ("small_c", 150), ("small_d", 290), ("list", 0.1), ("key", 6)):
-        y.text(f"/home/{cora}/.config/{p(role)}.conf", "seen=1\n", days)
+    for role, seen in (("small_a", 2), ("small_b", 33), ("small_c", 150), ("small_d", 290), ("list", 0.1), ("key", 6)):
+        y.text(f"/home/{cora}/.config/{p(role)}.conf", "seen=1\n", seen)
     y.text(f"/home/{anna}/.config/{p('count')}rc", "unit=sheet\n", 25)
     y.text(f"/home/{bert}/.config/{n.package('map')}7er/sizes.ini", "a3=1\n", 90)
     # A folder that is a link to elsewhere: never followed, never carried along.

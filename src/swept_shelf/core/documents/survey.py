@@ -337,7 +337,8 @@ class Survey:
     not_read: list[NotRead]
 
     def find(self, line: str) -> Application | LeftBehind | None:
-        for entry in (*self.applications, *self.left_behind):
+        entries: list[Application | LeftBehind] = [*self.applications, *self.left_behind]
+        for entry in entries:
             if entry.id == line:
                 return entry
         return None

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import functools
 import json
 from typing import Any, TypeVar
 
@@ -16,11 +15,16 @@ T = TypeVar("T")
 RENAMED = {"from_": "from", "except_": "except"}
 
 
-@functools.cache
-def _adapter(kind: type[Any]) -> Any:
-    from pydantic import TypeAdapter
+_adapters: dict[Any, Any] = {}
 
-    return TypeAdapter(kind)
+
+def _adapter(kind: Any) -> Any:
+    """The checker for a type, made once; pydantic is imported when first needed."""
+    if kind not in _adapters:
+        from pydantic import TypeAdapter
+
+        _adapters[kind] = TypeAdapter(kind)
+    return _adapters[kind]
 
 
 def _rename(value: Any, names: dict[str, str]) -> Any:

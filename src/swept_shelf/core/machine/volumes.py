@@ -70,6 +70,8 @@ def _mounts(machine: Machine) -> list[tuple[str, str, str, str]]:
             point = re.sub(r"\\([0-7]{3})", lambda m: chr(int(m[1], 8)), parts[4])
             rows.append((point, tail[1], tail[0], parts[5]))
     above = [r for r in rows if within(machine.root, r[0])]
+    if not above:
+        above = [("/", "", "", "")]
     top = max(enumerate(above), key=lambda r: (len(r[1][0]), r[0]))[1]
     inside = [(p if machine.live else p[len(machine.root) :], d, k, o) for p, d, k, o in rows
               if p != machine.root and within(p, machine.root)]  # fmt: skip

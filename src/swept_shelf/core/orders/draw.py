@@ -6,17 +6,18 @@ from collections import defaultdict
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from datetime import datetime
+from typing import cast
 
 from swept_shelf.core.applications.graph import Graph, graph_from_rows
 from swept_shelf.core.documents.errors import Refused
 from swept_shelf.core.documents.order import (
-    ORDER_FORMAT,
     ORDER_VERSION,
     Order,
     OrderLine,
     OrderMachine,
     OrderSurvey,
     Settle,
+    Verdict,
     order_comes_back,
 )  # fmt: skip
 from swept_shelf.core.documents.paths import within
@@ -67,6 +68,7 @@ def draw_order(survey: Survey, digest: str, index: Index, choice: Choice, id: st
             if isinstance(entry, Application) and verdict == "remove"
             else []
         )
+        name = f"left by {entry.name}" if isinstance(entry, LeftBehind) else entry.name
         alone = Returns(index, survey)
         alone.packages([p for p in packages if p in gone])
         for b in entry.belongings:
@@ -74,9 +76,11 @@ def draw_order(survey: Survey, digest: str, index: Index, choice: Choice, id: st
                 back.tick(b, set(ticks))
                 alone.tick(b, set(ticks))
         made.append(
-            OrderLine(line, entry.name, verdict, ticks, packages, references, sum(c.total for c in alone.by_volume()))
-        )  # type: ignore[arg-type]
-    return Order(ORDER_FORMAT, ORDER_VERSION, id, now, OrderMachine(survey.machine.key, survey.machine.name, survey.machine.root),
+            OrderLine(
+                line, name, cast(Verdict, verdict), ticks, packages, references, sum(c.total for c in alone.by_volume())
+            )
+        )
+    return Order("swept-shelf/order", ORDER_VERSION, id, now, OrderMachine(survey.machine.key, survey.machine.name, survey.machine.root),
                  OrderSurvey(survey.id, digest), made, gone, order_comes_back(back.by_volume()), settle)  # fmt: skip
 
 
@@ -144,7 +148,8 @@ class Returns:
 
 
 def _known_paths(survey: Survey, choice: Choice) -> None:
-    known = {b.path: b for e in (*survey.applications, *survey.left_behind) for b in e.belongings}
+    entries: list[Application | LeftBehind] = [*survey.applications, *survey.left_behind]
+    known = {b.path: b for e in entries for b in e.belongings}
     for path in (*choice.ticked, *choice.unticked):
         if path not in known:
             raise Refused("is not a belonging of anything in this survey", path)

@@ -31,7 +31,8 @@ class LauncherFile:
 
 def parse_entry(text: str) -> dict[str, tuple[int, str]]:
     """Keys of [Desktop Entry] with their line numbers from 1; the first of a key counts."""
-    group, found = "", {}
+    group = ""
+    found: dict[str, tuple[int, str]] = {}
     for number, line in enumerate(text.split("\n"), 1):
         stripped = line.strip()
         if stripped.startswith("[") and stripped.endswith("]"):

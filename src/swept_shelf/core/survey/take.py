@@ -33,6 +33,7 @@ from swept_shelf.core.documents.survey import (
     Installed,
     Kinds,
     Launcher,
+    LeftBehind,
     NotRead,
     Origin,
     Person,
@@ -140,7 +141,7 @@ def _files(app: Known, ownership: Ownership, tree: Tree) -> list[str]:
 
 
 def _belongings(machine: Machine, tree: Tree, people: list[Person], registry: DebianRegistry | None, ownership: Ownership,
-                apps: tuple[Known, ...], files: dict[str, list[str]], maker: Maker):  # type: ignore[no-untyped-def]  # fmt: skip
+                apps: tuple[Known, ...], files: dict[str, list[str]], maker: Maker) -> tuple[dict[str, list[Belonging]], list[LeftBehind]]:  # fmt: skip
     """Belongings per application, and what was left behind, from all claims together."""
     sources = {a.id: own_names(a, files[a.id]) for a in apps}
     names = distinct(sources)

@@ -101,13 +101,3 @@ class Side(QFrame):
         self.body.setSpacing(4)
         self._area.setWidget(body)
         return self.body
-
-
-def clear_layout(layout: QVBoxLayout) -> None:
-    while layout.count():
-        item = layout.takeAt(0)
-        if (widget := item.widget()) is not None:
-            widget.hide()
-            widget.deleteLater()
-        elif (inner := item.layout()) is not None:
-            clear_layout(inner)  # type: ignore[arg-type]

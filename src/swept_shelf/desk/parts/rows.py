@@ -47,12 +47,12 @@ class Cell:
 
 @dataclass(frozen=True, slots=True)
 class Row:
-    """`key` names what the row is about; `heading` spans and is not in hand."""
+    """`key` names what the row is about; `heading` is not in hand; from `spread_from` on one cell fills the row."""
 
     key: str
     cells: Sequence[Cell]
     heading: bool = False
-    marked: bool = False
+    spread_from: int = -1
     extra: Any = field(default=None)
 
 
@@ -84,10 +84,10 @@ class Rows(QAbstractTableModel):
         cell = self.cell(index)
         if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.AccessibleTextRole):
             checked = (
-                {True: "ticked ", False: "not ticked "}.get(cell.check, "")
+                ("" if cell.check is None else "ticked " if cell.check else "not ticked ")
                 if role == Qt.ItemDataRole.AccessibleTextRole
                 else ""
-            )  # type: ignore[call-overload]
+            )
             return checked + printable(
                 cell.text + (f" {cell.second}" if cell.second and role != Qt.ItemDataRole.DisplayRole else "")
             )
@@ -139,8 +139,8 @@ class RowPainter(QStyledItemDelegate):
         model = index.model()
         assert isinstance(model, Rows)
         row, cell = model.rows[index.row()], model.cell(index)
-        rect: QRect = option.rect  # type: ignore[attr-defined]
-        state = option.state  # type: ignore[attr-defined]
+        rect: QRect = option.rect
+        state = option.state
         in_hand = bool(state & QStyle.StateFlag.State_Selected) and not row.heading
         painter.save()
         if in_hand:
@@ -226,6 +226,10 @@ class RowTable(QTableView):
     def show_rows(self, rows: list[Row]) -> None:
         key, at = self.key(), self.verticalScrollBar().value()
         self.rows.show_rows(rows)
+        self.clearSpans()
+        for i, row in enumerate(rows):
+            if row.spread_from >= 0:
+                self.setSpan(i, row.spread_from, 1, len(self.rows.columns) - row.spread_from)
         self.put_in_hand(key)
         self.verticalScrollBar().setValue(at)
 

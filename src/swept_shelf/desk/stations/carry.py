@@ -142,8 +142,9 @@ class CarryStation(QWidget):
                     rows.append(
                         Row(
                             f"note{r.number}",
-                            (Cell(), Cell(), Cell(), Cell(r.note, color="rust", font="small"), Cell()),
+                            (Cell(), Cell(), Cell(r.note, color="rust", font="small")),
                             heading=True,
+                            spread_from=2,
                         )
                     )
         return rows

@@ -72,7 +72,8 @@ class Drawer(QFrame):
         top.addWidget(self._remove)
         outer.addLayout(top)
         self._empty = label("Take an application in hand to see what belongs to it.", second=True, wrap=True)
-        outer.addWidget(self._empty)
+        self._empty.setAlignment(Qt.AlignmentFlag.AlignTop)
+        outer.addWidget(self._empty, 1)
         self._body = QWidget()
         grid = self._grid = QGridLayout(self._body)
         grid.setContentsMargins(0, 0, 0, 0)
@@ -90,7 +91,7 @@ class Drawer(QFrame):
         grid.addWidget(self.belongings, 1, 0)
         grid.addWidget(self.pointers, 1, 1)
         grid.addWidget(self.strip, 1, 2, Qt.AlignmentFlag.AlignTop)
-        for column, share in ((0, 62), (1, 18), (2, 20)):
+        for column, share in ((0, 60), (1, 17), (2, 23)):
             grid.setColumnStretch(column, share)
         grid.setRowStretch(1, 1)
         outer.addWidget(self._body, 1)
@@ -178,7 +179,7 @@ def _belonging(b: Belonging, entry: Entry, survey: Survey, ticks: frozenset[str]
     on = b.ticked if ticks is None else (b.path in ticks or (with_package and verdict == "remove"))
     home = next((p.home for p in survey.people if b.path.startswith(p.home + "/")), "")
     shown = b.path[len(home) + 1 :] if home else b.path
-    more = f" ({plural(b.files, 'file')})" if b.files > 1 else ""
+    more = f" ({plural(b.files, 'file')})" if b.personal and b.files > 1 else ""
     names = [e.name for i in b.shared_with if (e := survey.find(i))]
     reason = f"also used by {', '.join(names)}" if names else b.reason
     stays = b.personal or bool(b.shared_with)

@@ -52,17 +52,18 @@ class SurveyStation(QWidget):
         tools.setContentsMargins(24, 0, 0, 0)
         tools.setSpacing(14)
         self.lens = Segments(("Shelves", "List"))
-        self.find = QLineEdit()
-        self.find.setPlaceholderText("find an application, path or person")
-        self.find.setAccessibleName("Find an application, path or person")
-        self.find.setFont(theme().font("small"))
-        self.find.setMaximumWidth(theme().px(230))
-        self.find.setMinimumWidth(120)
-        self.find.setClearButtonEnabled(True)
+        self.find_field = QLineEdit()
+        self.find_field.setPlaceholderText("find…")
+        self.find_field.setToolTip("find an application, path or person")
+        self.find_field.setAccessibleName("Find an application, path or person")
+        self.find_field.setFont(theme().font("small"))
+        self.find_field.setMaximumWidth(theme().px(230))
+        self.find_field.setMinimumWidth(120)
+        self.find_field.setClearButtonEnabled(True)
         self.survey_button = button("Survey again")
         self.survey_button.setMinimumHeight(theme().px(26))
         tools.addWidget(self.lens)
-        tools.addWidget(self.find, 1)
+        tools.addWidget(self.find_field, 1)
         tools.addWidget(Legend(), 4)
         tools.addWidget(self.survey_button)
         return tools
@@ -127,7 +128,7 @@ class SurveyStation(QWidget):
         self.list.selected.connect(s.select)
         self.list.toggled.connect(lambda line: s.set_verdict(line, "remove"))
         self.lens.chosen.connect(self.take_lens)
-        self.find.textChanged.connect(lambda _: self._show_all())
+        self.find_field.textChanged.connect(lambda _: self._show_all())
         self.survey_button.clicked.connect(s.take_survey)
         self.state_button.clicked.connect(lambda: s.cancel_looking() if s.looking else s.take_survey())
         self.drawer.verdict_wanted.connect(lambda verdict: s.set_verdict(s.selected, verdict))
@@ -149,7 +150,7 @@ class SurveyStation(QWidget):
         self.states.setCurrentIndex(0 if ready else 1)
         self.drawer.setVisible(ready)
         self.survey_button.setVisible(ready)
-        self.find.setEnabled(ready)
+        self.find_field.setEnabled(ready)
         self.progress.setVisible(s.looking is not None)
         if s.looking is not None:
             what, done, total = s.looking
@@ -191,7 +192,7 @@ class SurveyStation(QWidget):
         self.doubt.setToolTip("\n".join(f"{x.path}: {x.reason}" for x in survey.not_read[:40]))
 
     def _matching(self, survey: Survey) -> frozenset[str] | None:
-        words = self.find.text().lower().split()
+        words = self.find_field.text().lower().split()
         if not words:
             return None
         entries: list[Application | LeftBehind] = [*survey.applications, *survey.left_behind]

@@ -58,7 +58,10 @@ class UseStrip(Painted):
         words = {0: "no sign counts", 1: "1 sign"}.get(
             counted, f"{counted} signs agree" if self._use.certainty == "sure" else f"{counted} signs"
         )
-        self.text(0, y, self.width() * 0.38, words, "small", "ink2", "paper")
+        said = text_width(words, "small") + 2
+        self.text(0, y, min(said, self.width()), words, "small", "ink2", "paper")
         span = f"{begin:%b ’%y} – now"
-        wide = min(text_width(span, "small") + 2, self.width() * 0.6)
+        wide = text_width(span, "small") + 2
+        if said + wide + 8 > self.width():
+            return
         self.text(self.width() - wide - 4, y, wide, span, "small", "ink2", "paper", Qt.AlignmentFlag.AlignRight)

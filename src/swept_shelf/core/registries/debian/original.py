@@ -63,7 +63,7 @@ def info_files(machine: Machine, package: Package) -> list[str]:
 def status_stanza(machine: Machine, package: Package) -> str:
     """The package's own stanza of the status file, as it stands."""
     for stanza in re.split(r"\n\n+", machine.read_text(f"{ADMIN}/status")):
-        fields = dict(m.groups() for m in re.finditer(r"^(Package|Architecture): (.*)$", stanza, re.M))
+        fields = dict((m[1], m[2]) for m in re.finditer(r"^(Package|Architecture): (.*)$", stanza, re.M))
         if fields.get("Package") == package.plain_name and fields.get("Architecture") == package.architecture:
             return stanza.strip("\n")
     raise CouldNotRead(f"has no entry for {package.name}", f"{ADMIN}/status")

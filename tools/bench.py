@@ -1,0 +1,129 @@
+"""Speed as ratios against a peer in the same run: `make bench`. Nothing here is a test."""
+
+from __future__ import annotations
+
+import os
+import resource
+import statistics
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+os.environ["QT_QPA_PLATFORM"] = "offscreen"
+PY = sys.executable
+FILES = int(os.environ.get("BENCH_FILES", "100000"))
+
+
+def took(act: Callable[[], object], times: int = 5) -> float:
+    """Median seconds of `times` runs after one to warm up."""
+    act()
+    found = []
+    for _ in range(times):
+        began = time.perf_counter()
+        act()
+        found.append(time.perf_counter() - began)
+    return statistics.median(found)
+
+
+def command(*words: str) -> Callable[[], object]:
+    return lambda: subprocess.run(words, capture_output=True, check=True)
+
+
+def say(what: str, ours: float, peer: str, theirs: float, limit: str) -> None:
+    print(
+        f"{what:<46}{ours * 1000:9.0f} ms {peer:<30}{theirs * 1000:9.0f} ms   {ours / theirs:5.2f} x   (at most {limit})",
+        flush=True,
+    )
+
+
+def start_up() -> None:
+    bare = took(command(PY, "-c", "pass"), 9)
+    say("swept-shelf --help", took(command(PY, "-m", "swept_shelf", "--help"), 9), "bare interpreter", bare, "5 x")
+    window = "from PySide6.QtWidgets import QApplication, QMainWindow; a = QApplication([]); w = QMainWindow(); w.show(); a.processEvents()"
+    ours = "from PySide6.QtWidgets import QApplication; a = QApplication([]); from swept_shelf.desk.window import Window; w = Window(); w.show(); a.processEvents()"
+    peer = took(command(PY, "-c", window), 9)
+    say("the desk's first window", took(command(PY, "-c", ours), 9), "bare Qt window", peer, "2 x")
+    with tempfile.TemporaryDirectory() as folder:
+        subprocess.run(
+            [
+                PY,
+                "-c",
+                f"from swept_shelf.core.demo import build_demo; from pathlib import Path; build_demo(Path({folder!r}) / 'd', scale=0.01)",
+            ],
+            check=True,
+        )
+        shop = f"; from swept_shelf.workshop import Workshop; from swept_shelf.desk.session import Session; w.furnish(Session(Workshop({folder + '/d'!r}))); a.processEvents()"
+        say(
+            "the desk with its ledger open",
+            took(command(PY, "-c", ours + shop)),
+            "bare Qt window",
+            peer,
+            "no limit set",
+        )
+
+
+def walking(folder: Path) -> None:
+    from swept_shelf.core.machine import open_machine
+    from swept_shelf.core.tree import walk
+
+    root = folder / "tree"
+    for i in range(FILES // 100):
+        inner = root / f"{i % 30:02}" / f"{i:05}"
+        inner.mkdir(parents=True)
+        for j in range(100):
+            (inner / f"file-{j:03}.txt").touch()
+    machine = open_machine(root)
+    say(
+        f"sizes of {FILES} files",
+        took(lambda: walk(machine), 3),
+        "du -s",
+        took(command("du", "-s", str(root)), 3),
+        "2 x, goal 1.2 x",
+    )
+
+
+def inventory() -> None:
+    """This computer's own package database, read only."""
+    from swept_shelf.core.machine import open_machine
+    from swept_shelf.core.registries.debian.read import query
+
+    form = "${binary:Package}\\n${Version}\\n${db-fsys:Files}\\n"
+    peer = took(command("dpkg-query", "-W", "-f", form))
+    packages = len(query(open_machine("/")))
+    say(
+        f"Debian inventory of {packages} packages with file lists",
+        took(lambda: query(open_machine("/"))),
+        "dpkg-query -W with file lists",
+        peer,
+        "2 x",
+    )
+
+
+def graph() -> None:
+    from swept_shelf.core.applications.graph import build_graph
+    from swept_shelf.core.machine import open_machine
+    from swept_shelf.core.registries.debian.read import read
+
+    registry = read(open_machine("/"))
+    made = build_graph(registry)
+    asked = [n for n in made.names if n not in registry.automatic][:100]
+    each = took(lambda: [made.goes_with({n}) for n in asked], 1) / max(1, len(asked))
+    print(f"{'what goes with one application':<46}{each * 1000:9.1f} ms over {len(made.names)} packages", flush=True)
+
+
+def main() -> None:
+    os.environ.pop("PYTHONDONTWRITEBYTECODE", None)
+    start_up()
+    inventory()
+    graph()
+    with tempfile.TemporaryDirectory() as folder:
+        walking(Path(folder))
+    peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
+    print(f"peak memory of this process: {peak // 1024} MB")
+
+
+if __name__ == "__main__":
+    main()
