@@ -33,7 +33,7 @@ def test_a_persons_crontab_has_no_user_column():
     ("alias p='plot7 --q'", None), ("plot7 &", None), (". /opt/plot/env.sh", None), ("[ -x /x ] && plot7", None),
     ('export PATH="$HOME/bin:/opt/plot/bin:$PATH"', 'export PATH="$HOME/bin:$PATH"'), ("PATH=$PATH:/opt/plot/bin", None),
     ("alias plot7-notes='less plot7.txt'", "same"), ("# plot7", "same"), ("echo plot7", "same"), ("export EDITOR=plot7er", "same"),
-    ("if true; then plot7; fi", "same"), ("alias p='it''s", "same"), ("plot7 \\", "same"),
+    ("if true; then plot7; fi", "same"), (". $i", "same"), ("source here/env", "same"), (". //", "same"), ("alias p='it''s", "same"), ("plot7 \\", "same"),
 ])  # fmt: skip
 def test_shell_start_up_lines(line, left):
     text = f"first\n{line}\nlast\n"

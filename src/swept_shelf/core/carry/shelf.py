@@ -112,9 +112,10 @@ def drop_slot(machine: Machine, shelf: str, run: str, number: int) -> None:
     folder = join(shelf, run)
     with contextlib.suppress(FileNotFoundError), machine.folder(folder) as fd:
         with machine.folder(join(folder, name)) as slot:
-            for inner in os.listdir(slot):
-                if inner == "item":
-                    raise OSError(39, "the slot still holds its item", join(folder, name))
+            names = os.listdir(slot)
+            if "item" in names:
+                raise OSError(39, "the slot still holds its item", join(folder, name))
+            for inner in sorted(names, key=lambda n: n == "manifest.json"):
                 os.unlink(inner, dir_fd=slot)
         os.rmdir(name, dir_fd=fd)
         os.fsync(fd)
@@ -125,9 +126,8 @@ def drop_empty(machine: Machine, shelf: str, run: str) -> None:
     """Remove the run's folder when empty, then the shelf itself; the top's time is restored."""
     with contextlib.suppress(OSError), machine.folder(shelf) as fd:
         with contextlib.suppress(OSError), machine.folder(join(shelf, run)) as inner:
-            for name in ("originals",):
-                with contextlib.suppress(OSError):
-                    os.rmdir(name, dir_fd=inner)
+            for name in os.listdir(inner):
+                _drop_remains(inner, name)
         with contextlib.suppress(OSError):
             os.rmdir(run, dir_fd=fd)
         if [n for n in os.listdir(fd) if n != "top.json"]:
@@ -140,6 +140,20 @@ def drop_empty(machine: Machine, shelf: str, run: str) -> None:
             if times and times.get("after") == now:
                 os.utime(top, ns=(os.fstat(top).st_atime_ns, times["before"]))
             os.fsync(top)
+
+
+def _drop_remains(run: int, name: str) -> None:
+    """What a crash left of a slot that was being dropped: neither item nor manifest. OSError where it is not that."""
+    with contextlib.suppress(OSError):
+        slot = os.open(name, os.O_RDONLY | os.O_DIRECTORY | os.O_NOFOLLOW | os.O_CLOEXEC, dir_fd=run)
+        try:
+            names = os.listdir(slot)
+            if name.isdigit() and not {"item", "manifest.json"} & set(names):
+                for inner in names:
+                    os.unlink(inner, dir_fd=slot)
+        finally:
+            os.close(slot)
+        os.rmdir(name, dir_fd=run)
 
 
 def find_shelves(machine: Machine, volumes: list[Volume]) -> list[str]:

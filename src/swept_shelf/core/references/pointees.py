@@ -42,7 +42,9 @@ class Pointees:
         return self._command.get(word, "") if "/" not in word else ""
 
     def place(self, path: str) -> str:
-        """In whose folder an absolute path lies."""
+        """In whose folder an absolute path lies; a relative one lies nowhere."""
+        if not path.startswith("/"):
+            return ""
         here = path.rstrip("/") or "/"
         while here != "/":
             if here in self._folder:

@@ -1,0 +1,164 @@
+"""The circle on a real Debian root with three applications from the registry: `make test-real` (as root).
+
+The root is made with debootstrap, never the computer's own. Its package scripts run inside it."""
+
+from __future__ import annotations
+
+import json
+import os
+import shutil
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+from helpers import Job, MadeUp, differences, picture
+
+from swept_shelf.core.machine.volumes import free_bytes
+
+pytestmark = [pytest.mark.real, pytest.mark.skipif(os.geteuid() != 0, reason="needs root")]
+
+APPS = ("galculator", "mc", "tinyproxy")
+# What triggers make anew after any change of packages (docs/put-back.md): the same, or rebuilt, with new times.
+MADE_ANEW = ("/etc/ld.so.cache", "/var/cache/ldconfig", "/usr/share/icons/hicolor/icon-theme.cache", "/usr/share/applications/mimeinfo.cache",
+             "/usr/share/glib-2.0/schemas/gschemas.compiled", "/var/lib/dpkg/", "/var/log/", "/var/cache/debconf", "/etc/passwd-", "/etc/shadow-",
+             "/etc/group-", "/etc/gshadow-", "/usr/share/mime", "/var/lib/systemd", "/var/lib/alternatives", "/etc/alternatives")  # fmt: skip
+
+
+def sh(script: str, **more) -> str:
+    done = subprocess.run(["sh", "-ec", script], capture_output=True, text=True, **more)
+    assert done.returncode == 0, done.stdout[-2000:] + done.stderr[-2000:]
+    return done.stdout
+
+
+@pytest.fixture(scope="module")
+def debian(tmp_path_factory):
+    """A fresh root on a file system of its own, so that its free space is nobody else's."""
+    folder = tmp_path_factory.mktemp("real")
+    top = folder / "disk"
+    top.mkdir()
+    sh(f"mount -t tmpfs -o size=3g,mode=755 tmpfs {top}")
+    root = top / "root"
+    try:
+        ready = os.environ.get("DEBIAN_ROOT")  # a root made earlier, copied: saves its minutes
+        if ready:
+            sh(f"cp -a {ready} {root}")
+        else:
+            sh(f"debootstrap --variant=minbase bookworm {root} >/dev/null")
+        (root / "usr/sbin/policy-rc.d").write_text("#!/bin/sh\nexit 101\n")
+        (root / "usr/sbin/policy-rc.d").chmod(0o755)
+        shutil.copy("/etc/resolv.conf", root / "etc/resolv.conf")
+        for place in ("/etc/apt/sources.list.d", "/etc/apt/apt.conf.d", "/usr/share/keyrings"):
+            sh(f"cp -aL {place}/. {root}{place}/ 2>/dev/null || true")
+        sh(f"chroot {root} sh -c 'apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends"
+           f" {' '.join(APPS)} cron python3' >/dev/null 2>&1; chroot {root} apt-get clean")  # fmt: skip
+        _furnish(root)
+        yield MadeUp(top)
+    finally:
+        subprocess.run(["umount", "-R", str(top)])
+
+
+def _furnish(root: Path) -> None:
+    """A person who used them: what each really writes, and what points at them."""
+    sh(f"chroot {root} useradd -m -u 1000 hanna")
+    home = root / "home/hanna"
+    files = {".config/galculator/galculator.conf": "display_bkg_color=#FFFFFF\n", ".config/mc/ini": "[Midnight-Commander]\nverbose=true\n",
+             ".cache/mc/Tree": "x" * 5000, ".local/share/mc/history": "[cmdline]\n0=ls\n", "Documents/sums.txt": "mine\n",
+             ".config/autostart/galculator.desktop": "[Desktop Entry]\nType=Application\nName=Sums\nExec=galculator\n",
+             ".bashrc": "alias m='mc -b'\nalias ll='ls -l'\n"}  # fmt: skip
+    for name, text in files.items():
+        (home / name).parent.mkdir(parents=True, exist_ok=True)
+        (home / name).write_text(text)
+    sh(f"chown -R 1000:1000 {home}")
+    (root / "etc/cron.d/night").write_text("# tinyproxy at night\n5 3 * * * root /usr/bin/tinyproxy -h >/dev/null\n7 3 * * * root true\n")
+    conf = root / "etc/tinyproxy/tinyproxy.conf"
+    conf.write_text(conf.read_text() + "# edited by hand\n")
+
+
+def serious(before, after) -> list[str]:
+    """Differences that put back does not excuse; content counts even where times do not."""
+    folders = {p for p in before if any(m.startswith(p + "/") or p.startswith(m) for m in MADE_ANEW)}
+    return [d for d in differences(before, after) if not any(d.startswith(m) for m in MADE_ANEW) and d.split(": ")[0] not in folders]
+
+
+def test_three_real_applications_go_completely_and_come_back(debian, tmp_path):
+    job = Job(debian, survey=False)
+    job.shop = type(job.shop)(str(debian.root), str(tmp_path / "ledger.sqlite"))
+    job.survey()
+    survey = job.surveyed.survey
+    ids = [f"debian:{a}" for a in APPS]
+    for id in ids:
+        print(id, [(b.path, b.proof, b.ticked) for b in job.app(id).belongings if b.kind != "program"], job.app(id).packages)
+    assert not survey.not_read, survey.not_read
+    before = picture(debian.root)
+    free = free_bytes(job.shop.machine)
+    order = job.order(*ids)
+    run = job.carry(job.prepare(order))
+    assert [(r.where, r.note) for r in __records(run) if r.state != "done"] == []
+    clearance = job.clearance()
+    assert [(c.family, f) for line in clearance.lines for c in line.cells for f in c.findings] == []
+    left = sh(f"find {debian.root} -not -path '*/.swept-shelf/*' \\( -iname '*galculator*' -o -iname '*tinyproxy*' -o -path '*/mc/*' \\) ! -path '*/var/log/*'"
+              " ! -path '*/lib/dpkg/*' ! -path '*/apt/*'")  # fmt: skip
+    assert left == ""
+    assert "tinyproxy at night" in (debian.root / "etc/cron.d/night").read_text() and "true" in (debian.root / "etc/cron.d/night").read_text()
+    assert job.put_back()["left"] == 0
+    assert serious(before, picture(debian.root, shelf=True)) == []
+    assert sh(f"chroot {debian.root} dpkg --audit") == ""
+    assert "edited by hand" in (debian.root / "etc/tinyproxy/tinyproxy.conf").read_text()
+    job.survey()
+    order = job.order(*ids)
+    free = free_bytes(job.shop.machine)
+    job.carry(job.prepare(order))
+    assert job.empty()["left"] == 0
+    gained = {k: v - free[k] for k, v in free_bytes(job.shop.machine).items()}
+    for part in order.comes_back:
+        print("promised", part.now + part.when_emptied, "came back", gained[part.volume])
+        assert abs(gained[part.volume] - part.now - part.when_emptied) < max(2 << 20, order.total // 50)
+
+
+def __records(run):
+    from swept_shelf.core.carry.run import records_of
+
+    return records_of(run)
+
+
+def test_what_goes_with_each_application_equals_apts_word(debian, tmp_path):
+    job = Job(debian, survey=False)
+    job.shop = type(job.shop)(str(debian.root), str(tmp_path / "ledger.sqlite"))
+    for app in job.survey().survey.applications:
+        if app.registry == "debian" and not app.protected:
+            said = sh(f"chroot {debian.root} apt-get -s purge --auto-remove {app.packages[0]}")
+            assert sorted(line.split()[1] for line in said.splitlines() if line.startswith("Purg")) == sorted(p.split(":")[0] for p in app.packages), app.id
+
+
+def test_in_a_chroot_of_it_with_the_slash_as_the_root(debian):
+    """The program itself runs inside, on what is then this computer's own root."""
+    source, packages = Path(__file__).parents[2] / "src", Path(sys.prefix) / "lib/python3.11/site-packages"
+    root = debian.root
+    sh(f"chroot {root} sh -c 'DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends mc >/dev/null 2>&1'")
+    for name, place in (("src", source), ("packages", packages)):
+        (root / "mnt" / name).mkdir(parents=True, exist_ok=True)
+        sh(f"mount --bind {place} {root}/mnt/{name}")
+    sh(f"mount -t proc proc {root}/proc; mount --bind /dev {root}/dev")
+    try:
+        def inside(*words: str) -> subprocess.CompletedProcess[str]:
+            return subprocess.run(["chroot", str(root), "env", "-i", "PATH=/usr/sbin:/usr/bin:/sbin:/bin", "HOME=/root", "LC_ALL=C.UTF-8",
+                                   "PYTHONPATH=/mnt/src:/mnt/packages", "PYTHONDONTWRITEBYTECODE=1", "python3", "-m", "swept_shelf", *words],
+                                  capture_output=True, text=True)  # fmt: skip
+
+        said = inside("survey", "--format", "json")
+        assert said.returncode in (0, 1), said.stderr
+        assert json.loads(said.stdout)["machine"]["foreign"] is False
+        assert inside("order", "mc", "-o", "/root/o.json").returncode == 0
+        done = inside("carry-out", "/root/o.json")
+        assert done.returncode == 0, done.stderr
+        assert not (root / "usr/bin/mc").exists()
+        assert (root / "var/lib/swept-shelf/runs").is_dir()
+        proof = inside("clearance")
+        assert " found" not in proof.stdout, proof.stdout
+        back = inside("put-back")
+        assert back.returncode == 0, back.stderr
+        assert (root / "usr/bin/mc").exists()
+    finally:
+        for name in ("mnt/src", "mnt/packages", "proc", "dev"):
+            subprocess.run(["umount", str(root / name)])
