@@ -53,7 +53,10 @@ def by_definition(graph: Graph, asked: set[str]) -> set[str]:
             walk(root)
         return seen
 
-    return {graph.names[i] for i in gone | (led_to(set()) - led_to(gone))}
+    gone |= led_to(set()) - led_to(gone)
+    while more := {p for p in range(len(graph.names)) if p not in gone and any(g and g <= gone for g in graph.hard[p])}:
+        gone |= more
+    return {graph.names[i] for i in gone}
 
 
 @given(graphs(), st.sets(st.sampled_from(NAMES), min_size=1, max_size=3))

@@ -12,8 +12,8 @@ import sys
 from pathlib import Path
 
 import pytest
-from helpers import Job, MadeUp, differences, picture
 
+from helpers import Job, MadeUp, differences, picture
 from swept_shelf.core.machine.volumes import free_bytes
 
 pytestmark = [pytest.mark.real, pytest.mark.skipif(os.geteuid() != 0, reason="needs root")]
@@ -70,7 +70,9 @@ def _furnish(root: Path) -> None:
         (home / name).parent.mkdir(parents=True, exist_ok=True)
         (home / name).write_text(text)
     sh(f"chown -R 1000:1000 {home}")
-    (root / "etc/cron.d/night").write_text("# tinyproxy at night\n5 3 * * * root /usr/bin/tinyproxy -h >/dev/null\n7 3 * * * root true\n")
+    (root / "etc/cron.d/night").write_text(
+        "# tinyproxy at night\n5 3 * * * root /usr/bin/tinyproxy -h >/dev/null\n7 3 * * * root true\n"
+    )
     conf = root / "etc/tinyproxy/tinyproxy.conf"
     conf.write_text(conf.read_text() + "# edited by hand\n")
 
@@ -78,7 +80,11 @@ def _furnish(root: Path) -> None:
 def serious(before, after) -> list[str]:
     """Differences that put back does not excuse; content counts even where times do not."""
     folders = {p for p in before if any(m.startswith(p + "/") or p.startswith(m) for m in MADE_ANEW)}
-    return [d for d in differences(before, after) if not any(d.startswith(m) for m in MADE_ANEW) and d.split(": ")[0] not in folders]
+    return [
+        d
+        for d in differences(before, after)
+        if not any(d.startswith(m) for m in MADE_ANEW) and d.split(": ")[0] not in folders
+    ]
 
 
 def test_three_real_applications_go_completely_and_come_back(debian, tmp_path):
@@ -88,7 +94,11 @@ def test_three_real_applications_go_completely_and_come_back(debian, tmp_path):
     survey = job.surveyed.survey
     ids = [f"debian:{a}" for a in APPS]
     for id in ids:
-        print(id, [(b.path, b.proof, b.ticked) for b in job.app(id).belongings if b.kind != "program"], job.app(id).packages)
+        print(
+            id,
+            [(b.path, b.proof, b.ticked) for b in job.app(id).belongings if b.kind != "program"],
+            job.app(id).packages,
+        )
     assert not survey.not_read, survey.not_read
     before = picture(debian.root)
     free = free_bytes(job.shop.machine)
@@ -100,7 +110,10 @@ def test_three_real_applications_go_completely_and_come_back(debian, tmp_path):
     left = sh(f"find {debian.root} -not -path '*/.swept-shelf/*' \\( -iname '*galculator*' -o -iname '*tinyproxy*' -o -path '*/mc/*' \\) ! -path '*/var/log/*'"
               " ! -path '*/lib/dpkg/*' ! -path '*/apt/*'")  # fmt: skip
     assert left == ""
-    assert "tinyproxy at night" in (debian.root / "etc/cron.d/night").read_text() and "true" in (debian.root / "etc/cron.d/night").read_text()
+    assert (
+        "tinyproxy at night" in (debian.root / "etc/cron.d/night").read_text()
+        and "true" in (debian.root / "etc/cron.d/night").read_text()
+    )
     assert job.put_back()["left"] == 0
     assert serious(before, picture(debian.root, shelf=True)) == []
     assert sh(f"chroot {debian.root} dpkg --audit") == ""
@@ -128,19 +141,24 @@ def test_what_goes_with_each_application_equals_apts_word(debian, tmp_path):
     for app in job.survey().survey.applications:
         if app.registry == "debian" and not app.protected:
             said = sh(f"chroot {debian.root} apt-get -s purge --auto-remove {app.packages[0]}")
-            assert sorted(line.split()[1] for line in said.splitlines() if line.startswith("Purg")) == sorted(p.split(":")[0] for p in app.packages), app.id
+            assert sorted(line.split()[1] for line in said.splitlines() if line.startswith("Purg")) == sorted(
+                p.split(":")[0] for p in app.packages
+            ), app.id
 
 
 def test_in_a_chroot_of_it_with_the_slash_as_the_root(debian):
     """The program itself runs inside, on what is then this computer's own root."""
     source, packages = Path(__file__).parents[2] / "src", Path(sys.prefix) / "lib/python3.11/site-packages"
     root = debian.root
-    sh(f"chroot {root} sh -c 'DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends mc >/dev/null 2>&1'")
+    sh(
+        f"chroot {root} sh -c 'DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends mc >/dev/null 2>&1'"
+    )
     for name, place in (("src", source), ("packages", packages)):
         (root / "mnt" / name).mkdir(parents=True, exist_ok=True)
         sh(f"mount --bind {place} {root}/mnt/{name}")
     sh(f"mount -t proc proc {root}/proc; mount --bind /dev {root}/dev")
     try:
+
         def inside(*words: str) -> subprocess.CompletedProcess[str]:
             return subprocess.run(["chroot", str(root), "env", "-i", "PATH=/usr/sbin:/usr/bin:/sbin:/bin", "HOME=/root", "LC_ALL=C.UTF-8",
                                    "PYTHONPATH=/mnt/src:/mnt/packages", "PYTHONDONTWRITEBYTECODE=1", "python3", "-m", "swept_shelf", *words],

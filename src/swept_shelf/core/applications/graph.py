@@ -55,7 +55,7 @@ class Graph:
         before = self.reachable(set())
         gone = self.dependents({self.number[n] for n in asked if n in self.number})
         after = self.reachable(gone)
-        return sorted(self.names[i] for i in gone | (before - after))
+        return sorted(self.names[i] for i in self.dependents(gone | (before - after)))
 
     def ways(self) -> list[int]:
         """For each package the one before it on a shortest way from something asked for; -1 at the start of a

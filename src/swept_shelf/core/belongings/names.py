@@ -52,6 +52,8 @@ def own_names(app: Known, files: Iterable[str]) -> dict[str, str]:
         add(launcher.window_class, "its window")
     for path in app.executables:
         add(base(path), "its program")
+        if app.package and base(path) == app.package.plain_name:
+            found.setdefault(normal(base(path)), "its package and its program")  # however short
     for bus in bus_names(files):
         add(bus, "its bus name")
     if app.top:

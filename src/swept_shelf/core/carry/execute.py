@@ -12,7 +12,7 @@ from swept_shelf.core.carry import edits, moves, packages
 from swept_shelf.core.carry.journal import ENDINGS, Journal, read_journal
 from swept_shelf.core.carry.room import check_room
 from swept_shelf.core.carry.run import Run, describe, result_of
-from swept_shelf.core.carry.shelf import drop_slot, new_slot, shelf_for, slots_on_shelves
+from swept_shelf.core.carry.shelf import drop_empty, drop_slot, find_shelves, new_slot, shelf_for, slots_on_shelves
 from swept_shelf.core.documents.errors import Changed, CouldNotRead, Refused, SweptShelfError
 from swept_shelf.core.documents.operations import (
     EditLines,
@@ -75,6 +75,8 @@ class _Carrier:
                     state = "stopped"
                     break
                 self._one(number, op)
+            for shelf in find_shelves(self._machine, self._volumes):
+                drop_empty(self._machine, shelf, self._run.id)
             self._journal.write("end", state=state)
             self._free_room()
             result = result_of(self._run, state, before, free_bytes(self._machine))

@@ -79,13 +79,10 @@ def check_paths(machine: Machine, op: RemovePackages, index: Index) -> None:
     """The registry must still list what was surveyed, path by path. Raises Refused."""
     for package in query(machine, *op.packages):
         before = set(index.package_paths(package.name))
-        new = [
-            f
-            for f in package.files
-            if f not in before and (machine.resolve(f) or f) not in before and machine.exists(f)
-        ]
-        if new and package.installed:
-            raise Refused(f"{package.name} lists {new[0]}, which was not surveyed")
+        for path in package.files:
+            real = join(machine.resolve(parent(path)) or parent(path), base(path))
+            if path not in before and real not in before and machine.exists(path) and package.installed:
+                raise Refused(f"{package.name} lists {path}, which was not surveyed")
 
 
 def folders_of(machine: Machine, names: list[str]) -> dict[str, dict[str, Any]]:

@@ -7,10 +7,11 @@ from pathlib import Path
 from typing import Any
 
 from swept_shelf.core.carry import edits, moves, packages
-from swept_shelf.core.carry.journal import Journal
+from swept_shelf.core.carry.journal import Journal, read_journal
 from swept_shelf.core.carry.shelf import Slot, drop_empty, find_shelves, slots_on_shelves
 from swept_shelf.core.documents.errors import Refused, SweptShelfError
-from swept_shelf.core.machine.machine import Machine
+from swept_shelf.core.documents.paths import join
+from swept_shelf.core.machine.machine import SHELF, Machine
 from swept_shelf.core.machine.volumes import read_volumes
 
 Tell = Callable[[dict[str, Any]], None]
@@ -58,14 +59,30 @@ def put_back(machine: Machine, run: str, lines: Iterable[str] = (), journal_path
             )
         if not stays and not wanted:
             _drop_originals(machine, run)
+        tops = _tops_in_the_air(journal_path)
+
+        def note(top: str, before: int) -> None:
+            if journal:
+                journal.write("top", path=top, before=before)
+
         for shelf in find_shelves(machine, volumes):
-            drop_empty(machine, shelf, run)
+            drop_empty(machine, shelf, run, note)
+        for top, before in tops.items():
+            if not machine.exists(join(top, SHELF)):
+                moves.set_mtime(machine, top, before)
         if journal:
             journal.write("end", state="put_back")
     finally:
         if journal:
             journal.close()
     return stays
+
+
+def _tops_in_the_air(journal_path: Path | None) -> dict[str, int]:
+    """Volume tops whose time a putting back that was cut off was about to restore."""
+    records = read_journal(journal_path) if journal_path else []
+    last = max((i for i, r in enumerate(records) if r["event"] == "end"), default=-1)
+    return {r["path"]: r["before"] for r in records[last + 1 :] if r["event"] == "top"}
 
 
 def _drop_originals(machine: Machine, run: str) -> None:

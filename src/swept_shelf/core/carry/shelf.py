@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import contextlib
 import os
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from typing import Any
 
@@ -107,7 +107,7 @@ def new_slot(machine: Machine, shelf: str, run: str, number: int, manifest: dict
 
 
 def drop_slot(machine: Machine, shelf: str, run: str, number: int) -> None:
-    """Take away a slot whose item is gone, then every folder of the shelf that is empty now."""
+    """Take away a slot whose item is gone; its manifest goes last."""
     name = f"{number:04}"
     folder = join(shelf, run)
     with contextlib.suppress(FileNotFoundError), machine.folder(folder) as fd:
@@ -119,11 +119,12 @@ def drop_slot(machine: Machine, shelf: str, run: str, number: int) -> None:
                 os.unlink(inner, dir_fd=slot)
         os.rmdir(name, dir_fd=fd)
         os.fsync(fd)
-    drop_empty(machine, shelf, run)
 
 
-def drop_empty(machine: Machine, shelf: str, run: str) -> None:
-    """Remove the run's folder when empty, then the shelf itself; the top's time is restored."""
+def drop_empty(machine: Machine, shelf: str, run: str, note: Callable[[str, int], None] = lambda *_: None) -> None:
+    """Remove the run's folder when empty, then the shelf itself; the top's time is restored.
+
+    `note` is told the top and its time before, so that a crash between the last two calls can be made good."""
     with contextlib.suppress(OSError), machine.folder(shelf) as fd:
         with contextlib.suppress(OSError), machine.folder(join(shelf, run)) as inner:
             for name in os.listdir(inner):
@@ -134,10 +135,13 @@ def drop_empty(machine: Machine, shelf: str, run: str) -> None:
             return
         times = durable.read_json(fd, "top.json")
         with machine.folder(parent(shelf)) as top:
-            now = os.fstat(top).st_mtime_ns
-            os.unlink("top.json", dir_fd=fd)
+            ours = bool(times) and times.get("after") == os.fstat(top).st_mtime_ns
+            if ours:
+                note(parent(shelf), times["before"])
+            with contextlib.suppress(FileNotFoundError):
+                os.unlink("top.json", dir_fd=fd)
             os.rmdir(shelf.rsplit("/", 1)[1], dir_fd=top)
-            if times and times.get("after") == now:
+            if ours:
                 os.utime(top, ns=(os.fstat(top).st_atime_ns, times["before"]))
             os.fsync(top)
 

@@ -52,7 +52,7 @@ def draw_order(survey: Survey, digest: str, index: Index, choice: Choice, id: st
     graph = order_graph(index)
     removed = [a for a in survey.applications if lines.get(a.id) == "remove" and a.registry == "debian"]
     gone = graph.goes_with({a.own_packages[0] for a in removed})
-    shares = _share_out(removed, gone)
+    shares = _share_out(removed, graph)
     made, back = [], Returns(index, survey)
     personal = {s.line for s in settle if s.question == "personal" and s.answer == "go_too"}
     back.packages(gone)
@@ -180,20 +180,17 @@ def _answered(question: Settle, choice: Choice) -> Settle:
     return replace(question, answer=answer, answered_at=choice.answered_at.get(question.id))
 
 
-def _share_out(removed: list[Application], gone: list[str]) -> dict[str, list[str]]:
-    """Every package to exactly one line: its own part first, what only the whole order frees to the last."""
-    left = dict.fromkeys(gone)
-    shares: dict[str, list[str]] = {a.id: [] for a in removed}
+def _share_out(removed: list[Application], graph: Graph) -> dict[str, list[str]]:
+    """Every package to exactly one line: the first at which the registry would take it, the lines before it done.
+
+    So each line's removal is one that the registry accepts, and what several lines free together goes with the
+    last of them."""
+    shares: dict[str, list[str]] = {}
+    before: set[str] = set()
+    heads: set[str] = set()
     for a in removed:
-        for p in a.own_packages:
-            if p in left:
-                shares[a.id].append(p)
-                del left[p]
-    for a in removed:
-        for p in a.packages:
-            if p in left:
-                shares[a.id].append(p)
-                del left[p]
-    if removed:
-        shares[removed[-1].id] += list(left)
+        heads.add(a.own_packages[0])
+        taken = [p for p in graph.goes_with(heads) if p not in before]
+        before |= set(taken)
+        shares[a.id] = sorted(taken, key=lambda n, a=a: (n not in a.own_packages, n != a.own_packages[0], n))  # type: ignore[misc]
     return shares

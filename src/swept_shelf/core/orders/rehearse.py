@@ -42,18 +42,19 @@ def rehearse(plan: Plan, machine: Machine) -> Rehearsal:
     for op in plan.operations:
         if isinstance(op, RemovePackages):
             try:
-                registry += simulated(op, machine)
+                registry = simulated(registry, op, machine)
             except (Refused, CouldNotRead) as error:
                 problems.append(f"{', '.join(op.packages)}: {error.reason}")
     originals = sum(op.bytes for op in plan.operations if isinstance(op, KeepOriginal))
     return Rehearsal(plan, lacking, sorted(registry), originals, problems)
 
 
-def simulated(op: RemovePackages, machine: Machine) -> list[str]:
-    """The registry's word on one removal; it must equal the order's. Raises Refused."""
-    said = change.simulate(machine, op.packages)
-    if said != sorted(op.packages):
-        raise Refused(f"dpkg would remove {', '.join(said) or 'nothing'}, the order says {', '.join(op.packages)}")
+def simulated(before: list[str], op: RemovePackages, machine: Machine) -> list[str]:
+    """The registry's word on this removal with those `before` it done; it must equal the order's. Raises Refused."""
+    wanted = sorted({*before, *op.packages})
+    said = change.simulate(machine, wanted)
+    if said != wanted:
+        raise Refused(f"dpkg would remove {', '.join(said) or 'nothing'}, the order says {', '.join(wanted)}")
     return said
 
 
