@@ -23,10 +23,10 @@ from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.registries.debian.original import status_stanza
 from swept_shelf.core.registries.debian.read import ADMIN, MARKS, query
 
+# Tools of essential packages that start services are replaced by nothing; with an empty /run no systemd answers.
 _INSIDE = r"""
 set -e
-for tool in /usr/sbin/invoke-rc.d /usr/bin/deb-systemd-invoke /sbin/start-stop-daemon /usr/sbin/service /bin/systemctl \
-            /sbin/initctl; do
+for tool in /usr/sbin/invoke-rc.d /usr/bin/deb-systemd-invoke /sbin/start-stop-daemon /usr/sbin/service; do
   if [ -e "$1$tool" ] && [ ! -L "$1$tool" ]; then mount --bind "$1/bin/true" "$1$tool"; fi
 done
 [ -d "$1/proc" ] && mount -t proc proc "$1/proc" || true
