@@ -126,22 +126,23 @@ def purge_packages(machine: Machine, op: PurgePackages, slot: int, manifest: dic
 
 def put_packages_back(machine: Machine, slot: Slot) -> str:
     """Install the originals back and restore the folders' times. Returns "" or why not. Raises CouldNotRead."""
-    change.wait_for_lock(machine)
     originals = slot.manifest["originals"]
-    states = change.states(machine, [o["package"] for o in originals])
-    newer = [
-        n
-        for n, (s, v) in states.items()
-        if s == "installed" and v not in {o["version"] for o in originals if o["package"] == n}
-    ]
-    if newer:
-        return f"{', '.join(newer)} is installed in another version by now; it was not overwritten"
-    for original in originals:
-        check_original(original)
     with machine.folder(slot.path) as fd:
-        ours = _folders_to_restore(machine, fd, slot.manifest["folders"])
-    change.install_back(machine, originals)
-    _restore_folders(machine, slot.manifest["folders"], ours)
+        whole = durable.read_json(fd, "returned.json") is not None
+    if not whole:
+        change.wait_for_lock(machine)
+        states = change.states(machine, [o["package"] for o in originals])
+        kept = {o["package"]: o["version"] for o in originals}
+        newer = [n for n, (s, v) in states.items() if s == "installed" and v != kept[n]]
+        if newer:
+            return f"{', '.join(newer)} is installed in another version by now; it was not overwritten"
+        for original in originals:
+            check_original(original)
+        with machine.folder(slot.path) as fd:
+            ours = _folders_to_restore(machine, fd, slot.manifest["folders"])
+            change.install_back(machine, originals)
+            _restore_folders(machine, slot.manifest["folders"], ours)
+            durable.write_json(fd, "returned.json", True)
     for original in originals:
         Path(original["file"]).unlink(missing_ok=True)
         Path(original["file"] + ".json").unlink(missing_ok=True)

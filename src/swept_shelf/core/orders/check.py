@@ -5,7 +5,7 @@ from __future__ import annotations
 from swept_shelf.core.documents.errors import Refused
 from swept_shelf.core.documents.order import Order
 from swept_shelf.core.documents.survey import Application, Survey
-from swept_shelf.core.orders.draw import index_knows, order_graph, tickable
+from swept_shelf.core.orders.draw import index_knows, order_graph, settings_of_others, tickable
 from swept_shelf.core.orders.places import why_protected
 from swept_shelf.core.orders.settle import questions
 from swept_shelf.core.tree.index import Index
@@ -24,6 +24,7 @@ def check_order(order: Order, survey: Survey, digest: str, index: Index, path: s
         if entry is None:
             raise Refused(f"names {line.id}, which the survey does not know", path)
         known = {b.path for b in entry.belongings if tickable(entry, b)}
+        known |= set(settings_of_others(entry, line.packages, index))
         for tick in line.ticks:
             if why := why_protected(tick, survey):
                 raise Refused(f"names {tick}, which {why}", path)

@@ -22,6 +22,7 @@ from swept_shelf.core.documents.order import (
 )  # fmt: skip
 from swept_shelf.core.documents.paths import within
 from swept_shelf.core.documents.survey import Application, Belonging, ComesBack, LeftBehind, Survey
+from swept_shelf.core.machine.volumes import volume_of
 from swept_shelf.core.orders.settle import questions
 from swept_shelf.core.tree.index import Index
 from swept_shelf.core.tree.returning import Sized, returning_bytes
@@ -75,6 +76,11 @@ def draw_order(survey: Survey, digest: str, index: Index, choice: Choice, id: st
             if b.path in ticks:
                 back.tick(b, set(ticks))
                 alone.tick(b, set(ticks))
+        for path in settings_of_others(entry, packages, index):
+            if path not in choice.unticked:
+                ticks.append(path)
+                back.path(path)
+                alone.path(path)
         made.append(
             OrderLine(
                 line, name, cast(Verdict, verdict), ticks, packages, references, sum(c.total for c in alone.by_volume())
@@ -112,6 +118,21 @@ def ticks_of(entry: Application | LeftBehind, verdict: str, choice: Choice, pers
     return found
 
 
+def settings_of_others(entry: Application | LeftBehind, packages: list[str], index: Index) -> list[str]:
+    """Settings files of packages that go along but are not the application's own part: they go with them."""
+    own = set(entry.own_packages) if isinstance(entry, Application) else set(packages)
+    listed = index.listed_by([p for p in packages if p not in own])
+    known = {b.path for b in entry.belongings}
+    return sorted(
+        p for p, owners in listed.items() if owners <= set(packages) and p not in known and is_settings_file(index, p)
+    )
+
+
+def is_settings_file(index: Index, path: str) -> bool:
+    """A file below /etc that a package lists (Debian Policy 10.7.1: such files are conffiles)."""
+    return path.startswith("/etc/") and (row := index.row(path)) is not None and row.identity.type == "file"
+
+
 class Returns:
     """Adds up what comes back per volume, each path once, hard links with their last name."""
 
@@ -125,11 +146,14 @@ class Returns:
         gone = set(names)
         for path, owners in self._index.listed_by(names).items():
             row = self._index.row(path)
-            if row and owners <= gone and not self._is_conffile(path):
+            if row and owners <= gone and not is_settings_file(self._index, path):
                 self._now.append(row.sized)
 
-    def _is_conffile(self, path: str) -> bool:
-        return path.startswith("/etc/") and (row := self._index.row(path)) is not None and row.identity.type == "file"
+    def path(self, path: str) -> None:
+        """One settings file of a package that goes along."""
+        row = self._index.row(path)
+        if row:
+            self._later[volume_of(self._survey.volumes, path).id].append(row.sized)
 
     def tick(self, b: Belonging, ticks: set[str]) -> None:
         left = [x for x in b.except_ if x not in ticks]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import os
+import re
 
 from swept_shelf.core.documents.errors import Changed, CouldNotRead
 from swept_shelf.core.documents.operations import (
@@ -22,7 +23,7 @@ from swept_shelf.core.documents.survey import Application, Belonging, LeftBehind
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.people import EVERYONE, person_of
 from swept_shelf.core.machine.volumes import volume_of
-from swept_shelf.core.orders.draw import index_knows, tickable
+from swept_shelf.core.orders.draw import index_knows, is_settings_file, settings_of_others, tickable
 from swept_shelf.core.references.lines import apply_edits
 from swept_shelf.core.references.pointees import Pointee, Pointees
 from swept_shelf.core.references.take_out import WHOLE, edits_for
@@ -66,6 +67,7 @@ class _Planner:
         if known:
             self.operations.append(RemovePackages(line.id, "debian", known, self._package_bytes(known), ADMINISTRATOR))
         self.operations += [m for m in moves if m not in before]
+        self.operations += self._settings(entry, line, ticks)
         if isinstance(entry, Application):
             self._references(entry, set(line.references))
         purged = self._purgeable(entry, line, ticks)
@@ -94,7 +96,7 @@ class _Planner:
         """Ticked belongings as whole paths; around what stays, its neighbours one by one."""
         chosen = [b for b in entry.belongings if b.path in ticks]
         paths: dict[str, Belonging] = {}
-        staying = {b.path: [x for x in b.except_ if not _all_ticked(x, ticks)] for b in chosen}
+        staying = {b.path: [x for x in b.except_ if x not in ticks] for b in chosen}
         for b in chosen:
             for path in self._pieces(b.path, staying[b.path]):
                 paths.setdefault(path, b)
@@ -164,15 +166,40 @@ class _Planner:
         if any(b.person == EVERYONE and tickable(entry, b) and b.path not in ticks for b in entry.belongings):
             return []
         own = set(entry.own_packages) if isinstance(entry, Application) else set(line.packages)
-        return [p for p in line.packages if p in own or not self._keeps_anything(p)]
+        return [p for p in line.packages if p in own or not self._keeps_anything(p, line.packages, ticks)]
 
-    def _keeps_anything(self, package: str) -> bool:
-        paths = self._index.package_paths(package)
-        return any(p.endswith((".postrm", ".conffiles")) and p.startswith("/var/lib/dpkg/info/") for p in paths)
+    def _settings(self, entry: Application | LeftBehind, line: OrderLine, ticks: set[str]) -> list[Shelve]:
+        """Settings files of packages that go along."""
+        made = []
+        for path in settings_of_others(entry, line.packages, self._index):
+            row = self._index.row(path)
+            if path in ticks and row:
+                volume = volume_of(self._survey.volumes, path).id
+                made.append(
+                    Shelve(
+                        line.id,
+                        path,
+                        row.identity,
+                        row.bytes,
+                        1,
+                        volume,
+                        False,
+                        ADMINISTRATOR,
+                        "settings file of a package that goes along",
+                    )
+                )
+        return made
+
+    def _keeps_anything(self, package: str, going: list[str], ticks: set[str]) -> bool:
+        """Whether a purge could delete what is not on the shelf: settings that stay, or places its script names."""
+        if any(is_settings_file(self._index, p) and p not in ticks for p in self._index.package_paths(package)):
+            return True
+        script = self._machine.read_text(f"/var/lib/dpkg/info/{package}.postrm", default="")
+        named = {m[0].rstrip("/.") for m in _SYSTEM_PLACE.finditer(script)}
+        return any(self._index.row(p) and not self._index.listing(p) and p not in ticks for p in named)
 
 
-def _all_ticked(path: str, ticks: set[str]) -> bool:
-    return path in ticks
+_SYSTEM_PLACE = re.compile(r"/(?:var|etc|srv|opt|home)/[\w.+@/-]+")
 
 
 def pointee_of(app: Application) -> Pointee:

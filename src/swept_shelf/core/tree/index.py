@@ -137,9 +137,12 @@ class Index:
             for path in self.package_paths(name):
                 found.setdefault(path, set())
         for path in found:
-            rows = self._base.execute("SELECT package FROM package_paths WHERE path = ?", (_raw(path),))
-            found[path] = {r[0] for r in rows}
+            found[path] = self.listing(path)
         return found
+
+    def listing(self, path: str) -> set[str]:
+        """The packages that list a path."""
+        return {r[0] for r in self._base.execute("SELECT package FROM package_paths WHERE path = ?", (_raw(path),))}
 
     def row(self, path: str) -> Row | None:
         r = self._base.execute(
