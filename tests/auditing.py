@@ -43,22 +43,14 @@ def _mapped(widget: QWidget, window: QWidget, rect: QRectF) -> QRectF:
 
 def _named_and_reachable(widget: QWidget) -> list[str]:
     control = isinstance(widget, QAbstractButton | QLineEdit | QAbstractItemView | Painted)
-    if (
-        not control
-        or widget.parent() is None
-        or "qt_" in widget.objectName()
-        or type(widget).__name__ in ("QHeaderView", "QToolButton")
-    ):
+    if not control or widget.parent() is None or "qt_" in widget.objectName() or type(widget).__name__ in ("QHeaderView", "QToolButton"):
         return []
     if isinstance(widget.parent(), QAbstractItemView | QLineEdit):
         return []
     wrong = []
     if not widget.accessibleName():
         wrong.append(f"{type(widget).__name__} has no accessible name")
-    acts = (
-        isinstance(widget, QAbstractButton | QLineEdit | QAbstractItemView)
-        or widget.focusPolicy() != Qt.FocusPolicy.NoFocus
-    )
+    acts = isinstance(widget, QAbstractButton | QLineEdit | QAbstractItemView) or widget.focusPolicy() != Qt.FocusPolicy.NoFocus
     if acts and widget.isEnabled() and not widget.focusPolicy() & Qt.FocusPolicy.TabFocus:
         wrong.append(f"{widget.accessibleName() or type(widget).__name__} is not reached by keyboard")
     return wrong
@@ -81,9 +73,7 @@ def _painted(widget: Painted, window: QWidget, texts: list[tuple[str, QRectF]]) 
                 left = mark.rect.right() - wide
             elif mark.align & Qt.AlignmentFlag.AlignHCenter:
                 left = mark.rect.center().x() - wide / 2
-            shown = QRectF(widget.visibleRegion().boundingRect()).intersected(
-                QRectF(left, mark.rect.y(), wide, mark.rect.height())
-            )
+            shown = QRectF(widget.visibleRegion().boundingRect()).intersected(QRectF(left, mark.rect.y(), wide, mark.rect.height()))
             if not shown.isEmpty():
                 texts.append((mark.text, _mapped(widget, window, shown)))
         if contrast(theme().color(mark.color), theme().color(mark.background)) < LEAST:
@@ -158,11 +148,7 @@ def _table(table: RowTable) -> list[str]:
         if right:
             for row in table.rows.rows[:200]:
                 cell = row.cells[column] if column < len(row.cells) else None
-                if (
-                    cell
-                    and cell.text
-                    and theme().metrics(cell.font).horizontalAdvance(cell.text) > table.columnWidth(column) - 14
-                ):
+                if cell and cell.text and theme().metrics(cell.font).horizontalAdvance(cell.text) > table.columnWidth(column) - 14:
                     wrong.append(f"“{cell.text}” is cut in {table.accessibleName()}")
     return wrong
 
@@ -181,10 +167,7 @@ def _contrast_on(image: QImage, widget: QWidget, window: QWidget, ink: QColor, t
     """Contrast of the ink against the ground really painted there (its most frequent colour)."""
     rect = QRect(widget.mapTo(window, QPoint(0, 0)), widget.size()).intersected(image.rect())
     rect = rect.intersected(
-        QRect(
-            widget.mapTo(window, widget.visibleRegion().boundingRect().topLeft()),
-            widget.visibleRegion().boundingRect().size(),
-        )
+        QRect(widget.mapTo(window, widget.visibleRegion().boundingRect().topLeft()), widget.visibleRegion().boundingRect().size())
     )
     counts: dict[int, int] = {}
     for y in range(rect.top(), rect.bottom(), 2):

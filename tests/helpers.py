@@ -203,9 +203,7 @@ def open_to_all(folder: Path) -> None:
 
 def cli(*arguments: str, **more: Any) -> subprocess.CompletedProcess[str]:
     """The command line as a person calls it."""
-    return subprocess.run(
-        [sys.executable, "-m", "swept_shelf", *arguments], capture_output=True, text=True, timeout=120, **more
-    )
+    return subprocess.run([sys.executable, "-m", "swept_shelf", *arguments], capture_output=True, text=True, timeout=120, **more)
 
 
 def dpkg_status(machine: MadeUp, name: str) -> str:

@@ -33,10 +33,7 @@ def command(*words: str) -> Callable[[], object]:
 
 
 def say(what: str, ours: float, peer: str, theirs: float, limit: str) -> None:
-    print(
-        f"{what:<46}{ours * 1000:9.0f} ms {peer:<30}{theirs * 1000:9.0f} ms   {ours / theirs:5.2f} x   (at most {limit})",
-        flush=True,
-    )
+    print(f"{what:<46}{ours * 1000:9.0f} ms {peer:<30}{theirs * 1000:9.0f} ms   {ours / theirs:5.2f} x   (at most {limit})", flush=True)
 
 
 def start_up() -> None:
@@ -56,13 +53,7 @@ def start_up() -> None:
             check=True,
         )
         shop = f"; from swept_shelf.workshop import Workshop; from swept_shelf.desk.session import Session; w.furnish(Session(Workshop({folder + '/d'!r}))); a.processEvents()"
-        say(
-            "the desk with its ledger open",
-            took(command(PY, "-c", ours + shop)),
-            "bare Qt window",
-            peer,
-            "no limit set",
-        )
+        say("the desk with its ledger open", took(command(PY, "-c", ours + shop)), "bare Qt window", peer, "no limit set")
 
 
 def walking(folder: Path) -> None:
@@ -76,13 +67,7 @@ def walking(folder: Path) -> None:
         for j in range(100):
             (inner / f"file-{j:03}.txt").touch()
     machine = open_machine(root)
-    say(
-        f"sizes of {FILES} files",
-        took(lambda: walk(machine), 3),
-        "du -s",
-        took(command("du", "-s", str(root)), 3),
-        "2 x, goal 1.2 x",
-    )
+    say(f"sizes of {FILES} files", took(lambda: walk(machine), 3), "du -s", took(command("du", "-s", str(root)), 3), "2 x, goal 1.2 x")
 
 
 def inventory() -> None:

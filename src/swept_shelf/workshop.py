@@ -109,24 +109,17 @@ class Workshop:
         found = self.surveyed_of(order, path)
         self._free_for_work()
         if order.unsettled:
-            raise Refused(
-                "must be settled first: " + "; ".join(f"{s.id} = {' or '.join(s.answers)}" for s in order.unsettled),
-                path,
-            )
+            raise Refused("must be settled first: " + "; ".join(f"{s.id} = {' or '.join(s.answers)}" for s in order.unsettled), path)
         plan = make_plan(order, found.survey, found.index, self.machine)
         if not plan.operations:
             raise Refused("has nothing to carry out", path)
         result = rehearse(plan, self.machine)
         if result.lacking:
-            raise Refused(
-                f"needs rights you do not have: {result.lacking[0][1]} for {len(result.lacking)} operations", path
-            )
+            raise Refused(f"needs rights you do not have: {result.lacking[0][1]} for {len(result.lacking)} operations", path)
         if result.problems:
             raise Refused(result.problems[0], path)
         check_room(self.machine, plan, originals)
-        run = create_run(
-            self.runs, self.machine, order, found.folder, plan, str(Path(originals).absolute()) if originals else ""
-        )
+        run = create_run(self.runs, self.machine, order, found.folder, plan, str(Path(originals).absolute()) if originals else "")
         self.ledger.add_run(self.ledger.visit_of_survey(order.survey.id), run.id, order.id, run.folder)
         return run
 
@@ -148,14 +141,7 @@ class Workshop:
         return {"do": "carry_out", "root": self.machine.root, "runs": str(self.runs), "run_folder": str(run.folder)}
 
     def shelf_request(self, kind: str, row: RunRow, lines: list[str]) -> dict[str, Any]:
-        return {
-            "do": kind,
-            "root": self.machine.root,
-            "runs": str(self.runs),
-            "run": row.id,
-            "run_folder": str(row.folder),
-            "lines": lines,
-        }
+        return {"do": kind, "root": self.machine.root, "runs": str(self.runs), "run": row.id, "run_folder": str(row.folder), "lines": lines}
 
     def keep_shelf_result(self, kind: str, row: RunRow, lines: list[str], result: dict[str, Any]) -> None:
         if not lines and not result["left"]:
@@ -185,9 +171,7 @@ class Workshop:
         if carrier_works(self.runs, self.machine.key):
             raise Refused("another carrier works on this machine")
         if (run := self.interrupted()) is not None:
-            raise Interrupted(
-                f"order {run.order.id} was cut off: `swept-shelf resume --finish` or `resume --put-back` first"
-            )
+            raise Interrupted(f"order {run.order.id} was cut off: `swept-shelf resume --finish` or `resume --put-back` first")
 
     # -- looking again, shelf, report -----------------------------------------------------------------------
 

@@ -12,11 +12,7 @@ import pytest
 SOURCE = Path(__file__).parents[2] / "src" / "swept_shelf"
 ABOVE = ["documents", "machine", "tree", "registries", "applications", "references", "belongings", "use", "survey", "orders",
          "carry", "clearance"]  # fmt: skip
-ONLY = {
-    "ledger": {"documents", "ledger"},
-    "reports": {"documents", "reports"},
-    "demo": {"documents", "machine", "demo"},
-}
+ONLY = {"ledger": {"documents", "ledger"}, "reports": {"documents", "reports"}, "demo": {"documents", "machine", "demo"}}
 MODULES = sorted((SOURCE / "core").rglob("*.py"))
 
 

@@ -24,11 +24,7 @@ def skipped(run) -> dict[str, str]:
 
 
 def path_of(job: Job, id: str, kind: str) -> str:
-    return next(
-        b.path
-        for b in job.app(id).belongings
-        if b.kind == kind and b.ticked and b.path.startswith("/home") and not b.except_
-    )
+    return next(b.path for b in job.app(id).belongings if b.kind == kind and b.ticked and b.path.startswith("/home") and not b.except_)
 
 
 # -- orders are checked ---------------------------------------------------------------------------------------
@@ -236,10 +232,7 @@ def test_put_back_never_overwrites_anything_newer(job):
     assert {w["path"]: w["why"] for w in result["why"]}[cache] == "something newer stands there; it was not overwritten"
     assert new.read_text() == "newer" and bookmarks.read_text() == "file:///tmp newer\n"
     assert result["left"] == 2
-    assert {s.manifest["path"] for s in job.shop.waiting() if s.waiting} == {
-        cache,
-        "/" + str(bookmarks.relative_to(job.machine.root)),
-    }
+    assert {s.manifest["path"] for s in job.shop.waiting() if s.waiting} == {cache, "/" + str(bookmarks.relative_to(job.machine.root))}
 
 
 def test_put_back_works_from_the_shelf_alone(job):
@@ -329,9 +322,7 @@ def test_a_full_disk_refuses_the_run_before_anything_changes(tmp_path):
     source, place = built(1).copy(tmp_path / "machine"), tmp_path / "small"
     place.mkdir()
     size = int(
-        subprocess.run(
-            ["du", "-s", "-B4096", "--apparent-size", str(source.folder)], capture_output=True, text=True
-        ).stdout.split()[0]
+        subprocess.run(["du", "-s", "-B4096", "--apparent-size", str(source.folder)], capture_output=True, text=True).stdout.split()[0]
     )
     script = f"""
 import os, shutil, subprocess, sys

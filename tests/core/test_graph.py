@@ -99,8 +99,6 @@ def test_what_depends_on_it_goes_along_unless_an_alternative_stays():
 
 
 def test_why_it_is_here_is_the_shortest_chain():
-    graph = build_graph(
-        registry([package("a", "b, c"), package("b", "d"), package("c", "d"), package("d"), package("e", "d")], "bcd")
-    )
+    graph = build_graph(registry([package("a", "b, c"), package("b", "d"), package("c", "d"), package("d"), package("e", "d")], "bcd"))
     assert graph.why("d", graph.ways()) == ["e", "d"]
     assert graph.why("a", graph.ways()) == ["a"]

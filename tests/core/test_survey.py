@@ -118,8 +118,7 @@ def test_a_second_survey_judges_as_the_first(looked):
 def test_signs_may_come_in_any_order_and_one_more_never_lowers_certainty():
     now = from_ns(1_700_000_000 * 10**9)
     signs = [
-        Sign("a", now - timedelta(days=d), None, p, f"/{d}", t)
-        for d, p, t in ((3, "x", "good"), (40, "y", "good"), (3.5, "", "weak"))
+        Sign("a", now - timedelta(days=d), None, p, f"/{d}", t) for d, p, t in ((3, "x", "good"), (40, "y", "good"), (3.5, "", "weak"))
     ]
     forward, backward = judge(signs, ["a"], False, now), judge(signs[::-1], ["a"], False, now)
     assert forward == backward and forward.person == "x"

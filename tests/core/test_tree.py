@@ -32,9 +32,7 @@ def make(root):
 def test_totals_equal_du_with_hard_links_once_and_holes_not_at_all(tmp_path):
     tree = make(tmp_path)
     for path in ("/", "/a", "/a/deep", "/a.b"):
-        said = int(
-            subprocess.run(["du", "-s", "-B1", f"{tmp_path}{path}"], capture_output=True, text=True).stdout.split()[0]
-        )
+        said = int(subprocess.run(["du", "-s", "-B1", f"{tmp_path}{path}"], capture_output=True, text=True).stdout.split()[0])
         first = path != "/a.b"  # the second name of a file counts at its first
         assert tree.bytes_below(path) == said - (0 if first else 300_000 + 4096 - 300_000 % 4096), path
 
@@ -47,9 +45,7 @@ def test_odd_names_loops_and_links_are_walked_without_being_followed(tmp_path):
     assert tree.entry("/a/hole").bytes == 0
 
 
-@given(
-    st.lists(st.lists(st.sampled_from(["a", "a.b", "a b", "ä", "~"]), min_size=1, max_size=4), min_size=1, max_size=12)
-)
+@given(st.lists(st.lists(st.sampled_from(["a", "a.b", "a b", "ä", "~"]), min_size=1, max_size=4), min_size=1, max_size=12))
 def test_a_folder_is_followed_by_everything_below_it(parts):
     from swept_shelf.core.tree.walk import Tree
 
@@ -80,12 +76,7 @@ def test_the_index_keeps_identities_owners_and_never_an_access_time(tmp_path):
     (tmp_path / "root").mkdir()
     tree = make(tmp_path / "root")
     write_index(
-        str(tmp_path),
-        tree,
-        {"/a": "debian:x", "/a/deep/er": "debian:y"},
-        [("p", "1", True, "installed", True)],
-        [],
-        [("p", "/a/hole")],
+        str(tmp_path), tree, {"/a": "debian:x", "/a/deep/er": "debian:y"}, [("p", "1", True, "installed", True)], [], [("p", "/a/hole")]
     )
     index = Index(tmp_path / "survey.index")
     assert {p: r.owner for p, r in index.below("/a/deep").items()} == {

@@ -10,13 +10,7 @@ from helpers import Job, built
 from kills import under_injection
 from swept_shelf.desk.names import STATIONS
 
-SIZES = [
-    (1280, 800, 1.0, False),
-    (1280, 800, 1.0, True),
-    (1024, 700, 1.0, False),
-    (1280, 800, 1.5, True),
-    (1024, 700, 1.5, False),
-]
+SIZES = [(1280, 800, 1.0, False), (1280, 800, 1.0, True), (1024, 700, 1.0, False), (1280, 800, 1.5, True), (1024, 700, 1.5, False)]
 IDS = [f"{w}x{h} at {round(s * 100)} % {'dark' if d else 'light'}" for w, h, s, d in SIZES]
 
 
@@ -58,10 +52,7 @@ def test_every_station_stands_the_audit(states, qtbot, state, width, height, sca
             desk.window.go("Survey")
             desk.settle()
             wrong += [f"looking: {w}" for w in audit(desk.window)]
-            desk.session.looking, desk.session.look_problem = (
-                None,
-                "/var/lib/dpkg/status: is empty: no package can be listed",
-            )
+            desk.session.looking, desk.session.look_problem = (None, "/var/lib/dpkg/status: is empty: no package can be listed")
             desk.session.looking_changed.emit()
             desk.settle()
             wrong += [f"failed: {w}" for w in audit(desk.window)]

@@ -40,9 +40,7 @@ def test_the_whole_job_with_mouse_and_keys(desk):
     desk.click(desk.button("They stay", desk.window.order))
     desk.wait(lambda: desk.window.order.carry_button.isEnabled())
     desk.click(desk.window.order.carry_button)
-    desk.wait(
-        lambda: desk.session.run_state == "ended" and desk.session.clearance is not None and not desk.session.busy
-    )
+    desk.wait(lambda: desk.session.run_state == "ended" and desk.session.clearance is not None and not desk.session.busy)
     assert dpkg_status(desk.machine, hero.removeprefix("debian:")) == "not-installed"
     assert desk.session.clearance.findings == 0
     assert {r.state for r in desk.session.records} == {"done"}
@@ -85,9 +83,7 @@ def test_ticks_and_verdicts_change_what_comes_back(desk):
     assert less < whole and table.rows.rows[row].key not in desk.session.order.line(hero).ticks
     desk.click(desk.window.survey.drawer._cache)
     assert desk.session.verdict(hero) == "clear_cache" and desk.session.order.total < less
-    line = next(
-        b for b in desk.buttons(desk.window.survey.slip) if b.accessibleName().startswith(desk.session.entry.name)
-    )
+    line = next(b for b in desk.buttons(desk.window.survey.slip) if b.accessibleName().startswith(desk.session.entry.name))
     QTest.keyClick(line, Qt.Key.Key_Delete)
     assert desk.session.order is None
 
@@ -97,15 +93,7 @@ def test_shelves_are_walked_by_arrow_keys(desk):
     shelves = desk.window.survey.shelves
     seen = set()
     QTest.keyClick(shelves, Qt.Key.Key_Right)
-    for key in (
-        Qt.Key.Key_Right,
-        Qt.Key.Key_Down,
-        Qt.Key.Key_Down,
-        Qt.Key.Key_Down,
-        Qt.Key.Key_Left,
-        Qt.Key.Key_End,
-        Qt.Key.Key_Up,
-    ):
+    for key in (Qt.Key.Key_Right, Qt.Key.Key_Down, Qt.Key.Key_Down, Qt.Key.Key_Down, Qt.Key.Key_Left, Qt.Key.Key_End, Qt.Key.Key_Up):
         QTest.keyClick(shelves, key)
         seen.add(desk.session.selected)
     assert len(seen) >= 4 and "" not in seen
@@ -196,9 +184,7 @@ def test_boxes_keep_their_true_width_and_stand_within_their_shelf(made_up):
 
     survey = Job(made_up).surveyed.survey
     rows = shelves_of(survey, survey.surveyed_at)
-    assert {t.line for r in rows for t in r.things if t.line} == {
-        e.id for e in (*survey.applications, *survey.left_behind)
-    }
+    assert {t.line for r in rows for t in r.things if t.line} == {e.id for e in (*survey.applications, *survey.left_behind)}
     for width in (200.0, 500.0, 900.0):
         layouts = lay_out_shelves(rows, width)
         drawn = [b for layout in layouts for b in layout.boxes if not b.broken and b.width > 5]

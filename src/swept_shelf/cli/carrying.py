@@ -35,9 +35,7 @@ def _carry(shop: Workshop, run: Run) -> None:
         work(shop.carry_request(run), f"Order {run.order.id}")
     except Interrupted:
         shop.ledger.take_in()
-        raise Interrupted(
-            f"order {run.order.id} was cut off: `swept-shelf resume --finish` or `swept-shelf resume --put-back`"
-        ) from None
+        raise Interrupted(f"order {run.order.id} was cut off: `swept-shelf resume --finish` or `swept-shelf resume --put-back`") from None
     shop.ledger.take_in()
     path = run.folder / "result.json"
     result = read_document(RunResult, path.read_bytes(), str(path))

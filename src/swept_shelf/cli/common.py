@@ -46,9 +46,7 @@ def with_workshop(command: Callable[..., Any]) -> Callable[..., Any]:
     return wrapped
 
 
-format_option = click.option(
-    "--format", "form", type=click.Choice(["table", "json"]), default="table", help="How to print it."
-)
+format_option = click.option("--format", "form", type=click.Choice(["table", "json"]), default="table", help="How to print it.")
 
 
 def say(text: str) -> None:
@@ -93,9 +91,7 @@ def work(request: dict[str, Any], what: str) -> dict[str, Any]:
     from rich.console import Console
     from rich.progress import BarColumn, Progress, TextColumn, TimeElapsedColumn
 
-    with Progress(
-        TextColumn("{task.description}"), BarColumn(), TimeElapsedColumn(), console=Console(stderr=True), transient=True
-    ) as bar:
+    with Progress(TextColumn("{task.description}"), BarColumn(), TimeElapsedColumn(), console=Console(stderr=True), transient=True) as bar:
         task = bar.add_task(what, total=None)
 
         def tell(event: dict[str, Any]) -> None:
@@ -122,9 +118,7 @@ def find_line(survey: Survey, name: str) -> Application | LeftBehind:
             names += [p.rsplit("/", 1)[1] for p in entry.executables]
         return [n.lower() for n in names]
 
-    found = [e for e in entries if wanted in called(e)] or [
-        e for e in entries if any(n.startswith(wanted) for n in called(e))
-    ]
+    found = [e for e in entries if wanted in called(e)] or [e for e in entries if any(n.startswith(wanted) for n in called(e))]
     if len(found) == 1:
         return found[0]
     if found:

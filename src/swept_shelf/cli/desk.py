@@ -14,9 +14,7 @@ def has_display() -> bool:
 
 def start(root: str, ledger: str | None) -> int:
     if not has_display():
-        click.echo(
-            "swept-shelf: no display here: the desk needs one. `swept-shelf --help` lists the commands.", err=True
-        )
+        click.echo("swept-shelf: no display here: the desk needs one. `swept-shelf --help` lists the commands.", err=True)
         return 2
     from swept_shelf.desk.app import run_desk
 

@@ -50,11 +50,7 @@ def _print(found: Survey) -> None:
             right=(1,),
         )
     if found.shared_stores:
-        table(
-            ["Shared store", "Holds", "Oldest"],
-            ([s.name, human_bytes(s.bytes), day(s.oldest)] for s in found.shared_stores),
-            right=(1,),
-        )
+        table(["Shared store", "Holds", "Oldest"], ([s.name, human_bytes(s.bytes), day(s.oldest)] for s in found.shared_stores), right=(1,))
     table(
         ["Volume", "Capacity", "Used", "Free"],
         ([v.mount, *(human_bytes(n) for n in (v.capacity, v.used, v.free))] for v in found.volumes),

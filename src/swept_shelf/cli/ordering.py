@@ -31,9 +31,7 @@ def load_order(path: str) -> Order:
 @click.option("--tick", multiple=True, metavar="PATH", help="Take this belonging along.")
 @click.option("--untick", multiple=True, metavar="PATH", help="Leave this belonging where it is.")
 @click.option("--settle", multiple=True, metavar="ID=ANSWER", help="Answer a question.")
-@click.option(
-    "-o", "--output", default="-", metavar="FILE", help="Where the order is written. Default: standard output."
-)
+@click.option("-o", "--output", default="-", metavar="FILE", help="Where the order is written. Default: standard output.")
 @with_workshop
 def order(shop: Workshop, apps: tuple[str, ...], clear_cache: tuple[str, ...], keep: tuple[str, ...], tick: tuple[str, ...],
           untick: tuple[str, ...], settle: tuple[str, ...], output: str) -> None:  # fmt: skip
@@ -86,27 +84,20 @@ def rehearse(shop: Workshop, file: str, form: str) -> None:
         rows = []
         for n, op in enumerate(result.plan.operations, 1):
             what, where = describe(op)
-            rows.append(
-                [str(n), what, where, human_bytes(size) if (size := getattr(op, "bytes", 0)) else "", op.rights]
-            )
+            rows.append([str(n), what, where, human_bytes(size) if (size := getattr(op, "bytes", 0)) else "", op.rights])
         table(["", "What is done", "Where", "Bytes", "Rights"], rows, right=(0, 3))
         for left in result.plan.left_alone:
             out(f"left alone: {left.path} ({left.why})")
         for part in drawn.comes_back:
-            out(
-                f"comes back on {part.volume}: {human_bytes(part.now)} now, {human_bytes(part.when_emptied)} when the shelf is emptied"
-            )
+            out(f"comes back on {part.volume}: {human_bytes(part.now)} now, {human_bytes(part.when_emptied)} when the shelf is emptied")
         out(f"originals kept until then: at most {human_bytes(result.originals)}")
         if result.registry:
-            out(
-                f"dpkg was asked: it would remove the same {plural(len(result.registry), 'package')}: {', '.join(result.registry)}"
-            )
+            out(f"dpkg was asked: it would remove the same {plural(len(result.registry), 'package')}: {', '.join(result.registry)}")
     for question in drawn.unsettled:
         say(f"to settle: {question.title}. {question.evidence}")
     if result.lacking:
         raise Refused(
-            f"needs rights you do not have: operations {', '.join(str(n) for n, _ in result.lacking)} ({result.lacking[0][1]})",
-            file,
+            f"needs rights you do not have: operations {', '.join(str(n) for n, _ in result.lacking)} ({result.lacking[0][1]})", file
         )
     if result.problems:
         raise CouldNotRead(result.problems[0], file)

@@ -39,17 +39,12 @@ def clearance(shop: Workshop, visit: str, form: str) -> None:
 
 
 def print_clearance(found: Clearance) -> None:
-    rows = [
-        [f, *(_mark(line.cells[i].state, len(line.cells[i].findings)) for line in found.lines)]
-        for i, f in enumerate(FAMILIES)
-    ]
+    rows = [[f, *(_mark(line.cells[i].state, len(line.cells[i].findings)) for line in found.lines)] for i, f in enumerate(FAMILIES)]
     table(["Family", *(line.name for line in found.lines)], rows)
     for line in found.lines:
         for cell in line.cells:
             for f in cell.findings:
-                out(
-                    f"{line.name} · {cell.family}: {f.path}{f', line {f.line}' if f.line else ''}: {f.detail}: {f.text}"
-                )
+                out(f"{line.name} · {cell.family}: {f.path}{f', line {f.line}' if f.line else ''}: {f.detail}: {f.text}")
     for v in found.volumes:
         out(
             f"{v.mount}: {human_bytes(v.promised)} promised, {human_bytes(v.came_back)} back now, {human_bytes(v.on_shelf)} on the holding shelf"

@@ -344,12 +344,7 @@ class Session(QObject):
         """Put back, or empty, lines of a run (all of it when none is named)."""
         if self._worker is not None:
             return
-        rows = [
-            r
-            for v in self.shop.ledger.visits(self.shop.machine.key)
-            for r in self.shop.ledger.runs(v.id)
-            if r.id == run
-        ]
+        rows = [r for v in self.shop.ledger.visits(self.shop.machine.key) for r in self.shop.ledger.runs(v.id) if r.id == run]
         row: RunRow = rows[0] if rows else self.shop.orphan_row(run)
         worker = self._start(self.shop.shelf_request(kind, row, lines))
         worker.succeeded.connect(lambda result: self._shelf_done(kind, row, lines, result))

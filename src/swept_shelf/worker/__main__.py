@@ -32,14 +32,7 @@ def main() -> int:
         channel.tell({"event": "failed", "kind": type(error).__name__, "reason": error.reason, "path": error.path})
         return 2
     except OSError as error:
-        channel.tell(
-            {
-                "event": "failed",
-                "kind": "OSError",
-                "reason": error.strerror or str(error),
-                "path": str(error.filename or ""),
-            }
-        )
+        channel.tell({"event": "failed", "kind": "OSError", "reason": error.strerror or str(error), "path": str(error.filename or "")})
         return 2
     return 0
 

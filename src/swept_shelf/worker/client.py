@@ -18,9 +18,7 @@ def worker_command() -> list[str]:
 def run_worker(request: dict[str, Any], tell: Callable[[dict[str, Any]], None] = lambda _: None) -> dict[str, Any]:
     """The worker's result event. Raises the worker's own error, or Interrupted when it died."""
     carrying = request["do"] in ("carry_out", "put_back", "empty")
-    with subprocess.Popen(
-        worker_command(), stdin=subprocess.PIPE, stdout=subprocess.PIPE, start_new_session=carrying
-    ) as process:
+    with subprocess.Popen(worker_command(), stdin=subprocess.PIPE, stdout=subprocess.PIPE, start_new_session=carrying) as process:
         assert process.stdin and process.stdout
         process.stdin.write(json.dumps(request).encode() + b"\n")
         process.stdin.close()

@@ -89,9 +89,7 @@ def commands_of(package: Package) -> tuple[str, ...]:
 
 
 def units_of(package: Package) -> tuple[str, ...]:
-    return tuple(
-        f for f in package.files if parent(f) in _UNIT_FOLDERS and f.endswith((".service", ".timer", ".socket"))
-    )
+    return tuple(f for f in package.files if parent(f) in _UNIT_FOLDERS and f.endswith((".service", ".timer", ".socket")))
 
 
 def _own_parts(graph: Graph, heads: list[str]) -> dict[str, list[str]]:

@@ -145,9 +145,7 @@ def build_graph(registry: DebianRegistry) -> Graph:
             graph.roots.add(i)
         choice = 0
         for text, kind in ((p.depends, "depends"), (p.recommends, "recommends"), (p.suggests, "suggests")):
-            counts = kind == "depends" or (
-                registry.keeps_recommends if kind == "recommends" else registry.keeps_suggests
-            )
+            counts = kind == "depends" or (registry.keeps_recommends if kind == "recommends" else registry.keeps_suggests)
             for group in text.split(","):
                 found = frozenset(j for word in group.split("|") if (m := _WORD.match(word))
                                   for j in providers.get(m[1], ()) if j != i)  # fmt: skip
@@ -164,9 +162,7 @@ def graph_from_rows(packages: list[tuple[str, bool]], edges: list[tuple[str, str
     """The graph again from a survey's index: (name, kept by itself) and counted edges with their choices."""
     names = [n for n, _ in packages]
     number = {n: i for i, n in enumerate(names)}
-    graph = Graph(
-        names, number, {i for i, (_, root) in enumerate(packages) if root}, [set() for _ in names], [[] for _ in names]
-    )
+    graph = Graph(names, number, {i for i, (_, root) in enumerate(packages) if root}, [set() for _ in names], [[] for _ in names])
     groups: dict[tuple[int, int], set[int]] = defaultdict(set)
     for package, needs, kind, choice in edges:
         i, j = number[package], number[needs]

@@ -50,23 +50,12 @@ class Maker:
             return [(claim.id, self._child(place, c, claim, shared)) for c in tree.children(place.path)
                     if not any(within(e, c) for e in elsewhere)]  # fmt: skip
         parts = dict.fromkeys(elsewhere, "")
-        personal = (
-            []
-            if place.kind in ("cache", "log") or tree.kind(place.path) != "folder"
-            else personal_parts(tree, place.path)
-        )
+        personal = [] if place.kind in ("cache", "log") or tree.kind(place.path) != "folder" else personal_parts(tree, place.path)
         for path in personal:
             if not any(within(path, e) for e in elsewhere):
                 parts[path] = "personal"
-                whose = (
-                    f"{place.person}’s own work: stays" if place.person != "everyone" else "people’s own work: stays"
-                )
-                made.append(
-                    (
-                        claim.id,
-                        self.make(path, place.person, place.kind, claim, shared, False, personal=True, reason=whose),
-                    )
-                )
+                whose = f"{place.person}’s own work: stays" if place.person != "everyone" else "people’s own work: stays"
+                made.append((claim.id, self.make(path, place.person, place.kind, claim, shared, False, personal=True, reason=whose)))
         for path, kind in self._splits(place, list(parts)):
             parts[path] = kind
             made.append((claim.id, self.make(path, place.person, kind, claim, shared, True)))
@@ -74,9 +63,7 @@ class Maker:
         return made
 
     def _child(self, place: Place, child: str, claim: Claim, shared: list[str]) -> Belonging:
-        return self.make(
-            child, place.person, place.kind, claim, shared, False, reason="lies in a folder that several use"
-        )
+        return self.make(child, place.person, place.kind, claim, shared, False, reason="lies in a folder that several use")
 
     def _splits(self, place: Place, taken: list[str]) -> list[tuple[str, str]]:
         """Caches and logs inside another kind, outermost, three levels down at most."""
@@ -97,17 +84,13 @@ class Maker:
                 found.append((path, "log"))
         return found
 
-    def registered(
-        self, files: list[str], own_folders: list[str], listed: dict[str, str], conffiles: set[str]
-    ) -> list[Belonging]:
+    def registered(self, files: list[str], own_folders: list[str], listed: dict[str, str], conffiles: set[str]) -> list[Belonging]:
         """What the registry lists: folders that are its alone as one, other files one by one, conffiles apart."""
         made = []
         folders = [f for f in own_folders if f in self._tree]
         inside = {f: [c for c in sorted(conffiles) if within(c, f) and c in self._tree] for f in folders}
         for folder in folders:
-            if inside[folder] and all(
-                p in conffiles or self._tree.kind(p) == "folder" for p in files if within(p, folder)
-            ):
+            if inside[folder] and all(p in conffiles or self._tree.kind(p) == "folder" for p in files if within(p, folder)):
                 continue
             made.append(self.make(folder, "everyone", "program", _listed(listed, folder), [], True, inside[folder]))
         for path in files:

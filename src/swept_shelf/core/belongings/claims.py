@@ -13,13 +13,7 @@ from swept_shelf.core.machine.people import EVERYONE
 from swept_shelf.core.tree import Tree
 
 HOME_PLACES = ((".config", "preferences"), (".local/share", "support"), (".local/state", "state"), (".cache", "cache"))
-SYSTEM_PLACES = (
-    ("/etc", "preferences"),
-    ("/var/lib", "state"),
-    ("/var/cache", "cache"),
-    ("/var/log", "log"),
-    ("/srv", "support"),
-)
+SYSTEM_PLACES = (("/etc", "preferences"), ("/var/lib", "state"), ("/var/cache", "cache"), ("/var/log", "log"), ("/srv", "support"))
 STRENGTH = {"told": 5, "registered": 4, "declared": 3, "seen": 2, "matched": 1}
 
 
@@ -43,9 +37,7 @@ class Place:
     rest: str
 
 
-def candidates(
-    tree: Tree, people: list[Person], owned: dict[str, list[str]], listed: dict[str, set[str]]
-) -> list[Place]:
+def candidates(tree: Tree, people: list[Person], owned: dict[str, list[str]], listed: dict[str, set[str]]) -> list[Place]:
     """Children of the standard folders that no registry lists and that are not common, in path order."""
     found = []
     for person in people:

@@ -93,21 +93,11 @@ def declared_places(machine: Machine, tree: Tree, app: Known, files: list[str]) 
             place = hit[2].decode("ascii", "ignore").rstrip(". ")
             if not is_common(place.split("/")[0], False):
                 folder = hit[1].decode()
-                yield Declared(
-                    f".{folder}/{place}",
-                    path,
-                    data.count(b"\n", 0, hit.start()) + 1,
-                    hit[0].decode("ascii", "replace"),
-                )
+                yield Declared(f".{folder}/{place}", path, data.count(b"\n", 0, hit.start()) + 1, hit[0].decode("ascii", "replace"))
         for hit in _matches(_SYSTEM, data, (b"/var/",)):
             place = hit[2].decode("ascii", "ignore")
             if not is_common(place, True):
-                yield Declared(
-                    f"/var/{hit[1].decode()}/{place}",
-                    path,
-                    data.count(b"\n", 0, hit.start()) + 1,
-                    hit[0].decode(),
-                )
+                yield Declared(f"/var/{hit[1].decode()}/{place}", path, data.count(b"\n", 0, hit.start()) + 1, hit[0].decode())
 
 
 def _matches(pattern: re.Pattern[bytes], data: bytes, needles: tuple[bytes, ...]) -> Iterator[re.Match[bytes]]:

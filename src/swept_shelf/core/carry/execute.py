@@ -14,14 +14,7 @@ from swept_shelf.core.carry.room import check_room
 from swept_shelf.core.carry.run import Run, describe, result_of
 from swept_shelf.core.carry.shelf import drop_empty, drop_slot, find_shelves, new_slot, shelf_for, slots_on_shelves
 from swept_shelf.core.documents.errors import Changed, CouldNotRead, Refused, SweptShelfError
-from swept_shelf.core.documents.operations import (
-    EditLines,
-    KeepOriginal,
-    Operation,
-    PurgePackages,
-    RemovePackages,
-    Shelve,
-)
+from swept_shelf.core.documents.operations import EditLines, KeepOriginal, Operation, PurgePackages, RemovePackages, Shelve
 from swept_shelf.core.documents.paths import base, join, within
 from swept_shelf.core.documents.run import RunResult
 from swept_shelf.core.documents.survey import Application
@@ -118,9 +111,7 @@ class _Carrier:
                 programs = set(entry.pointed_at.get("programs", ()))
                 for p in processes:
                     if any(x in programs for x in p.programs):
-                        found[line.id] = (
-                            f"{entry.name} is running ({p.user}, process {p.pid}); nothing of it was touched"
-                        )
+                        found[line.id] = f"{entry.name} is running ({p.user}, process {p.pid}); nothing of it was touched"
         return found
 
     def _one(self, number: int, op: Operation) -> None:
@@ -199,9 +190,7 @@ class _Carrier:
         if left is None:
             packages.check_paths(self._machine, op, self._index)
             kept = packages.kept_originals(self._originals(), op.packages)
-            manifest = self._manifest(
-                number, op, originals=kept, folders=packages.folders_of(self._machine, op.packages)
-            )
+            manifest = self._manifest(number, op, originals=kept, folders=packages.folders_of(self._machine, op.packages))
             shelf = shelf_for(self._machine, "/x", self._volumes)
         else:
             shelf, manifest = left
@@ -213,9 +202,7 @@ class _Carrier:
         change.wait_for_lock(self._machine)
         left = self._existing(number)
         if left is None:
-            manifest = self._manifest(
-                number, op, packages=op.packages, folders=packages.folders_of(self._machine, op.packages)
-            )
+            manifest = self._manifest(number, op, packages=op.packages, folders=packages.folders_of(self._machine, op.packages))
             shelf = shelf_for(self._machine, "/x", self._volumes)
         else:
             shelf, manifest = left
@@ -268,20 +255,14 @@ class _Carrier:
         names = {normal(base("/" + n)) for a in self._run.survey.applications if a.id != line
                  for n in (*a.pointed_at.get("commands", ()), *a.pointed_at.get("launchers", ()))}  # fmt: skip
         entry = self._run.survey.find(line)
-        own = (
-            {normal(base("/" + n)) for n in entry.pointed_at.get("commands", ())}
-            if isinstance(entry, Application)
-            else set()
-        )
+        own = {normal(base("/" + n)) for n in entry.pointed_at.get("commands", ())} if isinstance(entry, Application) else set()
         return frozenset(n for n in names - own if len(n) >= 4)
 
     def _not_held(self, path: str) -> None:
         held, _ = holders(self._machine, [path])
         if held:
             pid, name, inside = held[0]
-            raise CouldNotRead(
-                f"a file in it is held open by process {pid} ({name})", inside if within(inside, path) else path
-            )
+            raise CouldNotRead(f"a file in it is held open by process {pid} ({name})", inside if within(inside, path) else path)
 
 
 def _words(error: SweptShelfError | OSError, path: str) -> str:

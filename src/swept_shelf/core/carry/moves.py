@@ -28,13 +28,7 @@ def check_unchanged(machine: Machine, path: str, identity: Identity, exactly: bo
     except FileNotFoundError:
         raise Changed("is not there any more", path) from None
     now = machine.identity(status)
-    for name, word in (
-        ("file_system", "volume"),
-        ("inode", "file"),
-        ("type", "type"),
-        ("uid", "owner"),
-        ("gid", "group"),
-    ):
+    for name, word in (("file_system", "volume"), ("inode", "file"), ("type", "type"), ("uid", "owner"), ("gid", "group")):
         before = getattr(identity, name)
         if before is not None and getattr(now, name) != before:
             raise Changed(f"is another {word} than was surveyed", path)

@@ -49,14 +49,7 @@ def put_back(machine: Machine, run: str, lines: Iterable[str] = (), journal_path
                 stays.append((slot, why))
             if journal:
                 journal.write("stays" if why else "returned", n=number, line=slot.manifest["line"], note=why)
-            tell(
-                {
-                    "event": "stays" if why else "returned",
-                    "n": number,
-                    "note": why,
-                    "where": slot.manifest.get("path", ""),
-                }
-            )
+            tell({"event": "stays" if why else "returned", "n": number, "note": why, "where": slot.manifest.get("path", "")})
         if not stays and not wanted:
             _drop_originals(machine, run)
         tops = _tops_in_the_air(journal_path)

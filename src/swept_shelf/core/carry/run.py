@@ -70,11 +70,7 @@ def create_run(runs: Path, machine: Machine, order: Order, survey_folder: Path, 
         part.mkdir(parents=True, mode=0o700)
         head = {"format": RUN_FORMAT, "version": RUN_VERSION, "id": id, "machine_key": machine.key, "root": machine.root,
                 "originals": originals}  # fmt: skip
-        for name, data in (
-            ("order.json", to_json(order)),
-            ("plan.json", to_json(plan)),
-            ("run.json", json.dumps(head).encode()),
-        ):
+        for name, data in (("order.json", to_json(order)), ("plan.json", to_json(plan)), ("run.json", json.dumps(head).encode())):
             (part / name).write_bytes(data)
         for name in ("survey.json", "survey.index"):
             shutil.copyfile(survey_folder / name, part / name)
@@ -143,18 +139,7 @@ def records_of(run: Run) -> list[Record]:
         if state == "now" and ended:
             state = "skipped"
         what, where = describe(op)
-        found.append(
-            Record(
-                n,
-                op.line,
-                what,
-                where,
-                getattr(op, "bytes", 0),
-                state,
-                known.get("note", ""),
-                known.get("seconds", 0.0),
-            )
-        )
+        found.append(Record(n, op.line, what, where, getattr(op, "bytes", 0), state, known.get("note", ""), known.get("seconds", 0.0)))
     return found
 
 

@@ -107,7 +107,7 @@ def new_slot(machine: Machine, shelf: str, run: str, number: int, manifest: dict
 
 
 def drop_slot(machine: Machine, shelf: str, run: str, number: int) -> None:
-    """Take away a slot whose item is gone; its manifest goes last."""
+    """Take away a slot whose item is gone; its manifest goes first, what a crash leaves is swept."""
     name = f"{number:04}"
     folder = join(shelf, run)
     with contextlib.suppress(FileNotFoundError), machine.folder(folder) as fd:
@@ -115,7 +115,7 @@ def drop_slot(machine: Machine, shelf: str, run: str, number: int) -> None:
             names = os.listdir(slot)
             if "item" in names:
                 raise OSError(39, "the slot still holds its item", join(folder, name))
-            for inner in sorted(names, key=lambda n: n == "manifest.json"):
+            for inner in sorted(names, key=lambda n: n != "manifest.json"):
                 os.unlink(inner, dir_fd=slot)
         os.rmdir(name, dir_fd=fd)
         os.fsync(fd)

@@ -41,11 +41,7 @@ def look_again(run: Run, result: RunResult | None, machine: Machine, processes: 
     """Look at every family for every line of the run, and measure the volumes."""
     began = machine.now()
     progress("references", 0, 3)
-    removed = [
-        a
-        for line in run.order.lines
-        if line.verdict == "remove" and isinstance(a := run.survey.find(line.id), Application)
-    ]
+    removed = [a for line in run.order.lines if line.verdict == "remove" and isinstance(a := run.survey.find(line.id), Application)]
     people = read_people(machine)
     states, owned, trouble = _registry(machine)
     found = find_references(machine, people, owned, Pointees(pointee_of(a) for a in removed))
@@ -53,9 +49,7 @@ def look_again(run: Run, result: RunResult | None, machine: Machine, processes: 
     looker = _Looker(run, machine, found, states, trouble, processes)
     lines = [looker.line(line) for line in run.order.lines if line.verdict != "keep"]
     progress("volumes", 2, 3)
-    not_read = [n for rows in found.not_read.values() for n in rows] + (
-        [NotRead(debian.ADMIN, trouble)] if trouble else []
-    )
+    not_read = [n for rows in found.not_read.values() for n in rows] + ([NotRead(debian.ADMIN, trouble)] if trouble else [])
     volumes = _volumes(run, result, machine)
     progress("done", 3, 3)
     return Clearance(CLEARANCE_FORMAT, CLEARANCE_VERSION, str(uuid.uuid4()), began, machine.now(), run.order.id, run.id,
@@ -74,9 +68,7 @@ def _registry(machine: Machine) -> tuple[dict[str, str], set[str], str]:
 
 
 class _Looker:
-    def __init__(
-        self, run: Run, machine: Machine, found: Found, states: dict[str, str], trouble: str, processes: list[Process]
-    ) -> None:
+    def __init__(self, run: Run, machine: Machine, found: Found, states: dict[str, str], trouble: str, processes: list[Process]) -> None:
         self._run, self._machine, self._found = run, machine, found
         self._states, self._trouble, self._processes = states, trouble, processes
 
@@ -104,9 +96,7 @@ class _Looker:
         if self._trouble:
             return Cell("registry", "could_not_look", self._trouble, [])
         wrong = [(p, s) for p in line.packages if (s := self._states.get(p, "not-installed")) != "not-installed"]
-        found = [
-            Finding(f"{debian.ADMIN}/status", 0, f"{p}: {s}", "the registry still knows it", [], []) for p, s in wrong
-        ]
+        found = [Finding(f"{debian.ADMIN}/status", 0, f"{p}: {s}", "the registry still knows it", [], []) for p, s in wrong]
         return Cell("registry", "found" if found else "clear", plural(len(line.packages), "package"), found)
 
     def _files_cell(self, line: OrderLine) -> Cell:
@@ -115,11 +105,7 @@ class _Looker:
         if line.packages:
             index = self._run.index
             gone = set(line.packages)
-            own = [
-                p
-                for p, owners in index.listed_by(line.packages).items()
-                if owners <= gone and not p.startswith(debian.ADMIN)
-            ]
+            own = [p for p, owners in index.listed_by(line.packages).items() if owners <= gone and not p.startswith(debian.ADMIN)]
         found: list[Finding] = []
         hidden = 0
         for path in [*moved, *own]:

@@ -63,9 +63,7 @@ def _skeleton(root: Path, names: Names, seed: int) -> None:
         (root / place).mkdir(parents=True)
     for name in ("status", "available"):
         (root / "var/lib/dpkg" / name).touch()
-    people = "".join(
-        f"{p}:x:{1001 + i}:{1001 + i}:{p.capitalize()}:/home/{p}:/bin/sh\n" for i, p in enumerate(names.people)
-    )
+    people = "".join(f"{p}:x:{1001 + i}:{1001 + i}:{p.capitalize()}:/home/{p}:/bin/sh\n" for i, p in enumerate(names.people))
     (root / "etc/passwd").write_text("root:x:0:0:root:/root:/bin/sh\n" + people)
     (root / "etc/hostname").write_text("reading-room\n")
     (root / "etc/os-release").write_text('PRETTY_NAME="Reading Room Desktop 12"\nID=readingroom\n')
@@ -179,7 +177,5 @@ def _set_times(root: Path, yard: Yard, specs: list[Spec], now: datetime) -> None
         for name in inner:
             place = Path(folder) / name
             if not place.is_symlink():
-                newest = max(
-                    (p.lstat().st_mtime for p in place.iterdir()), default=(now - timedelta(days=400)).timestamp()
-                )
+                newest = max((p.lstat().st_mtime for p in place.iterdir()), default=(now - timedelta(days=400)).timestamp())
                 os.utime(place, (newest, newest))

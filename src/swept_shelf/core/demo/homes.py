@@ -105,9 +105,7 @@ def _references(y: Yard, n: Names) -> None:
     y.text(f"{home}/.config/autostart/{old}.desktop", entry(f"{title} 7", f"/usr/bin/{old} --tray"), 600)
     y.text(f"{home}/.config/autostart/{n.package('radio')}.desktop", entry(n.app["radio"], n.package("radio")), 600)
     y.text(f"{home}/.config/autostart/{new}.desktop", entry(f"{title} 9", new), 250)
-    y.text(
-        f"{home}/Desktop/{old}.desktop", entry(f"Maps of {anna.capitalize()}", f"env MAPS=valley {old} %f"), 590, 0o755
-    )
+    y.text(f"{home}/Desktop/{old}.desktop", entry(f"Maps of {anna.capitalize()}", f"env MAPS=valley {old} %f"), 590, 0o755)
     y.text(f"{home}/.local/share/applications/{old}-valley.desktop", entry("Valley maps", f"{old} --open valley"), 590)
     y.text(f"{home}/.config/mimeapps.list",
            f"[Default Applications]\napplication/x-{n.package('map')}={old}.desktop\nimage/x-outline={old}.desktop;{new}.desktop;\n"

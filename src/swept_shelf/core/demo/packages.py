@@ -39,9 +39,7 @@ def launcher(name: str, comment: str, command: str, icon: str, more: str = "") -
 
 def program(*literals: str) -> str:
     """A program as a script that names the places it writes to."""
-    return (
-        "#!/bin/sh\n# Made up for the reading room.\n" + "".join(f'place="$HOME/{x}"\n' for x in literals) + "exit 0\n"
-    )
+    return "#!/bin/sh\n# Made up for the reading room.\n" + "".join(f'place="$HOME/{x}"\n' for x in literals) + "exit 0\n"
 
 
 def _app(spec: Spec, title: str, *literals: str, size: int, more: str = "", command: str = "") -> Spec:
@@ -119,12 +117,7 @@ def demo_packages(n: Names) -> list[Spec]:
     quest = p("quest")
     specs.append(
         Spec(
-            f"{quest}-data",
-            "1.8",
-            "worlds of the game",
-            {f"/usr/share/games/{quest}/world.pak": 34 * MB},
-            section="games",
-            automatic=True,
+            f"{quest}-data", "1.8", "worlds of the game", {f"/usr/share/games/{quest}/world.pak": 34 * MB}, section="games", automatic=True
         )
     )
     specs.append(_app(Spec(quest, "1.8", "adventure game", depends=f"{quest}-data, libbract0", section="games", installed_days=640, used_days=560),

@@ -15,8 +15,7 @@ class PercentOnTheWire:
         from pydantic_core import core_schema
 
         return core_schema.no_info_plain_validator_function(
-            path_from_wire,
-            serialization=core_schema.plain_serializer_function_ser_schema(path_to_wire),
+            path_from_wire, serialization=core_schema.plain_serializer_function_ser_schema(path_to_wire)
         )
 
     def __get_pydantic_json_schema__(self, schema: Any, handler: Any) -> dict[str, Any]:

@@ -20,14 +20,7 @@ from swept_shelf.core.documents.order import Order
 from swept_shelf.core.documents.run import RunResult
 from swept_shelf.core.documents.survey import Survey
 from swept_shelf.core.documents.wire import read_document, read_order, to_json
-from swept_shelf.core.ledger.tables import (
-    ClearanceTable,
-    MachineRow,
-    OrderTable,
-    RunTable,
-    SurveyTable,
-    VisitTable,
-)
+from swept_shelf.core.ledger.tables import ClearanceTable, MachineRow, OrderTable, RunTable, SurveyTable, VisitTable
 
 HEAD = "0001"
 _CLOSES_AFTER = timedelta(hours=24)
@@ -125,15 +118,11 @@ class Ledger:
             visit = self._open_visit(session, survey.machine.key)
             session.flush()
             free = json.dumps({v.id: v.free for v in survey.volumes})
-            session.add(
-                SurveyTable(id=survey.id, visit=visit.id, taken_at=_now(), sha256=digest, folder=str(folder), free=free)
-            )
+            session.add(SurveyTable(id=survey.id, visit=visit.id, taken_at=_now(), sha256=digest, folder=str(folder), free=free))
             return visit.number
 
     def _open_visit(self, session: Session, machine: str) -> VisitTable:
-        last = session.scalars(
-            select(VisitTable).where(VisitTable.machine == machine).order_by(VisitTable.number.desc())
-        ).first()
+        last = session.scalars(select(VisitTable).where(VisitTable.machine == machine).order_by(VisitTable.number.desc())).first()
         if last is not None and last.closed_at is None:
             if _now() - last.last_act_at <= _CLOSES_AFTER or self._unfinished(session, last.id):
                 last.last_act_at = _now()
@@ -158,15 +147,9 @@ class Ledger:
             return [self._visit_row(session, v, m) for v, m in rows]
 
     def _visit_row(self, session: Session, v: VisitTable, m: MachineRow) -> VisitRow:
-        surveys = session.scalars(
-            select(SurveyTable).where(SurveyTable.visit == v.id).order_by(SurveyTable.taken_at)
-        ).all()
-        order = session.scalars(
-            select(OrderTable).where(OrderTable.visit == v.id).order_by(OrderTable.drawn_at.desc())
-        ).first()
-        run = session.scalars(
-            select(RunTable).where(RunTable.visit == v.id).order_by(RunTable.started_at.desc())
-        ).first()
+        surveys = session.scalars(select(SurveyTable).where(SurveyTable.visit == v.id).order_by(SurveyTable.taken_at)).all()
+        order = session.scalars(select(OrderTable).where(OrderTable.visit == v.id).order_by(OrderTable.drawn_at.desc())).first()
+        run = session.scalars(select(RunTable).where(RunTable.visit == v.id).order_by(RunTable.started_at.desc())).first()
         clear = session.scalars(
             select(ClearanceTable).where(ClearanceTable.visit == v.id).order_by(ClearanceTable.looked_at.desc())
         ).first()
@@ -198,9 +181,7 @@ class Ledger:
     def survey(self, visit: str) -> tuple[Survey, str, Path]:
         """The visit's newest survey, its digest and its folder. Raises Refused, CouldNotRead."""
         with Session(self._engine) as session:
-            row = session.scalars(
-                select(SurveyTable).where(SurveyTable.visit == visit).order_by(SurveyTable.taken_at.desc())
-            ).first()
+            row = session.scalars(select(SurveyTable).where(SurveyTable.visit == visit).order_by(SurveyTable.taken_at.desc())).first()
         if row is None:
             raise Refused("this visit has no survey")
         return self._load(row)
@@ -234,9 +215,7 @@ class Ledger:
 
     def orders(self, visit: str) -> list[Order]:
         with Session(self._engine) as session:
-            rows = session.scalars(
-                select(OrderTable).where(OrderTable.visit == visit).order_by(OrderTable.drawn_at)
-            ).all()
+            rows = session.scalars(select(OrderTable).where(OrderTable.visit == visit).order_by(OrderTable.drawn_at)).all()
         return [read_order(r.document, str(self.file)) for r in rows]
 
     def visit_of_survey(self, survey: str) -> str:
@@ -290,11 +269,7 @@ class Ledger:
 
     def add_clearance(self, visit: str, clearance: Clearance) -> None:
         with Session(self._engine) as session, session.begin():
-            session.add(
-                ClearanceTable(
-                    id=clearance.id, visit=visit, run=clearance.run, looked_at=_now(), document=to_json(clearance)
-                )
-            )
+            session.add(ClearanceTable(id=clearance.id, visit=visit, run=clearance.run, looked_at=_now(), document=to_json(clearance)))
             self._touch(session, visit)
 
     def clearance(self, visit: str) -> Clearance | None:

@@ -91,6 +91,4 @@ def look_without_trace(writable: str) -> str:
 
 def _set_mount(path: bytes, attributes: _MountAttr, recursive: bool) -> bool:
     size = ctypes.sizeof(attributes)
-    return bool(
-        _libc.syscall(_MOUNT_SETATTR, -100, path, 0x8000 if recursive else 0, ctypes.byref(attributes), size) == 0
-    )
+    return bool(_libc.syscall(_MOUNT_SETATTR, -100, path, 0x8000 if recursive else 0, ctypes.byref(attributes), size) == 0)

@@ -54,9 +54,7 @@ def volume_of(volumes: list[Volume], path: str) -> Volume:
     return max((v for v in volumes if within(path, v.mount)), key=lambda v: len(v.mount), default=volumes[0])
 
 
-def _volume(
-    id: str, mount: str, device: str, kind: str, options: str, read_only: bool, capacity: int, used: int
-) -> Volume:
+def _volume(id: str, mount: str, device: str, kind: str, options: str, read_only: bool, capacity: int, used: int) -> Volume:
     return Volume(id, mount, device, kind, options, read_only, capacity, used, max(0, capacity - used), 0, 0)
 
 

@@ -65,9 +65,7 @@ def draw_order(survey: Survey, digest: str, index: Index, choice: Choice, id: st
         if verdict == "remove" and isinstance(entry, LeftBehind) and index_knows(index, entry.was.name):
             packages = [entry.was.name]
         references = (
-            [r.id for r in entry.references if r.action == "take_out"]
-            if isinstance(entry, Application) and verdict == "remove"
-            else []
+            [r.id for r in entry.references if r.action == "take_out"] if isinstance(entry, Application) and verdict == "remove" else []
         )
         name = f"left by {entry.name}" if isinstance(entry, LeftBehind) else entry.name
         alone = Returns(index, survey)
@@ -81,19 +79,14 @@ def draw_order(survey: Survey, digest: str, index: Index, choice: Choice, id: st
                 ticks.append(path)
                 back.path(path)
                 alone.path(path)
-        made.append(
-            OrderLine(
-                line, name, cast(Verdict, verdict), ticks, packages, references, sum(c.total for c in alone.by_volume())
-            )
-        )
+        made.append(OrderLine(line, name, cast(Verdict, verdict), ticks, packages, references, sum(c.total for c in alone.by_volume())))
     return Order("swept-shelf/order", ORDER_VERSION, id, now, OrderMachine(survey.machine.key, survey.machine.name, survey.machine.root),
                  OrderSurvey(survey.id, digest), made, gone, order_comes_back(back.by_volume()), settle)  # fmt: skip
 
 
 def order_graph(index: Index) -> Graph:
     return graph_from_rows(
-        [(n, root) for n, _, _, s, root in index.packages() if s not in ("not-installed", "config-files")],
-        index.edges(),
+        [(n, root) for n, _, _, s, root in index.packages() if s not in ("not-installed", "config-files")], index.edges()
     )
 
 
@@ -123,9 +116,7 @@ def settings_of_others(entry: Application | LeftBehind, packages: list[str], ind
     own = set(entry.own_packages) if isinstance(entry, Application) else set(packages)
     listed = index.listed_by([p for p in packages if p not in own])
     known = {b.path for b in entry.belongings}
-    return sorted(
-        p for p, owners in listed.items() if owners <= set(packages) and p not in known and is_settings_file(index, p)
-    )
+    return sorted(p for p, owners in listed.items() if owners <= set(packages) and p not in known and is_settings_file(index, p))
 
 
 def is_settings_file(index: Index, path: str) -> bool:
@@ -164,10 +155,7 @@ class Returns:
     def by_volume(self) -> list[ComesBack]:
         first = self._survey.volumes[0].id
         now = returning_bytes(self._now)
-        found = [
-            ComesBack(v.id, now if v.id == first else 0, returning_bytes(self._later[v.id]))
-            for v in self._survey.volumes
-        ]
+        found = [ComesBack(v.id, now if v.id == first else 0, returning_bytes(self._later[v.id])) for v in self._survey.volumes]
         return [c for c in found if c.total]
 
 
@@ -187,11 +175,7 @@ def _with_dependents(survey: Survey, verdicts: dict[str, str], choice: Choice) -
     lines = {k: v for k, v in verdicts.items()}
     for line in list(lines):
         entry = survey.find(line)
-        if (
-            lines[line] == "remove"
-            and isinstance(entry, Application)
-            and choice.answers.get(f"needed_by:{line}") == "remove_both"
-        ):
+        if lines[line] == "remove" and isinstance(entry, Application) and choice.answers.get(f"needed_by:{line}") == "remove_both":
             for other in entry.needed_by:
                 lines[other] = "remove"
     return lines

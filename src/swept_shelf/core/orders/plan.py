@@ -75,13 +75,7 @@ class _Planner:
             self.operations.append(PurgePackages(line.id, "debian", purged, ADMINISTRATOR))
         for b in entry.belongings:
             if b.path not in ticks and (tickable(entry, b)) and line.verdict == "remove":
-                why = (
-                    b.reason
-                    if b.personal
-                    else f"also used by {', '.join(self._names(b.shared_with))}"
-                    if b.shared_with
-                    else "not ticked"
-                )
+                why = b.reason if b.personal else f"also used by {', '.join(self._names(b.shared_with))}" if b.shared_with else "not ticked"
                 self.left_alone.append(LeftAlone(b.path, why))
 
     def _names(self, ids: list[str]) -> list[str]:
@@ -205,6 +199,4 @@ _SYSTEM_PLACE = re.compile(r"/(?:var|etc|srv|opt|home)/[\w.+@/-]+")
 def pointee_of(app: Application) -> Pointee:
     """The names under which a surveyed application is pointed at."""
     at = app.pointed_at
-    return Pointee(
-        app.id, *(tuple(at.get(k, ())) for k in ("commands", "programs", "folders", "launchers", "buses", "units"))
-    )
+    return Pointee(app.id, *(tuple(at.get(k, ())) for k in ("commands", "programs", "folders", "launchers", "buses", "units")))

@@ -6,15 +6,7 @@ import os
 from dataclasses import dataclass
 
 from swept_shelf.core.documents.errors import CouldNotRead, Refused
-from swept_shelf.core.documents.operations import (
-    EditLines,
-    KeepOriginal,
-    Operation,
-    Plan,
-    PurgePackages,
-    RemovePackages,
-    Shelve,
-)
+from swept_shelf.core.documents.operations import EditLines, KeepOriginal, Operation, Plan, PurgePackages, RemovePackages, Shelve
 from swept_shelf.core.documents.paths import parent
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.registries.debian import change

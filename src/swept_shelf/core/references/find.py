@@ -10,16 +10,7 @@ from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.survey import NotRead, Person, Reference
 from swept_shelf.core.machine.machine import Machine, type_of
 from swept_shelf.core.machine.people import EVERYONE, person_of
-from swept_shelf.core.references import (
-    autostart,
-    bin_links,
-    cron,
-    file_types,
-    launcher_copies,
-    recents,
-    services,
-    shell_startup,
-)
+from swept_shelf.core.references import autostart, bin_links, cron, file_types, launcher_copies, recents, services, shell_startup
 from swept_shelf.core.references.hit import Hit
 from swept_shelf.core.references.pointees import Pointees
 
@@ -60,10 +51,7 @@ def _all_hits(machine: Machine, people: list[Person], owned: set[str], to: Point
     for home in homes:
         for module in (autostart, launcher_copies, shell_startup, file_types):
             yield module.FAMILY, _read(machine, module.places(home), module.FAMILY, module.find, owned, to, found)
-        yield (
-            services.FAMILY,
-            _read(machine, services.bus_places(home), services.FAMILY, services.find_bus, owned, to, found),
-        )
+        yield (services.FAMILY, _read(machine, services.bus_places(home), services.FAMILY, services.find_bus, owned, to, found))
         for folder in services.unit_places(home):
             _note_unreadable(machine, folder, services.FAMILY, found)
             yield services.FAMILY, list(services.find_units(machine, folder, owned, to))
@@ -75,9 +63,7 @@ def _all_hits(machine: Machine, people: list[Person], owned: set[str], to: Point
     yield cron.FAMILY, _read(machine, cron.places(), cron.FAMILY, cron.find, owned, to, found)
 
 
-def _read(
-    machine: Machine, places: list[str], family: str, reader: Reader, owned: set[str], to: Pointees, found: Found
-) -> list[Hit]:
+def _read(machine: Machine, places: list[str], family: str, reader: Reader, owned: set[str], to: Pointees, found: Found) -> list[Hit]:
     hits: list[Hit] = []
     for place in places:
         for path in _files(machine, place, family, found):

@@ -16,11 +16,7 @@ FAMILY = "recents"
 
 
 def places(home: str) -> list[str]:
-    return [
-        f"{home}/.local/share/recently-used.xbel",
-        f"{home}/.config/gtk-3.0/bookmarks",
-        f"{home}/.config/gtk-4.0/bookmarks",
-    ]
+    return [f"{home}/.local/share/recently-used.xbel", f"{home}/.config/gtk-3.0/bookmarks", f"{home}/.config/gtk-4.0/bookmarks"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,9 +46,7 @@ def find(path: str, text: str, to: Pointees) -> Iterator[Hit]:
 def edits(text: str, to: Pointees) -> list[LineEdit]:
     """An entry goes when nothing but what is gone opened it; else only the mention of what is gone."""
     if not text.lstrip().startswith("<"):
-        return [
-            LineEdit(n, line, None) for n, line in enumerate(split_lines(text), 1) if to.address(line.split(" ")[0])
-        ]
+        return [LineEdit(n, line, None) for n, line in enumerate(split_lines(text), 1) if to.address(line.split(" ")[0])]
     spans: list[tuple[int, int]] = []
     for mark, applications in _bookmarks(text):
         gone = [s for s in applications if to.program(_command(s))]
@@ -76,9 +70,7 @@ def _merge(text: str, spans: list[tuple[int, int]]) -> list[LineEdit]:
     for a, b in reversed(spans):
         block = block[: a - start] + block[b - start :]
     kept = [line for line in block.split("\n") if line.strip()]
-    return [
-        LineEdit(n + 1, lines[n], kept[n - first] if n - first < len(kept) else None) for n in range(first, last + 1)
-    ]
+    return [LineEdit(n + 1, lines[n], kept[n - first] if n - first < len(kept) else None) for n in range(first, last + 1)]
 
 
 def _command(span: _Span) -> str:

@@ -50,7 +50,5 @@ def find_units(machine: Machine, folder: str, owned: set[str], to: Pointees) -> 
             text = machine.read_text(path, default="")
             for number, line in enumerate(split_lines(text), 1):
                 if (match := _KEY.match(line)) and (id := to.program(program_of(command_words(match[2])))):
-                    yield Hit(
-                        id, FAMILY, "unit", path, number, match[1], line, "a unit written by hand starts it", True
-                    )
+                    yield Hit(id, FAMILY, "unit", path, number, match[1], line, "a unit written by hand starts it", True)
                     break

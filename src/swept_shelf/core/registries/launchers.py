@@ -56,14 +56,7 @@ def program_of(words: list[str]) -> str:
     rest = list(words)
     while rest:
         word = rest.pop(0)
-        if re.fullmatch(r"[A-Za-z_]\w*=.*", word) or base("/" + word) in (
-            "env",
-            "exec",
-            "nohup",
-            "nice",
-            "ionice",
-            "setsid",
-        ):
+        if re.fullmatch(r"[A-Za-z_]\w*=.*", word) or base("/" + word) in ("env", "exec", "nohup", "nice", "ionice", "setsid"):
             continue
         if base("/" + word) in ("sh", "bash", "dash") and rest:
             if rest[0] == "-c":

@@ -168,18 +168,12 @@ def _belongings(machine: Machine, tree: Tree, people: list[Person], registry: De
     return made, left
 
 
-def _registered(
-    app: Known, ownership: Ownership, tree: Tree, maker: Maker, registry: DebianRegistry | None
-) -> list[Belonging]:
+def _registered(app: Known, ownership: Ownership, tree: Tree, maker: Maker, registry: DebianRegistry | None) -> list[Belonging]:
     if app.top:
-        claim = Claim(
-            app.id, "registered", "the folder its launcher starts from", [Proof("registered", app.launchers[0].path)]
-        )
+        claim = Claim(app.id, "registered", "the folder its launcher starts from", [Proof("registered", app.launchers[0].path)])
         made = [maker.make(app.top, EVERYONE, "program", claim, [], True)]
         named = Claim(app.id, "registered", "its launcher", [Proof("registered", app.launchers[0].path)])
-        return made + [
-            maker.make(lf.path, EVERYONE, "program", named, [], True) for lf in app.launchers if lf.path in tree
-        ]
+        return made + [maker.make(lf.path, EVERYONE, "program", named, [], True) for lf in app.launchers if lf.path in tree]
     assert registry is not None
     own = set(app.own_packages)
     conffiles = {c.path for p in app.own_packages for c in registry.packages[p].conffiles if c.path in tree}
@@ -201,11 +195,7 @@ def _registered(
 
 
 def _pointee(app: Known, files: list[str], ownership: Ownership, belongings: list[Belonging]) -> Pointee:
-    folders = [
-        b.path
-        for b in belongings
-        if b.identity and b.identity.type == "folder" and b.share == "sole" and not b.personal
-    ]
+    folders = [b.path for b in belongings if b.identity and b.identity.type == "folder" and b.share == "sole" and not b.personal]
     programs = {*app.executables, *(f for f in files if "/bin/" in f or "/sbin/" in f or "/games/" in f)}
     commands = {base(p) for p in programs if p.startswith(("/usr/", "/bin/", "/sbin/"))}
     return Pointee(
@@ -240,18 +230,9 @@ def _application(app: Known, pointee: Pointee, machine: Machine, registry: Debia
                if any(x in programs or (app.top and within(x, app.top)) for x in p.programs)]  # fmt: skip
     signs = writes.signs(belongings, app.installed_first, now)
     read = access_times.sign(tree, list(app.executables), app.installed_last, volumes, now)
-    starts = [
-        Start(r.kind, r.path, r.person, r.in_effect)
-        for r in references
-        if r.family == "startup" or r.kind == "unit link"
-    ]
+    starts = [Start(r.kind, r.path, r.person, r.in_effect) for r in references if r.family == "startup" or r.kind == "unit link"]
     starts += [
-        Start(
-            "unit",
-            u,
-            EVERYONE,
-            any(r.kind == "unit link" and base(u) in (base(r.path), base(r.key)) for r in references),
-        )
+        Start("unit", u, EVERYONE, any(r.kind == "unit link" and base(u) in (base(r.path), base(r.key)) for r in references))
         for u in app.units
     ]
     package = app.package
@@ -302,9 +283,7 @@ def _versions(apps: list[Application]) -> list[Application]:
     groups: dict[str, list[str]] = defaultdict(list)
     for a in apps:
         groups[a.name.rstrip("0123456789. ").lower()].append(a.id)
-    return [
-        replace(a, other_versions=[i for i in groups[a.name.rstrip("0123456789. ").lower()] if i != a.id]) for a in apps
-    ]
+    return [replace(a, other_versions=[i for i in groups[a.name.rstrip("0123456789. ").lower()] if i != a.id]) for a in apps]
 
 
 def _write_index(folder: str, tree: Tree, registry: DebianRegistry | None, graph: Graph, ownership: Ownership,
@@ -325,9 +304,6 @@ def _write_index(folder: str, tree: Tree, registry: DebianRegistry | None, graph
     for p in packages:
         package_paths += [(p.name, f) for f in info_files(machine, p) if f in tree]
     roots = {graph.names[i] for i in graph.roots}
-    rows = [
-        (p.name, p.version, p.name not in (registry.automatic if registry else ()), p.status, p.name in roots)
-        for p in packages
-    ]
+    rows = [(p.name, p.version, p.name not in (registry.automatic if registry else ()), p.status, p.name in roots) for p in packages]
     edges = [(graph.names[a], graph.names[b], kind, choice) for a, b, kind, choice in graph.edges]
     return write_index(folder, tree, owners, rows, edges, package_paths)

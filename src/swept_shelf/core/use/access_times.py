@@ -19,9 +19,7 @@ def behaviour(volumes: list[Volume]) -> str:
     return "noatime" if "noatime" in options else "strictatime" if "strictatime" in options else "relatime"
 
 
-def sign(
-    tree: Tree, executables: list[str], installed: datetime | None, volumes: list[Volume], now: datetime
-) -> Sign | None:
+def sign(tree: Tree, executables: list[str], installed: datetime | None, volumes: list[Volume], now: datetime) -> Sign | None:
     """The newest access time among an application's executables; None where the mount keeps none."""
     newest, source = 0, ""
     for path in executables:

@@ -14,11 +14,7 @@ def signs(belongings: list[Belonging], installed: datetime | None, now: datetime
     """One sign per person: the newest write in what is that person's and this application's alone."""
     newest: dict[str, Belonging] = {}
     for b in belongings:
-        if (
-            b.kind not in ("preferences", "state", "support", "log", "cache")
-            or b.share != "sole"
-            or b.person == "everyone"
-        ):
+        if b.kind not in ("preferences", "state", "support", "log", "cache") or b.share != "sole" or b.person == "everyone":
             continue
         if b.newest_write is not None and not b.personal and b.proof != "registered":
             kept = newest.get(b.person)

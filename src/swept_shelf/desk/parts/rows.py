@@ -8,15 +8,7 @@ from typing import Any
 
 from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, QRect, QRectF, QSize, Qt
 from PySide6.QtGui import QPainter, QPen
-from PySide6.QtWidgets import (
-    QAbstractItemView,
-    QHeaderView,
-    QStyle,
-    QStyledItemDelegate,
-    QStyleOptionViewItem,
-    QTableView,
-    QWidget,
-)
+from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QTableView, QWidget
 
 from swept_shelf.core.documents.errors import printable
 from swept_shelf.core.documents.survey import Kinds
@@ -88,9 +80,7 @@ class Rows(QAbstractTableModel):
                 if role == Qt.ItemDataRole.AccessibleTextRole
                 else ""
             )
-            return checked + printable(
-                cell.text + (f" {cell.second}" if cell.second and role != Qt.ItemDataRole.DisplayRole else "")
-            )
+            return checked + printable(cell.text + (f" {cell.second}" if cell.second and role != Qt.ItemDataRole.DisplayRole else ""))
         if role == Qt.ItemDataRole.ToolTipRole:
             return printable(cell.tip or cell.text) or None
         return None

@@ -21,13 +21,7 @@ def short_free(now: int, then: int, capacity: int) -> str:
 class VolumeBar(Painted):
     def __init__(self, mount: str, capacity: int, free: int, promised: int, background: str = "paper") -> None:
         super().__init__()
-        self._mount, self._capacity, self._free, self._promised, self._ground = (
-            mount,
-            capacity,
-            free,
-            promised,
-            background,
-        )
+        self._mount, self._capacity, self._free, self._promised, self._ground = (mount, capacity, free, promised, background)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName(f"{mount}: {short_free(free, free + promised, capacity)}")
         self.setToolTip(f"{free} bytes free of {capacity}; {promised} bytes promised")

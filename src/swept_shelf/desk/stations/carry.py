@@ -13,14 +13,7 @@ from swept_shelf.desk.session import Session
 from swept_shelf.desk.stations.line_bar import LineBar
 from swept_shelf.desk.stations.order import home_words
 
-_STATE_WORDS = {
-    "waits": "waits",
-    "now": "now",
-    "done": "done",
-    "skipped": "skipped",
-    "put_back": "put back",
-    "stays": "on the shelf",
-}
+_STATE_WORDS = {"waits": "waits", "now": "now", "done": "done", "skipped": "skipped", "put_back": "put back", "stays": "on the shelf"}
 
 
 class CarryStation(QWidget):
@@ -62,10 +55,7 @@ class CarryStation(QWidget):
         self.again_button = button("Try the skipped ones again")
         self.again_button.clicked.connect(session.carry_again)
         self._closing = label(
-            "Closing this window does not stop the work. Everything done so far can be put back.",
-            "small",
-            second=True,
-            wrap=True,
+            "Closing this window does not stop the work. Everything done so far can be put back.", "small", second=True, wrap=True
         )
         self.side.foot.addWidget(self.again_button)
         self.side.foot.addWidget(self._closing)
@@ -91,9 +81,7 @@ class CarryStation(QWidget):
         elif cut_off:
             self._sub.set(f"{ended} of {plural(len(records), 'operation')} were done. {s.run_problem}")
         else:
-            self._sub.set(
-                f"{human_bytes(done)} of {human_bytes(whole)}" + (" · stops after this one" if s.stopping else "")
-            )
+            self._sub.set(f"{human_bytes(done)} of {human_bytes(whole)}" + (" · stops after this one" if s.stopping else ""))
         self.stop_button.setVisible(working)
         self.stop_button.setEnabled(not s.stopping)
         self.finish_button.setVisible(cut_off)
@@ -101,9 +89,7 @@ class CarryStation(QWidget):
         self._closing.setVisible(working)
         skipped = [r for r in records if r.state in ("skipped", "stays")]
         stopped = state == "ended" and any(r.state == "waits" for r in records)
-        self.again_button.setVisible(
-            state == "ended" and (bool(skipped) or stopped) and not any(r.state == "put_back" for r in records)
-        )
+        self.again_button.setVisible(state == "ended" and (bool(skipped) or stopped) and not any(r.state == "put_back" for r in records))
         self.again_button.setText("Go on with the rest" if stopped else "Try the skipped ones again")
         self.again_button.setAccessibleName(self.again_button.text())
         self.bar.setVisible(bool(records))
@@ -140,25 +126,16 @@ class CarryStation(QWidget):
                 rows.append(_record(r, people))
                 if r.note:
                     rows.append(
-                        Row(
-                            f"note{r.number}",
-                            (Cell(), Cell(), Cell(r.note, color="rust", font="small")),
-                            heading=True,
-                            spread_from=2,
-                        )
+                        Row(f"note{r.number}", (Cell(), Cell(), Cell(r.note, color="rust", font="small")), heading=True, spread_from=2)
                     )
         return rows
 
     def _show_side(self) -> None:
         s, body = self._session, self.side.clear()
         skipped = [r for r in s.records if r.state in ("skipped", "stays")]
-        body.addWidget(
-            label(f"{plural(len(skipped), 'thing')} skipped" if s.records else "Run sheet", "head", wrap=True)
-        )
+        body.addWidget(label(f"{plural(len(skipped), 'thing')} skipped" if s.records else "Run sheet", "head", wrap=True))
         if not s.records:
-            body.addWidget(
-                label("What is carried out is listed here, operation by operation.", "small", second=True, wrap=True)
-            )
+            body.addWidget(label("What is carried out is listed here, operation by operation.", "small", second=True, wrap=True))
         for r in skipped[:6]:
             body.addWidget(Elided(r.where, "bold", middle=True))
             body.addWidget(label(r.note, "small", second=True, wrap=True))

@@ -115,16 +115,12 @@ class ClearanceStation(QWidget):
         self._head.setText(f"Clearance of order {c.order}" if c else "Looking again" if looking else "No clearance")
         if c:
             took = (c.finished_at - c.looked_at).total_seconds()
-            self._sub.set(
-                f"every place that could still point at what went · looked at {clock(c.looked_at)}, {took:.1f} s"
-            )
+            self._sub.set(f"every place that could still point at what went · looked at {clock(c.looked_at)}, {took:.1f} s")
         elif s.look_problem:
             self._sub.set(f"It could not be looked at: {s.look_problem}")
         else:
             self._sub.set(
-                "every place that could still point at what went"
-                if looking
-                else "Carry an order out: then everything is looked at again."
+                "every place that could still point at what went" if looking else "Carry an order out: then everything is looked at again."
             )
         self.look_button.setEnabled(not looking and s.run is not None)
         self._area.setVisible(c is not None)
@@ -184,11 +180,7 @@ class ClearanceStation(QWidget):
                 shown.setStyleSheet(f"color: {theme().hex('rust')};")
             lines.addWidget(shown)
         body.addWidget(well)
-        body.addWidget(
-            label(
-                f"{f.detail[0].upper()}{f.detail[1:]}. Survey again and put it on an order to take it out.", wrap=True
-            )
-        )
+        body.addWidget(label(f"{f.detail[0].upper()}{f.detail[1:]}. Survey again and put it on an order to take it out.", wrap=True))
         body.addWidget(rule())
 
     def _sign_off(self) -> None:

@@ -44,9 +44,7 @@ class LedgerStation(QWidget):
         head.addWidget(label("Holding shelf", "head"))
         head.addWidget(self._shelf_sub, 1)
         left.addLayout(head)
-        self.table = RowTable(
-            "On the holding shelf", _COLUMNS, (0, 86, 136, 90, 200), height=35, ruled=True, drop=(1, 4)
-        )
+        self.table = RowTable("On the holding shelf", _COLUMNS, (0, 86, 136, 90, 200), height=35, ruled=True, drop=(1, 4))
         left.addWidget(self.table, 1)
         self._empty = label("Nothing waits on the holding shelf.", second=True, wrap=True)
         self._empty.setContentsMargins(8, 0, 0, 0)
@@ -89,11 +87,7 @@ class LedgerStation(QWidget):
             self.table.setCurrentIndex(self.table.rows.index(0, 0))
         self.table.setVisible(bool(rows))
         self._empty.setVisible(not rows)
-        self._shelf_sub.set(
-            f"{human_bytes(held + originals)} wait, {human_bytes(originals)} of it originals of packages"
-            if rows
-            else ""
-        )
+        self._shelf_sub.set(f"{human_bytes(held + originals)} wait, {human_bytes(originals)} of it originals of packages" if rows else "")
         self._show_visits()
         self._show_chart()
         self._ask(False)
@@ -107,23 +101,11 @@ class LedgerStation(QWidget):
         for v in visits[:12]:
             row = QHBoxLayout()
             row.addWidget(label(str(v.number), "bold"))
-            row.addWidget(
-                Elided(
-                    "today, " + clock(v.opened_at)
-                    if day(v.opened_at) == day(s.shop.machine.now())
-                    else day(v.opened_at)
-                ),
-                1,
-            )
+            row.addWidget(Elided("today, " + clock(v.opened_at) if day(v.opened_at) == day(s.shop.machine.now()) else day(v.opened_at)), 1)
             row.addWidget(label("closed" if v.closed_at else "open", "small", second=True))
             body.addLayout(row)
             body.addWidget(
-                label(
-                    f"order {v.order} · {plural(v.lines, 'line')}" if v.order else "looked only",
-                    "small",
-                    second=True,
-                    wrap=True,
-                )
+                label(f"order {v.order} · {plural(v.lines, 'line')}" if v.order else "looked only", "small", second=True, wrap=True)
             )
             body.addWidget(rule(dotted=True))
         if len(visits) > 12:
@@ -141,9 +123,7 @@ class LedgerStation(QWidget):
         if first is None or not known:
             self._chart_head.set("No visit yet")
             return
-        self._chart_head.set(
-            f"Free space over {plural(len(known), 'visit')}, of {human_bytes(first.capacity)} on {first.mount}"
-        )
+        self._chart_head.set(f"Free space over {plural(len(known), 'visit')}, of {human_bytes(first.capacity)} on {first.mount}")
         self.chart.show_free([v.free[first.id] for v in known], first.free, day(known[0].opened_at), first.capacity)
 
     def _chosen(self) -> list[Slot]:
@@ -155,12 +135,7 @@ class LedgerStation(QWidget):
         chosen, busy = self._chosen(), self._session.busy
         held, originals = _held(chosen)
         name = chosen[0].manifest["name"] if chosen else ""
-        for b, shown in (
-            (self.back_button, not on),
-            (self.empty_button, not on),
-            (self.sure_button, on),
-            (self.leave_button, on),
-        ):
+        for b, shown in ((self.back_button, not on), (self.empty_button, not on), (self.sure_button, on), (self.leave_button, on)):
             b.setVisible(shown and bool(chosen))
             b.setEnabled(not busy)
         if on:
@@ -179,9 +154,7 @@ class LedgerStation(QWidget):
         chosen = self._chosen()
         if chosen:
             lines = {s.manifest["line"] for s in chosen}
-            everything = {
-                s.manifest["line"] for members in self._groups.values() for s in members if s.run == chosen[0].run
-            }
+            everything = {s.manifest["line"] for members in self._groups.values() for s in members if s.run == chosen[0].run}
             self._session.shelf_work(kind, chosen[0].run, [] if lines == everything else sorted(lines))
 
     def _report(self) -> None:

@@ -74,17 +74,13 @@ class Matrix(Painted):
         for j, family in enumerate(FAMILIES):
             name, at = family.replace("_", " "), self._center(0, j)
             across = -4 if self._angle() > -90 else line_height("small") * 0.35
-            rect = QRectF(
-                at.x() + across, head - 10 - line_height("small"), text_width(name, "small"), line_height("small")
-            )
+            rect = QRectF(at.x() + across, head - 10 - line_height("small"), text_width(name, "small"), line_height("small"))
             self.texts.append(TextMark(rect, name, "small", angle=self._angle()))
         self.fill(0, head, self.width(), 1, "line")
         for i, line in enumerate(self._clearance.lines):
             y = head + pitch * i
             self.text(0, y + 4, self._first() - 10, line.name, "bold")
-            self.text(
-                0, y + 4 + line_height("bold"), self._first() - 10, line.verdict.replace("_", " "), "small", "ink2"
-            )
+            self.text(0, y + 4 + line_height("bold"), self._first() - 10, line.verdict.replace("_", " "), "small", "ink2")
             self.fill(0, y + pitch, self.width(), 1, "line")
             for j, cell in enumerate(line.cells):
                 self._cell(cell, self._center(i, j), (i, j) == (self._row, self._column))
@@ -166,8 +162,6 @@ class Matrix(Painted):
             if (place := self._at(QPointF(event.pos()))) is not None:
                 cell = self._clearance.lines[place[0]].cells[place[1]]
                 looked = f" · {cell.looked_at}" if cell.looked_at else ""
-                QToolTip.showText(
-                    event.globalPos(), f"{cell.family.replace('_', ' ')}: {STATE_WORDS[cell.state]}{looked}"
-                )
+                QToolTip.showText(event.globalPos(), f"{cell.family.replace('_', ' ')}: {STATE_WORDS[cell.state]}{looked}")
             return True
         return super().event(event)

@@ -66,9 +66,7 @@ class OrderStation(QWidget):
         operations = rehearsal.plan.operations if rehearsal else []
         known = f"{plural(len(order.lines), 'line')}" if order else "Put an application on the order in Survey."
         count = f" · {plural(len(operations), 'operation')}, in the order they will be done" if rehearsal else ""
-        self._sub.set(
-            known + count + (f" · drawn from the survey of {clock(s.survey.surveyed_at)}" if order and s.survey else "")
-        )
+        self._sub.set(known + count + (f" · drawn from the survey of {clock(s.survey.surveyed_at)}" if order and s.survey else ""))
         self._say_way_back()
         self.table.setVisible(order is not None)
         self.table.show_rows(self._rows(order, operations) if order else [])
@@ -94,9 +92,7 @@ class OrderStation(QWidget):
                           f" The package tool was asked: it would remove the same {len(r.registry)}.")  # fmt: skip
             self._way_back.setText(words)
         else:
-            self._way_back.setText(
-                "Not rehearsed yet: a rehearsal lists every operation and changes nothing." if s.order else ""
-            )
+            self._way_back.setText("Not rehearsed yet: a rehearsal lists every operation and changes nothing." if s.order else "")
         self._way_back.setProperty("loud", bool(problem))
         self._way_back.style().polish(self._way_back)
         self._way_back.setVisible(bool(self._way_back.text()))
@@ -153,17 +149,12 @@ class OrderStation(QWidget):
             if s.rehearsal and s.rehearsal.originals:
                 body.addWidget(
                     label(
-                        f"Until then the originals hold up to {human_bytes(s.rehearsal.originals)} of it.",
-                        "small",
-                        second=True,
-                        wrap=True,
+                        f"Until then the originals hold up to {human_bytes(s.rehearsal.originals)} of it.", "small", second=True, wrap=True
                     )
                 )
         body.addStretch(1)
         work = [line for line in order.lines if line.verdict != "keep"] if order else []
-        ready = (
-            bool(work) and not left and s.rehearsal is not None and not s.rehearsal.problems and not s.rehearsal.lacking
-        )
+        ready = bool(work) and not left and s.rehearsal is not None and not s.rehearsal.problems and not s.rehearsal.lacking
         self.carry_button.setText(f"{len(left)} to settle" if left else "Carry out")
         self.carry_button.setAccessibleName(self.carry_button.text())
         self.carry_button.setEnabled(ready and not s.busy)

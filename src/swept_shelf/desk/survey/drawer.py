@@ -105,9 +105,7 @@ class Drawer(QFrame):
         self.strip.setVisible(wide)
         self._grid.setColumnStretch(2, 20 if wide else 0)
 
-    def show_entry(
-        self, entry: Entry | None, survey: Survey | None, ticks: frozenset[str] | None, verdict: str, now: datetime
-    ) -> None:
+    def show_entry(self, entry: Entry | None, survey: Survey | None, ticks: frozenset[str] | None, verdict: str, now: datetime) -> None:
         """`ticks`: what the order takes along of it; None where it is not on the order."""
         self._empty.setVisible(entry is None)
         self._body.setVisible(entry is not None)
@@ -140,13 +138,7 @@ def facts(entry: Entry, survey: Survey) -> str:
     """The line beside the name: version, registry, who asked, other versions."""
     if isinstance(entry, LeftBehind):
         return " · ".join(
-            x
-            for x in (
-                entry.was.version,
-                "was a system package",
-                f"gone since {day(entry.gone_since)}" if entry.gone_since else "",
-            )
-            if x
+            x for x in (entry.was.version, "was a system package", f"gone since {day(entry.gone_since)}" if entry.gone_since else "") if x
         )
     parts = [entry.version, "system package" if entry.registry == "debian" else "no registry"]
     if entry.requested_by:
@@ -168,10 +160,7 @@ def facts(entry: Entry, survey: Survey) -> str:
 
 
 def _sorted(entry: Entry) -> list[Belonging]:
-    return sorted(
-        entry.belongings,
-        key=lambda b: (b.proof == "registered" and b.kind == "program" and b.bytes < 100_000, -b.bytes),
-    )
+    return sorted(entry.belongings, key=lambda b: (b.proof == "registered" and b.kind == "program" and b.bytes < 100_000, -b.bytes))
 
 
 def _belonging(b: Belonging, entry: Entry, survey: Survey, ticks: frozenset[str] | None, verdict: str) -> Row:

@@ -64,9 +64,7 @@ class ListLens(RowTable):
 
 def _row(a: Application, survey: Survey, verdicts: dict[str, str], largest: int) -> Row:
     verdict = VERDICT_WORDS[verdicts.get(a.id, "")]
-    older = next(
-        (e.name for i in a.other_versions if isinstance(e := survey.find(i), Application) and e.version > a.version), ""
-    )
+    older = next((e.name for i in a.other_versions if isinstance(e := survey.find(i), Application) and e.version > a.version), "")
     starts = any(s.how == "autostart" and s.enabled for s in a.starts)
     summary = a.summary + (f" · older than {older}" if older else "") + (" · starts at login" if starts else "")
     used = a.last_use

@@ -80,9 +80,7 @@ def shelf_for_time(at: datetime | None, now: datetime) -> str:
 
 
 def _store(s: SharedStore) -> Thing:
-    kind = {"package_downloads": "cache", "thumbnails": "cache", "crash_records": "log", "journal": "log"}.get(
-        s.kind, "support"
-    )
+    kind = {"package_downloads": "cache", "thumbnails": "cache", "crash_records": "log", "journal": "log"}.get(s.kind, "support")
     return Thing("", s.name, s.bytes, Kinds(**{kind: s.bytes}), "", True)
 
 

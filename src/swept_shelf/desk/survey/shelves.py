@@ -168,14 +168,7 @@ class Shelves(Painted):
         key = event.key()
         if key in (Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Enter) and self._current:
             self.toggled.emit(self._current)
-        elif key in (
-            Qt.Key.Key_Left,
-            Qt.Key.Key_Right,
-            Qt.Key.Key_Up,
-            Qt.Key.Key_Down,
-            Qt.Key.Key_Home,
-            Qt.Key.Key_End,
-        ):
+        elif key in (Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_Home, Qt.Key.Key_End):
             self._step(key)
         else:
             super().keyPressEvent(event)
@@ -198,10 +191,7 @@ class Shelves(Painted):
             rows = sorted({n for _, _, n in places if (n > row if down else n < row)}, reverse=not down)
             if not rows:
                 return
-            there = min(
-                (i for i, (_, _, n) in enumerate(places) if n == rows[0]),
-                key=lambda i: abs(places[i][0].x() - rect.x()),
-            )
+            there = min((i for i, (_, _, n) in enumerate(places) if n == rows[0]), key=lambda i: abs(places[i][0].x() - rect.x()))
         if 0 <= there < len(places):
             self.selected.emit(places[there][1].thing.line)
 
@@ -210,9 +200,7 @@ class Shelves(Painted):
             box = self._at(QPointF(event.pos()))
             if box is not None:
                 t = box.thing
-                QToolTip.showText(
-                    event.globalPos(), f"{printable(t.name)}\n{human_bytes(t.bytes)} · {grouped(t.bytes)} bytes"
-                )
+                QToolTip.showText(event.globalPos(), f"{printable(t.name)}\n{human_bytes(t.bytes)} · {grouped(t.bytes)} bytes")
             else:
                 QToolTip.hideText()
             return True

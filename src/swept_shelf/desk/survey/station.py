@@ -155,10 +155,7 @@ class SurveyStation(QWidget):
         if s.looking is not None:
             what, done, total = s.looking
             self._state(
-                "Looking",
-                f"{what or 'starting'} · step {done} of {total}. Nothing on the computer is changed.",
-                "Stop looking",
-                False,
+                "Looking", f"{what or 'starting'} · step {done} of {total}. Nothing on the computer is changed.", "Stop looking", False
             )
             self.progress.setMaximum(total)
             self.progress.setValue(done)

@@ -25,18 +25,7 @@ from swept_shelf.core.machine.machine import Machine, type_of
 from swept_shelf.core.registries.debian.package import Package
 from swept_shelf.core.registries.debian.read import ADMIN
 
-CONTROL_FILES = (
-    "preinst",
-    "postinst",
-    "prerm",
-    "postrm",
-    "config",
-    "templates",
-    "triggers",
-    "shlibs",
-    "symbols",
-    "md5sums",
-)
+CONTROL_FILES = ("preinst", "postinst", "prerm", "postrm", "config", "templates", "triggers", "shlibs", "symbols", "md5sums")
 # Links of a merged /usr that packages still list as folders.
 MERGED = ("/bin", "/sbin", "/lib", "/lib32", "/lib64", "/libx32")
 
@@ -113,9 +102,7 @@ def _member(out: BinaryIO, name: str, write: Any) -> None:
 def _tar(out: BinaryIO) -> Any:
     with (
         gzip.GzipFile(fileobj=out, mode="wb", compresslevel=1, mtime=0) as packed,
-        tarfile.open(
-            fileobj=packed, mode="w|", format=tarfile.GNU_FORMAT, encoding="utf-8", errors="surrogateescape"
-        ) as tar,
+        tarfile.open(fileobj=packed, mode="w|", format=tarfile.GNU_FORMAT, encoding="utf-8", errors="surrogateescape") as tar,
     ):
         yield tar
 
@@ -124,13 +111,7 @@ def _control(machine: Machine, package: Package, stanza: str, out: BinaryIO) -> 
     kept, dropped = [], False
     for line in stanza.split("\n"):
         if not line.startswith((" ", "\t")):
-            dropped = line.split(":", 1)[0] in (
-                "Status",
-                "Conffiles",
-                "Config-Version",
-                "Triggers-Pending",
-                "Triggers-Awaited",
-            )
+            dropped = line.split(":", 1)[0] in ("Status", "Conffiles", "Config-Version", "Triggers-Pending", "Triggers-Awaited")
         if not dropped:
             kept.append(line)
     with _tar(out) as tar:
@@ -220,6 +201,4 @@ def _check(package: Package, part: Path) -> None:
     said = dict(line.split(": ", 1) for line in fields.out.decode().splitlines() if ": " in line)
     wanted = {"Package": package.plain_name, "Version": package.version, "Architecture": package.architecture}
     if fields.status or listing.status or said != wanted:
-        raise CouldNotRead(
-            f"the rebuilt original of {package.name} does not check: {fields.err}{listing.err}"[:300], base(str(part))
-        )
+        raise CouldNotRead(f"the rebuilt original of {package.name} does not check: {fields.err}{listing.err}"[:300], base(str(part)))

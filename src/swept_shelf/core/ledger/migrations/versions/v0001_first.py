@@ -8,9 +8,7 @@ down_revision = None
 
 
 def upgrade() -> None:
-    op.create_table(
-        "machines", sa.Column("key", sa.String, primary_key=True), sa.Column("name", sa.String, nullable=False)
-    )
+    op.create_table("machines", sa.Column("key", sa.String, primary_key=True), sa.Column("name", sa.String, nullable=False))
     op.create_table(
         "visits", sa.Column("id", sa.String, primary_key=True), sa.Column("machine", sa.String, sa.ForeignKey("machines.key"), nullable=False),
         sa.Column("number", sa.Integer, nullable=False), sa.Column("opened_at", sa.DateTime, nullable=False),
