@@ -14,6 +14,8 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
+import psutil
+
 CALLS = ("renameat2", "rename", "renameat", "mkdir", "mkdirat", "unlink", "unlinkat", "rmdir", "write", "fsync", "utimensat", "ftruncate",
          "fchmod", "chmod", "fchmodat", "link", "symlink", "pwrite64")  # fmt: skip
 
@@ -39,9 +41,9 @@ def under_injection(request: dict[str, Any], call: str, nth: int, what: str = "s
 
 def wait_for_orphans(root: Path) -> None:
     """Until no dpkg of a killed carrier works on this root any more."""
-    for _ in range(200):
-        alive = subprocess.run(["pgrep", "-f", f"dpkg.*--root={root}"], capture_output=True).returncode == 0
-        if not alive:
+    for _ in range(400):
+        lines = [p.info["cmdline"] or [] for p in psutil.process_iter(["cmdline"])]
+        if not any(line[:1] == ["dpkg"] and f"--root={root}" in line for line in lines):
             return
         time.sleep(0.02)
 

@@ -9,6 +9,7 @@ import os
 import shutil
 import subprocess
 import sys
+import tempfile
 from pathlib import Path
 
 import pytest
@@ -32,11 +33,9 @@ def sh(script: str, **more) -> str:
 
 
 @pytest.fixture(scope="module")
-def debian(tmp_path_factory):
+def debian():
     """A fresh root on a file system of its own, so that its free space is nobody else's."""
-    folder = tmp_path_factory.mktemp("real")
-    top = folder / "disk"
-    top.mkdir()
+    top = Path(tempfile.mkdtemp(prefix="real-disk-"))  # not where old test folders are deleted: things are mounted in it
     sh(f"mount -t tmpfs -o size=3g,mode=755 tmpfs {top}")
     root = top / "root"
     try:
@@ -142,7 +141,7 @@ def test_in_a_chroot_of_it_with_the_slash_as_the_root(debian):
     sh(f"chroot {root} sh -c 'DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends mc >/dev/null 2>&1'")
     for name, place in (("src", source), ("packages", packages)):
         (root / "mnt" / name).mkdir(parents=True, exist_ok=True)
-        sh(f"mount --bind {place} {root}/mnt/{name}")
+        sh(f"mount --bind {place} {root}/mnt/{name} && mount -o remount,bind,ro {root}/mnt/{name}")
     sh(f"mount -t proc proc {root}/proc; mount --bind /dev {root}/dev")
     try:
 

@@ -135,7 +135,7 @@ def drop_empty(machine: Machine, shelf: str, run: str, note: Callable[[str, int]
             return
         times = durable.read_json(fd, "top.json")
         with machine.folder(parent(shelf)) as top:
-            ours = bool(times) and times.get("after") == os.fstat(top).st_mtime_ns
+            ours = bool(times) and os.fstat(top).st_mtime_ns in (times.get("after"), times["before"])
             if ours:
                 note(parent(shelf), times["before"])
             with contextlib.suppress(FileNotFoundError):

@@ -58,7 +58,8 @@ class _Planner:
         known = [p for p in line.packages if not index_knows(self._index, p)]
         programs = [b.path for b in entry.belongings if b.kind == "program" and b.proof == "registered"]
         moves = self._moves(entry, ticks)
-        before = [m for m in moves if line.packages and any(within(m.path, p) for p in programs)]
+        listed = {b.path for b in entry.belongings if b.proof == "registered"}
+        before = [m for m in moves if line.packages and m.path not in listed and any(within(m.path, p) for p in programs)]
         rows = {n: v for n, v, _, _, _ in self._index.packages()}
         for name in known:
             size = self._package_bytes([name])
