@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from datetime import UTC, datetime, timedelta
 
 import pytest
@@ -48,7 +49,7 @@ def test_a_band_is_split_in_its_fixed_order_and_adds_up(sizes, width):
     parts = band_parts(kinds, width)
     assert [k for k, _, _ in parts] == [k for k in KINDS if getattr(kinds, k)]
     assert sum(w for _, _, w in parts) == pytest.approx(width if kinds.total else 0)
-    assert all(a[1] + a[2] == pytest.approx(b[1]) for a, b in zip(parts, parts[1:], strict=False))
+    assert all(a[1] + a[2] == pytest.approx(b[1]) for a, b in itertools.pairwise(parts))
 
 
 things = st.lists(st.integers(1, 10**10), min_size=0, max_size=30)
