@@ -172,7 +172,7 @@ class _Carrier:
     def _manifest(self, number: int, op: Operation, **more: Any) -> dict[str, Any]:
         entry = self._run.survey.find(op.line)
         return {"format": "swept-shelf/slot", "version": 1, "run": self._run.id, "order": self._run.order.id,
-                "machine": self._run.order.machine.key, "number": number, "line": op.line, "name": entry.name if entry else op.line,
+                "machine": self._run.order.machine.key, "number": number, "line": op.line, "name": line.name if line else op.line,
                 "do": op.do, "at": to_plain(self._run.order)["drawn_at"], "bytes": getattr(op, "bytes", 0),
                 "files": getattr(op, "files", 0), "volume": getattr(op, "volume", self._volumes[0].id), **more}  # fmt: skip
 
