@@ -167,3 +167,16 @@ def test_a_folder_that_went_meanwhile_is_made_again_with_its_mode(ground):
     (root / "d").rmdir()
     assert put_back(machine, RUN) == []
     assert (root / "d/f").exists() and (root / "d").stat().st_mode & 0o777 == 0o750
+
+
+def test_only_the_same_bytes_are_exchanged_for_what_stands_there(ground):
+    root, machine = ground([(["d", "f"], "file", 0o644, 1), (["d", "g"], "file", 0o644, 1), (["d", "h"], "link", 0, 1)])
+    before = picture(root)
+    shelve(machine, root, ["/d/f", "/d/g", "/d/h"])
+    (root / "d/f").write_bytes(b"f" * 50)
+    (root / "d/g").write_bytes(b"G" * 50)
+    (root / "d/h").symlink_to("/etc")
+    left = put_back(machine, RUN)
+    assert [s.manifest["path"] for s, _ in left] == ["/d/g"]
+    after = picture(root)
+    assert after["/d/f"] == before["/d/f"] and after["/d/h"][4] == "/etc" and (root / "d/g").read_bytes() == b"G" * 50

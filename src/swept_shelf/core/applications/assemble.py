@@ -135,7 +135,7 @@ def _from_package(head: str, registry: DebianRegistry, graph: Graph, heads: list
         launchers=mine, executables=commands, units=units,
         packages=tuple(sorted(goes, key=lambda n: (n != head, n))), own_packages=own, needed_by=needed_by,
         why_here=tuple(names[c] for c in chain[:-1]), asked_for=head not in registry.automatic,
-        installed_first=first or package.changed_at, installed_last=package.changed_at, protected=_protected(package),
+        installed_first=first or package.changed_at, installed_last=package.changed_at, protected=_protected(package) or _takes_protected(goes, registry),
     )  # fmt: skip
 
 
@@ -146,6 +146,13 @@ def _protected(package: Package) -> str | None:
         return "its package is marked as protected: the computer may not start without it"
     if package.priority in _SYSTEM_PRIORITIES:
         return f"its package is part of the base system (priority {package.priority})"
+    return None
+
+
+def _takes_protected(goes: list[str], registry: DebianRegistry) -> str | None:
+    for name in goes:
+        if why := _protected(registry.packages[name]):
+            return f"its removal would take {name} along: {why}"
     return None
 
 

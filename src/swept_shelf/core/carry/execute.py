@@ -170,7 +170,7 @@ class _Carrier:
         return packages.originals_folder(self._machine, shelf, self._run.id, self._run.head["originals"])
 
     def _manifest(self, number: int, op: Operation, **more: Any) -> dict[str, Any]:
-        entry = self._run.survey.find(op.line)
+        line = self._run.order.line(op.line)
         return {"format": "swept-shelf/slot", "version": 1, "run": self._run.id, "order": self._run.order.id,
                 "machine": self._run.order.machine.key, "number": number, "line": op.line, "name": line.name if line else op.line,
                 "do": op.do, "at": to_plain(self._run.order)["drawn_at"], "bytes": getattr(op, "bytes", 0),

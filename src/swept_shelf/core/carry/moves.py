@@ -111,7 +111,11 @@ def put_path_back(machine: Machine, slot: Slot) -> str:
         drop_slot(machine, slot.shelf, slot.run, slot.number)
         return ""
     if machine.exists(path):
-        return "something newer stands there; it was not overwritten"
+        if not _put_over_its_like(machine, slot, path):
+            return "something newer stands there; it was not overwritten"
+        _settle_parent(machine, slot, above)
+        drop_slot(machine, slot.shelf, slot.run, slot.number)
+        return ""
     if not machine.exists(above["path"]):
         _make_again(machine, above)
     with machine.folder(slot.path) as fd:
@@ -123,6 +127,28 @@ def put_path_back(machine: Machine, slot: Slot) -> str:
     _settle_parent(machine, slot, above)
     drop_slot(machine, slot.shelf, slot.run, slot.number)
     return ""
+
+
+def _put_over_its_like(machine: Machine, slot: Slot, path: str) -> bool:
+    """Exchange the item for what stands at its path when both hold the same bytes, or lead to the same place:
+    what package scripts make anew while their package is put back. True when done."""
+    item = join(slot.path, "item")
+    now, kept = machine.lstat(path), machine.lstat(item)
+    if now is None or kept is None or type_of(now.st_mode) != type_of(kept.st_mode):
+        return False
+    if type_of(now.st_mode) == "link":
+        same = machine.readlink(path) == machine.readlink(item)
+    else:
+        same = type_of(now.st_mode) == "file" and now.st_size == kept.st_size and machine.read_bytes(path) == machine.read_bytes(item)
+    if not same:
+        return False
+    with machine.folder(slot.path) as fd, machine.folder(parent(path)) as folder:
+        durable.write_json(fd, "settling.json", {"restore": True})
+        beneath.rename(fd, "item", folder, base(path), beneath.EXCHANGE)
+        os.fsync(folder)
+        os.unlink("item", dir_fd=fd)
+        os.fsync(fd)
+    return True
 
 
 def begin_settling(machine: Machine, slot: int, above: dict[str, Any]) -> None:

@@ -19,7 +19,7 @@ MARKS = "/var/lib/apt/extended_states"
 _UNIT, _END = "\x1f", "\x1e"
 _FIELDS = (
     "${binary:Package}", "${Version}", "${Architecture}", "${db:Status-Want}", "${db:Status-Status}",
-    "${db:Status-Eflag}", "${Section}", "${Priority}", "${Essential}", "${Protected}", "${source:Package}",
+    "${db:Status-Eflag}", "${Section}", "${Priority}", "${Essential}", "${Protected}${Important}", "${source:Package}",
     "${Homepage}", "${Maintainer}", "${binary:Summary}", "${Pre-Depends}", "${Depends}", "${Recommends}",
     "${Suggests}", "${Provides}", "${Conffiles}", "${db-fsys:Last-Modified}", "${db-fsys:Files}",
 )  # fmt: skip
@@ -62,7 +62,7 @@ def _package(row: list[str]) -> Package:
     (name, version, arch, want, status, error, section, priority, essential, protected, source, homepage,
      maintainer, summary, pre, depends, recommends, suggests, provides, conffiles, changed, files) = row  # fmt: skip
     return Package(
-        name, version, arch, want, status, error, section, priority, essential == "yes", protected == "yes",
+        name, version, arch, want, status, error, section, priority, essential == "yes", "yes" in protected,
         source, homepage, maintainer, summary, ", ".join(x for x in (pre, depends) if x), recommends, suggests,
         provides, tuple(_conffiles(conffiles)),
         datetime.fromtimestamp(int(changed), UTC) if changed.isdigit() else None,
