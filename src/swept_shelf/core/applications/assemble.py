@@ -150,9 +150,10 @@ def _protected(package: Package) -> str | None:
 
 
 def _takes_protected(goes: list[str], registry: DebianRegistry) -> str | None:
+    """The reason when its removal would take along what the computer may not start without."""
     for name in goes:
-        if why := _protected(registry.packages[name]):
-            return f"its removal would take {name} along: {why}"
+        if registry.packages[name].essential or registry.packages[name].protected:
+            return f"its removal would take {name} along, without which the computer may not start"
     return None
 
 
