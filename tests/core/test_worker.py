@@ -1,0 +1,143 @@
+"""The worker: JSON lines in and out; whoever listens may go, may ask it to stop, may ask nonsense."""
+
+from __future__ import annotations
+
+import json
+import os
+import subprocess
+import sys
+
+import pytest
+
+from helpers import Job, differences, dpkg_status, picture
+from swept_shelf.core.carry.run import open_run, records_of
+from swept_shelf.core.documents.errors import CouldNotRead, Interrupted, Refused
+from swept_shelf.core.documents.operations import KeepOriginal, PurgePackages, RemovePackages, Shelve
+from swept_shelf.core.orders.rehearse import may
+from swept_shelf.worker.client import outcome, run_worker, worker_command
+
+
+def raw(text: bytes) -> tuple[int, list[dict]]:
+    done = subprocess.run(worker_command(), input=text, capture_output=True, timeout=60)
+    return done.returncode, [json.loads(x) for x in done.stdout.splitlines()]
+
+
+def test_nonsense_is_answered_with_a_clear_failure():
+    status, events = raw(b'{"do": "dance"}\n')
+    assert status == 2 and events[-1]["event"] == "failed" and "dance" in events[-1]["reason"]
+    status, events = raw(b'{"do": "survey", "root": "/no/such/root", "folder": "/tmp"}\n')
+    assert events[-1]["kind"] == "Refused" and events[-1]["path"] == "/no/such/root"
+
+
+def test_a_workers_end_is_its_result_its_own_error_or_cut_off():
+    assert outcome({"event": "result", "left": 0}, 0)["left"] == 0
+    with pytest.raises(CouldNotRead, match="x: because"):
+        outcome({"event": "failed", "kind": "CouldNotRead", "reason": "because", "path": "x"}, 2)
+    with pytest.raises(Interrupted, match="status -9"):
+        outcome({"event": "progress"}, -9)
+
+
+def test_progress_is_told_in_things_done(made_up):
+    job = Job(made_up, survey=False)
+    told: list[dict] = []
+    run_worker(job.shop.survey_request(), told.append)
+    steps = [(e["done"], e["total"]) for e in told if e["event"] == "progress"]
+    assert steps == sorted(steps) and steps[-1][0] == steps[-1][1] == 7
+
+
+def test_a_carrier_whose_listener_goes_away_works_on_to_the_end(job):
+    run = job.prepare(job.order(job.machine.id("map", "7")))
+    reader, writer = os.pipe()
+    process = subprocess.Popen(worker_command(), stdin=subprocess.PIPE, stdout=writer, start_new_session=True)
+    os.close(writer)
+    process.stdin.write(json.dumps(job.shop.carry_request(run)).encode() + b"\n")
+    process.stdin.close()
+    os.read(reader, 10)
+    os.close(reader)
+    process.wait(60)
+    assert open_run(run.folder).state() == ("carry_out", True)
+    assert {r.state for r in records_of(open_run(run.folder))} == {"done"}
+
+
+def test_stop_after_this_one_stops_between_operations_and_the_rest_is_carried_out_on_request(job):
+    hero = job.machine.id("map", "7")
+    order = job.order(hero)
+    run = job.prepare(order)
+    asked = False
+
+    def tell(event: dict) -> None:
+        nonlocal asked
+        if event["event"] == "done" and not asked:
+            asked = True
+            (run.folder / "stop").touch()
+
+    result = run_worker(job.shop.carry_request(run), tell)
+    job.shop.ledger.take_in()
+    states = [r.state for r in records_of(open_run(run.folder))]
+    assert result["state"] == "stopped" and 0 < states.count("done") < len(states) and "waits" in states
+    again = job.shop.again(order)
+    job.carry(again)
+    assert {r.state for r in records_of(open_run(run.folder))} == {"done"}
+    assert dpkg_status(job.machine, hero.removeprefix("debian:")) == "not-installed"
+
+
+def test_a_run_that_was_stopped_can_be_put_back_as_it_stands(job):
+    before = picture(job.machine.root)
+    run = job.prepare(job.order(job.machine.id("map", "7")))
+    done = 0
+
+    def tell(event: dict) -> None:
+        nonlocal done
+        done += event["event"] == "done"
+        if done == 9:
+            (run.folder / "stop").touch()
+
+    run_worker(job.shop.carry_request(run), tell)
+    job.shop.ledger.take_in()
+    assert job.put_back()["left"] == 0
+    assert differences(before, picture(job.machine.root, shelf=True)) == []
+
+
+def test_a_looking_worker_killed_leaves_no_survey_in_the_ledger(made_up):
+    job = Job(made_up, survey=False)
+    request = job.shop.survey_request()
+    process = subprocess.Popen(worker_command(), stdin=subprocess.PIPE, stdout=subprocess.PIPE)
+    process.stdin.write(json.dumps(request).encode() + b"\n")
+    process.stdin.flush()
+    process.stdout.readline()
+    process.kill()
+    process.wait()
+    job.shop.drop_survey(request)
+    assert job.shop.ledger.visits() == []
+    with pytest.raises(Refused, match="survey it first"):
+        job.shop.latest()
+
+
+def test_rights_are_known_before_the_first_step(job):
+    """What the caller may not do is said by operation; root may do everything."""
+    order = job.order(job.machine.id("map", "7"))
+    plan = job.shop.rehearse(order, "x").plan
+    assert {type(op) for op in plan.operations} >= {KeepOriginal, RemovePackages, Shelve, PurgePackages}
+    assert all(may(op, job.shop.machine) for op in plan.operations)
+    rights = {op.rights for op in plan.operations if isinstance(op, Shelve) and op.path.startswith("/home")}
+    assert rights <= set(job.machine.truth["people"])
+    assert {op.rights for op in plan.operations if isinstance(op, RemovePackages)} == {"administrator"}
+
+
+@pytest.mark.skipif(os.geteuid() != 0, reason="drops to an ordinary user, which only root can")
+def test_an_order_beyond_the_callers_rights_is_refused_before_the_first_step(job):
+    from helpers import as_user, open_to_all
+
+    order = job.order(job.machine.id("map", "7"))
+    plan = job.shop.rehearse(order, "x").plan
+    open_to_all(job.machine.folder)
+    machine = job.shop.machine
+    lacking = as_user(1002, lambda: [n for n, op in enumerate(plan.operations) if not may(op, machine)])
+    kinds = {type(plan.operations[n]) for n in lacking}
+    assert RemovePackages in kinds and Shelve in kinds and KeepOriginal not in kinds
+    own = [n for n, op in enumerate(plan.operations) if isinstance(op, Shelve) and op.rights == job.machine.truth["people"][1]]
+    assert own and not set(own) & set(lacking)
+
+
+def test_python_is_the_one_that_started_it():
+    assert worker_command()[0] == sys.executable
