@@ -22,8 +22,8 @@ pytestmark = [pytest.mark.real, pytest.mark.skipif(os.geteuid() != 0, reason="ne
 APPS = ("galculator", "mc", "tinyproxy")
 # What triggers make anew after any change of packages (docs/put-back.md): the same, or rebuilt, with new times.
 MADE_ANEW = ("/etc/ld.so.cache", "/var/cache/ldconfig", "/usr/share/icons/hicolor/icon-theme.cache", "/usr/share/applications/mimeinfo.cache",
-             "/usr/share/glib-2.0/schemas/gschemas.compiled", "/var/lib/dpkg/", "/var/log/", "/var/cache/debconf", "/etc/passwd-", "/etc/shadow-",
-             "/etc/group-", "/etc/gshadow-", "/usr/share/mime", "/var/lib/systemd", "/var/lib/alternatives", "/etc/alternatives")  # fmt: skip
+             "/usr/share/glib-2.0/schemas/gschemas.compiled", "/var/lib/dpkg/", "/var/log/", "/var/cache/debconf", "/etc/passwd", "/etc/shadow",
+             "/etc/group", "/etc/gshadow", "/usr/share/mime", "/usr/lib/x86_64-linux-gnu/gio/modules/giomodule.cache", "/var/cache/fontconfig", "/usr/local/share/fonts", "/var/lib/systemd", "/var/lib/alternatives", "/etc/alternatives")  # fmt: skip
 
 
 def sh(script: str, **more) -> str:
