@@ -3,7 +3,7 @@ PY := .venv/bin/python
 export QT_LOGGING_RULES = qt.qpa.*=false
 unexport PYTHONDONTWRITEBYTECODE
 
-.PHONY: demo test test-real test-kill bench pictures lint schemas clean
+.PHONY: demo test test-real test-kill bench pictures schemas clean
 
 demo: .venv/ready
 	$(PY) -m swept_shelf demo
