@@ -8,7 +8,7 @@ import pytest
 
 from killing import Bench, points
 
-SAMPLE = 29
+SAMPLE = 61
 
 
 @pytest.fixture(scope="module")

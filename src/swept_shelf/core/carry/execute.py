@@ -190,7 +190,7 @@ class _Carrier:
         if left is None:
             packages.check_paths(self._machine, op, self._index)
             kept = packages.kept_originals(self._originals(), op.packages)
-            manifest = self._manifest(number, op, originals=kept, folders=packages.folders_of(self._machine, op.packages))
+            manifest = self._manifest(number, op, originals=kept, **packages.surroundings(self._machine, op.packages))
             shelf = shelf_for(self._machine, "/x", self._volumes)
         else:
             shelf, manifest = left
@@ -202,7 +202,7 @@ class _Carrier:
         change.wait_for_lock(self._machine)
         left = self._existing(number)
         if left is None:
-            manifest = self._manifest(number, op, packages=op.packages, folders=packages.folders_of(self._machine, op.packages))
+            manifest = self._manifest(number, op, packages=op.packages, **packages.surroundings(self._machine, op.packages))
             shelf = shelf_for(self._machine, "/x", self._volumes)
         else:
             shelf, manifest = left

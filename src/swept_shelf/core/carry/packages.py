@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import hashlib
 import os
+import stat
 from pathlib import Path
 from typing import Any
 
 from swept_shelf.core.carry import durable
-from swept_shelf.core.carry.moves import set_mtime
+from swept_shelf.core.carry.script_made import Made, local_folders, made_now, make_again, take_away_new
 from swept_shelf.core.carry.shelf import Slot, drop_slot, make_folder
 from swept_shelf.core.documents.errors import CouldNotRead, Refused
 from swept_shelf.core.documents.operations import KeepOriginal, PurgePackages, RemovePackages
@@ -85,23 +86,31 @@ def check_paths(machine: Machine, op: RemovePackages, index: Index) -> None:
                 raise Refused(f"{package.name} lists {path}, which was not surveyed")
 
 
-def folders_of(machine: Machine, names: list[str]) -> dict[str, dict[str, Any]]:
-    """Attributes of every folder that removing these packages may touch: listed ones and parents of files."""
-    found: dict[str, dict[str, Any]] = {}
-    for package in query(machine, *names):
-        for path in package.files:
-            for folder in (parent(path), path):
-                real = machine.resolve(folder)
-                status = machine.lstat(real) if real and real not in found else None
-                if real and status and (status.st_mode & 0o170000) == 0o040000:
-                    found[real] = attributes(machine, real, status)
-    return found
+def surroundings(machine: Machine, names: list[str]) -> dict[str, Any]:
+    """What a manifest keeps beside the packages themselves: attributes of every folder that the registry's call may
+    touch (listed ones, parents of files and of what scripts make) and what scripts made outside the file lists."""
+    made = made_now(machine)
+    folders: dict[str, dict[str, Any]] = {}
+    listed = [path for package in query(machine, *names) for path in package.files]
+    for place in dict.fromkeys(p for path in listed for p in (parent(path), path)):
+        _note(machine, machine.resolve(place), folders)
+    for place in dict.fromkeys([*(p for path in made for p in (parent(path), parent(parent(path)))), *local_folders(machine)]):
+        _note(machine, place, folders)
+    return {"folders": folders, "made": made}
 
 
-def note_folders(machine: Machine, slot: int, folders: dict[str, dict[str, Any]]) -> None:
-    """Modification times of the folders as the registry's call left them; None where it took the folder away."""
-    after = {f: (s.st_mtime_ns if (s := machine.lstat(f)) else None) for f in folders}
-    durable.write_json(slot, "after.json", after)
+def _note(machine: Machine, folder: str | None, folders: dict[str, dict[str, Any]]) -> None:
+    status = machine.lstat(folder) if folder and folder not in folders else None
+    if folder and status and stat.S_ISDIR(status.st_mode):
+        folders[folder] = attributes(machine, folder, status)
+
+
+def _note_after(machine: Machine, slot: int, manifest: dict[str, Any]) -> None:
+    """What the registry's call left: times of the folders (None where it took one away) and what of the scripts' own went."""
+    now = made_now(machine)
+    durable.write_json(slot, "after.json", {
+        "folders": {f: (s.st_mtime_ns if (s := machine.lstat(f)) else None) for f in manifest["folders"]},
+        "gone": [path for path in manifest["made"] if path not in now]})  # fmt: skip
 
 
 def remove_packages(machine: Machine, op: RemovePackages, slot: int, manifest: dict[str, Any]) -> None:
@@ -113,7 +122,7 @@ def remove_packages(machine: Machine, op: RemovePackages, slot: int, manifest: d
         if said != left:
             raise Refused(f"dpkg would remove {', '.join(said) or 'nothing'}, the order says {', '.join(left)}")
         change.remove(machine, left)
-    note_folders(machine, slot, manifest["folders"])
+    _note_after(machine, slot, manifest)
 
 
 def purge_packages(machine: Machine, op: PurgePackages, slot: int, manifest: dict[str, Any]) -> None:
@@ -121,7 +130,7 @@ def purge_packages(machine: Machine, op: PurgePackages, slot: int, manifest: dic
     left = sorted(n for n, (s, _) in states.items() if s == "config-files")
     if left:
         change.purge(machine, left)
-    note_folders(machine, slot, manifest["folders"])
+    _note_after(machine, slot, manifest)
 
 
 def put_packages_back(machine: Machine, slot: Slot) -> str:
@@ -139,9 +148,9 @@ def put_packages_back(machine: Machine, slot: Slot) -> str:
         for original in originals:
             check_original(original)
         with machine.folder(slot.path) as fd:
-            ours = _folders_to_restore(machine, fd, slot.manifest["folders"])
+            settling = _begin_settling(machine, fd, slot.manifest)
             change.install_back(machine, originals)
-            _restore_folders(machine, slot.manifest["folders"], ours)
+            _settle(machine, slot.manifest, settling)
             durable.write_json(fd, "returned.json", True)
     for original in originals:
         Path(original["file"]).unlink(missing_ok=True)
@@ -152,33 +161,45 @@ def put_packages_back(machine: Machine, slot: Slot) -> str:
 
 
 def put_purge_back(machine: Machine, slot: Slot) -> str:
-    """Make the folders again that the purge took, so that what stands on the shelf can return into them."""
+    """Make the folders and links again that the purge took, so that what stands on the shelf can return."""
     folders = slot.manifest["folders"]
     with machine.folder(slot.path) as fd:
-        ours = _folders_to_restore(machine, fd, folders)
+        settling = _begin_settling(machine, fd, slot.manifest)
     for path in sorted(folders, key=lambda p: p.count("/")):
         if not machine.exists(path) and machine.exists(parent(path)):
             with machine.folder(parent(path)) as fd:
                 os.mkdir(base(path), folders[path]["mode"], dir_fd=fd)
                 os.chmod(base(path), folders[path]["mode"], dir_fd=fd)
-    change.restore_attributes(machine, {p: folders[p] for p in folders if p in ours})
+    make_again(machine, slot.manifest["made"], settling["made"])
+    change.restore_attributes(machine, {p: folders[p] for p in folders if p in settling["folders"]})
     drop_slot(machine, slot.shelf, slot.run, slot.number)
     return ""
 
 
-def _folders_to_restore(machine: Machine, slot: int, folders: dict[str, dict[str, Any]]) -> list[str]:
-    """Folders whose times are ours to restore: as the registry left them, or gone. Decided once, kept on the shelf."""
+def _begin_settling(machine: Machine, slot: int, manifest: dict[str, Any]) -> dict[str, list[str]]:
+    """Decided once, kept on the shelf: folders whose times are ours to restore (as the registry left them, or gone),
+    what of the scripts' own is to be as it was, and what of it stands now."""
     decided = durable.read_json(slot, "settling.json")
     if decided is None:
         after = durable.read_json(slot, "after.json")
-        decided = [f for f in folders if after is None or not (s := machine.lstat(f)) or s.st_mtime_ns == after.get(f)]
+        now = made_now(machine)
+        folders, made = manifest["folders"], manifest["made"]
+        decided = {
+            "folders": [f for f in folders if after is None or not (s := machine.lstat(f)) or s.st_mtime_ns == after["folders"].get(f)],
+            "made": [p for p in made if now.get(p) == made[p] or (p not in now and (after is None or p in after["gone"]))],
+            "now": list(now)}  # fmt: skip
         durable.write_json(slot, "settling.json", decided)
-    return list(decided)
+    return dict(decided)
 
 
-def _restore_folders(machine: Machine, folders: dict[str, dict[str, Any]], ours: list[str]) -> None:
-    for path in sorted(ours, key=lambda p: -p.count("/")):
-        set_mtime(machine, path, folders[path]["mtime_ns"])
+def _settle(machine: Machine, manifest: dict[str, Any], settling: dict[str, list[str]]) -> None:
+    """After the packages stand again: what scripts make, and folders, as they were before the removal."""
+    made: Made = manifest["made"]
+    files = [f for o in manifest["originals"] for p in query(machine, o["package"]) for f in p.files]
+    owned = {real for f in files if (real := machine.resolve(f)) and real != "/"}
+    take_away_new(machine, {*made, *settling["now"]}, owned)
+    make_again(machine, made, settling["made"])
+    change.restore_attributes(machine, {path: manifest["folders"][path] for path in settling["folders"]})
 
 
 def _drop_folder(originals: list[dict[str, Any]]) -> None:

@@ -1,0 +1,128 @@
+"""What package scripts make outside their file lists: start links, unit links, what the unit helper remembers.
+
+The registry does not know them. They are noted before and after its calls; put back makes those again that went,
+and takes away links that a script made although they were not there before (a service that had been disabled)."""
+
+from __future__ import annotations
+
+import base64
+import os
+import posixpath
+import stat
+from collections.abc import Iterator
+from typing import Any
+
+from swept_shelf.core.documents.paths import base, join, parent, within
+from swept_shelf.core.machine.machine import Machine
+
+Made = dict[str, dict[str, Any]]
+_LINKS = "/etc"
+_STATE = "/var/lib/systemd"
+_CHOSEN = "/etc/alternatives"
+_LOCAL = "/usr/local"
+_SMALL = 1 << 14
+
+
+def made_now(machine: Machine) -> Made:
+    """Every link below /etc, and every link and small file that the unit helper keeps: {path: {"target"} or
+    {"content", "mode"}, with "uid", "gid", "mtime_ns"}. What may not be read is left out."""
+    found: Made = {}
+    for path, status, fd in _below(machine, _LINKS):
+        if stat.S_ISLNK(status.st_mode):
+            found[path] = _noted(path, status, fd)
+    for name in machine.names(_STATE):
+        if name.startswith("deb-systemd-"):
+            for path, status, fd in _below(machine, join(_STATE, name)):
+                if stat.S_ISLNK(status.st_mode) or (stat.S_ISREG(status.st_mode) and status.st_size <= _SMALL):
+                    found[path] = _noted(path, status, fd)
+    return found
+
+
+def local_folders(machine: Machine) -> list[str]:
+    """The upper folders of /usr/local, which package scripts make and take away."""
+    return [p for p, status, _ in _below(machine, _LOCAL) if stat.S_ISDIR(status.st_mode) and p.count("/") <= 6]
+
+
+def make_again(machine: Machine, made: Made, paths: list[str]) -> None:
+    """Make those of `paths` that are not there; give those that are the same their owner, mode and time.
+
+    Where something else stands by now it stays. Raises OSError."""
+    now = made_now(machine)
+    for path in paths:
+        kept = made[path]
+        if now.get(path) == kept:
+            continue
+        try:
+            with machine.folder(parent(path)) as folder:
+                name = base(path)
+                try:
+                    _make(folder, name, kept)
+                except FileExistsError:
+                    if not _same(folder, name, kept):
+                        continue
+                status = os.stat(name, dir_fd=folder, follow_symlinks=False)
+                if (status.st_uid, status.st_gid) != (kept["uid"], kept["gid"]):
+                    os.chown(name, kept["uid"], kept["gid"], dir_fd=folder, follow_symlinks=False)
+                if "mode" in kept and stat.S_IMODE(status.st_mode) != kept["mode"]:
+                    os.chmod(name, kept["mode"], dir_fd=folder)
+                os.utime(name, ns=(status.st_atime_ns, kept["mtime_ns"]), dir_fd=folder, follow_symlinks=False)
+        except (FileNotFoundError, NotADirectoryError):
+            continue
+
+
+def take_away_new(machine: Machine, before: set[str], owned: set[str]) -> None:
+    """Take away links that were not there `before` and lead to a file of `owned`: what a script made just now.
+
+    `owned` holds paths without links in them. Chosen alternatives are the registry's own and stay. Raises OSError."""
+    for path, kept in made_now(machine).items():
+        if "target" in kept and path not in before and not within(path, _CHOSEN) and machine.resolve(path) in owned:
+            with machine.folder(parent(path)) as folder:
+                if _same(folder, base(path), kept):
+                    os.unlink(base(path), dir_fd=folder)
+
+
+def _below(machine: Machine, top: str) -> Iterator[tuple[str, os.stat_result, int]]:
+    try:
+        with machine.folder(top) as above:
+            for folder, folders, files, fd in os.fwalk(".", dir_fd=above):
+                for name in (*folders, *files):
+                    yield posixpath.normpath(join(top, folder, name)), os.stat(name, dir_fd=fd, follow_symlinks=False), fd
+    except OSError:
+        return
+
+
+def _noted(path: str, status: os.stat_result, folder: int) -> dict[str, Any]:
+    noted: dict[str, Any] = {"uid": status.st_uid, "gid": status.st_gid, "mtime_ns": status.st_mtime_ns}
+    if stat.S_ISLNK(status.st_mode):
+        return noted | {"target": os.readlink(base(path), dir_fd=folder)}
+    return noted | {"mode": stat.S_IMODE(status.st_mode), "content": _content(folder, base(path))}
+
+
+def _content(folder: int, name: str) -> str:
+    fd = os.open(name, os.O_RDONLY | os.O_NOFOLLOW | os.O_NONBLOCK, dir_fd=folder)
+    try:
+        return base64.b64encode(os.read(fd, _SMALL)).decode()
+    finally:
+        os.close(fd)
+
+
+def _make(folder: int, name: str, kept: dict[str, Any]) -> None:
+    """Raises FileExistsError where something stands."""
+    if "target" in kept:
+        os.symlink(kept["target"], name, dir_fd=folder)
+        return
+    fd = os.open(name, os.O_WRONLY | os.O_CREAT | os.O_EXCL | os.O_NOFOLLOW, kept["mode"], dir_fd=folder)
+    try:
+        os.write(fd, base64.b64decode(kept["content"]))
+    finally:
+        os.close(fd)
+
+
+def _same(folder: int, name: str, kept: dict[str, Any]) -> bool:
+    try:
+        if "target" in kept:
+            return bool(os.readlink(name, dir_fd=folder) == kept["target"])
+        regular = stat.S_ISREG(os.stat(name, dir_fd=folder, follow_symlinks=False).st_mode)
+        return regular and bool(_content(folder, name) == kept["content"])
+    except OSError:
+        return False
