@@ -141,3 +141,22 @@ def test_an_order_beyond_the_callers_rights_is_refused_before_the_first_step(job
 
 def test_python_is_the_one_that_started_it():
     assert worker_command()[0] == sys.executable
+
+
+def test_the_computer_stays_awake_while_a_carrier_lives_and_no_longer(tmp_path):
+    """In a private mount namespace the inhibitor is a stand-in that notes when it is asked and when it ends."""
+    stand_in = f'#!/bin/sh\necho "$1 $4 $5" >> {tmp_path}/notes\nshift 4\n"$@"\necho ended >> {tmp_path}/notes\n'
+    script = f"""
+mount -t tmpfs tmpfs /usr/local/bin && mount -t tmpfs tmpfs /run && mkdir -p /run/systemd/system
+printf '%s' '{stand_in}' > /usr/local/bin/systemd-inhibit && chmod +x /usr/local/bin/systemd-inhibit
+"$0" -c 'import os, signal
+from swept_shelf.core.machine.awake import kept_awake
+import time
+with kept_awake("work") as held:
+    assert held
+    time.sleep(0.3)
+    os.kill(os.getpid(), signal.SIGKILL)' || true
+sleep 0.3
+"""
+    subprocess.run(["unshare", "--user", "--map-root-user", "--mount", "sh", "-ec", script, sys.executable], check=True)
+    assert (tmp_path / "notes").read_text().splitlines() == ["--what=sleep:idle --mode=block cat", "ended"]

@@ -8,6 +8,7 @@ from pathlib import Path
 from typing import Any
 
 from swept_shelf.core.carry import carrier_lock, carry_out, empty_shelf, open_run, put_back
+from swept_shelf.core.machine.awake import kept_awake
 from swept_shelf.core.machine.machine import open_machine
 from swept_shelf.worker.channel import Channel
 
@@ -18,7 +19,7 @@ def carry(kind: str, request: dict[str, Any], channel: Channel) -> None:
     machine = open_machine(request["root"])
     runs = Path(request["runs"])
     folder = Path(request["run_folder"]) if request.get("run_folder") else None
-    with carrier_lock(runs, machine.key):
+    with carrier_lock(runs, machine.key), kept_awake(f"applications of {machine.name} are being carried out or put back"):
         channel.tell({"event": "working", "pid": os.getpid()})
         if kind == "carry_out":
             assert folder is not None

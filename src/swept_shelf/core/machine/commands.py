@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 from swept_shelf.core.documents.errors import CouldNotRead
 
-ALLOWED = frozenset({"find", "grep", "dpkg", "dpkg-query", "dpkg-deb", "apt-config", "apt-mark", "unshare"})
+ALLOWED = frozenset({"find", "grep", "dpkg", "dpkg-query", "dpkg-deb", "apt-config", "apt-mark", "unshare", "systemd-inhibit"})
 _ENVIRONMENT = {"LC_ALL": "C.UTF-8", "PATH": "/usr/local/sbin:/usr/local/bin:/usr/sbin:/usr/bin:/sbin:/bin",
                 "DEBIAN_FRONTEND": "noninteractive", "DPKG_COLORS": "never", "HOME": "/nonexistent"}  # fmt: skip
 
@@ -45,3 +45,11 @@ def run(
     except subprocess.TimeoutExpired:
         raise CouldNotRead(f"the command {name} gave no answer within {timeout:.0f} s") from None
     return Ran(done.returncode, done.stdout, done.stderr.decode("utf-8", "replace"))
+
+
+def start(name: str, *arguments: str) -> subprocess.Popen[bytes]:
+    """Start one of ALLOWED with an input that this process keeps open. Raises FileNotFoundError."""
+    if name not in ALLOWED:
+        raise AssertionError(f"{name} is not on the list of commands")
+    return subprocess.Popen([name, *arguments], stdin=subprocess.PIPE, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL,
+                            env=_ENVIRONMENT, start_new_session=True)  # fmt: skip
