@@ -2,33 +2,24 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout
 
 from swept_shelf.core.documents.run import Record
 from swept_shelf.core.documents.sizes import human_bytes, plural
-from swept_shelf.desk.parts.labels import Elided, Side, button, label, rule
+from swept_shelf.desk.parts.labels import Elided, button, label, rule
 from swept_shelf.desk.parts.rows import Cell, Row, RowTable
 from swept_shelf.desk.parts.volume_bar import VolumeBar
 from swept_shelf.desk.session import Session
 from swept_shelf.desk.stations.line_bar import LineBar
 from swept_shelf.desk.stations.order import home_words
+from swept_shelf.desk.stations.sheet import LEFT, Sheet
 
 _STATE_WORDS = {"waits": "waits", "now": "now", "done": "done", "skipped": "skipped", "put_back": "put back", "stays": "on the shelf"}
 
 
-class CarryStation(QWidget):
+class CarryStation(Sheet):
     def __init__(self, session: Session) -> None:
-        super().__init__()
-        self._session = session
-        self.setAccessibleName("Carry out")
-        row = QHBoxLayout(self)
-        row.setContentsMargins(16, 16, 24, 24)
-        row.setSpacing(16)
-        left = QVBoxLayout()
-        left.setSpacing(8)
-        head = QHBoxLayout()
-        head.setContentsMargins(8, 0, 0, 0)
-        self._head, self._sub = label("", "head"), Elided("", "small", second=True)
+        super().__init__(session, "Carry out", "What was skipped, and the volumes")
         self.stop_button, self.finish_button, self.back_button = (
             button("Stop after this one"),
             button("Finish it", filled=True),
@@ -37,21 +28,17 @@ class CarryStation(QWidget):
         self.stop_button.clicked.connect(session.stop_after_this)
         self.finish_button.clicked.connect(session.carry_again)
         self.back_button.clicked.connect(session.resume_put_back)
-        head.addWidget(self._head)
-        head.addWidget(self._sub, 1)
         for b in (self.stop_button, self.back_button, self.finish_button):
-            head.addWidget(b)
-        left.addLayout(head)
+            self.head.addWidget(b)
+        self.left.addLayout(self.head)
         self.bar = LineBar()
         bar_row = QHBoxLayout()
-        bar_row.setContentsMargins(8, 0, 0, 0)
+        bar_row.setContentsMargins(LEFT, 0, 0, 0)
         bar_row.addWidget(self.bar)
-        left.addLayout(bar_row)
+        self.left.addLayout(bar_row)
         self.table = RowTable("Run sheet", (("State", False), ("Took", True), ("What", False), ("Where", False), ("Bytes", True)),
                               (90, 58, 232, 0, 80), height=23, drop=(1, 4))  # fmt: skip
-        left.addWidget(self.table, 1)
-        row.addLayout(left, 1)
-        self.side = Side("What was skipped, and the volumes")
+        self.left.addWidget(self.table, 1)
         self.again_button = button("Try the skipped ones again")
         self.again_button.clicked.connect(session.carry_again)
         self._closing = label(
@@ -59,7 +46,6 @@ class CarryStation(QWidget):
         )
         self.side.foot.addWidget(self.again_button)
         self.side.foot.addWidget(self._closing)
-        row.addWidget(self.side)
         session.run_changed.connect(self._show)
         session.ledger_changed.connect(self._show_side)
         self._show()

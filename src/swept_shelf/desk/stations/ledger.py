@@ -7,64 +7,51 @@ from datetime import datetime
 from pathlib import Path
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFileDialog, QHBoxLayout
 
 from swept_shelf.core.carry.shelf import Slot
 from swept_shelf.core.documents.sizes import grouped, human_bytes, plural
 from swept_shelf.core.documents.times import clock, day
-from swept_shelf.desk.parts.labels import Elided, Side, button, label, rule
+from swept_shelf.desk.parts.labels import Elided, button, label, rule
 from swept_shelf.desk.parts.rows import Cell, Row, RowTable
 from swept_shelf.desk.session import Session
 from swept_shelf.desk.stations.free_chart import FreeChart
+from swept_shelf.desk.stations.sheet import LEFT, Sheet
 
 _COLUMNS = (("What", False), ("From", False), ("Since", False), ("Bytes", True), ("Holds", False))
 
 
-class LedgerStation(QWidget):
+class LedgerStation(Sheet):
     def __init__(self, session: Session) -> None:
-        super().__init__()
-        self._session = session
+        super().__init__(session, "Ledger", "Visits")
         self._asking = False
         self._groups: dict[str, list[Slot]] = {}
-        self.setAccessibleName("Ledger")
-        row = QHBoxLayout(self)
-        row.setContentsMargins(16, 16, 24, 24)
-        row.setSpacing(16)
-        left = QVBoxLayout()
-        left.setSpacing(8)
         self._chart_head = Elided("", "head")
-        self._chart_head.setContentsMargins(8, 0, 0, 0)
-        left.addWidget(self._chart_head)
+        self._chart_head.setContentsMargins(LEFT, 0, 0, 0)
+        self.left.addWidget(self._chart_head)
         self.chart = FreeChart()
-        left.addWidget(self.chart)
-        left.addWidget(rule())
-        head = QHBoxLayout()
-        head.setContentsMargins(8, 0, 0, 0)
-        self._shelf_sub = Elided("", "small", second=True)
-        head.addWidget(label("Holding shelf", "head"))
-        head.addWidget(self._shelf_sub, 1)
-        left.addLayout(head)
+        self.left.addWidget(self.chart)
+        self.left.addWidget(rule())
+        self._head.setText("Holding shelf")
+        self.left.addLayout(self.head)
         self.table = RowTable("On the holding shelf", _COLUMNS, (0, 86, 136, 90, 200), height=35, ruled=True, drop=(1, 4))
-        left.addWidget(self.table, 1)
+        self.left.addWidget(self.table, 1)
         self._empty = label("Nothing waits on the holding shelf.", second=True, wrap=True)
-        self._empty.setContentsMargins(8, 0, 0, 0)
+        self._empty.setContentsMargins(LEFT, 0, 0, 0)
         self._empty.setAlignment(Qt.AlignmentFlag.AlignTop)
-        left.addWidget(self._empty, 1)
+        self.left.addWidget(self._empty, 1)
         buttons = QHBoxLayout()
-        buttons.setContentsMargins(8, 0, 0, 0)
+        buttons.setContentsMargins(LEFT, 0, 0, 0)
         self.back_button, self.empty_button, self.sure_button, self.leave_button = (
             button("Put back"), button("Empty…"), button("Empty for good", filled=True), button("Leave it"))  # fmt: skip
         self._words = label("", "small", second=True, wrap=True)
         for b in (self.back_button, self.empty_button, self.sure_button, self.leave_button):
             buttons.addWidget(b)
         buttons.addWidget(self._words, 1)
-        left.addLayout(buttons)
-        row.addLayout(left, 1)
-        self.side = Side("Visits")
+        self.left.addLayout(buttons)
         self.report_button = button("Report…")
         self.report_button.clicked.connect(self._report)
         self.side.foot.addWidget(self.report_button)
-        row.addWidget(self.side)
         self.back_button.clicked.connect(lambda: self._work("put_back"))
         self.empty_button.clicked.connect(lambda: self._ask(True))
         self.leave_button.clicked.connect(lambda: self._ask(False))
@@ -87,7 +74,7 @@ class LedgerStation(QWidget):
             self.table.setCurrentIndex(self.table.rows.index(0, 0))
         self.table.setVisible(bool(rows))
         self._empty.setVisible(not rows)
-        self._shelf_sub.set(f"{human_bytes(held + originals)} wait, {human_bytes(originals)} of it originals of packages" if rows else "")
+        self._sub.set(f"{human_bytes(held + originals)} wait, {human_bytes(originals)} of it originals of packages" if rows else "")
         self._show_visits()
         self._show_chart()
         self._ask(False)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout
 
 from swept_shelf.core.carry.run import describe
 from swept_shelf.core.documents.operations import KeepOriginal, Operation, PurgePackages, RemovePackages, Shelve
@@ -10,42 +10,29 @@ from swept_shelf.core.documents.order import Order, Settle
 from swept_shelf.core.documents.sizes import grouped, human_bytes, plural
 from swept_shelf.core.documents.times import clock
 from swept_shelf.core.orders.settle import ANSWER_WORDS
-from swept_shelf.desk.parts.labels import Elided, Side, button, label, rule
+from swept_shelf.desk.parts.labels import button, label, rule
 from swept_shelf.desk.parts.rows import Cell, Row, RowTable
 from swept_shelf.desk.parts.volume_bar import VolumeBar
 from swept_shelf.desk.session import Session
+from swept_shelf.desk.stations.sheet import LEFT, Sheet
 from swept_shelf.desk.survey.slip import line_note
 from swept_shelf.desk.theme import theme
 
 _COLUMNS = (("What is done", False), ("Where", False), ("Bytes", True), ("Comes back", False), ("Rights", False))
 
 
-class OrderStation(QWidget):
+class OrderStation(Sheet):
     def __init__(self, session: Session) -> None:
-        super().__init__()
-        self._session = session
-        self.setAccessibleName("Order")
-        row = QHBoxLayout(self)
-        row.setContentsMargins(16, 16, 24, 24)
-        row.setSpacing(16)
-        left = QVBoxLayout()
-        left.setSpacing(8)
-        head = QHBoxLayout()
-        head.setContentsMargins(8, 0, 0, 0)
-        self._head, self._sub = label("", "head"), Elided("", "small", second=True)
-        head.addWidget(self._head)
-        head.addWidget(self._sub, 1)
-        left.addLayout(head)
+        super().__init__(session, "Order", "Settle first")
+        self.left.addLayout(self.head)
         self._way_back = label("", "small", wrap=True)
-        self._way_back.setContentsMargins(8, 0, 0, 0)
-        left.addWidget(self._way_back)
+        self._way_back.setContentsMargins(LEFT, 0, 0, 0)
+        self.left.addWidget(self._way_back)
         self.table = RowTable("Operations", _COLUMNS, (226, 0, 76, 106, 108), height=22, drop=(4, 3))
-        left.addWidget(self.table, 1)
+        self.left.addWidget(self.table, 1)
         self._alone = label("", "small", second=True, wrap=True)
-        self._alone.setContentsMargins(8, 0, 0, 0)
-        left.addWidget(self._alone)
-        row.addLayout(left, 1)
-        self.side = Side("Settle first")
+        self._alone.setContentsMargins(LEFT, 0, 0, 0)
+        self.left.addWidget(self._alone)
         self.rehearse_button, self.carry_button = button("Rehearse"), button("Carry out", filled=True)
         self.rehearse_button.clicked.connect(session.rehearse)
         self.carry_button.clicked.connect(session.carry_out)
@@ -54,7 +41,6 @@ class OrderStation(QWidget):
         buttons.addWidget(self.rehearse_button, 2)
         buttons.addWidget(self.carry_button, 3)
         self.side.foot.addLayout(buttons)
-        row.addWidget(self.side)
         session.rehearsed.connect(self._show)
         session.order_changed.connect(self._show)
         self._show()
