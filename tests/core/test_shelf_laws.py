@@ -37,7 +37,8 @@ def plant(root: Path, tree) -> None:
         try:
             path.parent.mkdir(parents=True, exist_ok=True)
             if kind == "file":
-                path.write_bytes(bytes(parts[-1], "utf-8") * 50)
+                with path.open("xb") as handle:  # never into a pipe or through a link made before
+                    handle.write(bytes(parts[-1], "utf-8") * 50)
                 os.setxattr(path, "user.law", b"kept")
                 path.chmod(mode | 0o400)
             elif "folder" in kind:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import subprocess
 
+import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
@@ -12,6 +13,30 @@ from swept_shelf.core.machine import open_machine
 from swept_shelf.core.tree import walk
 from swept_shelf.core.tree.index import Index, inherited_owners, write_index
 from swept_shelf.core.tree.returning import Sized, returning_bytes
+from swept_shelf.core.tree.rows import _FIELDS, COLUMNS, read_rows
+from swept_shelf.core.tree.walk import Tree
+
+FIELDS = st.tuples(
+    st.integers(0, 2**64 - 1), st.integers(0, 2**64 - 1), st.integers(1, 10**9), *(st.integers(0, 2**32 - 1),) * 2, st.integers(0, 0o7777),
+    st.integers(0, 500), st.integers(0, 2**53), st.integers(0, 2**62), *(st.integers(-(2**62), 2**62),) * 2, st.sampled_from("dflps"),
+    st.text(st.characters(exclude_characters="\0", exclude_categories=["Cs"]) | st.just("\udcff"), max_size=12))  # fmt: skip
+
+
+@given(st.lists(FIELDS, max_size=6))
+def test_rows_are_read_as_printed_whatever_their_widths(rows):
+    """Numbers that fit their width and numbers that do not, times before 1970, paths of any characters."""
+    text = b""
+    widths = [w for *_, w in _FIELDS]
+    for *numbers, kind, path in rows:
+        words = [f"{n:o}" if i == 5 else str(n) for i, n in enumerate(numbers[:9])]
+        words += [f"{'-' if t < 0 else ''}{abs(t) // 10**9}.{abs(t) % 10**9:09}0" for t in numbers[9:]]
+        text += "".join(" " + w.rjust(n - 1) for w, n in zip(words, widths, strict=True)).encode()
+        text += (kind + "./" + path).encode("utf-8", "surrogateescape") + b"\0"
+    read = read_rows(text)
+    assert read.paths() == ["./" + r[12] for r in rows]
+    for i, r in enumerate(rows):
+        assert [int(read.columns[n][i]) for n, *_ in _FIELDS] == list(r[:11])
+        assert chr(read.columns["type"][i]) == r[11]
 
 
 def make(root):
@@ -47,11 +72,11 @@ def test_odd_names_loops_and_links_are_walked_without_being_followed(tmp_path):
 
 @given(st.lists(st.lists(st.sampled_from(["a", "a.b", "a b", "ä", "~"]), min_size=1, max_size=4), min_size=1, max_size=12))
 def test_a_folder_is_followed_by_everything_below_it(parts):
-    from swept_shelf.core.tree.walk import Tree
-
     paths = sorted({"/" + "/".join(p[: i + 1]) for p in parts for i in range(len(p))} | {"/"})
-    rows = [["d", "1", str(i), "1", "0", "0", "755", "1", "0", "1.0", "1.0", "1.0", ""] for i in range(len(paths))]
-    tree = Tree(paths, rows, None, [])  # type: ignore[arg-type]
+    paths.sort(key=lambda p: p.replace("/", "\0"))
+    ones = np.ones(len(paths), dtype=np.int64)
+    columns = {name: ones for name in COLUMNS} | {"type": ones * ord("d")}
+    tree = Tree(columns, lambda: paths, None, [])
     for path in paths:
         inside = {p for p in paths if path == "/" or p == path or p.startswith(path + "/")}
         assert {tree.paths[i] for i in tree.slice(path)} == inside

@@ -9,6 +9,7 @@ from deskwork import Desk
 from helpers import Job, built
 from kills import under_injection
 from swept_shelf.desk.names import STATIONS
+from swept_shelf.desk.survey.station import LENSES
 
 SIZES = [(1280, 800, 1.0, False), (1280, 800, 1.0, True), (1024, 700, 1.0, False), (1280, 800, 1.5, True), (1024, 700, 1.5, False)]
 IDS = [f"{w}x{h} at {round(s * 100)} % {'dark' if d else 'light'}" for w, h, s, d in SIZES]
@@ -62,7 +63,7 @@ def test_every_station_stands_the_audit(states, qtbot, state, width, height, sca
 
 def _in_survey(desk: Desk) -> list[str]:
     wrong = []
-    for lens in ("Shelves", "List"):
+    for lens in LENSES:
         desk.window.go("Survey")
         desk.window.survey.take_lens(lens)
         desk.session.set_verdict(desk.machine.id("mail"), "remove")
@@ -70,6 +71,10 @@ def _in_survey(desk: Desk) -> list[str]:
         desk.session.select(desk.machine.id("desk"))
         desk.settle()
         wrong += [f"{lens}: {w}" for w in audit(desk.window)]
+    for path in ("/usr", "/usr/share", desk.machine.truth["left"][0], desk.machine.truth["shared"][0], "/no/such/place"):
+        desk.window.survey.whose(path)
+        desk.settle()
+        wrong += [f"whose is {path}: {w}" for w in audit(desk.window)]
     desk.window.go("Order")
     desk.settle()
     wrong += [f"order with questions: {w}" for w in audit(desk.window)]

@@ -195,3 +195,82 @@ def test_boxes_keep_their_true_width_and_stand_within_their_shelf(made_up):
             assert all(a[1] <= b[0] for a, b in itertools.pairwise(ends))
             assert not ends or ends[-1][1] <= width + 6
             assert len(layout.boxes) + len(layout.small) == len(layout.row.things)
+
+
+def test_places_is_walked_by_keys_and_its_steps_go_on_the_order(desk):
+    desk.survey()
+    desk.window.survey.take_lens("Places")
+    places = desk.window.survey.places
+    places.steps.setFocus()
+    assert places.folder == "/" and desk.window.survey.place.isVisible()
+    left = desk.machine.truth["left"][0]
+    desk.window.survey.whose(left)
+    assert places.in_hand == left and places.folder == left.rsplit("/", 1)[0]
+    QTest.keyClick(places.steps, Qt.Key.Key_Space)
+    assert [line.id for line in desk.session.order.lines] == ["left:" + left.rsplit("/", 1)[1]]
+    desk.click(desk.window.survey.place.order_button)
+    assert desk.session.order is None
+    QTest.keyClick(places.steps, Qt.Key.Key_Left)
+    assert places.in_hand == left.rsplit("/", 1)[0] and places.folder == left.rsplit("/", 2)[0]
+    QTest.keyClick(places.steps, Qt.Key.Key_Return)
+    assert places.folder == left.rsplit("/", 1)[0]
+    for _ in range(8):
+        QTest.keyClick(places.steps, Qt.Key.Key_Left)
+    assert places.folder == "/"
+    QTest.keyClick(places.steps, Qt.Key.Key_Down)
+    second = places.steps.current
+    QTest.keyClick(places.steps, Qt.Key.Key_Home)
+    assert places.steps.current.bytes >= second.bytes > 0
+
+
+def test_every_part_of_a_wide_folder_is_reached_step_by_step(desk):
+    for i in range(60):
+        folder = desk.machine.root / f"srv/wide/{i:02}"
+        folder.mkdir(parents=True)
+        (folder / "x").write_bytes(b"x" * 4096 * (i + 1))
+    desk.survey()
+    desk.window.survey.take_lens("Places")
+    places = desk.window.survey.places
+    desk.window.survey.whose("/srv/wide/00")
+    assert places.steps.current.key == "/srv/wide/00" and places.folder == "/srv/wide"
+    places.open("/srv/wide")
+    seen = set()
+    while True:
+        steps = [places.steps.current] + [s for s in places.steps._steps]
+        seen |= {s.key for s in steps if s.key}
+        QTest.keyClick(places.steps, Qt.Key.Key_End)
+        if places.steps.current.key:
+            break
+        QTest.keyClick(places.steps, Qt.Key.Key_Return)
+    assert len(seen) == 60
+
+
+def test_a_file_dropped_on_the_desk_is_answered_and_so_is_a_typed_path(desk):
+    from PySide6.QtCore import QMimeData, QPoint, QUrl
+    from PySide6.QtGui import QDropEvent
+
+    desk.survey()
+    path = desk.session.survey.find(desk.machine.id("map", "7")).executables[0]
+    data = QMimeData()
+    data.setUrls([QUrl.fromLocalFile(str(desk.machine.root) + path)])
+    desk.window.go("Ledger")
+    event = QDropEvent(QPoint(5, 5), Qt.DropAction.CopyAction, data, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier)
+    desk.window.dropEvent(event)
+    assert desk.window.survey.isVisible() and desk.window.survey.places.in_hand == path
+    assert desk.window.survey.place._line == desk.machine.id("map", "7")
+    field = desk.window.survey.find_field
+    field.setText("/srv/nothing here")
+    QTest.keyClick(field, Qt.Key.Key_Return)
+    assert "nothing stands there" in desk.window.survey.place._reason.text()
+
+
+def test_conditions_in_the_find_field_narrow_shelves_and_list(desk):
+    desk.survey()
+    desk.window.survey.take_lens("List")
+    whole = desk.window.survey.list.rows.rowCount()
+    desk.window.survey.find_field.setText("larger=50kB registry=debian")
+    few = desk.window.survey.list.rows.rowCount()
+    assert 0 < few < whole
+    desk.window.survey.find_field.setText("larger=nonsense")
+    assert desk.window.survey.list.rows.rowCount() == whole
+    assert "nonsense" in desk.window.survey.find_field.toolTip()

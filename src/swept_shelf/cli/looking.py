@@ -8,47 +8,72 @@ import click
 
 from swept_shelf.cli.common import find_line, format_option, out, out_json, say, table, with_workshop, work
 from swept_shelf.core.documents.sizes import human_bytes, plural
-from swept_shelf.core.documents.survey import Application, Survey
+from swept_shelf.core.documents.survey import Application, LeftBehind, Survey
 from swept_shelf.core.documents.times import day
 from swept_shelf.core.documents.wire import to_plain
-from swept_shelf.workshop import Workshop
+from swept_shelf.core.reports.inventory import inventory_csv, inventory_cyclonedx
+from swept_shelf.core.survey.conditions import SORTS, read_conditions, sort_key
+from swept_shelf.workshop import Surveyed, Workshop
 
 
 @click.command()
-@format_option
+@click.option(
+    "--where", multiple=True, metavar="CONDITIONS", help="Words and conditions, e.g. 'larger=200MB unused=1y'. See the user guide."
+)
+@click.option("--sort", "order", type=click.Choice(SORTS), default="size", help="By what to sort. Default: size, largest first.")
+@click.option("--kept", is_flag=True, help="Do not look again: the latest survey of the open visit.")
+@click.option("--format", "form", type=click.Choice(["table", "json", "csv", "cyclonedx"]), default="table",
+              help="json: the whole survey; csv: what is shown; cyclonedx: the whole inventory.")  # fmt: skip
 @with_workshop
-def survey(shop: Workshop, form: str) -> None:
+def survey(shop: Workshop, where: tuple[str, ...], order: str, kept: bool, form: str) -> None:
     """Look at everything; keep it in the ledger."""
-    request = shop.survey_request()
-    try:
-        result = work(request, "Looking")
-    except BaseException:
-        shop.drop_survey(request)
-        raise
-    surveyed = shop.keep_survey(request, result)
+    conditions = read_conditions(" ".join(where), shop.machine.now())
+    surveyed = shop.latest()[1] if kept else _look(shop)
+    entries = sorted(
+        conditions.matching(surveyed.survey), key=sort_key(order), reverse=order in ("size", "comes-back", "last-use", "installed")
+    )
     if form == "json":
         out_json((surveyed.folder / "survey.json").read_bytes())
+    elif form == "csv":
+        out_json(inventory_csv(surveyed.survey, entries))
+    elif form == "cyclonedx":
+        out_json(inventory_cyclonedx(surveyed.survey))
     else:
-        _print(surveyed.survey)
+        _print(surveyed.survey, entries)
     for entry in surveyed.survey.not_read:
         say(f"could not read {entry.path}: {entry.reason}")
     if not surveyed.survey.complete:
         sys.exit(1)
 
 
-def _print(found: Survey) -> None:
-    rows = sorted(found.applications, key=lambda a: -a.bytes.total)
+def _look(shop: Workshop) -> Surveyed:
+    request = shop.survey_request()
+    try:
+        result = work(request, "Looking")
+    except BaseException:
+        shop.drop_survey(request)
+        raise
+    return shop.keep_survey(request, result)
+
+
+def _print(found: Survey, entries: list[Application | LeftBehind]) -> None:
+    rows = [e for e in entries if isinstance(e, Application)]
+    left = [e for e in entries if isinstance(e, LeftBehind)]
     table(
         ["Application", "Id", "Holds", "Comes back", "Last used", "How sure", "Installed", "Registered as"],
         ([a.name, a.id, human_bytes(a.bytes.total), human_bytes(a.comes_back), day(a.last_use.at) or "no sign", a.last_use.certainty,
           day(a.installed.first), a.origin.source] for a in rows), right=(2, 3),
     )  # fmt: skip
-    if found.left_behind:
+    if left:
         table(
             ["Left behind", "Holds", "Gone since"],
-            ([e.id, human_bytes(e.bytes.total), day(e.gone_since) or "not known"] for e in found.left_behind),
+            ([e.id, human_bytes(e.bytes.total), day(e.gone_since) or "not known"] for e in left),
             right=(1,),
         )
+    whole = len(found.applications) + len(found.left_behind)
+    if len(entries) < whole:
+        out(f"{len(entries)} of {whole} shown")
+        return
     if found.shared_stores:
         table(["Shared store", "Holds", "Oldest"], ([s.name, human_bytes(s.bytes), day(s.oldest)] for s in found.shared_stores), right=(1,))
     table(

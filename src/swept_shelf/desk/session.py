@@ -20,6 +20,7 @@ from swept_shelf.core.ledger.store import RunRow
 from swept_shelf.core.machine.volumes import read_volumes
 from swept_shelf.core.orders import Choice, Rehearsal
 from swept_shelf.core.reports import report_html, report_json
+from swept_shelf.core.tree.index import Index
 from swept_shelf.desk.carrier_process import CarrierProcess
 from swept_shelf.desk.worker_process import WorkerProcess
 from swept_shelf.workshop import Surveyed, Workshop
@@ -43,6 +44,7 @@ class Session(QObject):
         super().__init__()
         self.shop = shop
         self.surveyed: Surveyed | None = None
+        self._index: tuple[Surveyed, Index] | None = None
         self.visit: VisitRow | None = None
         self.selected = ""
         self.choice = Choice()
@@ -101,6 +103,13 @@ class Session(QObject):
     @property
     def survey(self) -> Survey | None:
         return self.surveyed.survey if self.surveyed else None
+
+    @property
+    def index(self) -> Index | None:
+        """The survey's index, opened once."""
+        if self.surveyed is not None and (self._index is None or self._index[0] is not self.surveyed):
+            self._index = self.surveyed, self.surveyed.index
+        return self._index[1] if self.surveyed is not None and self._index else None
 
     @property
     def entry(self) -> Application | LeftBehind | None:

@@ -8,7 +8,7 @@ import os
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QTimer
-from PySide6.QtGui import QCloseEvent
+from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent
 from PySide6.QtWidgets import QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
 from swept_shelf.core.documents.sizes import plural
@@ -77,6 +77,7 @@ class Window(QMainWindow):
         for signal in (session.surveyed_changed, session.run_changed, session.ledger_changed, session.looking_changed):
             signal.connect(self._show_header)
         self._show_header()
+        self.setAcceptDrops(True)
         self.go(STATIONS[0])
         return self
 
@@ -84,8 +85,7 @@ class Window(QMainWindow):
         """Take a station, with the keyboard in its middle; Order is rehearsed when it was not yet."""
         self.header.take(station)
         self.stations.setCurrentIndex(STATIONS.index(station))
-        lens = self.survey.shelves if self.survey.lens_pages.currentIndex() == 0 else self.survey.list
-        middles = (lens, self.order.table, self.carry.table, self.clearance.matrix, self.ledger.table)
+        middles = (self.survey.lens_in_hand, self.order.table, self.carry.table, self.clearance.matrix, self.ledger.table)
         middles[STATIONS.index(station)].setFocus()
         if station == "Order" and self.session.rehearsal is None:
             self.session.rehearse()
@@ -117,6 +117,22 @@ class Window(QMainWindow):
             rights if machine.live else "another root than this computer’s",
             not machine.live,
         )
+
+    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        if event.mimeData().hasUrls() or event.mimeData().text().startswith("/"):
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent) -> None:
+        """Whose is this? A file dropped on the desk, or a path as text; paths of this computer below the root lose it."""
+        urls = event.mimeData().urls()
+        path = urls[0].toLocalFile() if urls else event.mimeData().text().strip()
+        root = self.session.shop.machine.root
+        if root != "/" and path.startswith(root + "/"):
+            path = path[len(root) :]
+        if path.startswith("/") and self.session.survey is not None:
+            self.go(STATIONS[0])
+            self.survey.whose(path)
+            event.acceptProposedAction()
 
     def closeEvent(self, event: QCloseEvent) -> None:
         if hasattr(self, "session"):

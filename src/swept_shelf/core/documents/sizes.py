@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from decimal import Decimal
+
 KINDS = ("program", "support", "preferences", "cache", "state", "log")
 
 
@@ -24,3 +26,35 @@ def grouped(count: int) -> str:
 
 def plural(count: int, one: str, many: str = "") -> str:
     return f"{grouped(count)} {one if count == 1 else many or one + 's'}"
+
+
+_UNITS = {
+    "": 1,
+    "b": 1,
+    "k": 10**3,
+    "kb": 10**3,
+    "m": 10**6,
+    "mb": 10**6,
+    "g": 10**9,
+    "gb": 10**9,
+    "t": 10**12,
+    "tb": 10**12,
+    "p": 10**15,
+    "pb": 10**15,
+}
+
+
+def parse_bytes(text: str) -> int:
+    """A size as people write it: 200MB, 1.5 g, 4096. Decimal units. Raises ValueError."""
+    words = text.strip().lower().replace(",", ".")
+    figures = words.rstrip("bkmgtp ").strip()
+    unit = words[len(figures) :].strip()
+    if unit not in _UNITS:
+        raise ValueError(f"{text} is not a size like 200MB")
+    try:
+        count = Decimal(figures) * _UNITS[unit]
+        if not 0 <= count < 10**18:
+            raise ValueError
+    except (ArithmeticError, ValueError):
+        raise ValueError(f"{text} is not a size like 200MB") from None
+    return round(count)

@@ -14,7 +14,7 @@ from swept_shelf.core.applications.assemble import Known, assemble
 from swept_shelf.core.applications.graph import Graph, build_graph
 from swept_shelf.core.belongings import stores
 from swept_shelf.core.belongings.belong import Maker, strangers, without_strangers
-from swept_shelf.core.belongings.claims import Claim, candidates, claim_places, inner_claims
+from swept_shelf.core.belongings.claims import Claim, Place, candidates, claim_places, inner_claims
 from swept_shelf.core.belongings.left_behind import find_left_behind
 from swept_shelf.core.belongings.names import Declared, declared_places, distinct, own_names
 from swept_shelf.core.belongings.ownership import Ownership
@@ -58,6 +58,7 @@ from swept_shelf.core.registries.debian.original import info_files
 from swept_shelf.core.registries.debian.package import DebianRegistry
 from swept_shelf.core.registries.launchers import read_launchers
 from swept_shelf.core.registries.unregistered import read as unregistered
+from swept_shelf.core.survey.owners import owners
 from swept_shelf.core.tree import Tree, walk
 from swept_shelf.core.tree.index import write_index
 from swept_shelf.core.tree.returning import returning_bytes
@@ -91,7 +92,7 @@ def take_survey(machine: Machine, folder: str, processes: list[Process], progres
     progress(STEPS[3], 3, len(STEPS))
     maker = Maker(tree, volumes)
     files = {a.id: _files(a, ownership, tree) for a in known.applications}
-    belongings, left = _belongings(machine, tree, people, registry, ownership, known.applications, files, maker)
+    belongings, left, places = _belongings(machine, tree, people, registry, ownership, known.applications, files, maker)
     progress(STEPS[4], 4, len(STEPS))
     pointees = [_pointee(a, files[a.id], ownership, belongings[a.id]) for a in known.applications]
     found = find_references(machine, people, set(ownership.owner), Pointees(pointees))
@@ -105,14 +106,16 @@ def take_survey(machine: Machine, folder: str, processes: list[Process], progres
     ]  # fmt: skip
     made = _versions(made)
     progress(STEPS[6], 6, len(STEPS))
-    digest = _write_index(folder, tree, registry, graph, ownership, made, left, machine)
+    shared = stores.find_stores(tree, people, volumes)
+    whose = owners(people, places, ownership, made, left, shared)
+    digest = _write_index(folder, tree, registry, graph, ownership, whose, machine)
     survey = Survey(
         format=SURVEY_FORMAT, version=SURVEY_VERSION, id=str(uuid.uuid4()), surveyed_at=began, finished_at=machine.now(),
         complete=not not_read, tool=f"swept-shelf {__version__}", rights=rights(), index=IndexFile("survey.index", digest),
         machine=machine_facts(machine), volumes=volumes, people=people,
         evidence=Evidence(access_times.behaviour(volumes)),
         system=SystemPart(list(known.system_packages), _bytes_of(tree, (f for p in known.system_packages for f in ownership.files[p]))),
-        applications=made, left_behind=left, shared_stores=stores.find_stores(tree, people, volumes), not_read=not_read,
+        applications=made, left_behind=left, shared_stores=shared, not_read=not_read,
     )  # fmt: skip
     (Path(folder) / "survey.json").write_bytes(to_json(survey))
     progress("done", len(STEPS), len(STEPS))
@@ -141,8 +144,8 @@ def _files(app: Known, ownership: Ownership, tree: Tree) -> list[str]:
 
 
 def _belongings(machine: Machine, tree: Tree, people: list[Person], registry: DebianRegistry | None, ownership: Ownership,
-                apps: tuple[Known, ...], files: dict[str, list[str]], maker: Maker) -> tuple[dict[str, list[Belonging]], list[LeftBehind]]:  # fmt: skip
-    """Belongings per application, and what was left behind, from all claims together."""
+                apps: tuple[Known, ...], files: dict[str, list[str]], maker: Maker) -> tuple[dict[str, list[Belonging]], list[LeftBehind], list[Place]]:  # fmt: skip
+    """Belongings per application, what was left behind, and the places that were looked at, from all claims together."""
     sources = {a.id: own_names(a, files[a.id]) for a in apps}
     names = distinct(sources)
     declared: dict[str, list[Declared]] = {a.id: list(declared_places(machine, tree, a, files[a.id])) for a in apps}
@@ -165,7 +168,7 @@ def _belongings(machine: Machine, tree: Tree, people: list[Person], registry: De
                 made[other].append(replace(belonging, shared_with=sorted({id, *belonging.shared_with} - {other})))
     claimed = {p.path for p in places if any(within(c, p.path) and claims[c] for c in claims)}
     left = find_left_behind(registry, places, claimed, names, maker, tree)
-    return made, left
+    return made, left, places
 
 
 def _registered(app: Known, ownership: Ownership, tree: Tree, maker: Maker, registry: DebianRegistry | None) -> list[Belonging]:
@@ -287,23 +290,16 @@ def _versions(apps: list[Application]) -> list[Application]:
 
 
 def _write_index(folder: str, tree: Tree, registry: DebianRegistry | None, graph: Graph, ownership: Ownership,
-                 apps: list[Application], left: list, machine: Machine) -> str:  # type: ignore[type-arg]  # fmt: skip
-    owners: dict[str, str] = {}
+                 whose: dict[str, str], machine: Machine) -> str:  # fmt: skip
     package_paths: list[tuple[str, str]] = []
-    by_package = {p: a.id for a in apps for p in a.own_packages}
     for path, names in ownership.owner.items():
-        owners[path] = by_package.get(names[0], "system")
         package_paths += [(n, path) for n in names]
     for path, listing in ownership.folders.items():
         package_paths += [(n, path) for n in listing]
-    for entry in (*apps, *left):
-        for b in entry.belongings:
-            if b.proof != "registered" or entry.id.startswith("files:"):
-                owners[b.path] = "" if b.share != "sole" else f"person:{b.person}" if b.personal else entry.id
     packages = list(registry.packages.values()) if registry else []
     for p in packages:
         package_paths += [(p.name, f) for f in info_files(machine, p) if f in tree]
     roots = {graph.names[i] for i in graph.roots}
     rows = [(p.name, p.version, p.name not in (registry.automatic if registry else ()), p.status, p.name in roots) for p in packages]
     edges = [(graph.names[a], graph.names[b], kind, choice) for a, b, kind, choice in graph.edges]
-    return write_index(folder, tree, owners, rows, edges, package_paths)
+    return write_index(folder, tree, whose, rows, edges, package_paths)

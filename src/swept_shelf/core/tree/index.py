@@ -8,6 +8,9 @@ import sqlite3
 from collections.abc import Iterable
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Any
+
+import numpy as np
 
 from swept_shelf.core.documents.survey import Identity
 from swept_shelf.core.tree.returning import Sized
@@ -24,6 +27,9 @@ CREATE TABLE entries (path BLOB PRIMARY KEY, file_system TEXT, inode INTEGER, ty
   owner TEXT) WITHOUT ROWID;
 CREATE TABLE folder_totals (path BLOB, owner TEXT, bytes INTEGER, files INTEGER, PRIMARY KEY (path, owner)) WITHOUT ROWID;
 """
+_ROW = "SELECT path, file_system, inode, type, size, mtime_ns, ctime_ns, uid, gid, mode, bytes, links, owner FROM entries"
+LARGE = 10_000_000
+_AFTER = "CREATE INDEX large_files ON entries (bytes) WHERE type = 'file' AND bytes >= 10000000;"
 
 
 def write_index(
@@ -44,16 +50,9 @@ def write_index(
     base.executemany("INSERT INTO edges VALUES (?, ?, ?, ?)", edges)
     base.executemany("INSERT OR IGNORE INTO package_paths VALUES (?, ?)", ((n, _raw(p)) for n, p in package_paths))
     whose = inherited_owners(tree, owners)
-    base.executemany(
-        "INSERT INTO entries VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?)",
-        (
-            (_raw(e.path), e.identity.file_system, e.identity.inode, e.type,
-             e.identity.size, e.identity.mtime_ns, e.identity.ctime_ns, e.identity.uid, e.identity.gid,
-             e.identity.mode, e.bytes, e.links, whose[i])
-            for i, e in enumerate(tree.entries())
-        ),
-    )  # fmt: skip
+    base.executemany("INSERT INTO entries VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?)", _entry_rows(tree, whose))
     base.executemany("INSERT INTO folder_totals VALUES (?,?,?,?)", _folder_totals(tree, whose))
+    base.execute(_AFTER)
     base.commit()
     base.close()
     return hashlib.sha256(path.read_bytes()).hexdigest()
@@ -69,25 +68,30 @@ def inherited_owners(tree: Tree, owners: dict[str, str]) -> list[str]:
         own = owners.get(path)
         whose[i] = own if own is not None else (stack[-1][1] if stack else "")
         if tree.is_folder[i]:
-            stack.append((tree.slice(path).stop, whose[i]))
+            stack.append((int(tree.stops[i]), whose[i]))
     return whose
 
 
+def _entry_rows(tree: Tree, whose: list[str]) -> Iterable[tuple[object, ...]]:
+    columns = tree.identities()
+    return zip((_raw(p) for p in tree.paths), *columns, tree.blocks.tolist(), tree.links.tolist(), whose, strict=True)
+
+
 def _folder_totals(tree: Tree, whose: list[str]) -> Iterable[tuple[bytes, str, int, int]]:
-    totals: dict[tuple[str, str], list[int]] = {}
-    for i, path in enumerate(tree.paths):
-        count, files = int(tree.once[i]), 0 if tree.is_folder[i] else 1
-        here = path
-        while True:
-            sums = totals.setdefault((here, whose[i]), [0, 0])
-            sums[0] += count
-            sums[1] += files
-            if here == "/":
-                break
-            here = here.rsplit("/", 1)[0] or "/"
-    for (path, owner), (count, files) in totals.items():
-        if tree.kind(path) == "folder":
-            yield _raw(path), owner, count, files
+    """Per folder and owner, bytes (each file once) and files below it: differences of running sums over each owner's paths."""
+    names, which = np.unique(np.array(whose, dtype=object), return_inverse=True)
+    folders = np.flatnonzero(tree.is_folder)
+    starts, stops = folders, tree.stops[folders]
+    for number, owner in enumerate(names.tolist()):
+        mine = np.flatnonzero(which == number)
+        low, high = np.searchsorted(mine, starts), np.searchsorted(mine, stops)
+        some = np.flatnonzero(high > low)
+        bytes_so_far = np.concatenate([[0], np.cumsum(tree.once[mine])])
+        files_so_far = np.concatenate([[0], np.cumsum(~tree.is_folder[mine])])
+        totals = (bytes_so_far[high] - bytes_so_far[low])[some].tolist()
+        files = (files_so_far[high] - files_so_far[low])[some].tolist()
+        for i, total, count in zip(folders[some].tolist(), totals, files, strict=True):
+            yield _raw(tree.paths[i]), owner, total, count
 
 
 @dataclass(frozen=True, slots=True)
@@ -106,6 +110,11 @@ class Row:
         return Sized(self.path, self.bytes, self.links, i.file_system, i.inode, i.type == "folder")
 
 
+def _row(r: tuple[Any, ...]) -> Row:
+    inode = r[2] if r[2] >= 0 else r[2] + (1 << 64)  # SQLite's integers are signed
+    return Row(os.fsdecode(r[0]), Identity(r[1], inode, *r[3:10]), *r[10:13])
+
+
 def _raw(path: str) -> bytes:
     return path.encode("utf-8", "surrogateescape")
 
@@ -120,10 +129,38 @@ class Index:
         """Everything at and below `path`, by path."""
         low = _raw(path)
         rows = self._base.execute(
-            "SELECT path, file_system, inode, type, size, mtime_ns, ctime_ns, uid, gid, mode, bytes, links, owner"
-            " FROM entries WHERE path = ? OR (path >= ? AND path < ?)", (low, low + b"/", low + b"0"),
+            _ROW + " WHERE path = ? OR (path >= ? AND path < ?)", (low, low + b"/", low + b"0"),
         )  # fmt: skip
-        return {os.fsdecode(r[0]): Row(os.fsdecode(r[0]), Identity(*r[1:10]), *r[10:13]) for r in rows}
+        return {os.fsdecode(r[0]): _row(r) for r in rows}
+
+    def children(self, folder: str) -> list[Row]:
+        """What lies directly in a folder, by name: one look-up each, whatever lies below them."""
+        found: list[Row] = []
+        low = b"/" if folder == "/" else _raw(folder) + b"/"
+        high = low[:-1] + b"0"
+        at = low + b"\0"
+        while r := self._base.execute(_ROW + " WHERE path >= ? AND path < ? ORDER BY path LIMIT 1", (at, high)).fetchone():
+            name, below, _ = r[0][len(low) :].partition(b"/")
+            if below:  # past everything below a child that was found before: '0' follows '/'
+                at = low + name + b"0"
+            else:
+                found.append(_row(r))
+                at = r[0] + b"\0"
+        return found
+
+    def totals(self, folder: str) -> dict[str, tuple[int, int]]:
+        """(bytes, files) below a folder, by owner."""
+        rows = self._base.execute("SELECT owner, bytes, files FROM folder_totals WHERE path = ?", (_raw(folder),))
+        return {owner: (total, files) for owner, total, files in rows}
+
+    def largest_files(self, folder: str, at_least: int, count: int) -> list[Row]:
+        """The largest single files below a folder, of LARGE bytes or more."""
+        low = b"/" if folder == "/" else _raw(folder) + b"/"
+        rows = self._base.execute(
+            _ROW + " WHERE type = 'file' AND bytes >= 10000000 AND bytes >= ? AND path > ? AND path < ? ORDER BY bytes DESC LIMIT ?",
+            (at_least, low, low[:-1] + b"0", count),
+        )
+        return [_row(r) for r in rows]
 
     def package_paths(self, package: str) -> list[str]:
         """Paths that a package listed and the walk saw, its own files in the registry's folder among them."""
@@ -146,10 +183,9 @@ class Index:
 
     def row(self, path: str) -> Row | None:
         r = self._base.execute(
-            "SELECT path, file_system, inode, type, size, mtime_ns, ctime_ns, uid, gid, mode, bytes, links, owner"
-            " FROM entries WHERE path = ?", (_raw(path),),
+            _ROW + " WHERE path = ?", (_raw(path),),
         ).fetchone()  # fmt: skip
-        return Row(path, Identity(*r[1:10]), *r[10:13]) if r else None
+        return _row(r) if r else None
 
     def packages(self) -> list[tuple[str, str, bool, str, bool]]:
         """(name, version, asked for, status, kept by the registry by itself) of every package."""

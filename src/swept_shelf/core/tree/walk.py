@@ -1,38 +1,34 @@
-"""The walk. `find` prints one row per path, NumPy adds the rows up; homes and system trees are read once.
+"""The walk, as columns over all paths in folder order: everything below a folder is one slice.
 
-Sizes are allocated bytes (st_blocks * 512). A file with several names counts once in a total: at its first
-name. Folders are sorted so that everything below a folder is one slice."""
+Sizes are allocated bytes (st_blocks * 512). A file with several names counts once in a total: at its first name."""
 
 from __future__ import annotations
 
-from bisect import bisect_left
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
+from functools import cached_property
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
-from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.survey import Identity, NotRead
-from swept_shelf.core.machine.commands import run
-from swept_shelf.core.machine.machine import OVERFLOW_UID, SHELF, Machine
+from swept_shelf.core.machine.machine import OVERFLOW_UID, Machine
+from swept_shelf.core.tree.finding import find_all, folder_order
 from swept_shelf.core.tree.returning import Sized
 
-_FORMAT = r"%y\t%D\t%i\t%n\t%U\t%G\t%m\t%b\t%s\t%T@\t%C@\t%A@\t%l\0%p\0"
 _TYPES = {"f": "file", "d": "folder", "l": "link", "p": "pipe", "s": "socket"}
 _SKIPPED = ("/proc", "/sys", "/dev", "/run")
 
 
 @dataclass(frozen=True, slots=True)
 class Entry:
-    """One path as the walk saw it. Times in nanoseconds; `atime_ns` is never written to the index."""
+    """One path as the walk saw it. Times in nanoseconds; access times are asked for one by one (Tree.accessed)."""
 
     path: str
     type: str
     bytes: int
     links: int
-    target: str
-    atime_ns: int
     identity: Identity
 
     @property
@@ -43,33 +39,66 @@ class Entry:
 class Tree:
     """All paths of the walk in folder order: a folder is directly followed by everything below it."""
 
-    def __init__(self, paths: list[str], rows: list[list[str]], machine: Machine, not_read: list[NotRead]) -> None:
-        order = sorted(range(len(paths)), key=[_key(p) for p in paths].__getitem__)
-        self.paths = [paths[i] for i in order]
-        self._keys = [_key(p) for p in self.paths]
-        self._rows = [rows[i] for i in order]
+    def __init__(self, columns: dict[str, NDArray[Any]], paths: Callable[[], list[str]], machine: Machine | None,
+                 not_read: list[NotRead]) -> None:  # fmt: skip
+        self._columns = columns
+        self._paths = paths
         self._machine = machine
+        self._targets: dict[str, str] = {}
         self.not_read = not_read
-        self.where = {path: i for i, path in enumerate(self.paths)}
-        device = np.array([int(r[1]) for r in self._rows], dtype=np.int64)
-        inode = np.array([int(r[2]) for r in self._rows], dtype=np.uint64)
-        self.blocks = np.array([int(r[7]) for r in self._rows], dtype=np.int64) * 512
-        self.is_folder = np.array([r[0] == "d" for r in self._rows], dtype=bool)
-        self.is_file = np.array([r[0] == "f" for r in self._rows], dtype=bool)
-        self.links = np.array([int(r[3]) for r in self._rows], dtype=np.int64)
-        self.mtime = np.array([_ns(r[9]) for r in self._rows], dtype=np.int64)
-        self.once = self._count_once(device, inode)
-        self._sums = np.concatenate([[0], np.cumsum(self.once)])
+        self.blocks: NDArray[np.int64] = columns["blocks"] * 512
+        self.is_folder: NDArray[np.bool_] = columns["type"] == ord("d")
+        self.is_file: NDArray[np.bool_] = columns["type"] == ord("f")
+        self.links: NDArray[np.int32] = columns["links"]
+        self.mtime: NDArray[np.int64] = columns["mtime"]
 
-    def _count_once(self, device: NDArray[np.int64], inode: NDArray[np.uint64]) -> NDArray[np.int64]:
-        """Blocks per path with hard links counted at their first name only; the groups kept by path."""
-        self.groups: dict[tuple[int, int], list[int]] = {}
-        for i in np.nonzero((self.links > 1) & ~self.is_folder)[0].tolist():
-            self.groups.setdefault((int(device[i]), int(inode[i])), []).append(i)
+    @cached_property
+    def paths(self) -> list[str]:
+        return self._paths()
+
+    @cached_property
+    def where(self) -> dict[str, int]:
+        """The position of each path."""
+        return {path: i for i, path in enumerate(self.paths)}
+
+    @cached_property
+    def once(self) -> NDArray[np.int64]:
+        """Allocated bytes per path; a file with several names counts at the first of them, by path."""
         once = self.blocks.copy()
-        for members in self.groups.values():
-            once[members[1:]] = 0
+        several = np.flatnonzero((self.links > 1) & ~self.is_folder)
+        groups: dict[tuple[int, int], list[int]] = {}
+        for i in several.tolist():
+            groups.setdefault((int(self._columns["device"][i]), int(self._columns["inode"][i])), []).append(i)
+        for members in groups.values():
+            first = min(members, key=lambda m: folder_order(self.paths[m])) if len(members) > 1 else members[0]
+            once[[m for m in members if m != first]] = 0
         return once
+
+    @cached_property
+    def total(self) -> int:
+        """Allocated bytes of everything, each file once."""
+        columns = self._columns
+        several = (columns["links"] > 1) & ~self.is_folder
+        pairs = np.stack([columns["device"][several].astype(np.uint64), columns["inode"][several]])
+        _, first = np.unique(pairs, axis=1, return_index=True)
+        return int(self.blocks[~several].sum() + self.blocks[several][first].sum())
+
+    @cached_property
+    def _sums(self) -> NDArray[np.int64]:
+        return np.concatenate([[0], np.cumsum(self.once)])
+
+    @cached_property
+    def stops(self) -> NDArray[np.int64]:
+        """Per folder, the position after everything below it; per other path, the next position."""
+        depth = np.array([p.count("/") for p in self.paths], dtype=np.int32)
+        if self.paths and self.paths[0] == "/":
+            depth[0] = 0
+        stops = np.arange(1, len(depth) + 1)
+        for level in np.unique(depth[self.is_folder]).tolist():
+            ends = np.append(np.flatnonzero(depth <= level), len(depth))
+            folders = np.flatnonzero(self.is_folder & (depth == level))
+            stops[folders] = ends[np.searchsorted(ends, folders, side="right")]
+        return stops
 
     def __contains__(self, path: str) -> bool:
         return path in self.where
@@ -77,11 +106,7 @@ class Tree:
     def slice(self, path: str) -> range:
         """Positions of `path` and everything below it; empty where the walk saw nothing."""
         start = self.where.get(path)
-        if start is None:
-            return range(0)
-        if path == "/":
-            return range(len(self.paths))
-        return range(start, bisect_left(self._keys, _key(path) + "\x01"))
+        return range(0) if start is None else range(start, int(self.stops[start]))
 
     def bytes_below(self, path: str, without: Iterable[str] = ()) -> int:
         part = self.slice(path)
@@ -100,37 +125,68 @@ class Tree:
         times = self.mtime[part.start : part.stop][self.is_file[part.start : part.stop]]
         return int(times.max()) if times.size else None
 
-    def children(self, path: str) -> Iterator[str]:
+    def children(self, path: str) -> list[str]:
+        """What lies directly in a folder, by name."""
         part = self.slice(path)
-        i = part.start + 1
+        found, i = [], part.start + 1
         while i < part.stop:
-            yield self.paths[i]
-            i = self.slice(self.paths[i]).stop
+            found.append(self.paths[i])
+            i = int(self.stops[i])
+        return sorted(found, key=folder_order)
 
     def kind(self, path: str) -> str:
         i = self.where.get(path)
-        return "" if i is None else _TYPES.get(self._rows[i][0], "device")
+        return "" if i is None else self._type(i)
+
+    def _type(self, i: int) -> str:
+        return _TYPES.get(chr(self._columns["type"][i]), "device")
 
     def entry(self, path: str) -> Entry | None:
         i = self.where.get(path)
-        if i is None:
-            return None
-        row = self._rows[i]
-        hidden = self._machine.in_user_namespace and int(row[4]) == OVERFLOW_UID
-        identity = Identity(self._machine.file_system(int(row[1])), int(row[2]), self.kind(path),
-                            0 if row[0] == "d" else int(row[8]), _ns(row[9]), _ns(row[10]),
-                            None if hidden else int(row[4]), None if hidden else int(row[5]), int(row[6], 8))  # fmt: skip
-        return Entry(path, identity.type, int(self.blocks[i]), int(row[3]), row[12], _ns(row[11]), identity)
+        return None if i is None else self._entry(i)
+
+    def _entry(self, i: int) -> Entry:
+        c, kind = self._columns, self._type(i)
+        assert self._machine is not None
+        uid = int(c["uid"][i])
+        hidden = self._machine.in_user_namespace and uid == OVERFLOW_UID
+        identity = Identity(self._machine.file_system(int(c["device"][i])), int(c["inode"][i]), kind,
+                            0 if kind == "folder" else int(c["size"][i]), int(c["mtime"][i]), int(c["ctime"][i]),
+                            None if hidden else uid, None if hidden else int(c["gid"][i]), int(c["mode"][i]))  # fmt: skip
+        return Entry(self.paths[i], kind, int(self.blocks[i]), int(c["links"][i]), identity)
+
+    def identities(self) -> list[list[Any]]:
+        """Columns of Identity over all paths: file system, inode, type, size, mtime, ctime, uid, gid, mode."""
+        c, machine = self._columns, self._machine
+        assert machine is not None
+        names = {d: machine.file_system(d) for d in np.unique(c["device"]).tolist()}
+        hidden = (c["uid"] == OVERFLOW_UID) if machine.in_user_namespace else np.zeros(len(c["uid"]), dtype=bool)
+        letters = {n: _TYPES.get(chr(n), "device") for n in np.unique(c["type"]).tolist()}
+        inode = c["inode"].view(np.int64)  # as SQLite keeps it, signed
+        return [
+            [names[d] for d in c["device"].tolist()], inode.tolist(), [letters[t] for t in c["type"].tolist()],
+            np.where(self.is_folder, 0, c["size"]).tolist(), c["mtime"].tolist(), c["ctime"].tolist(),
+            *([None if h else n for n, h in zip(c[x].tolist(), hidden.tolist(), strict=True)] for x in ("uid", "gid")), c["mode"].tolist(),
+        ]  # fmt: skip
 
     def sized(self, position: int) -> Sized:
-        row = self._rows[position]
-        return Sized(self.paths[position], int(self.blocks[position]), int(row[3]), row[1], int(row[2]), row[0] == "d")
+        c = self._columns
+        return Sized(self.paths[position], int(self.blocks[position]), int(c["links"][position]), str(c["device"][position]),
+                     int(c["inode"][position]), bool(self.is_folder[position]))  # fmt: skip
 
-    def entries(self) -> Iterator[Entry]:
-        for path in self.paths:
-            entry = self.entry(path)
-            assert entry is not None
-            yield entry
+    def accessed(self, path: str) -> int | None:
+        """When a regular file was last read by the file system's word, in nanoseconds; asked of the machine now."""
+        if self._machine is None or self.kind(path) != "file":
+            return None
+        status = self._machine.lstat(path)
+        return status.st_atime_ns if status else None
+
+    def target(self, path: str) -> str:
+        """Where a link leads, as written in it; "" for anything else."""
+        if path not in self._targets:
+            is_link = self._machine is not None and self.kind(path) == "link"
+            self._targets[path] = (self._machine.readlink(path) or "") if is_link and self._machine else ""
+        return self._targets[path]
 
     def real(self, path: str) -> str:
         """`path` with links in its folders followed inside the walk; its last part is not followed."""
@@ -140,10 +196,9 @@ class Tree:
         while parts:
             part = parts.pop(0)
             here = f"{done}/{part}"
-            i = self.where.get(here)
-            if parts and i is not None and self._rows[i][0] == "l" and steps < 40:
+            if parts and steps < 40 and self.kind(here) == "link":
                 steps += 1
-                target = self._rows[i][12]
+                target = self.target(here)
                 if target.startswith("/"):
                     done = ""
                 moved: list[str] = [p for p in done.split("/") if p]
@@ -158,41 +213,9 @@ class Tree:
         return done or "/"
 
 
-def walk(machine: Machine, skipped: Iterable[str] = _SKIPPED) -> Tree:
-    """Walk the whole root, never through links, never into the holding shelf. Raises CouldNotRead."""
-    tests: list[str] = ["(", "-name", SHELF, "-type", "d", "-o", "-path", "./home/*/.local/share/swept-shelf"]
-    for top in skipped:
-        tests += ["-o", "-path", f".{top}"]
-    with machine.handed("/") as (path, fd):
-        done = run("find", ".", "-ignore_readdir_race", *tests, ")", "-prune", "-o", "-printf", _FORMAT,
-                   cwd=path, fds=[fd], timeout=3600)  # fmt: skip
-    if not done.out:
-        raise CouldNotRead(f"could not be walked: {done.err.strip()[:200]}", machine.root)
-    parts = done.out.decode("utf-8", "surrogateescape").split("\0")
-    rows = [head.split("\t", 12) for head in parts[0:-1:2]]
-    paths = [p[1:] or "/" for p in parts[1::2]]
-    if len(paths) != len(rows):
-        raise CouldNotRead("the walk was cut off", machine.root)
-    return Tree(paths, rows, machine, list(_not_read(done.err)))
+def walk(machine: Machine, skipped: Iterable[str] = _SKIPPED, told: Callable[[int], None] = lambda _: None) -> Tree:
+    """Walk the whole root, never through links, never into the holding shelf. `told` hears how many paths so far.
 
-
-def _not_read(errors: str) -> Iterator[NotRead]:
-    for line in errors.splitlines():
-        text = line.removeprefix("find: ").lstrip("‘'")
-        path, _, reason = text.rpartition(": ")
-        path = path.rstrip("’'")
-        if path.startswith("."):
-            yield NotRead(path[1:] or "/", "may not be read" if reason == "Permission denied" else reason.lower())
-
-
-def _key(path: str) -> str:
-    """Sorts a folder directly before what is below it: '/' before every other character."""
-    return path.replace("/", "\0") if path != "/" else ""
-
-
-def _ns(text: str) -> int:
-    """find's fractional seconds as nanoseconds, without a float in between (find(1), %T@)."""
-    whole, _, part = text.partition(".")
-    seconds = int(whole) * 1_000_000_000
-    fraction = int((part + "000000000")[:9])
-    return seconds - fraction if whole.startswith("-") else seconds + fraction
+    Raises CouldNotRead."""
+    found = find_all(machine, skipped, told)
+    return Tree(found.columns, found.paths, machine, found.not_read)

@@ -23,11 +23,11 @@ def sign(tree: Tree, executables: list[str], installed: datetime | None, volumes
     """The newest access time among an application's executables; None where the mount keeps none."""
     newest, source = 0, ""
     for path in executables:
-        entry = tree.entry(path)
-        if entry is not None and entry.type == "file" and entry.atime_ns > newest:
+        read = tree.accessed(path)
+        if read is not None and read > newest:
             options = volume_of(volumes, path).options.split(",")
             if "noatime" not in options:
-                newest, source = entry.atime_ns, path
+                newest, source = read, path
     if not source:
         return None
     at, aside = from_ns(newest), ""

@@ -5,24 +5,35 @@ from __future__ import annotations
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QProgressBar, QScrollArea, QStackedWidget, QVBoxLayout, QWidget
 
+from swept_shelf.core.documents.errors import Refused
 from swept_shelf.core.documents.sizes import plural
-from swept_shelf.core.documents.survey import Application, LeftBehind, Survey
+from swept_shelf.core.documents.survey import Survey
+from swept_shelf.core.survey.conditions import read_conditions
+from swept_shelf.core.survey.places import look_into
+from swept_shelf.core.survey.whose import whose_is
+from swept_shelf.core.tree.index import Index
 from swept_shelf.desk.parts.labels import button, label
 from swept_shelf.desk.parts.legend import Legend
 from swept_shelf.desk.parts.segments import Segments
 from swept_shelf.desk.session import Session
 from swept_shelf.desk.survey.drawer import Drawer
 from swept_shelf.desk.survey.list_lens import ListLens
+from swept_shelf.desk.survey.place_drawer import PlaceDrawer
+from swept_shelf.desk.survey.places_lens import PlacesLens
 from swept_shelf.desk.survey.shelf_layout import shelves_of
 from swept_shelf.desk.survey.shelves import Shelves
 from swept_shelf.desk.survey.slip import Slip
 from swept_shelf.desk.theme import theme
+
+LENSES = ("Shelves", "List", "Places")
+FIND_TIP = "Words, conditions like larger=200MB unused=1y, or a path: whose is it?"
 
 
 class SurveyStation(QWidget):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
+        self._index: Index | None = None
         self.setAccessibleName("Survey")
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 16, 24, 0)
@@ -35,9 +46,12 @@ class SurveyStation(QWidget):
         self.states.addWidget(self._lenses())
         self.states.addWidget(self._state_page())
         left.addWidget(self.states, 1)
-        self.drawer = Drawer()
-        self.drawer.setFixedHeight(round(166 + 62 * theme().scale))
-        left.addWidget(self.drawer)
+        self.drawer, self.place = Drawer(), PlaceDrawer()
+        self.drawers = QStackedWidget()
+        self.drawers.addWidget(self.drawer)
+        self.drawers.addWidget(self.place)
+        self.drawers.setFixedHeight(round(166 + 62 * theme().scale))
+        left.addWidget(self.drawers)
         row.addLayout(left, 1)
         self.slip = Slip()
         right = QVBoxLayout()
@@ -51,10 +65,10 @@ class SurveyStation(QWidget):
         tools = QHBoxLayout()
         tools.setContentsMargins(24, 0, 0, 0)
         tools.setSpacing(14)
-        self.lens = Segments(("Shelves", "List"))
+        self.lens = Segments(LENSES)
         self.find_field = QLineEdit()
         self.find_field.setPlaceholderText("find…")
-        self.find_field.setToolTip("find an application, path or person")
+        self.find_field.setToolTip(FIND_TIP)
         self.find_field.setAccessibleName("Find an application, path or person")
         self.find_field.setFont(theme().font("small"))
         self.find_field.setMaximumWidth(theme().px(230))
@@ -64,7 +78,9 @@ class SurveyStation(QWidget):
         self.survey_button.setMinimumHeight(theme().px(26))
         tools.addWidget(self.lens)
         tools.addWidget(self.find_field, 1)
-        tools.addWidget(Legend(), 4)
+        self.legend = Legend()
+        tools.addWidget(self.legend, 4)
+        tools.addStretch()
         tools.addWidget(self.survey_button)
         return tools
 
@@ -76,7 +92,7 @@ class SurveyStation(QWidget):
         self.doubt = label("", "small", loud=True, wrap=True)
         self.doubt.setContentsMargins(8, 0, 0, 0)
         outer.addWidget(self.doubt)
-        self.shelves, self.list = Shelves(), ListLens()
+        self.shelves, self.list, self.places = Shelves(), ListLens(), PlacesLens()
         area = QScrollArea()
         area.setWidgetResizable(True)
         area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
@@ -90,6 +106,7 @@ class SurveyStation(QWidget):
         self.lens_pages = QStackedWidget()
         self.lens_pages.addWidget(area)
         self.lens_pages.addWidget(self.list)
+        self.lens_pages.addWidget(self.places)
         outer.addWidget(self.lens_pages, 1)
         return page
 
@@ -128,6 +145,11 @@ class SurveyStation(QWidget):
         self.list.selected.connect(s.select)
         self.list.toggled.connect(lambda line: s.set_verdict(line, "remove"))
         self.lens.chosen.connect(self.take_lens)
+        self.places.path_taken.connect(self._show_place)
+        self.places.line_toggled.connect(lambda line: s.set_verdict(line, "remove"))
+        self.place.verdict_wanted.connect(lambda line: s.set_verdict(line, "remove"))
+        self.place.shown_wanted.connect(self._show_application)
+        self.find_field.returnPressed.connect(self._find_path)
         self.find_field.textChanged.connect(lambda _: self._show_all())
         self.survey_button.clicked.connect(s.take_survey)
         self.state_button.clicked.connect(lambda: s.cancel_looking() if s.looking else s.take_survey())
@@ -140,7 +162,39 @@ class SurveyStation(QWidget):
 
     def take_lens(self, name: str) -> None:
         self.lens.take(name)
-        self.lens_pages.setCurrentIndex(("Shelves", "List").index(name))
+        self.lens_pages.setCurrentIndex(LENSES.index(name))
+        in_places = name == "Places"
+        self.legend.setVisible(not in_places)
+        self.drawers.setCurrentIndex(int(in_places))
+        if in_places:
+            self._show_place(self.places.in_hand)
+
+    @property
+    def lens_in_hand(self) -> QWidget:
+        return (self.shelves, self.list, self.places.steps)[self.lens_pages.currentIndex()]
+
+    def whose(self, path: str) -> None:
+        """Answer whose a path is: in Places, with the path in hand where the survey saw it."""
+        self.take_lens("Places")
+        if not self.places.go_to(path):
+            self._show_place(path)
+
+    def _find_path(self) -> None:
+        if self.find_field.text().startswith("/"):
+            self.whose(self.find_field.text())
+
+    def _show_application(self, line: str) -> None:
+        self._session.select(line)
+        self.take_lens("Shelves")
+
+    def _show_place(self, path: str) -> None:
+        s = self._session
+        if s.survey is None or s.index is None or self.lens_pages.currentIndex() != LENSES.index("Places"):
+            return
+        answer = whose_is(s.survey, s.index, s.shop.machine, path) if path else None
+        row = s.index.row(path) if path else None
+        inside = list(look_into(s.index, path).parts[:4]) if row is not None and row.identity.type == "folder" else []
+        self.place.show_answer(answer, inside, s.survey, frozenset(s.choice.verdicts))
 
     # -- showing --------------------------------------------------------------------------------------------
 
@@ -148,7 +202,7 @@ class SurveyStation(QWidget):
         s, survey = self._session, self._session.survey
         ready = survey is not None and s.looking is None
         self.states.setCurrentIndex(0 if ready else 1)
-        self.drawer.setVisible(ready)
+        self.drawers.setVisible(ready)
         self.survey_button.setVisible(ready)
         self.find_field.setEnabled(ready)
         self.progress.setVisible(s.looking is not None)
@@ -170,6 +224,9 @@ class SurveyStation(QWidget):
             matching = self._matching(survey)
             self.shelves.show_rows(shelves_of(survey, survey.surveyed_at, matching))
             self.list.show_survey(survey, dict(s.choice.verdicts), matching)
+            if s.index is not None and s.index is not self._index:
+                self._index = s.index
+                self.places.show_survey(survey, s.index)
         self._show_order()
 
     def _state(self, head: str, text: str, action: str, filled: bool) -> None:
@@ -189,11 +246,16 @@ class SurveyStation(QWidget):
         self.doubt.setToolTip("\n".join(f"{x.path}: {x.reason}" for x in survey.not_read[:40]))
 
     def _matching(self, survey: Survey) -> frozenset[str] | None:
-        words = self.find_field.text().lower().split()
-        if not words:
+        text = self.find_field.text().strip()
+        self.find_field.setToolTip(FIND_TIP)
+        if not text or text.startswith("/"):
             return None
-        entries: list[Application | LeftBehind] = [*survey.applications, *survey.left_behind]
-        return frozenset(e.id for e in entries if all(w in _text_of(e) for w in words))
+        try:
+            conditions = read_conditions(text, self._session.shop.machine.now())
+        except Refused as error:
+            self.find_field.setToolTip(str(error))
+            return None
+        return frozenset(e.id for e in conditions.matching(survey))
 
     def _show_order(self) -> None:
         s = self._session
@@ -202,6 +264,8 @@ class SurveyStation(QWidget):
         self.shelves.show_state(s.selected, verdicts)
         if s.survey is not None:
             self.list.show_survey(s.survey, verdicts, self._matching(s.survey))
+        self.places.show_ordered(frozenset(verdicts))
+        self._show_place(self.places.in_hand)
         self._show_selection()
 
     def _show_selection(self) -> None:
@@ -213,8 +277,3 @@ class SurveyStation(QWidget):
         self.list.show_selected(s.selected)
         if (rect := self.shelves.box_of(s.selected)) is not None:
             self._area.ensureVisible(round(rect.center().x()), round(rect.center().y()), 50, 60)
-
-
-def _text_of(e: Application | LeftBehind) -> str:
-    more = f"{e.summary} {e.publisher}" if isinstance(e, Application) else ""
-    return f"{e.name} {e.id} {more} {' '.join(b.path for b in e.belongings)} {' '.join(b.person for b in e.belongings)}".lower()

@@ -45,7 +45,8 @@ def _followed(tree: Tree, path: str) -> str:
         entry = tree.entry(path)
         if entry is None or entry.type != "link":
             return path
-        target = entry.target if entry.target.startswith("/") else f"{parent(path)}/{entry.target}"
+        leads = tree.target(path)
+        target = leads if leads.startswith("/") else f"{parent(path)}/{leads}"
         path = tree.real(target)
     return path
 

@@ -1,0 +1,88 @@
+"""The inventory for other programs: CSV (RFC 4180) of what is shown, and CycloneDX 1.6 of everything."""
+
+from __future__ import annotations
+
+import csv
+import io
+from collections.abc import Iterable
+
+from swept_shelf.core.documents.errors import printable
+from swept_shelf.core.documents.survey import Application, LeftBehind, Survey
+from swept_shelf.core.documents.times import rfc3339
+
+COLUMNS = ("id", "name", "version", "registry", "type", "publisher", "bytes", "comes_back", "last_used", "certainty", "last_used_by",
+           "installed", "requested_by", "protected", "packages", "people", "volumes", "program", "support", "preferences", "cache",
+           "state", "log")  # fmt: skip
+
+
+def inventory_csv(survey: Survey, entries: Iterable[Application | LeftBehind]) -> bytes:
+    """One row per entry in the order given, a head row first, UTF-8. Sizes in allocated bytes, times in UTC.
+
+    A text that a spreadsheet would take for a formula gets an apostrophe in front."""
+    made = io.StringIO()
+    writer = csv.writer(made)
+    writer.writerow(COLUMNS)
+    mounts = {v.id: v.mount for v in survey.volumes}
+    for e in entries:
+        app = e if isinstance(e, Application) else None
+        used = app.last_use if app else None
+        kinds = e.bytes
+        row = (
+            e.id, e.name, app.version if app else "", app.registry if app else "left", app.type if app else "", app.publisher if app else "",
+            kinds.total, app.comes_back if app else kinds.total, rfc3339(used.at) if used and used.at else "", used.certainty if used else "",
+            used.person if used else "", rfc3339(app.installed.first) if app and app.installed.first else "",
+            app.requested_by if app else "", (app.protected or "") if app else "", " ".join(app.packages) if app else "",
+            " ".join(sorted({b.person for b in e.belongings})), " ".join(sorted({mounts.get(b.volume, b.volume) for b in e.belongings})),
+            kinds.program, kinds.support, kinds.preferences, kinds.cache, kinds.state, kinds.log,
+        )  # fmt: skip
+        writer.writerow([_plain(c) if isinstance(c, str) else c for c in row])
+    return made.getvalue().encode("utf-8")
+
+
+def _plain(text: str) -> str:
+    text = printable(text)
+    return "'" + text if text[:1] in ("=", "+", "-", "@", "\t") else text
+
+
+def inventory_cyclonedx(survey: Survey) -> bytes:
+    """A CycloneDX 1.6 document (ECMA-424): each application with its packages below it, the system's packages beside."""
+    from cyclonedx.model import Property, XsUri
+    from cyclonedx.model.bom import Bom
+    from cyclonedx.model.component import Component, ComponentType
+    from cyclonedx.model.contact import OrganizationalEntity
+    from cyclonedx.output import make_outputter
+    from cyclonedx.schema import OutputFormat, SchemaVersion
+    from packageurl import PackageURL
+
+    distribution = survey.machine.os.split()[0].lower() if survey.machine.os else "debian"
+
+    def package(name: str, version: str | None = None) -> Component:
+        plain, _, architecture = name.partition(":")
+        url = PackageURL("deb", distribution, plain, version, {"arch": architecture} if architecture else None)
+        return Component(name=plain, version=version, type=ComponentType.LIBRARY, bom_ref=f"package:{name}", purl=url)
+
+    bom = Bom()
+    bom.metadata.timestamp = survey.surveyed_at
+    bom.metadata.component = Component(name=survey.machine.name, type=ComponentType.DEVICE, bom_ref="machine")
+    for a in survey.applications:
+        made = Component(
+            name=printable(a.name), version=printable(a.version) or None, type=ComponentType.APPLICATION, bom_ref=printable(a.id),
+            description=printable(a.summary) or None, publisher=printable(a.publisher) or None,
+            supplier=OrganizationalEntity(name=printable(a.publisher)) if a.publisher else None,
+        )  # fmt: skip
+        if a.packages and a.registry == "debian":
+            plain, _, architecture = a.packages[0].partition(":")
+            made.purl = PackageURL("deb", distribution, plain, a.version, {"arch": architecture} if architecture else None)
+        if a.homepage:
+            from cyclonedx.model import ExternalReference, ExternalReferenceType
+
+            made.external_references.add(ExternalReference(type=ExternalReferenceType.WEBSITE, url=XsUri(a.homepage)))
+        used = rfc3339(a.last_use.at) if a.last_use.at else ""
+        facts = {"bytes": str(a.bytes.total), "comes_back": str(a.comes_back), "registry": a.registry, "last_used": used}
+        made.properties.update(Property(name=f"swept-shelf:{k}", value=v) for k, v in facts.items() if v)
+        made.components.update(package(p) for p in a.own_packages[1:])
+        bom.components.add(made)
+    bom.components.update(package(p) for p in survey.system.packages)
+    bom.register_dependency(bom.metadata.component, bom.components)
+    text = make_outputter(bom, OutputFormat.JSON, SchemaVersion.V1_6).output_as_string(indent=1)
+    return text.encode("utf-8") + b"\n"

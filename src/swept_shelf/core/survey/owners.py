@@ -1,0 +1,47 @@
+"""Whose every path is, as the index keeps it: what is not named here belongs to whom its folder belongs.
+
+An application's id, `left:NAME`, `store:KIND`, `person:NAME`, `system`, or "" where nobody is known."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from swept_shelf.core.belongings.claims import Place
+from swept_shelf.core.belongings.ownership import Ownership
+from swept_shelf.core.documents.survey import Application, LeftBehind, Person, SharedStore
+
+SYSTEM, NOBODY = "system", ""
+# What lies here and nobody claims is the system's own work, until a candidate place below it turns out to be nobody's.
+_SYSTEMS = ("/bin", "/boot", "/etc", "/lib", "/lib32", "/lib64", "/libx32", "/lost+found", "/sbin", "/usr", "/var", "/swapfile",
+            "/swap.img", "/initrd.img", "/vmlinuz")  # fmt: skip
+_OPEN = ("/", "/home", "/media", "/mnt", "/opt", "/root", "/srv", "/usr/local")
+
+
+def owners(people: list[Person], places: list[Place], ownership: Ownership, apps: list[Application], left: list[LeftBehind],
+           stores: list[SharedStore]) -> dict[str, str]:  # fmt: skip
+    """Owner by path; the later word is the more exact one."""
+    by_package = {p: a.id for a in apps for p in a.own_packages}
+    found: dict[str, str] = {path: SYSTEM for path in _SYSTEMS}
+    for folder, names in ownership.folders.items():
+        found[folder] = _one(by_package.get(n, SYSTEM) for n in names)
+    found.update(dict.fromkeys(_OPEN, NOBODY))
+    for person in people:
+        found[person.home] = f"person:{person.name}"
+    for place in places:
+        found[place.path] = NOBODY
+    for store in stores:
+        found[store.path] = store.id
+    for path, listed in ownership.owner.items():
+        found[path] = _one(by_package.get(n, SYSTEM) for n in listed)
+    entries: list[Application | LeftBehind] = [*apps, *left]
+    for entry in entries:
+        for b in entry.belongings:
+            if b.proof != "registered" or entry.id.startswith("files:"):
+                found[b.path] = f"person:{b.person}" if b.personal else min([entry.id, *b.shared_with])
+    return found
+
+
+def _one(ids: Iterable[str]) -> str:
+    """The one they all are; the system's where several share it."""
+    different = set(ids)
+    return different.pop() if len(different) == 1 else SYSTEM

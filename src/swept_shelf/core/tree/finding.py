@@ -1,0 +1,152 @@
+"""Runs `find` over a root, on two processors at once: the tree is cut into parts, their rows put in folder order."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Callable, Iterable, Iterator
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from swept_shelf.core.documents.errors import CouldNotRead
+from swept_shelf.core.documents.survey import NotRead
+from swept_shelf.core.machine.commands import run
+from swept_shelf.core.machine.machine import SHELF, Machine
+from swept_shelf.core.tree.rows import COLUMNS, FORMAT, Rows, read_rows
+
+_CALLS = 12
+_LEVELS = 4
+_LARGE = ("./usr/", "./var/", "./home/", "./opt/", "./srv/")  # where a part of the second level may be most of the tree
+_WIDE = 24  # below them, a folder with so many folders is cut further
+_ARGUMENTS = 100_000
+
+
+@dataclass(frozen=True, slots=True)
+class Found:
+    """Columns over all rows, a folder directly followed by everything below it; `paths()` in the same order."""
+
+    columns: dict[str, NDArray[np.generic]]
+    paths: Callable[[], list[str]]
+    not_read: list[NotRead]
+
+
+def find_all(machine: Machine, skipped: Iterable[str], told: Callable[[int], None] = lambda _: None) -> Found:
+    """Every path of the root, never through links, never into a holding shelf. `told` gets the number of paths so far.
+
+    Raises CouldNotRead when nothing can be walked."""
+    prune = ["(", "-name", SHELF, "-type", "d", "-o", "-path", "./home/*/.local/share/swept-shelf"]
+    for top in skipped:
+        prune += ["-o", "-path", f".{top}"]
+    prune += [")", "-prune"]
+    with machine.handed("/") as (place, fd):
+        opened, parts = _cut(place, set(skipped))
+
+        def find(tops: list[str], *tests: str) -> tuple[Rows, str]:
+            done = run("find", *tops, "-ignore_readdir_race", *tests, "-printf", FORMAT, cwd=place, fds=[fd], timeout=3600)
+            return read_rows(done.out), done.err
+
+        jobs: list[tuple[list[str], tuple[str, ...]]] = [(opened[i : i + 500], ("-maxdepth", "0")) for i in range(0, len(opened), 500)]
+        jobs += [(opened[i : i + 500], ("-mindepth", "1", "-maxdepth", "1", "!", "-type", "d")) for i in range(0, len(opened), 500)]
+        jobs += [(tops, (*prune, "-o")) for tops in _shared_out(parts)]
+        made: list[tuple[Rows, str]] = []
+        total = 0
+        with ThreadPoolExecutor(max(2, min(4, os.cpu_count() or 2))) as pool:
+            for rows, errors in pool.map(lambda job: find(job[0], *job[1]), jobs):
+                made.append((rows, errors))
+                total += len(rows)
+                told(total)
+    if not total:
+        raise CouldNotRead(f"could not be walked: {made[0][1].strip()[:200] if made else 'no such folder'}", machine.root)
+    return _together(made, jobs)
+
+
+def _cut(place: str, skipped: set[str]) -> tuple[list[str], list[str]]:
+    """Folders that are listed here, and the parts below them that are walked each on its own. Paths begin with '.'."""
+    opened: list[str] = []
+    parts = ["."]
+    for level in range(_LEVELS):
+        deeper: list[str] = []
+        for part in parts:
+            inner = _folders(place, part, skipped) if level < 2 or part.startswith(_LARGE) else None
+            if inner is None or (level >= 2 and len(inner) < _WIDE):
+                deeper.append(part)
+            else:
+                opened.append(part)
+                deeper += inner
+        parts = deeper
+    return opened, parts
+
+
+def _folders(place: str, part: str, skipped: set[str]) -> list[str] | None:
+    """Folders directly below a part; None where it cannot be listed, or has to be left to find."""
+    if part.startswith("./home/") and part.endswith("/.local/share"):
+        return None
+    try:
+        with os.scandir(f"{place}/{part}") as listing:
+            names = [e.name for e in listing if e.is_dir(follow_symlinks=False)]
+    except OSError:
+        return None
+    inner = (f"{part}/{name}" for name in names if name != SHELF)
+    return [p for p in inner if p[1:] not in skipped]
+
+
+def _shared_out(parts: list[str]) -> Iterator[list[str]]:
+    size = max(1, -(-len(parts) // _CALLS))
+    tops: list[str] = []
+    length = 0
+    for part in parts:
+        tops.append(part)
+        length += len(part) + 1
+        if len(tops) >= size or length > _ARGUMENTS:
+            yield tops
+            tops, length = [], 0
+    if tops:
+        yield tops
+
+
+def _together(made: list[tuple[Rows, str]], jobs: list[tuple[list[str], tuple[str, ...]]]) -> Found:
+    """All rows in folder order: single rows and whole parts sorted by path, each part as find printed it."""
+    pieces: list[tuple[str, int, int]] = []
+    offset = 0
+    all_paths: list[list[str]] = []
+    for (rows, _), (_, tests) in zip(made, jobs, strict=True):
+        if "-prune" in tests:
+            pieces += _whole_parts(rows, offset)
+        else:
+            pieces += [(folder_order(p), offset + i, offset + i + 1) for i, p in enumerate(rows.paths())]
+        offset += len(rows)
+    pieces.sort()
+    order = np.concatenate([np.arange(a, b) for _, a, b in pieces]) if pieces else np.zeros(0, dtype=np.int64)
+    columns = {name: np.concatenate([rows.columns[name] for rows, _ in made])[order] for name in COLUMNS}
+
+    def paths() -> list[str]:
+        while made:
+            rows, _ = made.pop(0)
+            all_paths.append(rows.paths())
+        flat = [p[1:] or "/" for some in all_paths for p in some]
+        return [flat[i] for i in order.tolist()]
+
+    return Found(columns, paths, list(_not_read("\n".join(errors for _, errors in made))))
+
+
+def _whole_parts(rows: Rows, offset: int) -> Iterator[tuple[str, int, int]]:
+    """Where in the rows of one call each of its parts begins and ends: parts are printed one after the other."""
+    begins = np.flatnonzero(rows.columns["depth"] == 0).tolist()
+    for begin, end in zip(begins, [*begins[1:], len(rows)], strict=True):
+        yield folder_order(rows.path(begin)), offset + begin, offset + end
+
+
+def _not_read(errors: str) -> Iterator[NotRead]:
+    for line in errors.splitlines():
+        text = line.removeprefix("find: ").lstrip("‘'")
+        path, _, reason = text.rpartition(": ")
+        path = path.rstrip("’'")
+        if path.startswith(".") and reason != "No such file or directory":
+            yield NotRead(path[1:] or "/", "may not be read" if reason == "Permission denied" else reason.lower())
+
+
+def folder_order(path: str) -> str:
+    """Sorts a folder directly before what is below it: '/' before every other character."""
+    return path.replace("/", "\0")

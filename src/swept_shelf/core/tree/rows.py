@@ -1,0 +1,139 @@
+"""Rows that `find -printf` printed, as columns: numbers of fixed width read in bulk by NumPy, paths left for later.
+
+Every row is HEAD (fixed width), the path, and a zero byte. A row whose numbers do not fit their width, or whose
+times lie before 1970, is read on its own."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from swept_shelf.core.documents.errors import CouldNotRead
+
+# Widths, a space in front included, are whole groups of eight characters; the type's letter stands last, directly before the path.
+_FIELDS = (("device", "D", 16), ("inode", "i", 24), ("links", "n", 8), ("uid", "U", 16), ("gid", "G", 16), ("mode", "m", 8),
+           ("depth", "d", 8), ("blocks", "b", 16), ("size", "s", 16), ("mtime", "T@", 24), ("ctime", "C@", 24))  # fmt: skip
+FORMAT = "".join(f" %{width - 1}{letter}" for _, letter, width in _FIELDS) + r"%y%p\0"
+_NUMBERS = sum(width for *_, width in _FIELDS)
+_HEAD = _NUMBERS + 1
+_U = np.uint64
+_LATEST = 9_223_372_035  # seconds: the last whole second whose nanoseconds 64 bits hold, in the year 2262
+_STARTS = {name: sum(w for *_, w in _FIELDS[:i]) for i, (name, *_) in enumerate(_FIELDS)}
+_DOTS = [_STARTS[name] // 8 + 1 for name in ("mtime", "ctime")]  # find prints ten decimals: the word of the dot,
+_DOT_IN_WORD = 5  # and its place in it
+_SLOW = re.compile(rb" +(\d+)" * (len(_FIELDS) - 2) + rb" +(-?\d+\.\d{10})" * 2 + rb"([a-zA-Z])\.", re.S)
+_TYPES = {
+    "device": np.uint64,
+    "inode": np.uint64,
+    "uid": np.uint32,
+    "gid": np.uint32,
+    "mode": np.uint16,
+    "links": np.int32,
+    "depth": np.int16,
+}
+COLUMNS = (*(name for name, *_ in _FIELDS), "type")
+
+
+@dataclass(frozen=True, slots=True)
+class Rows:
+    """Columns of n rows: numbers by name (blocks of 512 bytes, times in ns), `type` the letter; `text` still holds
+    the paths, the row's head before each (`heads` bytes, other where a row was read on its own)."""
+
+    columns: dict[str, NDArray[np.generic]]
+    text: bytes
+    ends: NDArray[np.int64]
+    heads: NDArray[np.int64] | int
+
+    def __len__(self) -> int:
+        return len(self.columns["type"])
+
+    def path(self, i: int) -> str:
+        start = int(self.ends[i - 1]) + 1 if i else 0
+        cut = self.heads if isinstance(self.heads, int) else int(self.heads[i])
+        return self.text[start + cut : int(self.ends[i])].decode("utf-8", "surrogateescape")
+
+    def paths(self) -> list[str]:
+        """Paths as printed ('.' in front), in the order of the rows."""
+        rows = self.text.decode("utf-8", "surrogateescape").split("\0")[:-1]
+        if isinstance(self.heads, int):
+            cut = self.heads
+            return [r[cut:] for r in rows]
+        return [r[h:] for r, h in zip(rows, self.heads.tolist(), strict=True)]
+
+
+def read_rows(text: bytes) -> Rows:
+    """Rows from what find printed with FORMAT. Raises CouldNotRead when it was cut off."""
+    raw = np.frombuffer(text, dtype=np.uint8)
+    ends = np.flatnonzero(raw == 0)
+    if len(text) and (not len(ends) or ends[-1] != len(text) - 1):
+        raise CouldNotRead("the walk was cut off")
+    starts = np.concatenate([[0], ends[:-1] + 1]) if len(ends) else ends
+    long_enough = ends - starts > _HEAD
+    if not len(text) > _HEAD:
+        words = np.zeros((len(starts), _NUMBERS // 8), np.uint64)
+    else:
+        heads = np.lib.stride_tricks.sliding_window_view(raw, _NUMBERS)[np.where(long_enough, starts, 0)]
+        words = heads.view("<u8").astype(np.uint64, copy=False)
+    plain, groups = _groups(words)
+    plain &= long_enough
+    columns: dict[str, NDArray[np.generic]] = {name: _column(name, groups) for name, *_ in _FIELDS}
+    columns["type"] = raw[np.minimum(starts + _NUMBERS, max(len(raw) - 1, 0))] if len(raw) else raw
+    if plain.all():
+        return Rows(columns, text, ends, _HEAD)
+    cuts = np.full(len(starts), _HEAD, dtype=np.int64)
+    for i in np.flatnonzero(~plain).tolist():
+        cuts[i] = _read_alone(text, int(starts[i]), int(ends[i]), columns, i) - 1
+    return Rows(columns, text, ends, cuts)
+
+
+def _groups(words: NDArray[np.uint64]) -> tuple[NDArray[np.bool_], NDArray[np.uint64]]:
+    """Eight characters at once, as one 64-bit word each: (which rows are digits, spaces and dots at their places
+    alone, the number each word stands for; `words` itself is used up). Neighbouring digits are joined three times: pairs, fours, eights."""
+    dots = words[:, _DOTS] >> _U(8 * _DOT_IN_WORD) & _U(0xFF)
+    plain = (dots == ord(".")).all(axis=1)
+    digits = words
+    digits &= _U(0x0F0F0F0F0F0F0F0F)
+    digits[:, _DOTS] &= ~(_U(0xFF) << _U(8 * _DOT_IN_WORD))
+    plain &= ~((digits + _U(0x7676767676767676)) & _U(0x8080808080808080)).any(axis=1)
+    for factor, shift, mask in ((2561, 8, 0x00FF00FF00FF00FF), (6553601, 16, 0x0000FFFF0000FFFF), (42949672960001, 32, 0xFFFFFFFF)):
+        digits *= _U(factor)
+        digits >>= _U(shift)
+        digits &= _U(mask)
+    return plain, digits
+
+
+def _column(name: str, groups: NDArray[np.uint64]) -> NDArray[np.generic]:
+    first = _STARTS[name] // 8
+    if name in ("mtime", "ctime"):
+        high, middle, low = (groups[:, first + i].astype(np.int64) for i in range(3))
+        seconds = np.minimum(high * 100_000 + middle // 1000, _LATEST)
+        return np.asarray(seconds * 1_000_000_000 + ((middle % 100) * 100_000_000 + low) // 10)
+    if name == "mode":
+        found = groups[:, first]
+        return np.asarray(sum((found // 10**i % 10).astype(np.uint16) << (3 * i) for i in range(4)), dtype=np.uint16)
+    width = next(w for n, _, w in _FIELDS if n == name)
+    total = groups[:, first]
+    for i in range(1, width // 8):
+        total = total * np.uint64(100_000_000) + groups[:, first + i]
+    return total.astype(_TYPES.get(name, np.int64))
+
+
+def _read_alone(text: bytes, start: int, end: int, columns: dict[str, NDArray[np.generic]], i: int) -> int:
+    """Fill row `i` from its own text. Returns where, after `start`, its path begins."""
+    match = _SLOW.match(text, start, end)
+    if match is None:
+        raise CouldNotRead("the walk printed a row that cannot be read")
+    for (name, *_), value in zip(_FIELDS, match.groups(), strict=False):
+        columns[name][i] = _ns(value.decode()) if b"." in value else int(value, 8 if name == "mode" else 10)
+    columns["type"][i] = match.group(len(_FIELDS) + 1)[0]
+    return match.end() - start
+
+
+def _ns(text: str) -> int:
+    """find's fractional seconds as nanoseconds, without a float in between (find(1), %T@)."""
+    whole, _, part = text.partition(".")
+    seconds, fraction = max(-_LATEST, min(int(whole), _LATEST)) * 1_000_000_000, int(part[:9])
+    return seconds - fraction if whole.startswith("-") else seconds + fraction
