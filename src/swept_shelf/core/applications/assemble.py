@@ -9,8 +9,9 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from swept_shelf.core.applications.graph import Graph
-from swept_shelf.core.documents.paths import base, parent
+from swept_shelf.core.documents.paths import base, parent, within
 from swept_shelf.core.registries.debian.package import DebianRegistry, Package
+from swept_shelf.core.registries.entry import Data, Registered
 from swept_shelf.core.registries.launchers import LauncherFile
 from swept_shelf.core.registries.unregistered.read import Unregistered
 
@@ -33,7 +34,7 @@ class Known:
     publisher: str
     homepage: str
     package: Package | None
-    top: str
+    tops: tuple[str, ...]
     launchers: tuple[LauncherFile, ...]
     executables: tuple[str, ...]
     units: tuple[str, ...]
@@ -45,6 +46,10 @@ class Known:
     installed_first: datetime | None
     installed_last: datetime | None
     protected: str | None
+    source: str = "Debian packages"
+    receipt: str = ""
+    data: tuple[Data, ...] = ()
+    reinstallable: bool | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,7 +59,7 @@ class Assembled:
 
 
 def assemble(registry: DebianRegistry | None, graph: Graph, launchers: list[LauncherFile],
-             unregistered: list[Unregistered]) -> Assembled:  # fmt: skip
+             unregistered: list[Unregistered], others: list[Registered]) -> Assembled:  # fmt: skip
     """All applications of the machine, sorted by name."""
     found: list[Known] = []
     system: list[str] = []
@@ -66,6 +71,7 @@ def assemble(registry: DebianRegistry | None, graph: Graph, launchers: list[Laun
         taken = {p for parts in own.values() for p in parts}
         system = [n for n in graph.names if n not in taken]
     found += [_from_folder(u) for u in unregistered]
+    found += [_from_registry(r, launchers) for r in others]
     return Assembled(tuple(sorted(found, key=lambda a: (a.name.lower(), a.id))), tuple(system))
 
 
@@ -131,7 +137,7 @@ def _from_package(head: str, registry: DebianRegistry, graph: Graph, heads: list
     return Known(
         id=f"debian:{head}", name=shown.name if shown else package.plain_name, version=package.version,
         registry="debian", type=kind, state=state, summary=shown.comment if shown and shown.comment else package.summary,
-        publisher=re.sub(r"\s*<[^>]*>", "", package.maintainer), homepage=package.homepage, package=package, top="",
+        publisher=re.sub(r"\s*<[^>]*>", "", package.maintainer), homepage=package.homepage, package=package, tops=(),
         launchers=mine, executables=commands, units=units,
         packages=tuple(sorted(goes, key=lambda n: (n != head, n))), own_packages=own, needed_by=needed_by,
         why_here=tuple(names[c] for c in chain[:-1]), asked_for=head not in registry.automatic,
@@ -161,7 +167,21 @@ def _from_folder(program: Unregistered) -> Known:
     launcher = program.launcher
     return Known(
         id=f"files:{program.top}", name=launcher.name or base(program.top), version="", registry="files", type="desktop",
-        state="installed", summary=launcher.comment, publisher="", homepage="", package=None, top=program.top,
+        state="installed", summary=launcher.comment, publisher="", homepage="", package=None, tops=(program.top,), source="no registry", receipt=launcher.path,
         launchers=(launcher,), executables=(program.executable,), units=(), packages=(), own_packages=(), needed_by=(),
         why_here=(), asked_for=None, installed_first=None, installed_last=None, protected=None,
+    )  # fmt: skip
+
+
+def _from_registry(told: Registered, launchers: list[LauncherFile]) -> Known:
+    wanted = set(told.launchers)
+    mine = tuple(
+        lf for lf in launchers if lf.path in wanted or any(within(lf.executable, t) for t in told.tops if told.registry == "appimage")
+    )
+    return Known(
+        id=told.id, name=told.name, version=told.version, registry=told.registry, type=told.type, state=told.state, summary=told.summary,
+        publisher=told.publisher, homepage=told.homepage, package=None, tops=told.tops, launchers=mine, executables=told.executables, units=(),
+        packages=told.packages, own_packages=told.own_packages, needed_by=told.needed_by, why_here=told.why_here, asked_for=told.asked_for,
+        installed_first=told.installed_first, installed_last=told.installed_last, protected=told.protected, source=told.source,
+        receipt=told.receipt, data=told.data, reinstallable=told.reinstallable,
     )  # fmt: skip

@@ -45,7 +45,7 @@ def own_names(app: Known, files: Iterable[str]) -> dict[str, str]:
 
     for package in app.own_packages:
         if package == app.own_packages[0]:
-            add(package.split(":")[0], "its package")
+            add(package.rsplit(".", 1)[0] if app.registry == "rpm" else package.split(":")[0].split("/")[0], "its package")
     for launcher in app.launchers:
         add(launcher.id, "its launcher")
         add(launcher.name, "its name")
@@ -56,8 +56,8 @@ def own_names(app: Known, files: Iterable[str]) -> dict[str, str]:
             found.setdefault(normal(base(path)), "its package and its program")  # however short
     for bus in bus_names(files):
         add(bus, "its bus name")
-    if app.top:
-        add(base(app.top), "its folder")
+    for top in app.tops if app.registry == "files" else ():
+        add(base(top), "its folder")
     return found
 
 
@@ -79,7 +79,11 @@ def declared_places(machine: Machine, tree: Tree, app: Known, files: list[str]) 
                 number = text.count("\n", 0, match.start()) + 1
                 for name in match[2].split():
                     yield Declared(f"{_UNIT_PLACES[match[1]]}/{name}", path, number, match[0])
-    scripts = [f"{ADMIN}/info/{p}.{s}" for p in app.own_packages for s in ("preinst", "postinst", "prerm", "postrm")]
+    scripts = [
+        f"{ADMIN}/info/{p}.{s}"
+        for p in (app.own_packages if app.registry == "debian" else ())
+        for s in ("preinst", "postinst", "prerm", "postrm")
+    ]
     left = _READ_IN_ALL
     for path in [*(s for s in scripts if s in tree), *_programs(tree, files)]:
         if left <= 0:

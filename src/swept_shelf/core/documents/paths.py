@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from typing import Annotated, Any
 from urllib.parse import quote_from_bytes, unquote_to_bytes
 
@@ -47,6 +47,14 @@ def path_from_wire(value: Any) -> str:
 def is_clean(path: str) -> bool:
     """True for an absolute path without '.', '..', doubled or trailing slashes."""
     return path == "/" or (path.startswith("/") and all(p not in ("", ".", "..") for p in path[1:].split("/")))
+
+
+def ways_up(path: str) -> Iterator[str]:
+    """The path and every folder above it, innermost first."""
+    while path != "/":
+        yield path
+        path = parent(path)
+    yield path
 
 
 def parent(path: str) -> str:

@@ -9,6 +9,7 @@ from swept_shelf.core.documents.sizes import human_bytes, plural
 from swept_shelf.core.documents.survey import Application, LeftBehind, Survey
 from swept_shelf.core.documents.times import clock, day
 
+REMOVABLE = ("debian", "files")
 ANSWER_WORDS = {"leave_out": "Leave it out", "remove_both": "Remove both", "they_stay": "They stay", "go_too": "Take them along",
                 "when_ended": "Only if it has ended"}  # fmt: skip
 
@@ -33,7 +34,11 @@ def _of_application(survey: Survey, app: Application, verdict: str, lines: Mappi
         if staying or added:
             names = ", ".join(e.name for n in (staying or added) if (e := survey.find(n)))
             yield Settle(f"needed_by:{app.id}", app.id, "needed_by", f"{names} needs {app.name}",
-                         f"Its package depends on {app.packages[0]}; the package tool would take it along.", ["remove_both", "leave_out"])  # fmt: skip
+                         f"Its package depends on {(app.packages or [app.name])[0]}; the package tool would take it along.",
+                         ["remove_both", "leave_out"])  # fmt: skip
+        if app.registry not in REMOVABLE:
+            yield Settle(f"registry:{app.id}", app.id, "registry", f"{app.name} is registered elsewhere: {app.origin.source}",
+                         "Nothing is removed through that registry yet; its cache can be cleared.", ["leave_out"])  # fmt: skip
         if app.protected:
             yield Settle(f"protected:{app.id}", app.id, "protected", f"{app.name} is protected",
                          f"{app.protected[0].upper()}{app.protected[1:]}.", ["leave_out"])  # fmt: skip

@@ -11,8 +11,13 @@ from swept_shelf.core.documents.paths import base
 from swept_shelf.core.documents.survey import NotRead
 from swept_shelf.core.machine.machine import Machine
 
-SYSTEM_FOLDERS = ("/usr/share/applications", "/usr/local/share/applications")
-PERSONAL_FOLDER = ".local/share/applications"
+SYSTEM_FOLDERS = (
+    "/usr/share/applications",
+    "/usr/local/share/applications",
+    "/var/lib/flatpak/exports/share/applications",
+    "/var/lib/snapd/desktop/applications",
+)
+PERSONAL_FOLDERS = (".local/share/applications", ".local/share/flatpak/exports/share/applications")
 
 
 @dataclass(frozen=True, slots=True)
@@ -93,7 +98,7 @@ def read_launcher(machine: Machine, path: str) -> LauncherFile:
 def read_launchers(machine: Machine, homes: list[str]) -> tuple[list[LauncherFile], list[NotRead]]:
     """All launchers of the system and of every home, with those that could not be read."""
     found, broken = [], []
-    for folder in (*SYSTEM_FOLDERS, *(f"{h}/{PERSONAL_FOLDER}" for h in homes)):
+    for folder in (*SYSTEM_FOLDERS, *(f"{h}/{p}" for h in homes for p in PERSONAL_FOLDERS)):
         for name in machine.names(folder):
             if name.endswith(".desktop"):
                 try:

@@ -20,7 +20,7 @@ _OPEN = ("/", "/home", "/media", "/mnt", "/opt", "/root", "/srv", "/usr/local")
 def owners(people: list[Person], places: list[Place], ownership: Ownership, apps: list[Application], left: list[LeftBehind],
            stores: list[SharedStore]) -> dict[str, str]:  # fmt: skip
     """Owner by path; the later word is the more exact one."""
-    by_package = {p: a.id for a in apps for p in a.own_packages}
+    by_package = {p: a.id for a in apps if a.registry == "debian" for p in a.own_packages}
     found: dict[str, str] = {path: SYSTEM for path in _SYSTEMS}
     for folder, names in ownership.folders.items():
         found[folder] = _one(by_package.get(n, SYSTEM) for n in names)
@@ -36,7 +36,7 @@ def owners(people: list[Person], places: list[Place], ownership: Ownership, apps
     entries: list[Application | LeftBehind] = [*apps, *left]
     for entry in entries:
         for b in entry.belongings:
-            if b.proof != "registered" or entry.id.startswith("files:"):
+            if b.proof != "registered" or not entry.id.startswith("debian:"):
                 found[b.path] = f"person:{b.person}" if b.personal else min([entry.id, *b.shared_with])
     return found
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import uuid
+from bisect import bisect_left
 from collections import defaultdict
 from collections.abc import Callable, Iterable
 from dataclasses import replace
@@ -19,7 +20,7 @@ from swept_shelf.core.belongings.left_behind import find_left_behind
 from swept_shelf.core.belongings.names import Declared, declared_places, distinct, own_names
 from swept_shelf.core.belongings.ownership import Ownership
 from swept_shelf.core.documents.errors import CouldNotRead
-from swept_shelf.core.documents.paths import base, within
+from swept_shelf.core.documents.paths import base, outermost, ways_up, within
 from swept_shelf.core.documents.sizes import KINDS
 from swept_shelf.core.documents.survey import (
     SURVEY_FORMAT,
@@ -48,7 +49,7 @@ from swept_shelf.core.documents.survey import (
 from swept_shelf.core.documents.wire import to_json
 from swept_shelf.core.machine.facts import machine_facts, rights
 from swept_shelf.core.machine.machine import Machine
-from swept_shelf.core.machine.people import EVERYONE, read_people
+from swept_shelf.core.machine.people import EVERYONE, person_of, read_people
 from swept_shelf.core.machine.processes import Process
 from swept_shelf.core.machine.volumes import read_volumes
 from swept_shelf.core.references import Pointee, Pointees, find_references
@@ -57,6 +58,7 @@ from swept_shelf.core.registries.debian import read as debian
 from swept_shelf.core.registries.debian.original import info_files
 from swept_shelf.core.registries.debian.package import DebianRegistry
 from swept_shelf.core.registries.launchers import read_launchers
+from swept_shelf.core.registries.others import read_others
 from swept_shelf.core.registries.unregistered import read as unregistered
 from swept_shelf.core.survey.owners import owners
 from swept_shelf.core.tree import Tree, walk
@@ -87,8 +89,12 @@ def take_survey(machine: Machine, folder: str, processes: list[Process], progres
     not_read += broken
     ownership = Ownership(registry, tree)
     graph = build_graph(registry) if registry else Graph([], {}, set(), [], [])
-    loose = unregistered.read(launchers, set(ownership.owner), tree, [p.home for p in people])
-    known = assemble(registry, graph, launchers, loose)
+    others, troubles = read_others(machine, tree, people)
+    not_read += [t for t in troubles if t not in not_read]
+    claimed = {path for r in others for path in r.launchers}
+    free = [lf for lf in launchers if lf.path not in claimed]
+    loose = unregistered.read(free, set(ownership.owner), tree, [p.home for p in people], [t for r in others for t in r.tops])
+    known = assemble(registry, graph, launchers, loose, others)
     progress(STEPS[3], 3, len(STEPS))
     maker = Maker(tree, volumes)
     files = {a.id: _files(a, ownership, tree) for a in known.applications}
@@ -136,10 +142,11 @@ def _registry(machine: Machine, not_read: list[NotRead]) -> DebianRegistry | Non
 
 def _files(app: Known, ownership: Ownership, tree: Tree) -> list[str]:
     """All files of its own part, or of its own folder."""
-    if app.top:
-        part = tree.slice(app.top)
-        inside = [tree.paths[i] for i in part if not tree.is_folder[i]]
-        return [*inside, *(lf.path for lf in app.launchers if lf.path in tree)]
+    if app.registry in ("files", "rpm"):
+        inside = [tree.paths[i] for top in app.tops for i in tree.slice(top) if not tree.is_folder[i]]
+        return sorted({*inside, *(lf.path for lf in app.launchers if lf.path in tree)})
+    if app.registry != "debian":
+        return sorted({*(t for t in app.tops if tree.kind(t) == "file"), *(e for e in app.executables if e in tree)})
     return sorted({f for p in app.own_packages for f in ownership.files[p]})
 
 
@@ -150,11 +157,16 @@ def _belongings(machine: Machine, tree: Tree, people: list[Person], registry: De
     names = distinct(sources)
     declared: dict[str, list[Declared]] = {a.id: list(declared_places(machine, tree, a, files[a.id])) for a in apps}
     places = candidates(tree, people, ownership.owner, ownership.folders)
-    tops = [a.top for a in apps if a.top]
-    places = [p for p in places if not any(within(p.path, t) for t in tops)]
+    tops = sorted({t for a in apps for t in a.tops})
+    given = [(a.id, d) for a in apps for d in a.data]
+    taken = {*tops, *(d.path for _, d in given)}
+    places = [p for p in places if not any(above in taken for above in ways_up(p.path))]
     claims = claim_places(places, tree, people, names, sources, declared)
+    for id, d in given:
+        places.append(Place(d.path, d.person, d.kind, d.path))
+        claims.setdefault(d.path, []).append(Claim(id, "registered", d.reason, [Proof("registered", d.path)]))
     by_path = {p.path: p for p in places}
-    made: dict[str, list[Belonging]] = {a.id: _registered(a, ownership, tree, maker, registry) for a in apps}
+    made: dict[str, list[Belonging]] = {a.id: _registered(a, ownership, tree, maker, registry, people, tops) for a in apps}
     for path in sorted(claims):
         if not claims[path]:
             continue
@@ -171,12 +183,19 @@ def _belongings(machine: Machine, tree: Tree, people: list[Person], registry: De
     return made, left, places
 
 
-def _registered(app: Known, ownership: Ownership, tree: Tree, maker: Maker, registry: DebianRegistry | None) -> list[Belonging]:
-    if app.top:
-        claim = Claim(app.id, "registered", "the folder its launcher starts from", [Proof("registered", app.launchers[0].path)])
-        made = [maker.make(app.top, EVERYONE, "program", claim, [], True)]
-        named = Claim(app.id, "registered", "its launcher", [Proof("registered", app.launchers[0].path)])
-        return made + [maker.make(lf.path, EVERYONE, "program", named, [], True) for lf in app.launchers if lf.path in tree]
+def _registered(app: Known, ownership: Ownership, tree: Tree, maker: Maker, registry: DebianRegistry | None, people: list[Person],
+                tops: list[str]) -> list[Belonging]:  # fmt: skip
+    if app.registry != "debian":
+        reason = "the folder its launcher starts from" if app.registry == "files" else f"registered: {app.source}"
+        claim = Claim(app.id, "registered", reason, [Proof("registered", app.receipt)])
+        made, own_tops = [], set(app.tops)
+        for top in outermost(t for t in app.tops if t in tree):
+            low, high = bisect_left(tops, top + "/"), bisect_left(tops, top + "0")
+            inner = outermost(t for t in tops[low:high] if t not in own_tops)
+            made.append(maker.make(top, person_of(people, top), "program", claim, [], True, inner))
+        named = Claim(app.id, "registered", "its launcher", [Proof("registered", app.receipt)])
+        loose = [lf.path for lf in app.launchers if lf.path in tree and not any(within(lf.path, t) for t in app.tops)]
+        return made + [maker.make(path, person_of(people, path), "program", named, [], True) for path in loose]
     assert registry is not None
     own = set(app.own_packages)
     conffiles = {c.path for p in app.own_packages for c in registry.packages[p].conffiles if c.path in tree}
@@ -230,7 +249,7 @@ def _application(app: Known, pointee: Pointee, machine: Machine, registry: Debia
     back = _comes_back(app, tree, volumes, belongings, ownership, machine, registry)
     programs = set(pointee.programs)
     running = [Running(p.pid, p.started, p.user) for p in processes
-               if any(x in programs or (app.top and within(x, app.top)) for x in p.programs)]  # fmt: skip
+               if any(x in programs or any(within(x, t) for t in app.tops) for x in p.programs)]  # fmt: skip
     signs = writes.signs(belongings, app.installed_first, now)
     read = access_times.sign(tree, list(app.executables), app.installed_last, volumes, now)
     starts = [Start(r.kind, r.path, r.person, r.in_effect) for r in references if r.family == "startup" or r.kind == "unit link"]
@@ -246,7 +265,7 @@ def _application(app: Known, pointee: Pointee, machine: Machine, registry: Debia
         also_here_as=[], other_versions=[], installed=Installed(app.installed_first, app.installed_last),
         requested_by="" if app.asked_for is None else "asked for" if app.asked_for else "pulled in", why_here=list(app.why_here),
         needed_by=list(app.needed_by), protected=app.protected, held=bool(package and package.want == "hold"),
-        origin=Origin("Debian packages" if package else "no registry", None),
+        origin=Origin(app.source, app.reinstallable),
         launchers=[Launcher(lf.path, lf.id, lf.name, lf.visible) for lf in app.launchers], executables=list(app.executables),
         starts=starts, running=running, bytes=Kinds(**by_kind),
         bytes_by=[BytesBy(v, p, k, n) for (v, p, k), n in sorted(sums.items())],
@@ -267,7 +286,7 @@ def _comes_back(app: Known, tree: Tree, volumes: list[Volume], belongings: list[
     """What an order of this application alone returns: its packages now, its ticked belongings when emptied."""
     now: dict[str, int] = defaultdict(int)
     later: dict[str, int] = defaultdict(int)
-    gone = set(app.packages)
+    gone = set(app.packages) if app.registry == "debian" else set()
     conffiles = {c.path for p in gone for c in registry.packages[p].conffiles} if registry else set()
     paths = [f for p in gone for f in ownership.files[p] if set(ownership.owner[f]) <= gone and f not in conffiles]
     paths += [f for f, names in ownership.folders.items() if names <= gone]
@@ -275,18 +294,27 @@ def _comes_back(app: Known, tree: Tree, volumes: list[Volume], belongings: list[
         paths += [f for p in gone for f in info_files(machine, registry.packages[p])]
     now[volumes[0].id] += _bytes_of(tree, paths)
     for b in belongings:
-        if b.ticked and (app.top or b.kind != "program" or b.proof != "registered"):
+        if b.ticked and (app.tops or b.kind != "program" or b.proof != "registered"):
             part = [tree.sized(i) for i in tree.slice(b.path) if not any(within(tree.paths[i], x) for x in b.except_)]
             later[b.volume] += returning_bytes(part)
     return [ComesBack(v.id, now[v.id], later[v.id]) for v in volumes if now[v.id] or later[v.id]]
 
 
 def _versions(apps: list[Application]) -> list[Application]:
-    """Two versions of one program: the same name but for its number."""
-    groups: dict[str, list[str]] = defaultdict(list)
+    """Two versions of one program, and one program registered twice: the same name but for its number."""
+    groups: dict[str, list[Application]] = defaultdict(list)
     for a in apps:
-        groups[a.name.rstrip("0123456789. ").lower()].append(a.id)
-    return [replace(a, other_versions=[i for i in groups[a.name.rstrip("0123456789. ").lower()] if i != a.id]) for a in apps]
+        groups[_same_name(a)].append(a)
+    found = []
+    for a in apps:
+        others = [o for o in groups[_same_name(a)] if o.id != a.id]
+        here_as = [o.id for o in others if o.registry != a.registry]
+        found.append(replace(a, other_versions=[o.id for o in others if o.registry == a.registry], also_here_as=here_as))
+    return found
+
+
+def _same_name(app: Application) -> str:
+    return app.name.rstrip("0123456789. ").lower()
 
 
 def _write_index(folder: str, tree: Tree, registry: DebianRegistry | None, graph: Graph, ownership: Ownership,

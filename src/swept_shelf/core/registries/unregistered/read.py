@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from swept_shelf.core.documents.paths import parent, within
@@ -21,7 +22,9 @@ class Unregistered:
     executable: str
 
 
-def read(launchers: list[LauncherFile], owned: set[str], tree: Tree, homes: list[str]) -> list[Unregistered]:
+def read(
+    launchers: list[LauncherFile], owned: set[str], tree: Tree, homes: list[str], registered: Sequence[str] = ()
+) -> list[Unregistered]:
     """One program per folder that a launcher owned by no registry starts from."""
     found: dict[str, Unregistered] = {}
     places = [*PLACES, *(f"{h}/{p}" for h in homes for p in PERSONAL_PLACES)]
@@ -30,7 +33,7 @@ def read(launchers: list[LauncherFile], owned: set[str], tree: Tree, homes: list
             continue
         executable = tree.real(launcher.executable)
         executable = _followed(tree, executable)
-        if executable in owned or executable not in tree:
+        if executable in owned or executable not in tree or any(within(executable, r) for r in registered):
             continue
         place = next((p for p in places if within(executable, p) and executable != p), None)
         if place is None:

@@ -1,0 +1,1 @@
+"""AppImage files: recognised by content, the launcher inside read without running anything."""

@@ -1,0 +1,108 @@
+"""Reads AppImage files in the usual places: an ELF program whose bytes 8 to 10 are `AI` and the type's number.
+
+Type 2 carries a squashfs image behind the ELF's section headers; its launcher is read from there."""
+
+from __future__ import annotations
+
+import os
+import struct
+from collections.abc import Iterator
+from typing import Any
+
+from swept_shelf.core.documents.errors import CouldNotRead
+from swept_shelf.core.documents.paths import base
+from swept_shelf.core.documents.survey import NotRead
+from swept_shelf.core.documents.times import from_ns
+from swept_shelf.core.machine.people import EVERYONE, person_of
+from swept_shelf.core.registries.entry import Reading, Registered
+from swept_shelf.core.registries.launchers import parse_entry
+
+_PERSONAL = (
+    "",
+    "/Applications",
+    "/Downloads",
+    "/Desktop",
+    "/bin",
+    "/.local/bin",
+    "/.local/opt",
+    "/.local/share/applications",
+    "/AppImages",
+)
+_SYSTEM = ("/opt", "/usr/local/bin", "/usr/local/share/applications", "/Applications")
+_LAUNCHER_AT_MOST = 1 << 18
+_SMALLEST = 4096
+
+
+def read(reading: Reading) -> None:
+    reading.each(list(_candidates(reading)), lambda path: _one(reading, path))
+
+
+def _candidates(reading: Reading) -> Iterator[str]:
+    """Regular files large enough to be one, directly in the usual places (two folders down below /opt)."""
+    tree = reading.tree
+    tops = [*_SYSTEM, *(f"{home}{p}" for _, home in reading.homes() for p in _PERSONAL)]
+    folders = [t for t in tops if tree.kind(t) == "folder"]
+    folders += [
+        c for t in ("/opt", *(f"{home}/.local/opt" for _, home in reading.homes())) for c in tree.children(t) if tree.kind(c) == "folder"
+    ]
+    for folder in dict.fromkeys(folders):
+        for child in tree.children(folder):
+            entry = tree.entry(child)
+            if entry is not None and entry.type == "file" and entry.identity.size >= _SMALLEST:
+                yield child
+
+
+def _one(reading: Reading, path: str) -> None:
+    try:
+        fd = reading.machine.open(path)
+    except OSError as error:
+        if error.errno != 13:  # another's file: only a home that may be read is looked into
+            raise CouldNotRead(error.strerror or str(error), path) from None
+        return
+    with os.fdopen(fd, "rb") as handle:
+        head = handle.read(64)
+        if len(head) < 64 or head[:4] != b"\x7fELF" or head[8:10] != b"AI" or head[10] not in (1, 2):
+            return
+        keys: dict[str, str] = {}
+        if head[10] == 2:
+            try:
+                keys = _launcher_inside(handle, _image_offset(head))
+            except Exception as error:  # an image from anywhere, read by a library: whatever is wrong with it is its own
+                reading.not_read.append(NotRead(path, f"the image inside could not be read ({type(error).__name__}: {str(error)[:80]})"))
+    status = reading.machine.lstat(path)
+    whose = person_of(reading.people, path)
+    name = keys.get("Name") or base(path).rsplit(".", 1)[0]
+    reading.found.append(Registered(
+        id=f"appimage:{path}", name=name, version=keys.get("X-AppImage-Version", ""), registry="appimage", source="AppImage file",
+        tops=(path,), receipt=path, type="terminal" if keys.get("Terminal", "").lower() == "true" else "desktop", summary=keys.get("Comment", ""),
+        person="" if whose == EVERYONE else whose, executables=(path,), installed_last=from_ns(status.st_ctime_ns) if status else None,
+    ))  # fmt: skip
+
+
+def _image_offset(head: bytes) -> int:
+    """Where the image begins: behind the section headers (System V ABI, ELF header)."""
+    wide = head[4] == 2
+    order = "<" if head[5] == 1 else ">"
+    if wide:
+        (at,) = struct.unpack_from(f"{order}Q", head, 40)
+        size, count = struct.unpack_from(f"{order}HH", head, 58)
+    else:
+        (at,) = struct.unpack_from(f"{order}I", head, 32)
+        size, count = struct.unpack_from(f"{order}HH", head, 46)
+    return int(at) + int(size) * int(count)
+
+
+def _launcher_inside(handle: Any, offset: int) -> dict[str, str]:
+    """Keys of the first launcher at the image's top."""
+    from PySquashfsImage import SquashFsImage
+
+    with SquashFsImage(handle, offset=offset, closefd=False) as image:
+        for item in image.root.iterdir():
+            if item.name.endswith(".desktop"):
+                found = item
+                if item.is_symlink:
+                    found = image.select(item.readlink()) or item
+                if found.is_file and found.size <= _LAUNCHER_AT_MOST:
+                    text = found.read_bytes().decode("utf-8", "replace")
+                    return {k: v for k, (_, v) in parse_entry(text).items()}
+    return {}

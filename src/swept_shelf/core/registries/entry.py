@@ -1,0 +1,81 @@
+"""What a registry other than Debian's says of one application; and how such registries are read side by side."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, field
+from datetime import datetime
+
+from swept_shelf.core.documents.errors import CouldNotRead
+from swept_shelf.core.documents.survey import NotRead, Person
+from swept_shelf.core.machine.machine import Machine
+from swept_shelf.core.tree import Tree
+
+
+@dataclass(frozen=True, slots=True)
+class Data:
+    """A place that the registry itself gives an application: a person's or the system's data, `kind` as usual."""
+
+    path: str
+    person: str
+    kind: str
+    reason: str
+
+
+@dataclass(frozen=True, slots=True)
+class Registered:
+    """One application. `tops`: folders and files that are the program, each whole; `packages`: what goes with it in
+    its registry, itself first; `person`: whose installation it is, "" for everyone's."""
+
+    id: str
+    name: str
+    version: str
+    registry: str
+    source: str
+    tops: tuple[str, ...]
+    receipt: str
+    type: str = "terminal"
+    state: str = "installed"
+    summary: str = ""
+    publisher: str = ""
+    homepage: str = ""
+    person: str = ""
+    executables: tuple[str, ...] = ()
+    launchers: tuple[str, ...] = ()
+    data: tuple[Data, ...] = ()
+    packages: tuple[str, ...] = ()
+    own_packages: tuple[str, ...] = ()
+    needed_by: tuple[str, ...] = ()
+    why_here: tuple[str, ...] = ()
+    asked_for: bool | None = None
+    installed_first: datetime | None = None
+    installed_last: datetime | None = None
+    protected: str | None = None
+    reinstallable: bool | None = None
+
+
+@dataclass(slots=True)
+class Reading:
+    """What a reader works on, and what it finds. `names`: application names by launcher path, as launchers say."""
+
+    machine: Machine
+    tree: Tree
+    people: list[Person]
+    found: list[Registered] = field(default_factory=list)
+    not_read: list[NotRead] = field(default_factory=list)
+
+    def homes(self) -> Iterator[tuple[Person, str]]:
+        return ((p, p.home) for p in self.people)
+
+    def trouble(self, path: str, reason: str) -> None:
+        self.not_read.append(NotRead(path, reason))
+
+    def each(self, paths: Iterator[str] | list[str], read: Callable[[str], None]) -> None:
+        """Read one after the other; what one cannot give is noted and the rest goes on."""
+        for path in paths:
+            try:
+                read(path)
+            except CouldNotRead as error:
+                self.trouble(error.path or path, error.reason)
+            except (ValueError, KeyError, TypeError, IndexError, AttributeError, RecursionError) as error:
+                self.trouble(path, f"is not as its registry writes it ({type(error).__name__}: {str(error)[:80]})")

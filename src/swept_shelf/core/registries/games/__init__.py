@@ -1,0 +1,1 @@
+"""Installed games and Windows programs: by the manifests their launchers leave as plain files, and Wine prefixes."""

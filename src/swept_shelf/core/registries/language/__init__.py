@@ -1,0 +1,1 @@
+"""Language package tools: what pipx, pip, npm, cargo and gem installed, by their receipts."""

@@ -1,0 +1,27 @@
+"""All registries beside Debian's, one after the other; what one cannot read is named, the rest goes on."""
+
+from __future__ import annotations
+
+from swept_shelf.core.documents.survey import NotRead, Person
+from swept_shelf.core.machine.machine import Machine
+from swept_shelf.core.registries.appimage import read as appimage
+from swept_shelf.core.registries.entry import Reading, Registered
+from swept_shelf.core.registries.flatpak import read as flatpak
+from swept_shelf.core.registries.games import read as games
+from swept_shelf.core.registries.language import read as language
+from swept_shelf.core.registries.rpm import read as rpm
+from swept_shelf.core.registries.snap import read as snap
+from swept_shelf.core.tree import Tree
+
+_READERS = (rpm, flatpak, snap, appimage, language, games)
+
+
+def read_others(machine: Machine, tree: Tree, people: list[Person]) -> tuple[list[Registered], list[NotRead]]:
+    """Every application of these registries, each id once, and what could not be read."""
+    reading = Reading(machine, tree, people)
+    for reader in _READERS:
+        reader.read(reading)
+    found: dict[str, Registered] = {}
+    for entry in reading.found:
+        found.setdefault(entry.id, entry)
+    return list(found.values()), reading.not_read

@@ -1,0 +1,189 @@
+"""Reads the RPM database of a root: one query for packages, one for files, on a copy, so that nothing is written there."""
+
+from __future__ import annotations
+
+import re
+import tempfile
+from collections import defaultdict
+from dataclasses import dataclass
+from datetime import UTC, datetime
+from pathlib import Path
+
+from swept_shelf.core.documents.errors import CouldNotRead
+from swept_shelf.core.documents.paths import base, join, outermost, parent
+from swept_shelf.core.machine.commands import run
+from swept_shelf.core.machine.machine import Machine
+from swept_shelf.core.registries.entry import Reading, Registered
+from swept_shelf.core.registries.launchers import read_launcher
+
+PLACES = ("/usr/lib/sysimage/rpm", "/var/lib/rpm")
+_DATABASES = ("rpmdb.sqlite", "Packages", "Packages.db")
+_UNIT, _END = "\x1f", "\x1e"
+_FIELDS = ("NAME", "EPOCHNUM", "VERSION", "RELEASE", "ARCH", "INSTALLTIME", "VENDOR", "PACKAGER", "URL", "SUMMARY", "GROUP")
+_COMMANDS = ("/usr/bin", "/bin", "/usr/games", "/usr/sbin", "/sbin")
+_BASE = (
+    "filesystem",
+    "setup",
+    "basesystem",
+    "glibc",
+    "bash",
+    "rpm",
+    "systemd",
+    "coreutils",
+    "kernel",
+    "kernel-core",
+    "grub2-common",
+    "dnf",
+)
+
+
+@dataclass(frozen=True, slots=True)
+class _Package:
+    name: str
+    version: str
+    architecture: str
+    installed: datetime | None
+    publisher: str
+    homepage: str
+    summary: str
+    requires: tuple[str, ...]
+    provides: tuple[str, ...]
+    files: tuple[str, ...]
+
+    @property
+    def id(self) -> str:
+        return f"{self.name}.{self.architecture}"
+
+
+def read(reading: Reading) -> None:
+    place = next((p for p in PLACES if any(reading.machine.exists(f"{p}/{d}") for d in _DATABASES)), None)
+    if place is None:
+        return
+    try:
+        packages = _query(reading.machine, place)
+    except CouldNotRead as error:
+        reading.trouble(error.path or place, error.reason)
+        return
+    needs, users = _dependencies(packages)
+    heads: dict[str, str] = {}
+    for package in packages.values():
+        name = _shown(reading, package)
+        asked = not users[package.id]
+        if name or (asked and package.name not in _BASE and any(parent(f) in _COMMANDS for f in package.files)):
+            heads[package.id] = name
+    reached: dict[str, set[str]] = defaultdict(set)
+    for head in heads:
+        for other in _reach(head, needs):
+            reached[other].add(head)
+    for id, name in heads.items():
+        reading.found.append(_application(packages[id], name, packages, needs, users, reached, heads, reading))
+
+
+def _query(machine: Machine, place: str) -> dict[str, _Package]:
+    """All packages. Raises CouldNotRead with rpm's own words."""
+    with tempfile.TemporaryDirectory(prefix="swept-shelf-rpm-") as folder:
+        for name in machine.names(place):
+            if not name.startswith(".") and (machine.lstat(f"{place}/{name}") is not None):
+                try:
+                    Path(folder, name).write_bytes(machine.read_bytes(f"{place}/{name}", 4 << 30))
+                except CouldNotRead:
+                    continue
+        form = _UNIT.join(f"%{{{f}}}" for f in _FIELDS)
+        lists = "".join(f"{_UNIT}[%{{{t}}}\\n]" for t in ("REQUIRENAME", "PROVIDENAME", "FILENAMES"))
+        done = run("rpm", "--dbpath", folder, "-qa", "--qf", form + lists + _END)
+    errors = done.err.replace(folder, place)
+    if done.status != 0 or (not done.out and errors.strip()):
+        raise CouldNotRead(f"rpm could not read it: {' '.join(errors.split())[:200]}", place)
+    found = {}
+    for row in done.out.decode("utf-8", "surrogateescape").split(_END):
+        parts = row.split(_UNIT)
+        if len(parts) != len(_FIELDS) + 3:
+            if row.strip():
+                raise CouldNotRead(f"a record of {len(parts)} fields instead of {len(_FIELDS) + 3}", place)
+            continue
+        name, epoch, version, release, arch, time, vendor, packager, url, summary, _, requires, provides, files = parts
+        if name == "gpg-pubkey":
+            continue
+        full = f"{epoch}:{version}-{release}" if epoch not in ("0", "(none)") else f"{version}-{release}"
+        who = next((x for x in (vendor, packager) if x != "(none)"), "")
+        package = _Package(name, full, arch, datetime.fromtimestamp(int(time), UTC) if time.isdigit() else None, re.sub(r"\s*<[^>]*>", "", who),
+                           "" if url == "(none)" else url, summary, tuple(requires.split("\n")[:-1]), tuple(provides.split("\n")[:-1]),
+                           tuple(f for f in files.split("\n")[:-1] if f.startswith("/")))  # fmt: skip
+        found[package.id] = package
+    return found
+
+
+def _dependencies(packages: dict[str, _Package]) -> tuple[dict[str, set[str]], dict[str, set[str]]]:
+    """(what each needs, who needs it) by what packages provide and the files they hold; a choice counts for all of it."""
+    provided: dict[str, set[str]] = defaultdict(set)
+    for package in packages.values():
+        for capability in (*package.provides, package.name, *package.files):
+            provided[capability].add(package.id)
+    needs: dict[str, set[str]] = {p: set() for p in packages}
+    users: dict[str, set[str]] = {p: set() for p in packages}
+    for package in packages.values():
+        for capability in package.requires:
+            for other in provided.get(capability, ()):
+                if other != package.id:
+                    needs[package.id].add(other)
+                    users[other].add(package.id)
+    return needs, users
+
+
+def _shown(reading: Reading, package: _Package) -> str:
+    for path in package.files:
+        if path.startswith("/usr/share/applications/") and path.endswith(".desktop") and path in reading.tree:
+            try:
+                launcher = read_launcher(reading.machine, path)
+            except CouldNotRead:
+                continue  # said by whoever reads the launchers
+            if launcher.visible:
+                return launcher.name
+    return ""
+
+
+def _goes(id: str, needs: dict[str, set[str]], users: dict[str, set[str]]) -> list[str]:
+    """The package, whoever needs it, and what then nobody needs any more."""
+    gone = {id}
+    while more := {u for g in gone for u in users[g]} - gone:
+        gone |= more
+    while more := {n for g in gone for n in needs[g] if users[n] and users[n] <= gone and n.rsplit(".", 1)[0] not in _BASE} - gone:
+        gone |= more
+    return [id, *sorted(gone - {id})]
+
+
+def _application(package: _Package, name: str, packages: dict[str, _Package], needs: dict[str, set[str]], users: dict[str, set[str]],
+                 reached: dict[str, set[str]], heads: dict[str, str], reading: Reading) -> Registered:  # fmt: skip
+    goes = _goes(package.id, needs, users)
+    own = [package.id, *(g for g in goes[1:] if g not in heads and reached[g] == {package.id})]
+    files = {real for p in own for f in packages[p].files if (real := _real(reading, f)) in reading.tree}
+    others = {_real(reading, f) for p in packages.values() if p.id not in own for f in p.files}
+    alone = {f for f in files if f not in others and f.count("/") > 2}
+    tops = outermost([f for f in alone if reading.tree.kind(f) != "folder" or _whole(reading, f, alone)])
+    launchers = tuple(f for f in package.files if f.startswith("/usr/share/applications/") and f in reading.tree)
+    dependents = sorted(u for u in goes[1:] if u in heads and package.id in needs[u])
+    return Registered(
+        id=f"rpm:{package.id}", name=name or package.name, version=package.version, registry="rpm", source="RPM packages", tops=tuple(tops),
+        receipt=PLACES[1], type="desktop" if name else "terminal", summary=package.summary, publisher=package.publisher,
+        homepage=package.homepage, executables=tuple(f for f in tops if parent(f) in _COMMANDS), launchers=launchers, packages=tuple(goes),
+        own_packages=tuple(own), needed_by=tuple(f"rpm:{d}" for d in dependents), installed_first=package.installed,
+        installed_last=package.installed, protected="the system cannot run without it" if package.name in _BASE else None,
+    )  # fmt: skip
+
+
+def _whole(reading: Reading, folder: str, listed: set[str]) -> bool:
+    """True for a folder in which there is nothing but what these packages list."""
+    return all(reading.tree.paths[i] in listed for i in reading.tree.slice(folder))
+
+
+def _reach(start: str, needs: dict[str, set[str]]) -> set[str]:
+    seen, stack = {start}, [start]
+    while stack:
+        for other in needs[stack.pop()] - seen:
+            seen.add(other)
+            stack.append(other)
+    return seen
+
+
+def _real(reading: Reading, path: str) -> str:
+    return join(parent(reading.tree.real(join(parent(path), "x"))), base(path))

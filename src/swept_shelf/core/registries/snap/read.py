@@ -1,0 +1,155 @@
+"""Reads snaps: GET /v2/snaps on the service's socket; on a mounted disk the image files, launchers and data folders."""
+
+from __future__ import annotations
+
+import http.client
+import json
+import re
+import socket
+from collections.abc import Iterator
+from datetime import datetime
+from typing import Any
+
+from swept_shelf.core.documents.errors import CouldNotRead
+from swept_shelf.core.documents.paths import base
+from swept_shelf.core.documents.times import from_ns
+from swept_shelf.core.machine.machine import Machine
+from swept_shelf.core.machine.people import EVERYONE
+from swept_shelf.core.registries.entry import Data, Reading, Registered
+from swept_shelf.core.registries.launchers import read_launcher
+
+SOCKET = "/run/snapd.socket"
+IMAGES = "/var/lib/snapd/snaps"
+LAUNCHERS = "/var/lib/snapd/desktop/applications"
+_TIMEOUT = 10.0
+_NOT_APPLICATIONS = ("base", "os", "core", "kernel", "gadget", "snapd")
+
+
+class _Connection(http.client.HTTPConnection):
+    """HTTP over a local socket, reached through a descriptor of its folder."""
+
+    def __init__(self, machine: Machine, path: str) -> None:
+        super().__init__("localhost", timeout=_TIMEOUT)
+        self._machine, self._path = machine, path
+
+    def connect(self) -> None:
+        self.sock = socket.socket(socket.AF_UNIX, socket.SOCK_STREAM)
+        self.sock.settimeout(self.timeout)
+        with self._machine.handed("/run") as (folder, _):
+            self.sock.connect(f"{folder}/{base(self._path)}")
+
+
+def read(reading: Reading) -> None:
+    machine = reading.machine
+    if machine.exists(SOCKET):
+        try:
+            rows = _ask(machine)
+        except (OSError, http.client.HTTPException, ValueError, CouldNotRead) as error:
+            reading.trouble(SOCKET, f"the service gave no answer ({str(error)[:80] or type(error).__name__}); its folders were read")
+        else:
+            active = [r for r in rows if r.get("status") == "active"]
+            bases = {str(r.get("base", "")) for r in active if r.get("type", "app") == "app"}
+            reading.each([str(r.get("name", "")) for r in rows], lambda name: _told(reading, name, rows, bases))
+            return
+    if machine.exists(IMAGES):
+        _from_folders(reading)
+
+
+def _ask(machine: Machine) -> list[dict[str, Any]]:
+    connection = _Connection(machine, SOCKET)
+    try:
+        connection.request("GET", "/v2/snaps", headers={"Accept": "application/json"})
+        answer = connection.getresponse()
+        said = json.loads(answer.read(64 << 20))
+    finally:
+        connection.close()
+    if not isinstance(said, dict) or said.get("type") != "sync" or not isinstance(said.get("result"), list):
+        message = said.get("result", {}).get("message", "") if isinstance(said, dict) and isinstance(said.get("result"), dict) else ""
+        raise CouldNotRead(f"an answer of status {answer.status} {message}".strip(), SOCKET)
+    return [r for r in said["result"] if isinstance(r, dict)]
+
+
+def _told(reading: Reading, name: str, rows: list[dict[str, Any]], bases: set[str]) -> None:
+    """One snap by the service's own words; old revisions that it keeps go along with it."""
+    mine = [r for r in rows if r.get("name") == name]
+    row = next((r for r in mine if r.get("status") == "active"), mine[0])
+    if mine.index(row) != 0 or any(r.id == f"snap:{name}" for r in reading.found):
+        row = row if not any(r.id == f"snap:{name}" for r in reading.found) else {}
+    if not row:
+        return
+    kind = str(row.get("type", "app"))
+    launchers = tuple(str(a["desktop-file"]) for a in row.get("apps", []) if a.get("desktop-file"))
+    shown, summary = _shown(reading, launchers)
+    tops = tuple(t for r in mine if (t := f"{IMAGES}/{name}_{r.get('revision')}.snap") in reading.tree)
+    broken = str(row.get("broken", ""))
+    at = _time(str(row.get("install-date", "")))
+    services = any("daemon" in a for a in row.get("apps", []))
+    publisher = row.get("publisher")
+    protected = None
+    if kind in _NOT_APPLICATIONS and (name in bases or kind != "base"):
+        protected = "other snaps run on it" if name in bases else f"it is the {kind} of this computer's snaps"
+    reading.found.append(Registered(
+        id=f"snap:{name}", name=str(row.get("title") or shown or name), version=str(row.get("version", "")), registry="snap",
+        source=f"Snap, {row['channel']}" if row.get("channel") else "Snap", tops=tops, receipt=tops[0] if tops else SOCKET,
+        type="desktop" if shown else "service" if services else "terminal", state=f"broken: {broken}" if broken else "installed",
+        summary=str(row.get("summary", "")) or summary, publisher=str(publisher.get("display-name", "") if isinstance(publisher, dict) else ""),
+        homepage=str(row.get("website", "")), launchers=launchers, packages=(name,), own_packages=(name,), protected=protected,
+        executables=tuple(f"/snap/bin/{_command(name, str(a.get('name', '')))}" for a in row.get("apps", []) if "daemon" not in a),
+        asked_for=kind == "app" or None, installed_first=at, installed_last=at, data=tuple(_data(reading, name)), reinstallable=True,
+    ))  # fmt: skip
+
+
+def _command(snap: str, app: str) -> str:
+    return snap if app == snap else f"{snap}.{app}"
+
+
+def _shown(reading: Reading, launchers: tuple[str, ...]) -> tuple[str, str]:
+    for path in launchers:
+        try:
+            launcher = read_launcher(reading.machine, path)
+        except CouldNotRead as error:
+            reading.trouble(error.path or path, error.reason)
+            continue
+        if launcher.visible:
+            return launcher.name, launcher.comment
+    return "", ""
+
+
+def _time(text: str) -> datetime | None:
+    try:
+        found = datetime.fromisoformat(re.sub(r"(\.\d{6})\d+", r"\1", text))
+    except ValueError:
+        return None
+    return found if found.tzinfo else None
+
+
+def _from_folders(reading: Reading) -> None:
+    """Image files NAME_REVISION.snap, launchers NAME_APP.desktop, and data."""
+    images: dict[str, list[str]] = {}
+    for path in reading.tree.children(IMAGES):
+        if match := re.fullmatch(r"(.+)_(x?\d+)\.snap", base(path)):
+            images.setdefault(match[1], []).append(path)
+
+    def one(name: str) -> None:
+        tops = sorted(images[name], key=lambda p: reading.tree.mtime[reading.tree.where[p]])
+        launchers = tuple(c for c in reading.tree.children(LAUNCHERS) if base(c).startswith(f"{name}_"))
+        shown, summary = _shown(reading, launchers)
+        at = from_ns(int(reading.tree.mtime[reading.tree.where[tops[-1]]]))
+        system = name in ("core", "snapd", "bare") or re.fullmatch(r"core\d+", name)
+        reading.found.append(Registered(
+            id=f"snap:{name}", name=shown or name, version="", registry="snap", source="Snap", tops=tuple(tops), receipt=tops[-1],
+            type="desktop" if shown else "terminal", summary=summary, launchers=launchers, packages=(name,), own_packages=(name,),
+            installed_last=at, data=tuple(_data(reading, name)), protected="other snaps run on it" if system else None,
+        ))  # fmt: skip
+
+    reading.each(list(images), one)
+
+
+def _data(reading: Reading, name: str) -> Iterator[Data]:
+    for child in reading.tree.children(f"/var/snap/{name}"):
+        if reading.tree.kind(child) == "folder":
+            yield Data(child, EVERYONE, "state", "the data folder of its snap")
+    for person, home in reading.homes():
+        for child in reading.tree.children(f"{home}/snap/{name}"):
+            if reading.tree.kind(child) == "folder":
+                yield Data(child, person.name, "support", "the data folder of its snap")
