@@ -21,7 +21,7 @@ from swept_shelf.core.documents.sizes import human_bytes, plural
 @click.option("--seed", default=1, show_default=True, help="Another seed, other names.")
 def demo(at: str | None, headless: bool, seed: int) -> None:
     """Start on the made-up reading-room computer of a small herbarium."""
-    from swept_shelf.core.demo import build_demo
+    from swept_shelf.core.demo import answer_snaps, build_demo
 
     folder = Path(at) if at else Path(tempfile.mkdtemp(prefix="swept-shelf-demo-"))
     if not (folder / "machine.json").exists():
@@ -30,14 +30,15 @@ def demo(at: str | None, headless: bool, seed: int) -> None:
         say(f"built the reading-room computer in {folder} ({time.monotonic() - began:.1f} s)")
     status = 0
     try:
-        if headless or not has_display():
-            if not headless:
-                say("no display here: the whole example runs without a window")
-            status = whole_job(folder)
-        else:
-            from swept_shelf.desk.app import run_desk
+        with answer_snaps(folder):
+            if headless or not has_display():
+                if not headless:
+                    say("no display here: the whole example runs without a window")
+                status = whole_job(folder)
+            else:
+                from swept_shelf.desk.app import run_desk
 
-            status = run_desk(str(folder), None, sys.argv[:1])
+                status = run_desk(str(folder), None, sys.argv[:1])
     finally:
         if not at:
             _remove(folder)

@@ -62,7 +62,7 @@ def _print(found: Survey, entries: list[Application | LeftBehind]) -> None:
     table(
         ["Application", "Id", "Holds", "Comes back", "Last used", "How sure", "Installed", "Registered as"],
         ([a.name, a.id, human_bytes(a.bytes.total), human_bytes(a.comes_back), day(a.last_use.at) or "no sign", a.last_use.certainty,
-          day(a.installed.first), a.origin.source] for a in rows), right=(2, 3),
+          day(a.installed.known), a.origin.source] for a in rows), right=(2, 3),
     )  # fmt: skip
     if left:
         table(
@@ -125,7 +125,7 @@ def _facts(a: Application) -> None:
     )
     out(f"{a.name} {a.version} · {a.id} · {a.summary}")
     out(
-        f"{human_bytes(a.bytes.total)} · installed {day(a.installed.first) or 'at a time not known'} · {a.requested_by or 'not known who asked'} · {used}"
+        f"{human_bytes(a.bytes.total)} · installed {day(a.installed.known) or 'at a time not known'} · {a.requested_by or 'not known who asked'} · {used}"
     )
     if a.why_here:
         out(f"here because of {' → '.join(a.why_here)}")

@@ -9,11 +9,10 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from swept_shelf.core.applications.graph import Graph
-from swept_shelf.core.documents.paths import base, parent, within
+from swept_shelf.core.documents.paths import parent, within
 from swept_shelf.core.registries.debian.package import DebianRegistry, Package
 from swept_shelf.core.registries.entry import Data, Registered
 from swept_shelf.core.registries.launchers import LauncherFile
-from swept_shelf.core.registries.unregistered.read import Unregistered
 
 _COMMAND_FOLDERS = ("/usr/bin", "/bin", "/usr/games", "/usr/sbin", "/sbin", "/usr/local/bin")
 _UNIT_FOLDERS = ("/lib/systemd/system", "/usr/lib/systemd/system", "/usr/lib/systemd/user")
@@ -59,7 +58,7 @@ class Assembled:
 
 
 def assemble(registry: DebianRegistry | None, graph: Graph, launchers: list[LauncherFile],
-             unregistered: list[Unregistered], others: list[Registered]) -> Assembled:  # fmt: skip
+             others: list[Registered]) -> Assembled:  # fmt: skip
     """All applications of the machine, sorted by name."""
     found: list[Known] = []
     system: list[str] = []
@@ -70,7 +69,6 @@ def assemble(registry: DebianRegistry | None, graph: Graph, launchers: list[Laun
             found.append(_from_package(head, registry, graph, heads, launchers, tuple(own[head]), ways))
         taken = {p for parts in own.values() for p in parts}
         system = [n for n in graph.names if n not in taken]
-    found += [_from_folder(u) for u in unregistered]
     found += [_from_registry(r, launchers) for r in others]
     return Assembled(tuple(sorted(found, key=lambda a: (a.name.lower(), a.id))), tuple(system))
 
@@ -161,16 +159,6 @@ def _takes_protected(goes: list[str], registry: DebianRegistry) -> str | None:
         if registry.packages[name].essential or registry.packages[name].protected:
             return f"its removal would take {name} along, without which the computer may not start"
     return None
-
-
-def _from_folder(program: Unregistered) -> Known:
-    launcher = program.launcher
-    return Known(
-        id=f"files:{program.top}", name=launcher.name or base(program.top), version="", registry="files", type="desktop",
-        state="installed", summary=launcher.comment, publisher="", homepage="", package=None, tops=(program.top,), source="no registry", receipt=launcher.path,
-        launchers=(launcher,), executables=(program.executable,), units=(), packages=(), own_packages=(), needed_by=(),
-        why_here=(), asked_for=None, installed_first=None, installed_last=None, protected=None,
-    )  # fmt: skip
 
 
 def _from_registry(told: Registered, launchers: list[LauncherFile]) -> Known:

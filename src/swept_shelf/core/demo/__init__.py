@@ -1,5 +1,6 @@
-"""The made-up machine: the reading-room computer of a small herbarium. Everything in it is invented."""
+"""The made-up machine: the reading-room computer of a small herbarium, with three people."""
 
 from swept_shelf.core.demo.build import build_demo
+from swept_shelf.core.demo.snap_service import answer_snaps
 
-__all__ = ["build_demo"]
+__all__ = ["answer_snaps", "build_demo"]

@@ -11,18 +11,20 @@ from concurrent.futures import ThreadPoolExecutor
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
+from swept_shelf.core.demo.elsewhere import furnish_elsewhere
 from swept_shelf.core.demo.homes import Yard, furnish
 from swept_shelf.core.demo.names import Names, draw_names
 from swept_shelf.core.demo.packages import Spec, demo_packages
+from swept_shelf.core.demo.snap_service import SNAPS
 from swept_shelf.core.documents.errors import CouldNotRead, Refused
 from swept_shelf.core.machine.commands import run
 from swept_shelf.core.machine.description import seal
 
-_CAPACITY = {"/": (1_180_000_000, 700_000_000), "/home": (2_400_000_000, 1_500_000_000)}
+_CAPACITY = {"/": (1_260_000_000, 700_000_000), "/home": (2_400_000_000, 1_500_000_000)}
 
 
 def build_demo(folder: Path, seed: int = 1, scale: float = 1.0, now: datetime | None = None) -> Path:
-    """Make `folder`/{machine.json,root,ledger,truth.json}; `scale` shrinks file sizes. Returns the folder.
+    """Make `folder`/{machine.json,root,ledger,snaps.json,truth.json}; `scale` shrinks file sizes. Returns the folder.
 
     Raises Refused when the folder is not empty, CouldNotRead when dpkg does not do its part."""
     folder = folder.absolute()
@@ -41,6 +43,7 @@ def build_demo(folder: Path, seed: int = 1, scale: float = 1.0, now: datetime | 
     _rewrite_dates(root, specs, names, now)
     yard = Yard(root, now, scale, chance)
     furnish(yard, names)
+    (folder / SNAPS).write_text(json.dumps(furnish_elsewhere(yard, names), indent=1) + "\n")
     _own(root, names)
     _set_times(root, yard, specs, now)
     key = f"demo-{seed}-{random.Random(seed).getrandbits(64):016x}"

@@ -17,6 +17,7 @@ _VENDORS = ["Greywether", "Underhay", "Marlpit", "Saltersgate"]
 ROLES = ("map", "desk", "label", "quest", "scan", "mail", "agent", "sync", "match", "radio", "folder", "count",
          "session", "gone", "gone_long", "tile", "pair_a", "pair_b", "small_a", "small_b", "small_c", "small_d",
          "list", "key", "unpacked")  # fmt: skip
+ELSEWHERE = ("boxed", "boxed_base", "carried", "told", "isolated")  # of registries that are not Debian's
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,7 +37,9 @@ class Names:
 def draw_names(seed: int) -> Names:
     chance = random.Random(f"herbarium {seed}")
     first, second = chance.sample(_FIRST, len(ROLES)), chance.sample(_SECOND, len(ROLES))
+    rest = [[w for w in words if w not in taken] for words, taken in ((_FIRST, first), (_SECOND, second))]
     people = chance.sample(_PEOPLE, 3)
     app = {role: a + b for role, a, b in zip(ROLES, first, second, strict=True)}
+    app |= {role: a + b for role, a, b in zip(ELSEWHERE, *rest, strict=False)}
     vendor = chance.choice(_VENDORS)
     return Names((people[0], people[1], people[2]), app, chance.choice(_WORDS), vendor, f"example.{vendor.lower()}")

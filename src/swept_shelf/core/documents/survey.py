@@ -84,6 +84,11 @@ class Installed:
     first: datetime | None
     last: datetime | None
 
+    @property
+    def known(self) -> datetime | None:
+        """When it came, or when its newest part did where that alone is known."""
+        return self.first or self.last
+
 
 @dataclass(frozen=True, slots=True)
 class Origin:

@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from swept_shelf.core.documents.errors import CouldNotRead
 
 ALLOWED = frozenset({"find", "grep", "dpkg", "dpkg-query", "dpkg-deb", "apt-config", "apt-mark", "rpm", "unshare", "systemd-inhibit"})
+TIME_LIMIT = 300.0
 _ENVIRONMENT = {"LC_ALL": "C.UTF-8", "PATH": "/usr/local/sbin:/usr/local/bin:/usr/sbin:/usr/bin:/sbin:/bin",
                 "DEBIAN_FRONTEND": "noninteractive", "DPKG_COLORS": "never", "HOME": "/nonexistent"}  # fmt: skip
 
@@ -30,20 +31,21 @@ def run(
     *arguments: str,
     fds: Sequence[int] = (),
     cwd: str | None = None,
-    timeout: float = 300,
+    timeout: float | None = None,
     environment: dict[str, str] | None = None,
     text_in: bytes = b"",
 ) -> Ran:
-    """Run one of ALLOWED and wait. Raises CouldNotRead when it is missing or hangs longer than `timeout` s."""
+    """Run one of ALLOWED and wait. Raises CouldNotRead when it is missing or hangs longer than `timeout` s (TIME_LIMIT where none is given)."""
     if name not in ALLOWED:
         raise AssertionError(f"{name} is not on the list of commands")
+    limit = TIME_LIMIT if timeout is None else timeout
     try:
         done = subprocess.run([name, *arguments], input=text_in, capture_output=True, pass_fds=tuple(fds), cwd=cwd,
-                              timeout=timeout, env={**_ENVIRONMENT, **(environment or {})})  # fmt: skip
+                              timeout=limit, env={**_ENVIRONMENT, **(environment or {})})  # fmt: skip
     except FileNotFoundError:
         raise CouldNotRead(f"the command {name} is not on this computer") from None
     except subprocess.TimeoutExpired:
-        raise CouldNotRead(f"the command {name} gave no answer within {timeout:.0f} s") from None
+        raise CouldNotRead(f"the command {name} gave no answer in time ({limit:.0f} s)") from None
     return Ran(done.returncode, done.stdout, done.stderr.decode("utf-8", "replace"))
 
 

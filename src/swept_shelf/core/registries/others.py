@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from swept_shelf.core.documents.survey import NotRead, Person
-from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.registries.appimage import read as appimage
 from swept_shelf.core.registries.entry import Reading, Registered
 from swept_shelf.core.registries.flatpak import read as flatpak
@@ -11,17 +9,15 @@ from swept_shelf.core.registries.games import read as games
 from swept_shelf.core.registries.language import read as language
 from swept_shelf.core.registries.rpm import read as rpm
 from swept_shelf.core.registries.snap import read as snap
-from swept_shelf.core.tree import Tree
 
 _READERS = (rpm, flatpak, snap, appimage, language, games)
 
 
-def read_others(machine: Machine, tree: Tree, people: list[Person]) -> tuple[list[Registered], list[NotRead]]:
-    """Every application of these registries, each id once, and what could not be read."""
-    reading = Reading(machine, tree, people)
+def read_others(reading: Reading) -> list[Registered]:
+    """Every application of these registries, each id once; what could not be read is in `reading.not_read`."""
     for reader in _READERS:
         reader.read(reading)
     found: dict[str, Registered] = {}
     for entry in reading.found:
         found.setdefault(entry.id, entry)
-    return list(found.values()), reading.not_read
+    return list(found.values())

@@ -141,6 +141,10 @@ class Tree:
     def _type(self, i: int) -> str:
         return _TYPES.get(chr(self._columns["type"][i]), "device")
 
+    def executable(self, position: int) -> bool:
+        """Whether anybody may start it."""
+        return bool(self._columns["mode"][position] & 0o111)
+
     def entry(self, path: str) -> Entry | None:
         i = self.where.get(path)
         return None if i is None else self._entry(i)

@@ -16,7 +16,7 @@ def signs(belongings: list[Belonging], installed: datetime | None, now: datetime
     for b in belongings:
         if b.kind not in ("preferences", "state", "support", "log", "cache") or b.share != "sole" or b.person == "everyone":
             continue
-        if b.newest_write is not None and not b.personal and b.proof != "registered":
+        if b.newest_write is not None and not b.personal:
             kept = newest.get(b.person)
             if kept is None or (kept.newest_write or b.newest_write) < b.newest_write:
                 newest[b.person] = b

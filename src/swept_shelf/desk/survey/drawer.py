@@ -142,7 +142,7 @@ def facts(entry: Entry, survey: Survey) -> str:
         )
     parts = [entry.version, "system package" if entry.registry == "debian" else "no registry"]
     if entry.requested_by:
-        when = f", {day(entry.installed.first)}" if entry.installed.first else ""
+        when = f", {day(entry.installed.known)}" if entry.installed.known else ""
         parts.append(f"{entry.requested_by}{when}")
     if entry.why_here:
         parts.append(f"here because of {entry.why_here[0]}")

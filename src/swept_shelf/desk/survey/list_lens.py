@@ -74,7 +74,7 @@ def _row(a: Application, survey: Survey, verdicts: dict[str, str], largest: int)
         Cell(human_bytes(a.bytes.total), sort=a.bytes.total, kinds=a.bytes, kinds_of=largest, tip=f"{grouped(a.bytes.total)} bytes"),
         Cell(human_bytes(a.comes_back), sort=a.comes_back, right=True, tip=f"{grouped(a.comes_back)} bytes"),
         Cell(day(used.at) or "no sign", who if used.at else "", sort=used.at or _EARLY),
-        Cell(day(a.installed.first) or "not known", sort=a.installed.first or _EARLY),
+        Cell(day(a.installed.known) or "not known", sort=a.installed.known or _EARLY),
         Cell("system package" if a.registry == "debian" else "no registry", sort=a.registry),
         Cell(a.requested_by or "not known", sort=a.requested_by),
         Cell(verdict, sort=verdict, font="bold", color="rust", right=True),

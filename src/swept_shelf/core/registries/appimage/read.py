@@ -5,16 +5,14 @@ Type 2 carries a squashfs image behind the ELF's section headers; its launcher i
 from __future__ import annotations
 
 import os
-import struct
 from collections.abc import Iterator
-from typing import Any
 
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import base
-from swept_shelf.core.documents.survey import NotRead
 from swept_shelf.core.documents.times import from_ns
 from swept_shelf.core.machine.people import EVERYONE, person_of
 from swept_shelf.core.registries.entry import Reading, Registered
+from swept_shelf.core.registries.images import image_behind, text_inside
 from swept_shelf.core.registries.launchers import parse_entry
 
 _PERSONAL = (
@@ -29,7 +27,6 @@ _PERSONAL = (
     "/AppImages",
 )
 _SYSTEM = ("/opt", "/usr/local/bin", "/usr/local/share/applications", "/Applications")
-_LAUNCHER_AT_MOST = 1 << 18
 _SMALLEST = 4096
 
 
@@ -66,9 +63,9 @@ def _one(reading: Reading, path: str) -> None:
         keys: dict[str, str] = {}
         if head[10] == 2:
             try:
-                keys = _launcher_inside(handle, _image_offset(head))
-            except Exception as error:  # an image from anywhere, read by a library: whatever is wrong with it is its own
-                reading.not_read.append(NotRead(path, f"the image inside could not be read ({type(error).__name__}: {str(error)[:80]})"))
+                keys = {k: v for k, (_, v) in parse_entry(text_inside(handle, image_behind(head), "", ".desktop", path)).items()}
+            except CouldNotRead as error:
+                reading.trouble(path, error.reason)
     status = reading.machine.lstat(path)
     whose = person_of(reading.people, path)
     name = keys.get("Name") or base(path).rsplit(".", 1)[0]
@@ -77,32 +74,3 @@ def _one(reading: Reading, path: str) -> None:
         tops=(path,), receipt=path, type="terminal" if keys.get("Terminal", "").lower() == "true" else "desktop", summary=keys.get("Comment", ""),
         person="" if whose == EVERYONE else whose, executables=(path,), installed_last=from_ns(status.st_ctime_ns) if status else None,
     ))  # fmt: skip
-
-
-def _image_offset(head: bytes) -> int:
-    """Where the image begins: behind the section headers (System V ABI, ELF header)."""
-    wide = head[4] == 2
-    order = "<" if head[5] == 1 else ">"
-    if wide:
-        (at,) = struct.unpack_from(f"{order}Q", head, 40)
-        size, count = struct.unpack_from(f"{order}HH", head, 58)
-    else:
-        (at,) = struct.unpack_from(f"{order}I", head, 32)
-        size, count = struct.unpack_from(f"{order}HH", head, 46)
-    return int(at) + int(size) * int(count)
-
-
-def _launcher_inside(handle: Any, offset: int) -> dict[str, str]:
-    """Keys of the first launcher at the image's top."""
-    from PySquashfsImage import SquashFsImage
-
-    with SquashFsImage(handle, offset=offset, closefd=False) as image:
-        for item in image.root.iterdir():
-            if item.name.endswith(".desktop"):
-                found = item
-                if item.is_symlink:
-                    found = image.select(item.readlink()) or item
-                if found.is_file and found.size <= _LAUNCHER_AT_MOST:
-                    text = found.read_bytes().decode("utf-8", "replace")
-                    return {k: v for k, (_, v) in parse_entry(text).items()}
-    return {}

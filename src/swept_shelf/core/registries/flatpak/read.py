@@ -94,7 +94,7 @@ def _application(reading: Reading, place: str, person: Person | None, active: st
     own = [ref, *([runtime] if users.get(runtime) == [ref] and _has_runtime(reading, place, runtime) else [])]
     tops = [f"{place}/app/{id}"] if len(machine.names(f"{place}/app/{id}")) <= 3 else [active]
     tops += [f"{place}/runtime/{r}" for r in own[1:]]
-    status = machine.lstat(active)
+    status = machine.lstat(f"{active}/deploy") or machine.lstat(active)
     whose = person.name if person else "system"
     at = from_ns(status.st_mtime_ns) if status else None
     people = [person] if person else reading.people
@@ -111,7 +111,7 @@ def _application(reading: Reading, place: str, person: Person | None, active: st
 
 def _runtime(reading: Reading, place: str, person: Person | None, active: str, ref: str) -> None:
     """A runtime that no application here needs: space that would come back."""
-    whose, status = (person.name if person else "system"), reading.machine.lstat(active)
+    whose, status = (person.name if person else "system"), reading.machine.lstat(f"{active}/metadata")
     reading.found.append(Registered(
         id=f"flatpak:{whose}:{ref}", name=f"{ref.split('/')[0]} {ref.split('/')[2]}", version=ref.split("/")[2], registry="flatpak",
         source="Flatpak", tops=(f"{place}/runtime/{ref}",), receipt=f"{active}/metadata", summary="a runtime that no application here uses",

@@ -149,11 +149,8 @@ def _npm(reading: Reading, modules: str, person: str) -> None:
     for child in reading.tree.children(modules):
         folders += reading.tree.children(child) if base(child).startswith("@") else [child]
 
-    def one(folder: str) -> None:
-        receipt = f"{folder}/package.json"
-        if receipt not in reading.tree or base(folder).startswith("."):
-            return
-        said = _json(reading, receipt)
+    def one(receipt: str) -> None:
+        folder, said = parent(receipt), _json(reading, receipt)
         bins = said.get("bin", {})
         names = list(bins) if isinstance(bins, dict) else [said["name"].split("/")[-1]] if bins else []
         prefix = parent(parent(modules)) if base(parent(modules)) == "lib" else parent(modules)
@@ -167,7 +164,8 @@ def _npm(reading: Reading, modules: str, person: str) -> None:
             **_when(reading, receipt),
         ))  # fmt: skip
 
-    reading.each([f for f in folders if reading.tree.kind(f) == "folder"], one)
+    receipts = [f"{f}/package.json" for f in folders if not base(f).startswith(".")]
+    reading.each([r for r in receipts if r in reading.tree], one)
 
 
 def _cargo(reading: Reading, top: str, person: str) -> None:

@@ -75,8 +75,12 @@ def read(reading: Reading) -> None:
     for head in heads:
         for other in _reach(head, needs):
             reached[other].add(head)
+    owners: dict[str, set[str]] = defaultdict(set)
+    for package in packages.values():
+        for path in package.files:
+            owners[_real(reading, path)].add(package.id)
     for id, name in heads.items():
-        reading.found.append(_application(packages[id], name, packages, needs, users, reached, heads, reading))
+        reading.found.append(_application(packages[id], name, packages, needs, users, reached, heads, owners, reading))
 
 
 def _query(machine: Machine, place: str) -> dict[str, _Package]:
@@ -153,12 +157,11 @@ def _goes(id: str, needs: dict[str, set[str]], users: dict[str, set[str]]) -> li
 
 
 def _application(package: _Package, name: str, packages: dict[str, _Package], needs: dict[str, set[str]], users: dict[str, set[str]],
-                 reached: dict[str, set[str]], heads: dict[str, str], reading: Reading) -> Registered:  # fmt: skip
+                 reached: dict[str, set[str]], heads: dict[str, str], owners: dict[str, set[str]], reading: Reading) -> Registered:  # fmt: skip
     goes = _goes(package.id, needs, users)
     own = [package.id, *(g for g in goes[1:] if g not in heads and reached[g] == {package.id})]
     files = {real for p in own for f in packages[p].files if (real := _real(reading, f)) in reading.tree}
-    others = {_real(reading, f) for p in packages.values() if p.id not in own for f in p.files}
-    alone = {f for f in files if f not in others and f.count("/") > 2}
+    alone = {f for f in files if owners[f] <= set(own) and f.count("/") > 2}
     tops = outermost([f for f in alone if reading.tree.kind(f) != "folder" or _whole(reading, f, alone)])
     launchers = tuple(f for f in package.files if f.startswith("/usr/share/applications/") and f in reading.tree)
     dependents = sorted(u for u in goes[1:] if u in heads and package.id in needs[u])

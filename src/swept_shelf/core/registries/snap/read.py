@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import http.client
 import json
+import os
 import re
 import socket
 from collections.abc import Iterator
-from datetime import datetime
+from datetime import UTC, datetime
 from typing import Any
 
 from swept_shelf.core.documents.errors import CouldNotRead
@@ -16,6 +17,7 @@ from swept_shelf.core.documents.times import from_ns
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.people import EVERYONE
 from swept_shelf.core.registries.entry import Data, Reading, Registered
+from swept_shelf.core.registries.images import text_inside
 from swept_shelf.core.registries.launchers import read_launcher
 
 SOCKET = "/run/snapd.socket"
@@ -47,9 +49,7 @@ def read(reading: Reading) -> None:
         except (OSError, http.client.HTTPException, ValueError, CouldNotRead) as error:
             reading.trouble(SOCKET, f"the service gave no answer ({str(error)[:80] or type(error).__name__}); its folders were read")
         else:
-            active = [r for r in rows if r.get("status") == "active"]
-            bases = {str(r.get("base", "")) for r in active if r.get("type", "app") == "app"}
-            reading.each([str(r.get("name", "")) for r in rows], lambda name: _told(reading, name, rows, bases))
+            reading.each(list(dict.fromkeys(str(r.get("name", "")) for r in rows)), lambda name: _told(reading, name, rows))
             return
     if machine.exists(IMAGES):
         _from_folders(reading)
@@ -69,15 +69,12 @@ def _ask(machine: Machine) -> list[dict[str, Any]]:
     return [r for r in said["result"] if isinstance(r, dict)]
 
 
-def _told(reading: Reading, name: str, rows: list[dict[str, Any]], bases: set[str]) -> None:
+def _told(reading: Reading, name: str, rows: list[dict[str, Any]]) -> None:
     """One snap by the service's own words; old revisions that it keeps go along with it."""
     mine = [r for r in rows if r.get("name") == name]
     row = next((r for r in mine if r.get("status") == "active"), mine[0])
-    if mine.index(row) != 0 or any(r.id == f"snap:{name}" for r in reading.found):
-        row = row if not any(r.id == f"snap:{name}" for r in reading.found) else {}
-    if not row:
-        return
-    kind = str(row.get("type", "app"))
+    if str(row.get("type", "app")) in _NOT_APPLICATIONS:
+        return  # what snaps run on belongs to the system
     launchers = tuple(str(a["desktop-file"]) for a in row.get("apps", []) if a.get("desktop-file"))
     shown, summary = _shown(reading, launchers)
     tops = tuple(t for r in mine if (t := f"{IMAGES}/{name}_{r.get('revision')}.snap") in reading.tree)
@@ -85,17 +82,14 @@ def _told(reading: Reading, name: str, rows: list[dict[str, Any]], bases: set[st
     at = _time(str(row.get("install-date", "")))
     services = any("daemon" in a for a in row.get("apps", []))
     publisher = row.get("publisher")
-    protected = None
-    if kind in _NOT_APPLICATIONS and (name in bases or kind != "base"):
-        protected = "other snaps run on it" if name in bases else f"it is the {kind} of this computer's snaps"
     reading.found.append(Registered(
         id=f"snap:{name}", name=str(row.get("title") or shown or name), version=str(row.get("version", "")), registry="snap",
         source=f"Snap, {row['channel']}" if row.get("channel") else "Snap", tops=tops, receipt=tops[0] if tops else SOCKET,
         type="desktop" if shown else "service" if services else "terminal", state=f"broken: {broken}" if broken else "installed",
         summary=str(row.get("summary", "")) or summary, publisher=str(publisher.get("display-name", "") if isinstance(publisher, dict) else ""),
-        homepage=str(row.get("website", "")), launchers=launchers, packages=(name,), own_packages=(name,), protected=protected,
+        homepage=str(row.get("website", "")), launchers=launchers, packages=(name,), own_packages=(name,), asked_for=True,
         executables=tuple(f"/snap/bin/{_command(name, str(a.get('name', '')))}" for a in row.get("apps", []) if "daemon" not in a),
-        asked_for=kind == "app" or None, installed_first=at, installed_last=at, data=tuple(_data(reading, name)), reinstallable=True,
+        installed_first=at, installed_last=at, data=tuple(_data(reading, name)), reinstallable=True,
     ))  # fmt: skip
 
 
@@ -120,7 +114,7 @@ def _time(text: str) -> datetime | None:
         found = datetime.fromisoformat(re.sub(r"(\.\d{6})\d+", r"\1", text))
     except ValueError:
         return None
-    return found if found.tzinfo else None
+    return found.astimezone(UTC) if found.tzinfo else None
 
 
 def _from_folders(reading: Reading) -> None:
@@ -131,18 +125,39 @@ def _from_folders(reading: Reading) -> None:
             images.setdefault(match[1], []).append(path)
 
     def one(name: str) -> None:
-        tops = sorted(images[name], key=lambda p: reading.tree.mtime[reading.tree.where[p]])
+        tops = sorted(images[name], key=_revision)
+        said = _said_inside(reading, tops[-1])
+        if said.get("type", "app") in _NOT_APPLICATIONS:
+            return
         launchers = tuple(c for c in reading.tree.children(LAUNCHERS) if base(c).startswith(f"{name}_"))
         shown, summary = _shown(reading, launchers)
         at = from_ns(int(reading.tree.mtime[reading.tree.where[tops[-1]]]))
-        system = name in ("core", "snapd", "bare") or re.fullmatch(r"core\d+", name)
         reading.found.append(Registered(
-            id=f"snap:{name}", name=shown or name, version="", registry="snap", source="Snap", tops=tuple(tops), receipt=tops[-1],
-            type="desktop" if shown else "terminal", summary=summary, launchers=launchers, packages=(name,), own_packages=(name,),
-            installed_last=at, data=tuple(_data(reading, name)), protected="other snaps run on it" if system else None,
+            id=f"snap:{name}", name=shown or name, version=str(said.get("version", "")), registry="snap", source="Snap", tops=tuple(tops),
+            receipt=tops[-1], type="desktop" if shown else "terminal", summary=str(said.get("summary", "")) or summary, launchers=launchers,
+            packages=(name,), own_packages=(name,), installed_last=at, data=tuple(_data(reading, name)),
         ))  # fmt: skip
 
     reading.each(list(images), one)
+
+
+def _revision(path: str) -> tuple[bool, int]:
+    """The order of revisions: those installed from a file (x1, x2 ...) before the store's."""
+    number = base(path).removesuffix(".snap").rsplit("_", 1)[1]
+    return not number.startswith("x"), int(number.lstrip("x"))
+
+
+def _said_inside(reading: Reading, path: str) -> dict[str, Any]:
+    """What the image says of itself (meta/snap.yaml); nothing, with a note, where that cannot be read."""
+    import yaml
+
+    try:
+        with os.fdopen(reading.machine.open(path), "rb") as handle:
+            said = yaml.safe_load(text_inside(handle, 0, "meta", "snap.yaml", path))
+    except (OSError, CouldNotRead, yaml.YAMLError) as error:
+        reading.trouble(path, getattr(error, "reason", "") or str(error).split("\n")[0])
+        return {}
+    return said if isinstance(said, dict) else {}
 
 
 def _data(reading: Reading, name: str) -> Iterator[Data]:

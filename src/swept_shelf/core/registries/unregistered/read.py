@@ -1,62 +1,155 @@
-"""A program unpacked under /opt or in a home, put together from its launcher, folder and links."""
+"""Programs that no registry lists, put together to one each from folder, launchers, links and pictures.
+
+A launcher names what it starts. Without one, a folder in the usual places is a program when it holds a machine-code
+executable near its top; a lone file in a bin folder when it is one itself: scripts there are somebody's own work."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+import os
+import re
+from collections import defaultdict
+from collections.abc import Collection, Iterator
 
-from swept_shelf.core.documents.paths import parent, within
+from swept_shelf.core.documents.paths import base, parent, ways_up
+from swept_shelf.core.documents.times import from_ns
+from swept_shelf.core.machine.people import EVERYONE, person_of
+from swept_shelf.core.registries.entry import Reading, Registered
 from swept_shelf.core.registries.launchers import LauncherFile
-from swept_shelf.core.tree import Tree
 
-PLACES = ("/opt", "/usr/local", "/srv")
-PERSONAL_PLACES = (".local/opt", "Applications", "bin", ".local/bin", ".local/lib")
+_PLACES = ("/opt", "/usr/local", "/srv")
+_PERSONAL_PLACES = (".local/opt", "Applications", "opt", "bin", ".local/bin", ".local/lib")
+_FOLDERS = ("/opt", "/usr/local/lib", "/usr/local/share", "/usr/local/games")
+_PERSONAL_FOLDERS = (".local/opt", "Applications", "opt", ".local/lib", "bin")
+_BINS = ("/usr/local/bin", "/usr/local/sbin", "/usr/local/games")
+_PERSONAL_BINS = ("bin", ".local/bin")
+_PICTURES = ("/usr/local/share/icons", "/usr/local/share/pixmaps")
+_PERSONAL_PICTURES = (".local/share/icons", ".icons")
+_SHARED = ("bin", "sbin", "games", "lib", "share", "etc", "include", "man", "src")
+_OWN_WORK = (".git", ".hg", ".svn", "Makefile", "CMakeLists.txt", "Cargo.toml", "pyproject.toml", "package.json")
+_HOME_FOLDERS = ("Desktop", "Documents", "Downloads", "Music", "Pictures", "Public", "Templates", "Videos", "snap")
+_LOOKED_AT_MOST = 200
+_VERSION = re.compile(r"^(.+?)[-_ ]v?(\d+(?:\.\d+)*[\w.]*)(?:[-_ ].*)?$")
 
 
-@dataclass(frozen=True, slots=True)
-class Unregistered:
-    """`top` is the folder (or single file) that is the program; it is its id too."""
+def read(reading: Reading, launchers: list[LauncherFile], owned: Collection[str], listed: Collection[str]) -> list[Registered]:
+    """One program each. `owned`, `listed`: files and folders of packages; what `reading` found already is another's."""
+    taken = {t for r in reading.found for t in r.tops}
+    homes = [home for _, home in reading.homes()]
+    found: dict[str, list[LauncherFile]] = {}
+    programs: dict[str, dict[str, None]] = defaultdict(dict)
 
-    top: str
-    launcher: LauncherFile
-    executable: str
+    def free(path: str) -> bool:
+        return path in reading.tree and path not in owned and not any(up in taken for up in ways_up(path))
 
-
-def read(
-    launchers: list[LauncherFile], owned: set[str], tree: Tree, homes: list[str], registered: Sequence[str] = ()
-) -> list[Unregistered]:
-    """One program per folder that a launcher owned by no registry starts from."""
-    found: dict[str, Unregistered] = {}
-    places = [*PLACES, *(f"{h}/{p}" for h in homes for p in PERSONAL_PLACES)]
     for launcher in launchers:
-        if launcher.path in owned or not launcher.visible or not launcher.executable.startswith("/"):
-            continue
-        executable = tree.real(launcher.executable)
-        executable = _followed(tree, executable)
-        if executable in owned or executable not in tree or any(within(executable, r) for r in registered):
-            continue
-        place = next((p for p in places if within(executable, p) and executable != p), None)
-        if place is None:
-            continue
-        top = _top(executable, place)
-        found.setdefault(top, Unregistered(top, launcher, executable))
-    return list(found.values())
+        if launcher.visible and launcher.executable.startswith("/"):
+            program = _followed(reading, reading.tree.real(launcher.executable))
+            top = _top(program, homes) if free(program) else ""
+            if top:
+                found.setdefault(top, []).append(launcher)
+                programs[top][program] = None
+    for folder in _folders(reading, homes):
+        if folder not in found and folder not in listed and free(folder) and not _somebodys_work(reading, folder):
+            commands = _machine_code(reading, folder)
+            if commands:
+                found[folder] = []
+                programs[folder].update(dict.fromkeys(commands))
+    links: dict[str, list[str]] = defaultdict(list)
+    for path in _commands(reading, homes):
+        program = _followed(reading, path)
+        top = next((up for up in ways_up(program) if up in found), "")
+        if top and reading.tree.kind(path) == "link":
+            links[top].append(path)
+            programs[top][program] = None
+        elif path == program and not top and free(path) and _is_machine_code(reading, path):
+            found[path] = []
+            programs[path][path] = None
+    return [_program(reading, top, found[top], list(programs[top]), links[top]) for top in sorted(found)]
 
 
-def _followed(tree: Tree, path: str) -> str:
+def _program(reading: Reading, top: str, launchers: list[LauncherFile], programs: list[str], links: list[str]) -> Registered:
+    shown = next(iter(launchers), None)
+    match = _VERSION.match(base(top).removesuffix(".AppImage"))
+    entry = reading.tree.entry(top)
+    whose = person_of(reading.people, top)
+    pictures = _pictures(reading, {lf.icon for lf in launchers})
+    started = sorted({_followed(reading, x) for x in links} | {p for p in programs if launchers}) or programs[:1]
+    return Registered(
+        id=f"files:{top}", name=shown.name if shown and shown.name else match[1] if match else base(top), version=match[2] if match else "",
+        registry="files", source="no registry", tops=(top, *links, *pictures), receipt=shown.path if shown else top,
+        type="desktop" if shown else "terminal", summary=shown.comment if shown else "", person="" if whose == EVERYONE else whose,
+        executables=tuple(started), launchers=tuple(lf.path for lf in launchers),
+        installed_last=from_ns(entry.identity.ctime_ns) if entry else None,
+    )  # fmt: skip
+
+
+def _top(program: str, homes: list[str]) -> str:
+    """The first folder below a usual place that holds the program; in a shared folder the program alone; "" elsewhere."""
+    places = [*_PLACES, *(f"{h}/{p}" for h in homes for p in _PERSONAL_PLACES), *homes]
+    place = next((p for p in places if program.startswith(p + "/")), None)
+    if place is None:
+        return ""
+    rest = program[len(place) + 1 :].split("/")
+    if place in homes and (len(rest) == 1 or rest[0].startswith(".") or rest[0] in _HOME_FOLDERS):
+        return program
+    if place == "/usr/local" and rest[0] in ("lib", "share", "games") and len(rest) > 2:
+        return f"{place}/{rest[0]}/{rest[1]}"
+    return program if rest[0] in _SHARED or len(rest) == 1 else f"{place}/{rest[0]}"
+
+
+def _folders(reading: Reading, homes: list[str]) -> Iterator[str]:
+    tree = reading.tree
+    for place in (*_FOLDERS, *(f"{h}/{p}" for h in homes for p in _PERSONAL_FOLDERS)):
+        yield from (c for c in tree.children(place) if tree.kind(c) == "folder")
+    for home in homes:
+        yield from (c for c in tree.children(home)
+                    if tree.kind(c) == "folder" and not base(c).startswith(".") and base(c) not in (*_HOME_FOLDERS, *_PERSONAL_FOLDERS))  # fmt: skip
+
+
+def _commands(reading: Reading, homes: list[str]) -> Iterator[str]:
+    for place in (*_BINS, *(f"{h}/{p}" for h in homes for p in _PERSONAL_BINS)):
+        yield from (c for c in reading.tree.children(place) if reading.tree.kind(c) in ("file", "link"))
+
+
+def _somebodys_work(reading: Reading, folder: str) -> bool:
+    return any(f"{folder}/{name}" in reading.tree for name in _OWN_WORK)
+
+
+def _machine_code(reading: Reading, folder: str) -> list[str]:
+    """Executables of machine code at most three folders down, nearest first; libraries are none."""
+    tree, top = reading.tree, folder.count("/")
+    part = tree.slice(folder)
+    near = [tree.paths[i] for i in part if tree.is_file[i] and tree.executable(i) and tree.paths[i].count("/") - top <= 3]
+    near = [p for p in near if not re.search(r"\.so(\.|$)", base(p))]
+    near.sort(key=lambda p: (p.count("/"), p))
+    return [p for p in near[:_LOOKED_AT_MOST] if _is_machine_code(reading, p)]
+
+
+def _is_machine_code(reading: Reading, path: str) -> bool:
+    i = reading.tree.where[path]
+    if not (reading.tree.is_file[i] and reading.tree.executable(i)):
+        return False
+    try:
+        fd = reading.machine.open(path)
+    except OSError:
+        return False  # another's file that may not be read: the walk has said so
+    with os.fdopen(fd, "rb") as handle:
+        return handle.read(4) == b"\x7fELF"
+
+
+def _pictures(reading: Reading, names: set[str]) -> list[str]:
+    """Pictures of these names where an installer by hand puts them."""
+    tree = reading.tree
+    plain = {n for n in names if n and "/" not in n}
+    places = [*_PICTURES, *(f"{home}/{p}" for _, home in reading.homes() for p in _PERSONAL_PICTURES)] if plain else []
+    return [tree.paths[i] for place in places for i in tree.slice(place) if tree.is_file[i] and base(tree.paths[i]).rsplit(".", 1)[0] in plain]
+
+
+def _followed(reading: Reading, path: str) -> str:
+    tree = reading.tree
     for _ in range(20):
-        entry = tree.entry(path)
-        if entry is None or entry.type != "link":
+        if tree.kind(path) != "link":
             return path
         leads = tree.target(path)
-        target = leads if leads.startswith("/") else f"{parent(path)}/{leads}"
-        path = tree.real(target)
+        path = tree.real(leads if leads.startswith("/") else f"{parent(path)}/{leads}")
     return path
-
-
-def _top(executable: str, place: str) -> str:
-    """The first folder below the place; in a shared bin folder the executable alone."""
-    rest = executable[len(place) + 1 :].split("/")
-    if rest[0] in ("bin", "sbin", "games", "lib", "share") or len(rest) == 1:
-        return executable
-    return f"{place}/{rest[0]}"

@@ -1,0 +1,110 @@
+"""What belongs to each application, from all claims together, and what was left behind."""
+
+from __future__ import annotations
+
+from bisect import bisect_left
+from dataclasses import replace
+
+from swept_shelf.core.applications.assemble import Known
+from swept_shelf.core.belongings.belong import Maker, strangers, without_strangers
+from swept_shelf.core.belongings.claims import Claim, Place, candidates, claim_places, inner_claims
+from swept_shelf.core.belongings.left_behind import find_left_behind
+from swept_shelf.core.belongings.names import Declared, declared_places, distinct, own_names
+from swept_shelf.core.documents.paths import base, outermost, ways_up, within
+from swept_shelf.core.documents.survey import Belonging, LeftBehind, Proof
+from swept_shelf.core.machine.people import EVERYONE, person_of
+from swept_shelf.core.survey.ground import Ground
+from swept_shelf.core.tree import Tree
+
+
+def files_of(app: Known, ground: Ground) -> list[str]:
+    """All files of its own part, or of its own folder."""
+    tree = ground.tree
+    if app.registry in ("files", "rpm"):
+        inside = [tree.paths[i] for top in app.tops for i in tree.slice(top) if not tree.is_folder[i]]
+        return sorted({*inside, *(lf.path for lf in app.launchers if lf.path in tree)})
+    if app.registry != "debian":
+        return sorted({*(t for t in app.tops if tree.kind(t) == "file"), *(e for e in app.executables if e in tree)})
+    return sorted({f for p in app.own_packages for f in ground.ownership.files[p]})
+
+
+def belongings_of(ground: Ground, apps: tuple[Known, ...], files: dict[str, list[str]]) -> tuple[dict[str, list[Belonging]], list[LeftBehind], list[Place]]:
+    """Belongings per application, what was left behind, and the places that were looked at, from all claims together."""
+    machine, tree, people, ownership = ground.machine, ground.tree, ground.people, ground.ownership
+    maker = Maker(tree, ground.volumes)
+    sources = {a.id: own_names(a, files[a.id]) for a in apps}
+    names = distinct(sources)
+    declared: dict[str, list[Declared]] = {a.id: list(declared_places(machine, tree, a, files[a.id])) for a in apps}
+    places = candidates(tree, people, ownership.owner, ownership.folders)
+    tops = sorted({t for a in apps for t in a.tops})
+    given = [(a.id, d) for a in apps for d in a.data]
+    taken = {*tops, *(d.path for _, d in given)}
+    places = [p for p in places if not any(above in taken for above in ways_up(p.path))]
+    claims = claim_places(places, tree, people, names, sources, declared)
+    for id, d in given:
+        places.append(Place(d.path, d.person, d.kind, d.path))
+        claims.setdefault(d.path, []).append(Claim(id, "registered", d.reason, [Proof("registered", d.path)]))
+    by_path = {p.path: p for p in places}
+    made: dict[str, list[Belonging]] = {a.id: _registered(a, ground, maker, tops) for a in apps}
+    for path in sorted(claims):
+        if not claims[path]:
+            continue
+        place = by_path.get(path)
+        if place is None:
+            outer = next(p for p in places if within(path, p.path))
+            place = replace(outer, path=path, rest="")
+        for id, belonging in maker.place(place, claims[path], inner_claims(claims, path)):
+            made[id].append(belonging)
+            for other in belonging.shared_with:
+                made[other].append(replace(belonging, shared_with=sorted({id, *belonging.shared_with} - {other})))
+    claimed = {p.path for p in places if any(within(c, p.path) and claims[c] for c in claims)}
+    left = find_left_behind(ground.registry, places, claimed, names, maker, tree)
+    return made, left, places
+
+
+def _registered(app: Known, ground: Ground, maker: Maker, tops: list[str]) -> list[Belonging]:
+    tree, ownership, registry = ground.tree, ground.ownership, ground.registry
+    if app.registry != "debian":
+        return _other_program(app, ground, maker, tops)
+    assert registry is not None
+    own = set(app.own_packages)
+    conffiles = {c.path for p in app.own_packages for c in registry.packages[p].conffiles if c.path in tree}
+    listed = {f: p for p in app.own_packages for f in ownership.files[p]}
+    files = sorted(f for f in listed if ownership.owner[f] and set(ownership.owner[f]) <= own)
+    folders = ownership.own_folders(own)
+    made = []
+    for b in maker.registered(sorted({*files, *conffiles}), folders, listed, conffiles):
+        if tree.kind(b.path) != "folder":
+            made.append(b)
+            continue
+        strange = strangers(tree, b.path, ownership.owner, ownership.folders)
+        made.append(without_strangers(b, strange, tree))
+        claim = Claim(app.id, "matched", "lies inside its program’s own folder", [Proof("matched", b.path)])
+        for path in strange:
+            kind = "cache" if base(path) == "__pycache__" else "preferences" if within(path, "/etc") else "support"
+            made.append(maker.make(path, EVERYONE, kind, claim, [], True))
+    return made
+
+
+def _other_program(app: Known, ground: Ground, maker: Maker, tops: list[str]) -> list[Belonging]:
+    """The folders and files that are the program, without those inside that are another's; and its launchers."""
+    tree, made, own_tops = ground.tree, [], set(app.tops)
+    proof = [Proof("registered", app.receipt)]
+    for top in outermost(t for t in app.tops if t in tree):
+        low, high = bisect_left(tops, top + "/"), bisect_left(tops, top + "0")
+        inner = outermost(t for t in tops[low:high] if t not in own_tops)
+        claim = Claim(app.id, "registered", _why_its_program(app, tree, top), proof)
+        made.append(maker.make(top, person_of(ground.people, top), "program", claim, [], True, inner))
+    named = Claim(app.id, "registered", "its launcher", proof)
+    loose = [lf.path for lf in app.launchers if lf.path in tree and not any(within(lf.path, t) for t in app.tops)]
+    return made + [maker.make(path, person_of(ground.people, path), "program", named, [], True) for path in loose]
+
+
+def _why_its_program(app: Known, tree: Tree, top: str) -> str:
+    if app.registry != "files":
+        return f"registered: {app.source}"
+    if tree.kind(top) == "link":
+        return "leads to its program"
+    if top != app.tops[0]:
+        return "the picture its launcher shows"
+    return "what its launcher starts" if app.launchers else "a program that no registry lists"

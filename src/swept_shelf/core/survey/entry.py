@@ -1,0 +1,124 @@
+"""One application as the survey tells it: sizes, what comes back, when it was used, what else is the same program."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from dataclasses import replace
+from datetime import datetime
+
+from swept_shelf.core.applications.assemble import Known
+from swept_shelf.core.documents.paths import base, within
+from swept_shelf.core.documents.sizes import KINDS
+from swept_shelf.core.documents.survey import (
+    Application,
+    Belonging,
+    BytesBy,
+    ComesBack,
+    Installed,
+    Kinds,
+    Launcher,
+    Origin,
+    Reference,
+    Running,
+    Start,
+)
+from swept_shelf.core.machine.people import EVERYONE
+from swept_shelf.core.machine.processes import Process
+from swept_shelf.core.references import Pointee
+from swept_shelf.core.references.pointees import bus_names
+from swept_shelf.core.registries.debian.original import info_files
+from swept_shelf.core.survey.ground import Ground
+from swept_shelf.core.tree.returning import returning_bytes
+from swept_shelf.core.use import access_times, writes
+from swept_shelf.core.use.judgement import judge
+
+
+def pointee_of(app: Known, files: list[str], belongings: list[Belonging]) -> Pointee:
+    folders = [b.path for b in belongings if b.identity and b.identity.type == "folder" and b.share == "sole" and not b.personal]
+    programs = {*app.executables, *(f for f in files if "/bin/" in f or "/sbin/" in f or "/games/" in f)}
+    commands = {base(p) for p in programs if p.startswith(("/usr/", "/bin/", "/sbin/"))}
+    return Pointee(
+        app.id, tuple(sorted(commands)), tuple(sorted(programs)), tuple(sorted(folders)),
+        tuple(lf.id for lf in app.launchers), bus_names(files),
+        tuple(sorted({base(f) for f in files if "/systemd/" in f})),
+    )  # fmt: skip
+
+
+def pointee_names(pointee: Pointee) -> dict[str, list[str]]:
+    """What others point at, kept in the survey so that a clearance can look when the application is gone."""
+    return {"commands": list(pointee.commands), "programs": list(pointee.programs), "folders": list(pointee.folders),
+            "launchers": list(pointee.launchers), "buses": list(pointee.buses), "units": list(pointee.units)}  # fmt: skip
+
+
+def application(app: Known, pointee: Pointee, ground: Ground, belongings: list[Belonging], references: list[Reference],
+                processes: list[Process], now: datetime) -> Application:  # fmt: skip
+    """One application as the survey tells it."""
+    belongings = sorted(belongings, key=lambda b: (KINDS.index(b.kind), -b.bytes, b.path))
+    sums: dict[tuple[str, str, str], int] = defaultdict(int)
+    for b in belongings:
+        if b.share == "sole":
+            sums[b.volume, b.person, b.kind] += b.bytes
+    by_kind = {k: sum(n for (_, _, kind), n in sums.items() if kind == k) for k in KINDS}
+    back = _comes_back(app, ground, belongings)
+    programs = set(pointee.programs)
+    running = [Running(p.pid, p.started, p.user) for p in processes
+               if any(x in programs or any(within(x, t) for t in app.tops) for x in p.programs)]  # fmt: skip
+    signs = writes.signs(belongings, app.installed_first, now)
+    read = access_times.sign(ground.tree, list(app.executables), app.installed_last, ground.volumes, now)
+    starts = [Start(r.kind, r.path, r.person, r.in_effect) for r in references if r.family == "startup" or r.kind == "unit link"]
+    starts += [
+        Start("unit", u, EVERYONE, any(r.kind == "unit link" and base(u) in (base(r.path), base(r.key)) for r in references))
+        for u in app.units
+    ]
+    package = app.package
+    return Application(
+        id=app.id, name=app.name, version=app.version, registry=app.registry, type=app.type, state=app.state, summary=app.summary,
+        publisher=app.publisher, homepage=app.homepage, icon=app.launchers[0].icon if app.launchers else "",
+        categories=[c for lf in app.launchers for c in lf.categories], packages=list(app.packages), own_packages=list(app.own_packages),
+        also_here_as=[], other_versions=[], installed=Installed(app.installed_first, app.installed_last),
+        requested_by="" if app.asked_for is None else "asked for" if app.asked_for else "pulled in", why_here=list(app.why_here),
+        needed_by=list(app.needed_by), protected=app.protected, held=bool(package and package.want == "hold"),
+        origin=Origin(app.source, app.reinstallable),
+        launchers=[Launcher(lf.path, lf.id, lf.name, lf.visible) for lf in app.launchers], executables=list(app.executables),
+        starts=starts, running=running, bytes=Kinds(**by_kind),
+        bytes_by=[BytesBy(v, p, k, n) for (v, p, k), n in sorted(sums.items())],
+        comes_back=sum(c.total for c in back), comes_back_by=back,
+        last_use=judge([*signs, *([read] if read else [])], [access_times.KIND, writes.KIND], app.type == "service", now),
+        belongings=belongings, references=references, pointed_at=pointee_names(pointee),
+    )  # fmt: skip
+
+
+def _comes_back(app: Known, ground: Ground, belongings: list[Belonging]) -> list[ComesBack]:
+    """What an order of this application alone returns: its packages now, its ticked belongings when emptied."""
+    tree, ownership, registry, volumes = ground.tree, ground.ownership, ground.registry, ground.volumes
+    now: dict[str, int] = defaultdict(int)
+    later: dict[str, int] = defaultdict(int)
+    gone = set(app.packages) if app.registry == "debian" else set()
+    conffiles = {c.path for p in gone for c in registry.packages[p].conffiles} if registry else set()
+    paths = [f for p in gone for f in ownership.files[p] if set(ownership.owner[f]) <= gone and f not in conffiles]
+    paths += [f for f, names in ownership.folders.items() if names <= gone]
+    if registry:
+        paths += [f for p in gone for f in info_files(ground.machine, registry.packages[p])]
+    now[volumes[0].id] += ground.bytes_of(paths)
+    for b in belongings:
+        if b.ticked and (app.tops or b.kind != "program" or b.proof != "registered"):
+            part = [tree.sized(i) for i in tree.slice(b.path) if not any(within(tree.paths[i], x) for x in b.except_)]
+            later[b.volume] += returning_bytes(part)
+    return [ComesBack(v.id, now[v.id], later[v.id]) for v in volumes if now[v.id] or later[v.id]]
+
+
+def versions(apps: list[Application]) -> list[Application]:
+    """Two versions of one program, and one program registered twice: the same name but for its number."""
+    groups: dict[str, list[Application]] = defaultdict(list)
+    for a in apps:
+        groups[_same_name(a)].append(a)
+    found = []
+    for a in apps:
+        others = [o for o in groups[_same_name(a)] if o.id != a.id]
+        here_as = [o.id for o in others if o.registry != a.registry]
+        found.append(replace(a, other_versions=[o.id for o in others if o.registry == a.registry], also_here_as=here_as))
+    return found
+
+
+def _same_name(app: Application) -> str:
+    return app.name.rstrip("0123456789. ").lower()

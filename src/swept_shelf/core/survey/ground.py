@@ -1,0 +1,27 @@
+"""What every part of a survey works on: the machine, its walk, its people and volumes, and its package registry."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from swept_shelf.core.belongings.ownership import Ownership
+from swept_shelf.core.documents.survey import Person, Volume
+from swept_shelf.core.machine.machine import Machine
+from swept_shelf.core.registries.debian.package import DebianRegistry
+from swept_shelf.core.tree import Tree
+from swept_shelf.core.tree.returning import returning_bytes
+
+
+@dataclass(frozen=True, slots=True)
+class Ground:
+    machine: Machine
+    tree: Tree
+    people: list[Person]
+    volumes: list[Volume]
+    registry: DebianRegistry | None
+    ownership: Ownership
+
+    def bytes_of(self, paths: Iterable[str]) -> int:
+        """Allocated bytes that come back when all these paths go."""
+        return returning_bytes(self.tree.sized(self.tree.where[p]) for p in paths if p in self.tree.where)
