@@ -19,7 +19,7 @@ from swept_shelf.core.ledger import VisitRow
 from swept_shelf.core.ledger.store import RunRow
 from swept_shelf.core.machine.volumes import read_volumes
 from swept_shelf.core.orders import Choice, Rehearsal
-from swept_shelf.core.reports import report_html, report_json
+from swept_shelf.core.reports import inventory_csv, report_html, report_json
 from swept_shelf.core.tree.index import Index
 from swept_shelf.desk.carrier_process import CarrierProcess
 from swept_shelf.desk.worker_process import WorkerProcess
@@ -188,6 +188,18 @@ class Session(QObject):
         self.choice = replace(self.choice, verdicts=verdicts)
         self._draw()
 
+    def set_verdicts(self, lines: list[str], verdict: str) -> None:
+        """The same verdict for several lines; when all have it already, take them all off."""
+        verdicts = dict(self.choice.verdicts)
+        on = any(verdicts.get(line) != verdict for line in lines)
+        for line in lines:
+            if on:
+                verdicts[line] = verdict
+            else:
+                verdicts.pop(line, None)
+        self.choice = replace(self.choice, verdicts=verdicts)
+        self._draw()
+
     def verdict(self, line: str) -> str:
         return self.choice.verdicts.get(line, "")
 
@@ -331,6 +343,15 @@ class Session(QObject):
         data = report_json(made) if path.endswith(".json") else report_html(made).encode("utf-8", "backslashreplace")
         try:
             Path(path).write_bytes(data)
+            self.said.emit(f"Wrote {path}")
+        except OSError as error:
+            self.said.emit(f"{path}: {error.strerror}")
+
+    def write_csv(self, path: str, entries: list[Application | LeftBehind]) -> None:
+        """What is shown, as a table for other programs."""
+        assert self.survey is not None
+        try:
+            Path(path).write_bytes(inventory_csv(self.survey, entries))
             self.said.emit(f"Wrote {path}")
         except OSError as error:
             self.said.emit(f"{path}: {error.strerror}")

@@ -123,6 +123,14 @@ def style_sheet(t: Theme) -> str:
     QPushButton[filled="true"]:disabled {{ background: transparent; color: {c("ink2")}; border: 1px solid {c("line")}; }}
     QPushButton[plain="true"] {{ border: none; font-weight: normal; text-align: left; padding: 0px; }}
     QPushButton[plain="true"]:focus {{ background: {c("well")}; }}
+    QPushButton[chip="true"] {{ border: none; border-bottom: 2px solid {c("wood")}; border-radius: 0; font-weight: normal; padding: 1px 2px 2px 2px; }}
+    QPushButton[chip="true"]:focus {{ background: {c("well")}; border-bottom: 2px solid {c("ink")}; padding: 1px 2px 2px 2px; }}
+    QPushButton::menu-indicator {{ width: 0px; image: none; }}
+    QMenu {{ background: {c("paper")}; border: 1px solid {c("ink2")}; padding: 4px 0; }}
+    QMenu::item {{ padding: {t.px(4)}px {t.px(20)}px {t.px(4)}px {t.px(24)}px; color: {c("ink")}; }}
+    QMenu::item:selected {{ background: {c("well")}; }}
+    QMenu::item:disabled {{ color: {c("ink2")}; }}
+    QMenu::separator {{ height: 1px; background: {c("line")}; margin: 4px 0; }}
     QTableView, QTreeView {{ background: transparent; border: none; outline: none; }}
     QHeaderView {{ background: transparent; border: none; }}
     QHeaderView::section {{ background: transparent; color: {c("ink2")}; border: none; border-bottom: 1px solid {c("ink2")};

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from swept_shelf.core.applications.graph import Graph
+from swept_shelf.core.applications.protected import SYSTEM_PRIORITIES, Protection
 from swept_shelf.core.documents.paths import parent, within
 from swept_shelf.core.registries.debian.package import DebianRegistry, Package
 from swept_shelf.core.registries.entry import Data, Registered
@@ -16,7 +17,6 @@ from swept_shelf.core.registries.launchers import LauncherFile
 
 _COMMAND_FOLDERS = ("/usr/bin", "/bin", "/usr/games", "/usr/sbin", "/sbin", "/usr/local/bin")
 _UNIT_FOLDERS = ("/lib/systemd/system", "/usr/lib/systemd/system", "/usr/lib/systemd/user")
-_SYSTEM_PRIORITIES = ("required", "important")
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,6 +49,7 @@ class Known:
     receipt: str = ""
     data: tuple[Data, ...] = ()
     reinstallable: bool | None = None
+    asked_by: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,18 +59,22 @@ class Assembled:
 
 
 def assemble(registry: DebianRegistry | None, graph: Graph, launchers: list[LauncherFile],
-             others: list[Registered]) -> Assembled:  # fmt: skip
+             others: list[Registered], protection: Protection) -> Assembled:  # fmt: skip
     """All applications of the machine, sorted by name."""
     found: list[Known] = []
     system: list[str] = []
     if registry is not None:
         heads = _heads(registry, launchers)
         own, ways = _own_parts(graph, heads), graph.ways()
+        first: dict[str, datetime] = {}
+        for event in registry.history:
+            if event.action == "install":
+                first.setdefault(event.package.split(":")[0], event.at)
         for head in heads:
-            found.append(_from_package(head, registry, graph, heads, launchers, tuple(own[head]), ways))
+            found.append(_from_package(head, registry, graph, heads, launchers, tuple(own[head]), ways, first, protection))
         taken = {p for parts in own.values() for p in parts}
         system = [n for n in graph.names if n not in taken]
-    found += [_from_registry(r, launchers) for r in others]
+    found += [_from_registry(r, launchers, protection) for r in others]
     return Assembled(tuple(sorted(found, key=lambda a: (a.name.lower(), a.id))), tuple(system))
 
 
@@ -82,7 +87,7 @@ def _heads(registry: DebianRegistry, launchers: list[LauncherFile]) -> list[str]
             continue
         shown = any(f in with_launcher for f in package.files)
         asked = package.name not in registry.automatic
-        system = package.essential or package.priority in _SYSTEM_PRIORITIES
+        system = package.essential or package.priority in SYSTEM_PRIORITIES
         if shown or (asked and not system and (commands_of(package) or units_of(package))):
             heads.append(package.name)
     return sorted(heads)
@@ -113,7 +118,8 @@ def _own_parts(graph: Graph, heads: list[str]) -> dict[str, list[str]]:
 
 
 def _from_package(head: str, registry: DebianRegistry, graph: Graph, heads: list[str],
-                  launchers: list[LauncherFile], own: tuple[str, ...], ways: list[int]) -> Known:  # fmt: skip
+                  launchers: list[LauncherFile], own: tuple[str, ...], ways: list[int],
+                  first: dict[str, datetime], protection: Protection) -> Known:  # fmt: skip
     package = registry.packages[head]
     files = set(package.files)
     mine = tuple(lf for lf in launchers if lf.path in files)
@@ -121,8 +127,8 @@ def _from_package(head: str, registry: DebianRegistry, graph: Graph, heads: list
     goes = graph.goes_with({head})
     needs = graph.dependents({graph.number[head]}) - {graph.number[head]}
     needed_by = tuple(f"debian:{graph.names[i]}" for i in sorted(needs) if graph.names[i] in heads)
-    events = [e for e in registry.history if e.package.split(":")[0] == package.plain_name]
-    first = next((e.at for e in events if e.action == "install"), None)
+    asked = registry.asked.get(package.plain_name)
+    offered = registry.offered
     commands, units = commands_of(package), units_of(package)
     if not commands:
         commands = tuple(f for lf in mine if (f := lf.executable) in files)
@@ -139,29 +145,14 @@ def _from_package(head: str, registry: DebianRegistry, graph: Graph, heads: list
         launchers=mine, executables=commands, units=units,
         packages=tuple(sorted(goes, key=lambda n: (n != head, n))), own_packages=own, needed_by=needed_by,
         why_here=tuple(names[c] for c in chain[:-1]), asked_for=head not in registry.automatic,
-        installed_first=first or package.changed_at, installed_last=package.changed_at, protected=_protected(package) or _takes_protected(goes, registry),
+        installed_first=first.get(package.plain_name) or (asked.at if asked else None) or package.changed_at,
+        installed_last=package.changed_at, asked_by=asked.person if asked else "",
+        protected=protection.application(f"debian:{head}") or protection.package(head) or protection.taking(goes),
+        reinstallable=None if offered is None else all(registry.packages[p].plain_name in offered for p in own),
     )  # fmt: skip
 
 
-def _protected(package: Package) -> str | None:
-    if package.essential:
-        return "the system cannot run without it: its package is essential"
-    if package.protected:
-        return "its package is marked as protected: the computer may not start without it"
-    if package.priority in _SYSTEM_PRIORITIES:
-        return f"its package is part of the base system (priority {package.priority})"
-    return None
-
-
-def _takes_protected(goes: list[str], registry: DebianRegistry) -> str | None:
-    """The reason when its removal would take along what the computer may not start without."""
-    for name in goes:
-        if registry.packages[name].essential or registry.packages[name].protected:
-            return f"its removal would take {name} along, without which the computer may not start"
-    return None
-
-
-def _from_registry(told: Registered, launchers: list[LauncherFile]) -> Known:
+def _from_registry(told: Registered, launchers: list[LauncherFile], protection: Protection) -> Known:
     wanted = set(told.launchers)
     mine = tuple(
         lf for lf in launchers if lf.path in wanted or any(within(lf.executable, t) for t in told.tops if told.registry == "appimage")
@@ -170,6 +161,7 @@ def _from_registry(told: Registered, launchers: list[LauncherFile]) -> Known:
         id=told.id, name=told.name, version=told.version, registry=told.registry, type=told.type, state=told.state, summary=told.summary,
         publisher=told.publisher, homepage=told.homepage, package=None, tops=told.tops, launchers=mine, executables=told.executables, units=(),
         packages=told.packages, own_packages=told.own_packages, needed_by=told.needed_by, why_here=told.why_here, asked_for=told.asked_for,
-        installed_first=told.installed_first, installed_last=told.installed_last, protected=told.protected, source=told.source,
+        installed_first=told.installed_first, installed_last=told.installed_last,
+        protected=told.protected or protection.application(told.id), source=told.source,
         receipt=told.receipt, data=told.data, reinstallable=told.reinstallable,
     )  # fmt: skip

@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import Any
 
 from swept_shelf.core.carry import durable
-from swept_shelf.core.carry.journal import Journal
+from swept_shelf.core.carry.journal import Journal, read_journal, tops_noted
 from swept_shelf.core.carry.shelf import EMPTYING, Slot, drop_empty, find_shelves, slots_on_shelves
 from swept_shelf.core.documents.paths import join
 from swept_shelf.core.machine import beneath
@@ -23,6 +23,7 @@ def empty_shelf(machine: Machine, run: str, lines: Iterable[str] = (), journal_p
     """Delete everything of `run`, or of some `lines` of it. Returns what could not be deleted, with why."""
     wanted = set(lines)
     volumes = read_volumes(machine)
+    noted = tops_noted(read_journal(journal_path) if journal_path else [])
     journal = Journal(journal_path) if journal_path else None
     left: list[tuple[Slot | None, str]] = []
     try:
@@ -38,7 +39,7 @@ def empty_shelf(machine: Machine, run: str, lines: Iterable[str] = (), journal_p
                 left.append((slot, error.strerror or str(error)))
         for shelf in find_shelves(machine, volumes):
             left += [(None, why) for why in _finish(machine, shelf, run, bool(wanted))]
-            drop_empty(machine, shelf, run)
+            drop_empty(machine, shelf, run, noted=noted)
         if journal:
             journal.write("end", state="emptied", left=len(left))
     finally:

@@ -9,10 +9,10 @@ from typing import Any
 
 from swept_shelf.core.belongings.common import normal
 from swept_shelf.core.carry import edits, moves, packages
-from swept_shelf.core.carry.journal import ENDINGS, Journal, read_journal
+from swept_shelf.core.carry.journal import ENDINGS, Journal, read_journal, tops_noted
 from swept_shelf.core.carry.room import check_room
 from swept_shelf.core.carry.run import Run, describe, result_of
-from swept_shelf.core.carry.shelf import drop_empty, drop_slot, find_shelves, new_slot, shelf_for, slots_on_shelves
+from swept_shelf.core.carry.shelf import drop_empty, drop_slot, find_shelves, make_folder, new_slot, shelf_for, slots_on_shelves
 from swept_shelf.core.documents.errors import Changed, CouldNotRead, Refused, SweptShelfError
 from swept_shelf.core.documents.operations import EditLines, KeepOriginal, Operation, PurgePackages, RemovePackages, Shelve
 from swept_shelf.core.documents.paths import base, join, within
@@ -50,10 +50,12 @@ class _Carrier:
         self._busy: dict[str, str] = {}
         self._ended: dict[int, dict[str, Any]] = {}
         self._open: set[int] = set()
+        self._noted: dict[str, int] = {}
 
     def work(self) -> RunResult:
         records = read_journal(self._run.journal_path)
         self._remember(records)
+        self._noted = tops_noted(records)
         self._journal = Journal(self._run.journal_path)
         try:
             (self._run.folder / "stop").unlink(missing_ok=True)
@@ -69,7 +71,7 @@ class _Carrier:
                     break
                 self._one(number, op)
             for shelf in find_shelves(self._machine, self._volumes):
-                drop_empty(self._machine, shelf, self._run.id)
+                drop_empty(self._machine, shelf, self._run.id, noted=self._noted)
             self._journal.write("end", state=state)
             self._free_room()
             result = result_of(self._run, state, before, free_bytes(self._machine))
@@ -166,8 +168,8 @@ class _Carrier:
         return self._edit(number, op)
 
     def _originals(self) -> str:
-        shelf = shelf_for(self._machine, "/x", self._volumes)
-        return packages.originals_folder(self._machine, shelf, self._run.id, self._run.head["originals"])
+        elsewhere = self._run.head["originals"]
+        return packages.originals_folder(self._machine, "" if elsewhere else self._shelf("/x"), self._run.id, elsewhere)
 
     def _manifest(self, number: int, op: Operation, **more: Any) -> dict[str, Any]:
         line = self._run.order.line(op.line)
@@ -191,7 +193,7 @@ class _Carrier:
             packages.check_paths(self._machine, op, self._index)
             kept = packages.kept_originals(self._originals(), op.packages)
             manifest = self._manifest(number, op, originals=kept, **packages.surroundings(self._machine, op.packages))
-            shelf = shelf_for(self._machine, "/x", self._volumes)
+            shelf = self._shelf("/x")
         else:
             shelf, manifest = left
         with new_slot(self._machine, shelf, self._run.id, number, manifest) as slot:
@@ -203,7 +205,7 @@ class _Carrier:
         left = self._existing(number)
         if left is None:
             manifest = self._manifest(number, op, packages=op.packages, **packages.surroundings(self._machine, op.packages))
-            shelf = shelf_for(self._machine, "/x", self._volumes)
+            shelf = self._shelf("/x")
         else:
             shelf, manifest = left
         with new_slot(self._machine, shelf, self._run.id, number, manifest) as slot:
@@ -224,7 +226,7 @@ class _Carrier:
         if op.identity.type == "folder":
             new = moves.check_inside(self._machine, op, self._index, self._other_names(op.line))
         self._not_held(op.path)
-        shelf = shelf_for(self._machine, op.path, self._volumes)
+        shelf = self._shelf(op.path)
         manifest = self._manifest(number, op, path=op.path, identity=to_plain(op.identity),
                                   parent=moves.parent_times(self._machine, op.path))  # fmt: skip
         with new_slot(self._machine, shelf, self._run.id, number, manifest) as slot:
@@ -243,13 +245,23 @@ class _Carrier:
         old, new = edits.new_content(self._machine, op, frozenset(self._ours))
         if edits.digest(old) == op.sha256:
             moves.check_unchanged(self._machine, op.path, op.identity, True)
-        shelf = shelf_for(self._machine, op.path, self._volumes)
+        shelf = self._shelf(op.path)
         manifest = self._manifest(number, op, path=op.path, old_sha256=edits.digest(old), new_sha256=edits.digest(new),
                                   parent=moves.parent_times(self._machine, op.path))  # fmt: skip
         with new_slot(self._machine, shelf, self._run.id, number, manifest) as slot:
             edits.edit_to_slot(self._machine, op, slot, old, new)
         self._ours.add(manifest["new_sha256"])
         return {"new_sha256": manifest["new_sha256"]}
+
+    def _shelf(self, path: str) -> str:
+        """The shelf for a path, made. The time of the folder above it is in the journal before that changes."""
+        shelf = shelf_for(self._machine, path, self._volumes)
+        make_folder(self._machine, shelf, self._note_top, self._noted)
+        return shelf
+
+    def _note_top(self, top: str, before: int) -> None:
+        self._journal.write("shelf", path=top, before=before)
+        self._noted[top] = before
 
     def _other_names(self, line: str) -> frozenset[str]:
         names = {normal(base("/" + n)) for a in self._run.survey.applications if a.id != line

@@ -59,6 +59,11 @@ def read_journal(path: Path) -> list[dict[str, Any]]:
     return found
 
 
+def tops_noted(records: list[dict[str, Any]]) -> dict[str, int]:
+    """The time of each folder above a shelf before that was made, as the last note of it says."""
+    return {r["path"]: r["before"] for r in records if r["event"] == "shelf"}
+
+
 def check(records: list[dict[str, Any]]) -> list[str]:
     """What is wrong with a journal; empty when every invariant holds."""
     wrong, open_number = [], None

@@ -22,11 +22,10 @@ from swept_shelf.core.tree.index import Index
 
 
 def originals_folder(machine: Machine, shelf: str, run: str, elsewhere: str) -> str:
-    """Where originals stand, as a path of this computer: on the shelf of the root, or where the caller said."""
+    """Where originals stand, as a path of this computer: on the shelf of the root, which is there, or where the caller said."""
     if elsewhere:
         folder = Path(elsewhere) / f"swept-shelf-originals-{run}"
     else:
-        make_folder(machine, shelf)
         make_folder(machine, join(shelf, run))
         folder = Path(machine.root + join(shelf, run, "originals"))
     folder.mkdir(parents=True, exist_ok=True, mode=0o700)

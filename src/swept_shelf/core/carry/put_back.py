@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import Any
 
 from swept_shelf.core.carry import edits, moves, packages
-from swept_shelf.core.carry.journal import Journal, read_journal
+from swept_shelf.core.carry.journal import Journal, read_journal, tops_noted
 from swept_shelf.core.carry.shelf import Slot, drop_empty, find_shelves, slots_on_shelves
 from swept_shelf.core.documents.errors import Refused, SweptShelfError
 from swept_shelf.core.documents.paths import join
@@ -52,14 +52,14 @@ def put_back(machine: Machine, run: str, lines: Iterable[str] = (), journal_path
             tell({"event": "stays" if why else "returned", "n": number, "note": why, "where": slot.manifest.get("path", "")})
         if not stays and not wanted:
             _drop_originals(machine, run)
-        tops = _tops_in_the_air(journal_path)
+        tops, noted = _tops_in_the_air(journal_path), tops_noted(read_journal(journal_path) if journal_path else [])
 
         def note(top: str, before: int) -> None:
             if journal:
                 journal.write("top", path=top, before=before)
 
         for shelf in find_shelves(machine, volumes):
-            drop_empty(machine, shelf, run, note)
+            drop_empty(machine, shelf, run, note, noted)
         for top, before in tops.items():
             if not machine.exists(join(top, SHELF)):
                 moves.set_mtime(machine, top, before)

@@ -7,8 +7,9 @@ from __future__ import annotations
 
 import contextlib
 import os
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
+from types import MappingProxyType
 from typing import Any
 
 from swept_shelf.core.carry import durable
@@ -20,6 +21,10 @@ from swept_shelf.core.machine.people import read_people
 
 _PERSONAL = ".local/share/swept-shelf/shelf"
 EMPTYING = "emptying-"
+TOP = "top.json"
+_OWN_RECORDS = (TOP, f".{TOP}.part")
+Note = Callable[[str, int], None]
+_NOTHING: Mapping[str, int] = MappingProxyType({})
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,27 +78,36 @@ def _can_write(machine: Machine, top: str, shelf: str) -> bool:
         return False
 
 
-def make_folder(machine: Machine, shelf: str) -> None:
-    """Make a shelf (and what leads to it), remembering the top's modification time. Raises OSError."""
-    if machine.exists(shelf):
-        return
+def make_folder(machine: Machine, shelf: str, note: Note = lambda *_: None, noted: Mapping[str, int] = _NOTHING) -> None:
+    """Make a shelf (and what leads to it), remembering the time of the folder above it. Raises OSError.
+
+    `note` hears that folder and its time before anything is made; `noted` is what it heard before a crash, for a
+    shelf that the crash left without its own record."""
     above = parent(shelf)
+    is_shelf = shelf.endswith(("/" + SHELF, "/swept-shelf/shelf"))
+    if machine.exists(shelf):
+        if is_shelf and above in noted:
+            with machine.folder(above) as top, machine.folder(shelf) as fd:
+                if durable.read_json(fd, TOP) is None:
+                    durable.write_json(fd, TOP, {"before": noted[above], "after": os.fstat(top).st_mtime_ns})
+        return
     if not machine.exists(above):
         make_folder(machine, above)
     with machine.folder(above) as top:
         before = os.fstat(top).st_mtime_ns
+        if is_shelf:
+            note(above, before)
         os.mkdir(shelf.rsplit("/", 1)[1], 0o700, dir_fd=top)
         os.fsync(top)
-        if shelf.endswith("/" + SHELF) or shelf.endswith("/swept-shelf/shelf"):
+        if is_shelf:
             with machine.folder(shelf) as fd:
-                durable.write_json(fd, "top.json", {"before": before, "after": os.fstat(top).st_mtime_ns})
+                durable.write_json(fd, TOP, {"before": before, "after": os.fstat(top).st_mtime_ns})
 
 
 @contextlib.contextmanager
 def new_slot(machine: Machine, shelf: str, run: str, number: int, manifest: dict[str, Any]) -> Iterator[int]:
-    """A slot with its manifest on the disk, as a descriptor. An empty one left by a crash is used again."""
+    """A slot of a shelf that is there, with its manifest on the disk, as a descriptor. An empty one left by a crash is used again."""
     folder = join(shelf, run)
-    make_folder(machine, shelf)
     name = f"{number:04}"
     with contextlib.suppress(FileExistsError), machine.folder(shelf) as fd:
         os.mkdir(run, 0o700, dir_fd=fd)
@@ -121,25 +135,29 @@ def drop_slot(machine: Machine, shelf: str, run: str, number: int) -> None:
         os.fsync(fd)
 
 
-def drop_empty(machine: Machine, shelf: str, run: str, note: Callable[[str, int], None] = lambda *_: None) -> None:
-    """Remove the run's folder when empty, then the shelf itself; the top's time is restored.
+def drop_empty(machine: Machine, shelf: str, run: str, note: Note = lambda *_: None, noted: Mapping[str, int] = _NOTHING) -> None:
+    """Remove the run's folder when empty, then the shelf itself; the time of the folder above is restored.
 
-    `note` is told the top and its time before, so that a crash between the last two calls can be made good."""
+    `note` is told that folder and its time before, so that a crash between the last two calls can be made good;
+    `noted`: what was told when the shelf was made, for one that a crash left without its own record."""
     with contextlib.suppress(OSError), machine.folder(shelf) as fd:
         with contextlib.suppress(OSError), machine.folder(join(shelf, run)) as inner:
             for name in os.listdir(inner):
                 _drop_remains(inner, name)
         with contextlib.suppress(OSError):
             os.rmdir(run, dir_fd=fd)
-        if [n for n in os.listdir(fd) if n != "top.json"]:
+        if [n for n in os.listdir(fd) if n not in _OWN_RECORDS]:
             return
-        times = durable.read_json(fd, "top.json")
+        times = durable.read_json(fd, TOP)
         with machine.folder(parent(shelf)) as top:
+            if times is None and parent(shelf) in noted:
+                times = {"before": noted[parent(shelf)], "after": os.fstat(top).st_mtime_ns}
             ours = bool(times) and os.fstat(top).st_mtime_ns in (times.get("after"), times["before"])
             if ours:
                 note(parent(shelf), times["before"])
-            with contextlib.suppress(FileNotFoundError):
-                os.unlink("top.json", dir_fd=fd)
+            for name in _OWN_RECORDS:
+                with contextlib.suppress(FileNotFoundError):
+                    os.unlink(name, dir_fd=fd)
             os.rmdir(shelf.rsplit("/", 1)[1], dir_fd=top)
             if ours:
                 os.utime(top, ns=(os.fstat(top).st_atime_ns, times["before"]))
@@ -174,7 +192,7 @@ def slots_on_shelves(machine: Machine, volumes: list[Volume], run: str = "") -> 
     found = []
     for shelf in find_shelves(machine, volumes):
         for name in machine.names(shelf):
-            if name == "top.json" or (run and name != run):
+            if name in _OWN_RECORDS or (run and name != run):
                 continue
             for number in machine.names(join(shelf, name)):
                 if not number.isdigit():

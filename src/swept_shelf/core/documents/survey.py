@@ -273,6 +273,7 @@ class Application:
     belongings: list[Belonging]
     references: list[Reference]
     pointed_at: dict[str, list[MachinePath]] = field(default_factory=dict)
+    changed_files: list[MachinePath] = field(default_factory=list)
 
 
 @dataclass(frozen=True, slots=True)

@@ -30,7 +30,7 @@ def inventory_csv(survey: Survey, entries: Iterable[Application | LeftBehind]) -
         row = (
             e.id, e.name, app.version if app else "", app.registry if app else "left", app.type if app else "", app.publisher if app else "",
             kinds.total, app.comes_back if app else kinds.total, rfc3339(used.at) if used and used.at else "", used.certainty if used else "",
-            used.person if used else "", rfc3339(app.installed.first) if app and app.installed.first else "",
+            used.person if used else "", rfc3339(app.installed.known) if app and app.installed.known else "",
             app.requested_by if app else "", (app.protected or "") if app else "", " ".join(app.packages) if app else "",
             " ".join(sorted({b.person for b in e.belongings})), " ".join(sorted({mounts.get(b.volume, b.volume) for b in e.belongings})),
             kinds.program, kinds.support, kinds.preferences, kinds.cache, kinds.state, kinds.log,
@@ -56,12 +56,23 @@ def inventory_cyclonedx(survey: Survey) -> bytes:
 
     distribution = survey.machine.os.split()[0].lower() if survey.machine.os else "debian"
 
-    def package(name: str, version: str | None = None) -> Component:
-        plain, _, architecture = name.partition(":")
-        url = PackageURL("deb", distribution, plain, version, {"arch": architecture} if architecture else None)
-        return Component(name=plain, version=version, type=ComponentType.LIBRARY, bom_ref=f"package:{name}", purl=url)
+    def url(registry: str, name: str, version: str | None) -> PackageURL | None:
+        """The package URL (purl-spec) of a package of one of the registries that have a type there."""
+        if registry == "debian":
+            plain, _, architecture = name.partition(":")
+            return PackageURL("deb", distribution, plain, version, {"arch": architecture} if architecture else None)
+        if registry == "rpm":
+            plain, _, architecture = name.rpartition(".")
+            return PackageURL("rpm", distribution, plain, version, {"arch": architecture} if architecture else None)
+        kind = {"pip": "pypi", "pipx": "pypi", "npm": "npm", "cargo": "cargo", "gem": "gem"}.get(registry)
+        space, _, plain = name.rpartition("/") if kind == "npm" else ("", "", name)
+        return PackageURL(kind, space or None, plain, version) if kind else None
 
-    bom = Bom()
+    def package(registry: str, name: str) -> Component:
+        plain = name.partition(":")[0] if registry == "debian" else name
+        return Component(name=plain, type=ComponentType.LIBRARY, bom_ref=f"package:{registry}:{name}", purl=url(registry, name, None))
+
+    bom, listed = Bom(), set[tuple[str, str]]()
     bom.metadata.timestamp = survey.surveyed_at
     bom.metadata.component = Component(name=survey.machine.name, type=ComponentType.DEVICE, bom_ref="machine")
     for a in survey.applications:
@@ -70,9 +81,8 @@ def inventory_cyclonedx(survey: Survey) -> bytes:
             description=printable(a.summary) or None, publisher=printable(a.publisher) or None,
             supplier=OrganizationalEntity(name=printable(a.publisher)) if a.publisher else None,
         )  # fmt: skip
-        if a.packages and a.registry == "debian":
-            plain, _, architecture = a.packages[0].partition(":")
-            made.purl = PackageURL("deb", distribution, plain, a.version, {"arch": architecture} if architecture else None)
+        if a.own_packages:
+            made.purl = url(a.registry, a.own_packages[0], a.version or None)
         if a.homepage:
             from cyclonedx.model import ExternalReference, ExternalReferenceType
 
@@ -80,9 +90,10 @@ def inventory_cyclonedx(survey: Survey) -> bytes:
         used = rfc3339(a.last_use.at) if a.last_use.at else ""
         facts = {"bytes": str(a.bytes.total), "comes_back": str(a.comes_back), "registry": a.registry, "last_used": used}
         made.properties.update(Property(name=f"swept-shelf:{k}", value=v) for k, v in facts.items() if v)
-        made.components.update(package(p) for p in a.own_packages[1:])
+        made.components.update(package(a.registry, p) for p in a.own_packages[1:] if (a.registry, p) not in listed)
+        listed |= {(a.registry, p) for p in a.own_packages}
         bom.components.add(made)
-    bom.components.update(package(p) for p in survey.system.packages)
+    bom.components.update(package("debian", p) for p in survey.system.packages)
     bom.register_dependency(bom.metadata.component, bom.components)
     text = make_outputter(bom, OutputFormat.JSON, SchemaVersion.V1_6).output_as_string(indent=1)
     return text.encode("utf-8") + b"\n"

@@ -14,8 +14,9 @@ from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 
 from swept_shelf.core.documents.errors import Refused
-from swept_shelf.core.documents.sizes import parse_bytes
+from swept_shelf.core.documents.sizes import human_bytes, parse_bytes
 from swept_shelf.core.documents.survey import Application, LeftBehind, Survey
+from swept_shelf.core.documents.times import day
 
 Entry = Application | LeftBehind
 Test = Callable[[Entry, Survey], bool]
@@ -23,14 +24,27 @@ _SPANS = {"d": 1.0, "w": 7.0, "m": 30.44, "y": 365.25}
 
 
 @dataclass(frozen=True, slots=True)
+class Condition:
+    """One condition: `word` as it was written, `says` as people say it."""
+
+    word: str
+    says: str
+    test: Test
+
+
+@dataclass(frozen=True, slots=True)
 class Conditions:
     """What a filter line asks for; `text` as it was written."""
 
     text: str
-    tests: tuple[Test, ...]
+    parts: tuple[Condition, ...]
 
     def hold(self, entry: Entry, survey: Survey) -> bool:
-        return all(test(entry, survey) for test in self.tests)
+        return all(part.test(entry, survey) for part in self.parts)
+
+    def without(self, word: str) -> str:
+        """The line with that condition left out."""
+        return " ".join(shlex.quote(p.word) for p in self.parts if p.word != word)
 
     def matching(self, survey: Survey) -> list[Entry]:
         entries: list[Entry] = [*survey.applications, *survey.left_behind]
@@ -43,18 +57,20 @@ def read_conditions(text: str, now: datetime) -> Conditions:
         words = shlex.split(text)
     except ValueError:
         words = text.split()
-    return Conditions(text, tuple(_test(word, now) for word in words))
+    return Conditions(text, tuple(Condition(word, *_read(word, now)) for word in words))
 
 
-def _test(word: str, now: datetime) -> Test:
+def _read(word: str, now: datetime) -> tuple[str, Test]:
+    """(what it says, its test)."""
     name, given, value = word.partition("=")
     if not given:
         wanted = word.lower()
-        return lambda e, s: wanted in text_of(e)
+        return f"“{word}”", lambda e, s: wanted in text_of(e)
     if name not in NAMES:
         raise Refused(f"{name}= is no condition; there are {', '.join(n + '=' for n in NAMES)}")
     try:
-        return NAMES[name](value, now)
+        test = NAMES[name](value, now)
+        return _SAYS[name](value, now), test
     except ValueError as error:
         raise Refused(f"{word}: {error}") from None
 
@@ -106,7 +122,7 @@ def _unused(value: str, now: datetime) -> Test:
 
 def _installed(value: str, now: datetime) -> Test:
     moment = since(value, now)
-    return lambda e, s: isinstance(e, Application) and e.installed.first is not None and e.installed.first >= moment
+    return lambda e, s: isinstance(e, Application) and e.installed.known is not None and e.installed.known >= moment
 
 
 def _publisher(value: str, now: datetime) -> Test:
@@ -135,7 +151,7 @@ def _type(value: str, now: datetime) -> Test:
 
 def _asked(value: str, now: datetime) -> Test:
     wanted = "asked for" if _yes(value) else "pulled in"
-    return lambda e, s: isinstance(e, Application) and e.requested_by == wanted
+    return lambda e, s: isinstance(e, Application) and e.requested_by.startswith(wanted)
 
 
 def _starts(value: str, now: datetime) -> Test:
@@ -154,6 +170,19 @@ NAMES: dict[str, Callable[[str, datetime], Test]] = {
 }  # fmt: skip
 
 
+def _when(value: str, now: datetime) -> str:
+    return day(since(value, now))
+
+
+_SAYS: dict[str, Callable[[str, datetime], str]] = {
+    "larger": lambda v, n: f"holds over {human_bytes(parse_bytes(v))}", "smaller": lambda v, n: f"holds under {human_bytes(parse_bytes(v))}",
+    "unused": lambda v, n: f"not used since {_when(v, n)}", "installed": lambda v, n: f"installed since {_when(v, n)}",
+    "publisher": lambda v, n: f"published by {v}", "registry": lambda v, n: f"registered with {v}", "person": lambda v, n: f"something of {v}",
+    "volume": lambda v, n: f"on {v}", "type": lambda v, n: f"{v} program", "asked": lambda v, n: "asked for" if _yes(v) else "pulled in",
+    "starts": lambda v, n: "starts by itself" if _yes(v) else "does not start by itself", "running": lambda v, n: "running" if _yes(v) else "not running",
+}  # fmt: skip
+
+
 def sort_key(name: str) -> Callable[[Entry], tuple[object, ...]]:
     """The key to sort entries by one of SORTS; ties by name. Largest and newest stand last."""
     early = datetime(1, 1, 1, tzinfo=UTC)
@@ -162,7 +191,7 @@ def sort_key(name: str) -> Callable[[Entry], tuple[object, ...]]:
         app = e if isinstance(e, Application) else None
         value: object = {
             "size": e.bytes.total, "comes-back": app.comes_back if app else e.bytes.total,
-            "last-use": (app.last_use.at if app else None) or early, "installed": (app.installed.first if app else None) or early,
+            "last-use": (app.last_use.at if app else None) or early, "installed": (app.installed.known if app else None) or early,
             "publisher": app.publisher.lower() if app else "", "registry": app.registry if app else "left",
             "version": app.version if app else "", "name": "",
         }[name]  # fmt: skip

@@ -26,6 +26,7 @@ from swept_shelf.core.machine.people import EVERYONE
 from swept_shelf.core.machine.processes import Process
 from swept_shelf.core.references import Pointee
 from swept_shelf.core.references.pointees import bus_names
+from swept_shelf.core.registries.debian.changed import changed_files
 from swept_shelf.core.registries.debian.original import info_files
 from swept_shelf.core.survey.ground import Ground
 from swept_shelf.core.tree.returning import returning_bytes
@@ -71,12 +72,13 @@ def application(app: Known, pointee: Pointee, ground: Ground, belongings: list[B
         for u in app.units
     ]
     package = app.package
+    own = [ground.registry.packages[n] for n in app.own_packages] if ground.registry and package else []
     return Application(
         id=app.id, name=app.name, version=app.version, registry=app.registry, type=app.type, state=app.state, summary=app.summary,
         publisher=app.publisher, homepage=app.homepage, icon=app.launchers[0].icon if app.launchers else "",
         categories=[c for lf in app.launchers for c in lf.categories], packages=list(app.packages), own_packages=list(app.own_packages),
         also_here_as=[], other_versions=[], installed=Installed(app.installed_first, app.installed_last),
-        requested_by="" if app.asked_for is None else "asked for" if app.asked_for else "pulled in", why_here=list(app.why_here),
+        requested_by=_requested(app), why_here=list(app.why_here),
         needed_by=list(app.needed_by), protected=app.protected, held=bool(package and package.want == "hold"),
         origin=Origin(app.source, app.reinstallable),
         launchers=[Launcher(lf.path, lf.id, lf.name, lf.visible) for lf in app.launchers], executables=list(app.executables),
@@ -85,6 +87,7 @@ def application(app: Known, pointee: Pointee, ground: Ground, belongings: list[B
         comes_back=sum(c.total for c in back), comes_back_by=back,
         last_use=judge([*signs, *([read] if read else [])], [access_times.KIND, writes.KIND], app.type == "service", now),
         belongings=belongings, references=references, pointed_at=pointee_names(pointee),
+        changed_files=changed_files(ground.machine, ground.tree, own),
     )  # fmt: skip
 
 
@@ -105,6 +108,13 @@ def _comes_back(app: Known, ground: Ground, belongings: list[Belonging]) -> list
             part = [tree.sized(i) for i in tree.slice(b.path) if not any(within(tree.paths[i], x) for x in b.except_)]
             later[b.volume] += returning_bytes(part)
     return [ComesBack(v.id, now[v.id], later[v.id]) for v in volumes if now[v.id] or later[v.id]]
+
+
+def _requested(app: Known) -> str:
+    """Whether somebody asked for it, and who, where that was written down."""
+    if app.asked_for is None:
+        return ""
+    return ("asked for" + (f" by {app.asked_by}" if app.asked_by else "")) if app.asked_for else "pulled in"
 
 
 def versions(apps: list[Application]) -> list[Application]:

@@ -9,6 +9,7 @@ from pathlib import Path
 from swept_shelf import __version__
 from swept_shelf.core.applications.assemble import Known, assemble
 from swept_shelf.core.applications.graph import Graph, build_graph
+from swept_shelf.core.applications.protected import Protection
 from swept_shelf.core.belongings import stores
 from swept_shelf.core.belongings.ownership import Ownership
 from swept_shelf.core.documents.errors import CouldNotRead
@@ -75,7 +76,9 @@ def take_survey(machine: Machine, folder: str, processes: list[Process], progres
     claimed = {path for r in others for path in r.launchers}
     free = [lf for lf in launchers if lf.path not in claimed and lf.path not in ownership.owner]
     loose = unregistered.read(reading, free, ownership.owner, ownership.folders)
-    known = assemble(registry, graph, launchers, [*others, *loose])
+    protection = Protection(machine, registry)
+    not_read += [NotRead(path, reason) for path, reason in protection.problems]
+    known = assemble(registry, graph, launchers, [*others, *loose], protection)
     progress(STEPS[3], 3, len(STEPS))
     files = {a.id: files_of(a, ground) for a in known.applications}
     belongings, left, places = belongings_of(ground, known.applications, files)
@@ -134,6 +137,7 @@ def _write_index(folder: str, tree: Tree, registry: DebianRegistry | None, graph
     for p in packages:
         package_paths += [(p.name, f) for f in info_files(machine, p) if f in tree]
     roots = {graph.names[i] for i in graph.roots}
-    rows = [(p.name, p.version, p.name not in (registry.automatic if registry else ()), p.status, p.name in roots) for p in packages]
+    rows = [(p.name, p.version, p.name not in (registry.automatic if registry else ()), p.status, p.name in roots,
+             sum(int(tree.blocks[tree.where[f]]) for f in ownership.files[p.name])) for p in packages]  # fmt: skip
     edges = [(graph.names[a], graph.names[b], kind, choice) for a, b, kind, choice in graph.edges]
     return write_index(folder, tree, whose, rows, edges, package_paths)

@@ -18,7 +18,7 @@ from swept_shelf.core.tree.walk import Tree
 
 SCHEMA = """
 CREATE TABLE meta (key TEXT PRIMARY KEY, value TEXT NOT NULL) WITHOUT ROWID;
-CREATE TABLE packages (name TEXT PRIMARY KEY, version TEXT, asked_for INTEGER, status TEXT, root INTEGER) WITHOUT ROWID;
+CREATE TABLE packages (name TEXT PRIMARY KEY, version TEXT, asked_for INTEGER, status TEXT, root INTEGER, bytes INTEGER) WITHOUT ROWID;
 CREATE TABLE edges (package TEXT, needs TEXT, kind TEXT, choice INTEGER);
 CREATE TABLE package_paths (package TEXT, path BLOB, PRIMARY KEY (package, path)) WITHOUT ROWID;
 CREATE INDEX package_paths_by_path ON package_paths (path);
@@ -36,7 +36,7 @@ def write_index(
     folder: str,
     tree: Tree,
     owners: dict[str, str],
-    packages: Iterable[tuple[str, str, bool, str, bool]],
+    packages: Iterable[tuple[str, str, bool, str, bool, int]],
     edges: Iterable[tuple[str, str, str, int]],
     package_paths: Iterable[tuple[str, str]],
 ) -> str:
@@ -46,7 +46,7 @@ def write_index(
     base = sqlite3.connect(path)
     base.executescript("PRAGMA journal_mode=OFF; PRAGMA synchronous=OFF;" + SCHEMA)
     base.executemany("INSERT INTO meta VALUES (?, ?)", [("format", "swept-shelf/survey-index"), ("version", "1")])
-    base.executemany("INSERT OR REPLACE INTO packages VALUES (?, ?, ?, ?, ?)", packages)
+    base.executemany("INSERT OR REPLACE INTO packages VALUES (?, ?, ?, ?, ?, ?)", packages)
     base.executemany("INSERT INTO edges VALUES (?, ?, ?, ?)", edges)
     base.executemany("INSERT OR IGNORE INTO package_paths VALUES (?, ?)", ((n, _raw(p)) for n, p in package_paths))
     whose = inherited_owners(tree, owners)
@@ -191,6 +191,14 @@ class Index:
         """(name, version, asked for, status, kept by the registry by itself) of every package."""
         rows = self._base.execute("SELECT name, version, asked_for, status, root FROM packages ORDER BY name")
         return [(n, v, bool(a), s, bool(r)) for n, v, a, s, r in rows]
+
+    def package_bytes(self) -> dict[str, tuple[str, int]]:
+        """(version, allocated bytes of its own files) by package; empty for an index from before they were kept."""
+        try:
+            rows = self._base.execute("SELECT name, version, bytes FROM packages")
+        except sqlite3.OperationalError:
+            return {}
+        return {name: (version, total or 0) for name, version, total in rows}
 
     def edges(self) -> list[tuple[str, str, str, int]]:
         """(package, needs, kind, choice): a hard dependency is met by any one package of the same choice."""

@@ -39,13 +39,16 @@ class Cell:
 
 @dataclass(frozen=True, slots=True)
 class Row:
-    """`key` names what the row is about; `heading` is not in hand; from `spread_from` on one cell fills the row."""
+    """`key` names what the row is about; `heading` is not in hand; from `spread_from` on one cell fills the row.
+
+    Rows of one `group` stay together whatever they are sorted by, its heading first."""
 
     key: str
     cells: Sequence[Cell]
     heading: bool = False
     spread_from: int = -1
     extra: Any = field(default=None)
+    group: str = ""
 
 
 class Rows(QAbstractTableModel):
@@ -111,7 +114,9 @@ class Rows(QAbstractTableModel):
         self.layoutChanged.emit()
 
     def _sorted(self, column: int, ascending: bool) -> None:
-        self.rows.sort(key=lambda r: r.cells[column].sort, reverse=not ascending)
+        headings = [r for r in self.rows if r.heading]
+        rest = sorted((r for r in self.rows if not r.heading), key=lambda r: r.cells[column].sort, reverse=not ascending)
+        self.rows = sorted([*headings, *rest], key=lambda r: r.group)
 
 
 class RowPainter(QStyledItemDelegate):
@@ -183,6 +188,7 @@ class RowTable(QTableView):
         self.rows = Rows(columns, self)
         self.setModel(self.rows)
         self._widths, self._drop, self._least = list(widths), list(drop), least
+        self.left_out: set[int] = set()
         self.setAccessibleName(name)
         self.painter_of_rows = RowPainter(self, round(max(height * theme().scale, height)), ruled)
         self.setItemDelegate(self.painter_of_rows)
@@ -216,12 +222,15 @@ class RowTable(QTableView):
     def show_rows(self, rows: list[Row]) -> None:
         key, at = self.key(), self.verticalScrollBar().value()
         self.rows.show_rows(rows)
-        self.clearSpans()
-        for i, row in enumerate(rows):
-            if row.spread_from >= 0:
-                self.setSpan(i, row.spread_from, 1, len(self.rows.columns) - row.spread_from)
+        self._span()
         self.put_in_hand(key)
         self.verticalScrollBar().setValue(at)
+
+    def _span(self) -> None:
+        self.clearSpans()
+        for i, row in enumerate(self.rows.rows):
+            if row.spread_from >= 0:
+                self.setSpan(i, row.spread_from, 1, len(self.rows.columns) - row.spread_from)
 
     def put_in_hand(self, key: str) -> None:
         if key and key != self.key():
@@ -235,6 +244,7 @@ class RowTable(QTableView):
         ascending = order is not None and order[0] == column and not order[1]
         key = self.key()
         self.rows.sort(column, Qt.SortOrder.AscendingOrder if ascending else Qt.SortOrder.DescendingOrder)
+        self._span()
         self.put_in_hand(key)
 
     def resizeEvent(self, event: Any) -> None:
@@ -246,7 +256,7 @@ class RowTable(QTableView):
         room = self.viewport().width()
         grown = 1 + (theme().scale - 1) * 0.95
         fixed = [round(w * grown) for w in self._widths]
-        shown = set(range(len(fixed)))
+        shown = set(range(len(fixed))) - self.left_out
         sharing = [i for i, w in enumerate(fixed) if not w]
         for column in self._drop:
             if sum(fixed[i] for i in shown) + self._least * len(sharing) <= room:

@@ -13,6 +13,7 @@ from swept_shelf.core.documents.sizes import grouped, human_bytes, plural
 from swept_shelf.core.documents.survey import Application, Belonging, LeftBehind, Reference, Survey
 from swept_shelf.core.documents.times import day
 from swept_shelf.core.orders.draw import tickable
+from swept_shelf.core.survey.facts import about, had_again, registered_as
 from swept_shelf.desk.parts.labels import Elided, button, label
 from swept_shelf.desk.parts.painted import elide
 from swept_shelf.desk.parts.rows import Cell, Row, RowTable
@@ -114,6 +115,8 @@ class Drawer(QFrame):
         self._name.setText(elide(printable(entry.name) if entry else "Nothing in hand", "head", theme().px(250)))
         self._name.setToolTip(printable(entry.name) if entry else "")
         self._facts.set(facts(entry, survey) if entry and survey else "")
+        if isinstance(entry, Application) and survey:
+            self._facts.setToolTip(printable("\n".join(about(survey, entry))))
         if entry is None or survey is None:
             return
         self._remove.setText("Take off the order" if verdict == "remove" else "Remove")
@@ -140,7 +143,7 @@ def facts(entry: Entry, survey: Survey) -> str:
         return " · ".join(
             x for x in (entry.was.version, "was a system package", f"gone since {day(entry.gone_since)}" if entry.gone_since else "") if x
         )
-    parts = [entry.version, "system package" if entry.registry == "debian" else "no registry"]
+    parts = [entry.version, registered_as(entry)]
     if entry.requested_by:
         when = f", {day(entry.installed.known)}" if entry.installed.known else ""
         parts.append(f"{entry.requested_by}{when}")
@@ -149,11 +152,13 @@ def facts(entry: Entry, survey: Survey) -> str:
     needed = [e.name for i in entry.needed_by if (e := survey.find(i))]
     if needed:
         parts.append(f"{', '.join(needed)} needs it")
-    others = [e.name for i in entry.other_versions if (e := survey.find(i))]
+    others = [f"{e.name} ({registered_as(e)})" if e.registry != entry.registry else e.name for i in (*entry.other_versions, *entry.also_here_as) if isinstance(e := survey.find(i), Application)]
     if others:
         parts.append(f"{', '.join(others)} is also here")
     if entry.protected:
         parts.append("protected")
+    if again := had_again(entry):
+        parts.append(again)
     if len(entry.packages) > 1:
         parts.append(f"{len(entry.packages)} packages go with it")
     return " · ".join(p for p in parts if p)

@@ -1,91 +1,131 @@
-"""The List lens: every application in a row, every column sortable."""
+"""The List lens: every application in a row, every column sortable and optional, several rows in hand at once."""
 
 from __future__ import annotations
 
-from datetime import UTC, datetime
+import csv
+import io
+from collections import defaultdict
 
-from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QKeyEvent
+from PySide6.QtCore import QItemSelection, QItemSelectionModel, Qt, Signal
+from PySide6.QtGui import QGuiApplication, QKeyEvent, QKeySequence
+from PySide6.QtWidgets import QAbstractItemView
 
-from swept_shelf.core.documents.sizes import grouped, human_bytes
-from swept_shelf.core.documents.survey import Application, LeftBehind, Survey
-from swept_shelf.core.documents.times import day
+from swept_shelf.core.documents.errors import printable
+from swept_shelf.core.documents.sizes import grouped, human_bytes, plural
+from swept_shelf.core.documents.survey import Survey
 from swept_shelf.desk.parts.rows import Cell, Row, RowTable
+from swept_shelf.desk.survey.list_columns import ALWAYS, COLUMNS, EARLY, Entry, Shown, column, group_of
 
-_COLUMNS = (("Application", False), ("Holds", False), ("Comes back", True), ("Last used", False), ("Installed", False),
-            ("Registered as", False), ("Asked for", False), ("", True))  # fmt: skip
-_EARLY = datetime(1, 1, 1, tzinfo=UTC)
-VERDICT_WORDS = {"remove": "remove", "clear_cache": "clear cache", "keep": "keep", "": ""}
+SYSTEM = "system:"
 
 
 class ListLens(RowTable):
+    """Rows of `entries`; system packages, where shown, are read only."""
+
     selected = Signal(str)
-    toggled = Signal(str)
+    toggled = Signal(list)
+    hand_changed = Signal()
 
     def __init__(self) -> None:
         self._quiet = False
         super().__init__(
-            "List of applications",
-            _COLUMNS,
-            (0, 146, 84, 102, 98, 120, 82, 96),
-            height=46,
-            ruled=True,
-            sortable=True,
-            drop=(6, 5, 4, 3, 2),
+            "List of applications", [(c.head, c.right) for c in COLUMNS], [c.width for c in COLUMNS], height=46, ruled=True, sortable=True,
+            drop=[column(k) for k in ("people", "volume", "version", "publisher", "asked", "registered", "installed", "last used", "comes back")],
             least=170,
-        )
-        self.doubleClicked.connect(lambda _: self.toggled.emit(self.key()))
-        self.rows.sort(1, Qt.SortOrder.DescendingOrder)
+        )  # fmt: skip
+        self.setSelectionMode(QAbstractItemView.SelectionMode.ExtendedSelection)
+        self.entries: list[Entry] = []
+        self.doubleClicked.connect(lambda _: self._toggle())
+        self.take_columns([c.key for c in COLUMNS if c.first])
+        self.rows.sort(column("holds"), Qt.SortOrder.DescendingOrder)
+        self.selectionModel().selectionChanged.connect(lambda *_: self.hand_changed.emit())
 
-    def show_survey(self, survey: Survey, verdicts: dict[str, str], matching: frozenset[str] | None) -> None:
-        largest = max((a.bytes.total for a in survey.applications), default=0)
-        rows = [_row(a, survey, verdicts, largest) for a in survey.applications if matching is None or a.id in matching]
-        rows += [_left(e, verdicts, largest) for e in survey.left_behind if matching is None or e.id in matching]
+    def take_columns(self, keys: list[str]) -> None:
+        self.left_out = {i for i, c in enumerate(COLUMNS) if c.key not in keys and c.key not in ALWAYS}
+        self.fit()
+
+    def show_survey(self, survey: Survey, verdicts: dict[str, str], entries: list[Entry], group: str = "",
+                    system: dict[str, tuple[str, int]] | None = None) -> None:  # fmt: skip
+        """`system`: (version, bytes) by package of the system, where those are to be shown too."""
+        self.entries = entries
+        of_system = {p: system.get(p, ("", 0)) for p in survey.system.packages} if system is not None else {}
+        sizes = [a.bytes.total for a in survey.applications] + [e.bytes.total for e in survey.left_behind]
+        shown = Shown(survey, verdicts, max(sizes, default=0))
+        rows = [Row(e.id, [c.cell(e, shown) for c in COLUMNS], group=group_of(e, group, survey)) for e in entries]
+        rows += [_of_system(name, *known, group) for name, known in of_system.items()]
+        if group:
+            rows += _headings(rows)
+        in_hand = self.keys()
         self._quiet = True
         self.show_rows(rows)
+        self._take_in_hand(in_hand)
         self._quiet = False
 
+    def keys(self) -> list[str]:
+        """Of the rows in hand."""
+        return [self.rows.rows[i.row()].key for i in self.selectionModel().selectedRows() if i.row() < len(self.rows.rows)]
+
     def show_selected(self, line: str) -> None:
+        if line in self.keys():
+            return
         self._quiet = True
         self.put_in_hand(line)
         self._quiet = False
 
+    def copied(self) -> str:
+        """The rows in hand as tab-separated text with their heads, in the columns that are shown."""
+        shown = [i for i, c in enumerate(COLUMNS) if not self.isColumnHidden(i) and c.head]
+        made = io.StringIO()
+        writer = csv.writer(made, delimiter="\t", lineterminator="\n")
+        writer.writerow([COLUMNS[i].head for i in shown])
+        hand = set(self.keys())
+        for row in self.rows.rows:
+            if row.key in hand and not row.heading:
+                writer.writerow([printable(row.cells[i].text) for i in shown])
+        return made.getvalue()
+
     def currentChanged(self, current, previous) -> None:  # type: ignore[no-untyped-def]
         super().currentChanged(current, previous)
         if not self._quiet and current.isValid():
-            self.selected.emit(self.rows.rows[current.row()].key)
+            key = self.rows.rows[current.row()].key
+            self.selected.emit("" if key.startswith(SYSTEM) else key)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.key() in (Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.key():
-            self.toggled.emit(self.key())
+        if event.key() in (Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self._toggle()
+        elif event.matches(QKeySequence.StandardKey.Copy):
+            QGuiApplication.clipboard().setText(self.copied())
         else:
             super().keyPressEvent(event)
 
+    def _toggle(self) -> None:
+        lines = [k for k in self.keys() if not k.startswith(SYSTEM)]
+        if lines:
+            self.toggled.emit(lines)
 
-def _row(a: Application, survey: Survey, verdicts: dict[str, str], largest: int) -> Row:
-    verdict = VERDICT_WORDS[verdicts.get(a.id, "")]
-    older = next((e.name for i in a.other_versions if isinstance(e := survey.find(i), Application) and e.version > a.version), "")
-    starts = any(s.how == "autostart" and s.enabled for s in a.starts)
-    summary = a.summary + (f" · older than {older}" if older else "") + (" · starts at login" if starts else "")
-    used = a.last_use
-    who = " · ".join(x for x in (used.person, used.certainty) if x)
-    return Row(a.id, (
-        Cell(a.name, summary or "no description", sort=a.name.lower(), font="bold"),
-        Cell(human_bytes(a.bytes.total), sort=a.bytes.total, kinds=a.bytes, kinds_of=largest, tip=f"{grouped(a.bytes.total)} bytes"),
-        Cell(human_bytes(a.comes_back), sort=a.comes_back, right=True, tip=f"{grouped(a.comes_back)} bytes"),
-        Cell(day(used.at) or "no sign", who if used.at else "", sort=used.at or _EARLY),
-        Cell(day(a.installed.known) or "not known", sort=a.installed.known or _EARLY),
-        Cell("system package" if a.registry == "debian" else "no registry", sort=a.registry),
-        Cell(a.requested_by or "not known", sort=a.requested_by),
-        Cell(verdict, sort=verdict, font="bold", color="rust", right=True),
-    ))  # fmt: skip
+    def _take_in_hand(self, keys: list[str]) -> None:
+        if len(keys) < 2:
+            return
+        chosen, wanted = QItemSelection(), set(keys)
+        for i, row in enumerate(self.rows.rows):
+            if row.key in wanted:
+                chosen.select(self.rows.index(i, 0), self.rows.index(i, len(COLUMNS) - 1))
+        self.selectionModel().select(chosen, QItemSelectionModel.SelectionFlag.ClearAndSelect | QItemSelectionModel.SelectionFlag.Rows)
 
 
-def _left(e: LeftBehind, verdicts: dict[str, str], largest: int) -> Row:
-    verdict, total = VERDICT_WORDS[verdicts.get(e.id, "")], e.bytes.total
-    return Row(e.id, (
-        Cell(f"left by {e.name}", f"gone since {day(e.gone_since)}" if e.gone_since else "gone", sort=e.name.lower(), font="bold"),
-        Cell(human_bytes(total), sort=total, kinds=e.bytes, kinds_of=largest, tip=f"{grouped(total)} bytes"),
-        Cell(human_bytes(total), sort=total, right=True), Cell("not installed", sort=_EARLY), Cell("", sort=_EARLY),
-        Cell("left behind", sort="left"), Cell("", sort=""), Cell(verdict, sort=verdict, font="bold", color="rust", right=True),
-    ))  # fmt: skip
+def _of_system(name: str, version: str, total: int, group: str) -> Row:
+    cells = {"application": Cell(name, "part of the system", sort=name, color="ink2"), "version": Cell(version, sort=version, color="ink2"),
+             "holds": Cell(human_bytes(total), sort=total, color="ink2", tip=f"{grouped(total)} bytes"),
+             "registered": Cell("system package", sort="system package", color="ink2")}  # fmt: skip
+    unsorted = {"comes back": 0, "last used": EARLY, "installed": EARLY}
+    return Row(SYSTEM + name, [cells.get(c.key, Cell("", sort=unsorted.get(c.key, ""))) for c in COLUMNS], group="the system" if group else "")
+
+
+def _headings(rows: list[Row]) -> list[Row]:
+    """One heading per group with how many stand in it and what they hold."""
+    holds, counts, totals = column("holds"), defaultdict[str, int](int), defaultdict[str, int](int)
+    for row in rows:
+        counts[row.group] += 1
+        totals[row.group] += row.cells[holds].sort
+    return [Row(f"group:{g}", [Cell(f"{g} · {plural(counts[g], 'entry', 'entries')} · {human_bytes(totals[g])}", font="small_bold", color="ink2"),
+                               *(Cell("") for _ in COLUMNS[1:])], heading=True, spread_from=0, group=g) for g in sorted(counts)]  # fmt: skip

@@ -11,7 +11,7 @@ from swept_shelf.core.documents.sizes import human_bytes, plural
 from swept_shelf.core.documents.survey import Survey
 from swept_shelf.desk.parts.labels import Elided, Side, button, label, rule
 from swept_shelf.desk.parts.volume_bar import VolumeBar
-from swept_shelf.desk.survey.list_lens import VERDICT_WORDS
+from swept_shelf.desk.survey.list_columns import VERDICT_WORDS
 from swept_shelf.desk.theme import theme
 
 

@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QProgressBar, QScrollArea, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtGui import QGuiApplication
+from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QLineEdit, QProgressBar, QScrollArea, QStackedWidget, QVBoxLayout, QWidget
 
 from swept_shelf.core.documents.errors import Refused
 from swept_shelf.core.documents.sizes import plural
 from swept_shelf.core.documents.survey import Survey
-from swept_shelf.core.survey.conditions import read_conditions
+from swept_shelf.core.survey.conditions import Conditions, Entry, read_conditions
 from swept_shelf.core.survey.places import look_into
 from swept_shelf.core.survey.whose import whose_is
 from swept_shelf.core.tree.index import Index
@@ -16,6 +19,8 @@ from swept_shelf.desk.parts.labels import button, label
 from swept_shelf.desk.parts.legend import Legend
 from swept_shelf.desk.parts.segments import Segments
 from swept_shelf.desk.session import Session
+from swept_shelf.desk.settings import Settings
+from swept_shelf.desk.survey.condition_bar import ConditionBar, entries_of
 from swept_shelf.desk.survey.drawer import Drawer
 from swept_shelf.desk.survey.list_lens import ListLens
 from swept_shelf.desk.survey.place_drawer import PlaceDrawer
@@ -34,6 +39,8 @@ class SurveyStation(QWidget):
         super().__init__()
         self._session = session
         self._index: Index | None = None
+        self._conditions: Conditions | None = None
+        self._wrong = ""
         self.setAccessibleName("Survey")
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 16, 24, 0)
@@ -105,9 +112,20 @@ class SurveyStation(QWidget):
         self._area = area
         self.lens_pages = QStackedWidget()
         self.lens_pages.addWidget(area)
-        self.lens_pages.addWidget(self.list)
+        self.lens_pages.addWidget(self._list_page())
         self.lens_pages.addWidget(self.places)
         outer.addWidget(self.lens_pages, 1)
+        return page
+
+    def _list_page(self) -> QWidget:
+        page = QWidget()
+        column = QVBoxLayout(page)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(4)
+        self.bar = ConditionBar(Settings())
+        self.list.take_columns(self.bar.columns)
+        column.addWidget(self.bar)
+        column.addWidget(self.list, 1)
         return page
 
     def _state_page(self) -> QWidget:
@@ -143,7 +161,13 @@ class SurveyStation(QWidget):
         self.shelves.selected.connect(s.select)
         self.shelves.toggled.connect(lambda line: s.set_verdict(line, "remove"))
         self.list.selected.connect(s.select)
-        self.list.toggled.connect(lambda line: s.set_verdict(line, "remove"))
+        self.list.toggled.connect(lambda lines: s.set_verdicts(lines, "remove"))
+        self.list.hand_changed.connect(self._show_bar)
+        self.bar.added.connect(lambda word: self.find_field.setText(f"{self._words()} {word}".strip()))
+        self.bar.line_wanted.connect(self.find_field.setText)
+        self.bar.shown_otherwise.connect(self._show_list)
+        self.bar.copy_wanted.connect(lambda: QGuiApplication.clipboard().setText(self.list.copied()))
+        self.bar.export_wanted.connect(self._export)
         self.lens.chosen.connect(self.take_lens)
         self.places.path_taken.connect(self._show_place)
         self.places.line_toggled.connect(lambda line: s.set_verdict(line, "remove"))
@@ -221,9 +245,9 @@ class SurveyStation(QWidget):
                         "Survey this computer", True)  # fmt: skip
         if survey is not None:
             self._doubts(survey)
-            matching = self._matching(survey)
+            found = self._matching(survey)
+            matching = frozenset(e.id for e in found) if self._conditions else None
             self.shelves.show_rows(shelves_of(survey, survey.surveyed_at, matching))
-            self.list.show_survey(survey, dict(s.choice.verdicts), matching)
             if s.index is not None and s.index is not self._index:
                 self._index = s.index
                 self.places.show_survey(survey, s.index)
@@ -245,25 +269,53 @@ class SurveyStation(QWidget):
         self.doubt.setVisible(bool(failed or words))
         self.doubt.setToolTip("\n".join(f"{x.path}: {x.reason}" for x in survey.not_read[:40]))
 
-    def _matching(self, survey: Survey) -> frozenset[str] | None:
+    def _words(self) -> str:
+        """The filter line; a path there is a question of its own."""
         text = self.find_field.text().strip()
-        self.find_field.setToolTip(FIND_TIP)
-        if not text or text.startswith("/"):
-            return None
+        return "" if text.startswith("/") else text
+
+    def _matching(self, survey: Survey) -> list[Entry]:
+        """What the filter line leaves; everything where it is empty or not understood."""
+        self._conditions, self._wrong = None, ""
         try:
-            conditions = read_conditions(text, self._session.shop.machine.now())
+            if self._words():
+                self._conditions = read_conditions(self._words(), self._session.shop.machine.now())
         except Refused as error:
-            self.find_field.setToolTip(str(error))
-            return None
-        return frozenset(e.id for e in conditions.matching(survey))
+            self._wrong = str(error)
+        self.find_field.setToolTip(self._wrong or FIND_TIP)
+        return self._conditions.matching(survey) if self._conditions else [*survey.applications, *survey.left_behind]
+
+    def _show_list(self) -> None:
+        s, survey = self._session, self._session.survey
+        if survey is None:
+            return
+        self.list.take_columns(self.bar.columns)
+        sizes = s.index.package_bytes() if self.bar.with_system and s.index else None
+        self.list.show_survey(survey, dict(s.choice.verdicts), self._matching(survey), self.bar.group, sizes)
+        self._show_bar()
+
+    def _show_bar(self) -> None:
+        s, survey = self._session, self._session.survey
+        if survey is None:
+            return
+        sizes = s.index.package_bytes() if self.bar.with_system and s.index else {}
+        self.bar.show_line(self._words(), self._conditions, self._wrong, survey, self.list.entries, entries_of(survey, self.list.keys()), sizes)
+
+    def _export(self) -> None:
+        s = self._session
+        if s.survey is None:
+            return
+        start = str(Path.home() / f"{s.survey.machine.name} applications.csv")
+        path, _ = QFileDialog.getSaveFileName(self, "Write what is shown", start, "Comma-separated values (*.csv)")
+        if path:
+            s.write_csv(path, self.list.entries)
 
     def _show_order(self) -> None:
         s = self._session
         verdicts = dict(s.choice.verdicts)
         self.slip.show_order(s.order, s.survey)
         self.shelves.show_state(s.selected, verdicts)
-        if s.survey is not None:
-            self.list.show_survey(s.survey, verdicts, self._matching(s.survey))
+        self._show_list()
         self.places.show_ordered(frozenset(verdicts))
         self._show_place(self.places.in_hand)
         self._show_selection()

@@ -62,12 +62,25 @@ class HistoryEvent:
 
 
 @dataclass(frozen=True, slots=True)
+class Asked:
+    """Who had apt install a package, when and with which command line."""
+
+    at: datetime
+    person: str
+    command: str
+    path: str
+
+
+@dataclass(frozen=True, slots=True)
 class DebianRegistry:
+    """`asked` by plain package name; `offered`: what the configured sources have, None where that is not known."""
+
     packages: dict[str, Package]
     automatic: frozenset[str]
     history: tuple[HistoryEvent, ...]
+    asked: dict[str, Asked]
+    offered: frozenset[str] | None
     keeps_recommends: bool
     keeps_suggests: bool
     never_remove: tuple[str, ...]
-    foreign: bool
     problems: tuple[tuple[str, str], ...]

@@ -2,17 +2,17 @@
 
 from __future__ import annotations
 
-import gzip
 import os
 import re
-import zlib
 from collections.abc import Container, Iterator
 from datetime import UTC, datetime
 
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.machine.commands import available, run
 from swept_shelf.core.machine.machine import Machine
-from swept_shelf.core.registries.debian.package import Conffile, DebianRegistry, HistoryEvent, Package
+from swept_shelf.core.registries.debian.history import asked, dpkg_history
+from swept_shelf.core.registries.debian.offered import start_reading
+from swept_shelf.core.registries.debian.package import Conffile, DebianRegistry, Package
 
 ADMIN = "/var/lib/dpkg"
 MARKS = "/var/lib/apt/extended_states"
@@ -31,12 +31,14 @@ def present(machine: Machine) -> bool:
 
 def read(machine: Machine) -> DebianRegistry:
     """Everything the registry knows. Raises CouldNotRead when its database is missing, empty or broken."""
+    lists = start_reading(machine)
     packages = {p.name: p for p in query(machine)}
     problems = list(_without_entry(machine, packages))
     automatic = frozenset(automatic_packages(machine, packages))
     recommends, suggests, never = _apt_settings(machine, problems)
-    return DebianRegistry(packages, automatic, tuple(_history(machine, problems)), recommends, suggests, never,
-                          False, tuple(problems))  # fmt: skip
+    events, who = tuple(dpkg_history(machine, problems)), asked(machine, problems)
+    names, unread = lists.result()
+    return DebianRegistry(packages, automatic, events, who, names, recommends, suggests, never, tuple([*problems, *unread]))
 
 
 def query(machine: Machine, *names: str) -> list[Package]:
@@ -128,31 +130,3 @@ def _apt_settings(machine: Machine, problems: list[tuple[str, str]]) -> tuple[bo
 
     never = tuple(v for k, v in settings if k.lower().startswith("apt::neverautoremove") and v)
     return on("APT::AutoRemove::RecommendsImportant"), on("APT::AutoRemove::SuggestsImportant"), never
-
-
-_ACTIONS = ("install", "upgrade", "remove", "purge")
-
-
-def _history(machine: Machine, problems: list[tuple[str, str]]) -> Iterator[HistoryEvent]:
-    """dpkg.log and its rotated parts, oldest first. Times there are local; taken as the machine's own zone."""
-    names = [n for n in machine.names("/var/log") if re.fullmatch(r"dpkg\.log(\.\d+)?(\.gz)?", n)]
-    for name in sorted(names, key=lambda n: -int((re.findall(r"\d+", n) or ["0"])[0])):
-        path = f"/var/log/{name}"
-        try:
-            data = machine.read_bytes(path)
-            text = (gzip.decompress(data) if name.endswith(".gz") else data).decode("utf-8", "replace")
-        except CouldNotRead as error:
-            problems.append((path, error.reason))
-            continue
-        except (OSError, EOFError, zlib.error) as error:
-            problems.append((path, f"could not be unpacked: {error}"))
-            continue
-        for number, line in enumerate(text.splitlines(), 1):
-            parts = line.split(" ")
-            if len(parts) == 6 and parts[2] in _ACTIONS:
-                try:
-                    at = datetime.fromisoformat(f"{parts[0]}T{parts[1]}").astimezone(UTC)
-                except ValueError:
-                    continue
-                version = parts[5] if parts[2] in ("install", "upgrade") else parts[4]
-                yield HistoryEvent(at, parts[2], parts[3], version, path, number)

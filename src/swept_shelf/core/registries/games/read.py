@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import fnmatch
-import gzip
 import json
 import re
 import tomllib
@@ -16,6 +15,7 @@ from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import base, is_clean, join, parent, within
 from swept_shelf.core.documents.times import from_ns
 from swept_shelf.core.machine.people import EVERYONE, person_of
+from swept_shelf.core.machine.unpacked import read_unpacked
 from swept_shelf.core.registries.entry import Reading, Registered
 
 _PREFIX_PLACES = (
@@ -82,13 +82,7 @@ def _manifest(reading: Reading, library: dict[str, Any], person: str, path: str)
 
 
 def _games(reading: Reading, path: str, library: dict[str, Any]) -> list[dict[str, Any]]:
-    data = reading.machine.read_bytes(path)
-    if path.endswith(".gz"):
-        try:
-            data = gzip.decompress(data)
-        except (OSError, EOFError) as error:
-            raise CouldNotRead(f"could not be unpacked: {error}", path) from None
-    text = data.decode("utf-8", "replace")
+    text = read_unpacked(reading.machine, path)
     if library["form"] == "keyvalues":
         found = dict(re.findall(r'^\s*"([^"]+)"\s+"((?:[^"\\]|\\.)*)"', text, re.M))
         if not found:

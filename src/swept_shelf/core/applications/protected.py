@@ -1,0 +1,116 @@
+"""What must not go by accident: by its package's own marks, by what it does for this computer, by the owner's word."""
+
+from __future__ import annotations
+
+import fnmatch
+import os
+import re
+import tomllib
+from collections.abc import Iterable
+from functools import cache
+from importlib import resources
+
+from swept_shelf.core.documents.errors import CouldNotRead
+from swept_shelf.core.documents.paths import base
+from swept_shelf.core.machine.machine import Machine
+from swept_shelf.core.registries.debian.package import DebianRegistry, Package
+
+OWN_FILE = "/etc/swept-shelf/protected.toml"
+SYSTEM_PRIORITIES = ("required", "important")
+_SESSIONS = ("/usr/share/xsessions/", "/usr/share/wayland-sessions/")
+_KERNEL = re.compile(r"^linux-image-(?!amd64$|arm64$|generic)(.+?)(?:-unsigned)?$")
+
+
+class Protection:
+    """Reasons by package, and by application id where the owner says so."""
+
+    def __init__(self, machine: Machine, registry: DebianRegistry | None) -> None:
+        self.problems: list[tuple[str, str]] = []
+        self._by_id = self._owners_word(machine)
+        self._by_name: dict[str, str] = {}
+        if registry is not None:
+            installed = [p for p in registry.packages.values() if p.installed]
+            for package in installed:
+                reason = marked(package) or _ruled(package.plain_name) or self._by_id.get(package.plain_name)
+                if reason:
+                    self._by_name[package.name] = reason
+            for name, reason in (*_kernels(machine, installed), *_sessions(machine, installed)):
+                self._by_name.setdefault(name, reason)
+
+    def package(self, name: str) -> str | None:
+        return self._by_name.get(name)
+
+    def application(self, id: str) -> str | None:
+        return self._by_id.get(id)
+
+    def taking(self, packages: Iterable[str]) -> str | None:
+        """The reason when a removal would take along what is protected."""
+        for name in packages:
+            if name in self._by_name:
+                return f"its removal would take {name} along: {self._by_name[name]}"
+        return None
+
+    def _owners_word(self, machine: Machine) -> dict[str, str]:
+        """`packages` and `applications` of the machine's own file, each a list of names or ids."""
+        try:
+            said = tomllib.loads(machine.read_text(OWN_FILE, default=""))
+        except (tomllib.TOMLDecodeError, CouldNotRead, UnicodeDecodeError) as error:
+            self.problems.append((OWN_FILE, f"is not TOML: {str(error)[:120]}"))
+            return {}
+        reason = str(said.get("reason", "the owner of this computer wants to keep it"))
+        names: list[str] = []
+        for key in ("packages", "applications"):
+            listed = said.get(key, [])
+            if not isinstance(listed, list) or not all(isinstance(n, str) for n in listed):
+                self.problems.append((OWN_FILE, f"{key} is not a list of names"))
+                continue
+            names += listed
+        return dict.fromkeys(names, reason)
+
+
+def marked(package: Package) -> str | None:
+    """The reason by the package's own marks."""
+    if package.essential:
+        return "the system cannot run without it: its package is essential"
+    if package.protected:
+        return "its package is marked as protected: the computer may not start without it"
+    if package.priority in SYSTEM_PRIORITIES:
+        return f"its package is part of the base system (priority {package.priority})"
+    return None
+
+
+@cache
+def _rules() -> list[tuple[str, str]]:
+    table = tomllib.loads(resources.files(__package__).joinpath("protected.toml").read_text("utf-8"))
+    return [(pattern, rule["reason"]) for rule in table["rule"] for pattern in rule["packages"]]
+
+
+def _ruled(name: str) -> str | None:
+    return next((reason for pattern, reason in _rules() if fnmatch.fnmatchcase(name, pattern)), None)
+
+
+def _kernels(machine: Machine, installed: list[Package]) -> list[tuple[str, str]]:
+    """The kernel that runs (on this computer's own root), and the ones the boot links lead to."""
+    kernels = {m[1]: p.name for p in installed if (m := _KERNEL.match(p.plain_name))}
+    found = []
+    if machine.live and (name := kernels.get(os.uname().release)):
+        found.append((name, "it is the kernel that runs now"))
+    for link in ("/vmlinuz", "/boot/vmlinuz"):
+        target = base("/" + (machine.readlink(link) or "")).removeprefix("vmlinuz-")
+        if target in kernels:
+            found.append((kernels[target], "it is the kernel the computer starts with"))
+    if len(kernels) == 1:
+        found.append((next(iter(kernels.values())), "it is the only kernel of this computer"))
+    return found
+
+
+def _sessions(machine: Machine, installed: list[Package]) -> list[tuple[str, str]]:
+    """The desktop sessions, and the login manager that the system starts."""
+    found = [(p.name, "people's desktop session is started by it")
+             for p in installed if any(f.startswith(_SESSIONS) and f.endswith(".desktop") for f in p.files)]  # fmt: skip
+    manager = machine.read_text("/etc/X11/default-display-manager", default="").strip()
+    unit = base("/" + (machine.readlink("/etc/systemd/system/display-manager.service") or ""))
+    for package in installed:
+        if (manager and manager in package.files) or (unit != "" and any(base(f) == unit for f in package.files if "/systemd/" in f)):
+            found.append((package.name, "people log in with it"))
+    return found

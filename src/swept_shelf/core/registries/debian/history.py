@@ -1,0 +1,56 @@
+"""What the package tools wrote down: dpkg.log, and apt's history with who asked."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from datetime import UTC, datetime
+
+from swept_shelf.core.documents.errors import CouldNotRead
+from swept_shelf.core.machine.machine import Machine
+from swept_shelf.core.machine.unpacked import read_unpacked, rotated
+from swept_shelf.core.registries.debian.package import Asked, HistoryEvent
+
+_ACTIONS = ("install", "upgrade", "remove", "purge")
+Problems = list[tuple[str, str]]
+
+
+def dpkg_history(machine: Machine, problems: Problems) -> Iterator[HistoryEvent]:
+    """dpkg.log and its rotated parts, oldest first. Times there are local; taken as the machine's own zone."""
+    for path in rotated(machine, "/var/log", "dpkg.log"):
+        for number, line in enumerate(_lines(machine, path, problems), 1):
+            parts = line.split(" ")
+            if len(parts) == 6 and parts[2] in _ACTIONS and (at := _time(f"{parts[0]}T{parts[1]}")):
+                version = parts[5] if parts[2] in ("install", "upgrade") else parts[4]
+                yield HistoryEvent(at, parts[2], parts[3], version, path, number)
+
+
+def asked(machine: Machine, problems: Problems) -> dict[str, Asked]:
+    """Per package (plain name) the first time apt installed it for somebody who named it, by apt's history."""
+    found: dict[str, Asked] = {}
+    for path in rotated(machine, "/var/log/apt", "history.log"):
+        for block in "\n".join(_lines(machine, path, problems)).split("\n\n"):
+            fields = dict(line.split(": ", 1) for line in block.split("\n") if ": " in line)
+            at = _time(re.sub(r"\s+", "T", fields.get("Start-Date", "").strip()))
+            if at is None or "Install" not in fields:
+                continue
+            who = re.sub(r"\s*\(\d+\)$", "", fields.get("Requested-By", "")) or ("root" if fields.get("Commandline") else "")
+            for name, more in re.findall(r"([a-z0-9][a-z0-9+.-]+)(?::[a-z0-9-]+)? \(([^)]*)\)", fields["Install"]):
+                if "automatic" not in more:
+                    found.setdefault(name, Asked(at, who, fields.get("Commandline", ""), path))
+    return found
+
+
+def _lines(machine: Machine, path: str, problems: Problems) -> list[str]:
+    try:
+        return read_unpacked(machine, path).splitlines()
+    except CouldNotRead as error:
+        problems.append((path, error.reason))
+        return []
+
+
+def _time(text: str) -> datetime | None:
+    try:
+        return datetime.fromisoformat(text).astimezone(UTC)
+    except (ValueError, OverflowError):
+        return None

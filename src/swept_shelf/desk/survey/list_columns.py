@@ -1,0 +1,146 @@
+"""The columns of the List lens: each knows its head, its width and its cell."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from datetime import UTC, datetime
+
+from swept_shelf.core.documents.sizes import grouped, human_bytes
+from swept_shelf.core.documents.survey import Application, LeftBehind, Survey
+from swept_shelf.core.documents.times import day
+from swept_shelf.core.survey.facts import registered_as
+from swept_shelf.desk.parts.rows import Cell
+
+Entry = Application | LeftBehind
+EARLY = datetime(1, 1, 1, tzinfo=UTC)
+VERDICT_WORDS = {"remove": "remove", "clear_cache": "clear cache", "keep": "keep", "": ""}
+
+
+@dataclass(frozen=True, slots=True)
+class Shown:
+    """What a cell is made from beside its entry."""
+
+    survey: Survey
+    verdicts: dict[str, str]
+    largest: int
+
+
+@dataclass(frozen=True, slots=True)
+class Column:
+    """`width` 0 shares what is left; `first`: shown unless the person says otherwise."""
+
+    key: str
+    head: str
+    width: int
+    right: bool
+    first: bool
+    cell: Callable[[Entry, Shown], Cell]
+
+
+def _application(e: Entry, s: Shown) -> Cell:
+    if isinstance(e, LeftBehind):
+        gone = f"gone since {day(e.gone_since)}" if e.gone_since else "gone"
+        return Cell(f"left by {e.name}", gone, sort=e.name.lower(), font="bold")
+    older = next((o.name for i in e.other_versions if isinstance(o := s.survey.find(i), Application) and o.version > e.version), "")
+    starts = any(x.how == "autostart" and x.enabled for x in e.starts)
+    summary = e.summary + (f" · older than {older}" if older else "") + (" · starts at login" if starts else "")
+    return Cell(e.name, summary or "no description", sort=e.name.lower(), font="bold")
+
+
+def _holds(e: Entry, s: Shown) -> Cell:
+    total = e.bytes.total
+    return Cell(human_bytes(total), sort=total, kinds=e.bytes, kinds_of=s.largest, tip=f"{grouped(total)} bytes")
+
+
+def _comes_back(e: Entry, s: Shown) -> Cell:
+    total = e.comes_back if isinstance(e, Application) else e.bytes.total
+    return Cell(human_bytes(total), sort=total, right=True, tip=f"{grouped(total)} bytes")
+
+
+def _last_used(e: Entry, s: Shown) -> Cell:
+    if isinstance(e, LeftBehind):
+        return Cell("not installed", sort=EARLY)
+    used = e.last_use
+    who = " · ".join(x for x in (used.person, used.certainty) if x)
+    return Cell(day(used.at) or "no sign", who if used.at else "", sort=used.at or EARLY)
+
+
+def _installed(e: Entry, s: Shown) -> Cell:
+    at = e.installed.known if isinstance(e, Application) else None
+    return Cell((day(at) or "not known") if isinstance(e, Application) else "", sort=at or EARLY)
+
+
+def _registered(e: Entry, s: Shown) -> Cell:
+    words = registered_as(e) if isinstance(e, Application) else "left behind"
+    return Cell(words, sort=words.lower())
+
+
+def _asked(e: Entry, s: Shown) -> Cell:
+    if isinstance(e, LeftBehind):
+        return Cell("")
+    words = e.requested_by.removeprefix("asked for by ")
+    if words in ("", "asked for"):
+        words = "not known"
+    elif words == "pulled in" and e.why_here:
+        words = f"with {e.why_here[0]}"
+    return Cell(words, sort=words.lower(), tip=e.requested_by or "no registry knows who asked for it")
+
+
+def _publisher(e: Entry, s: Shown) -> Cell:
+    words = e.publisher if isinstance(e, Application) else ""
+    return Cell(words, sort=words.lower())
+
+
+def _version(e: Entry, s: Shown) -> Cell:
+    words = e.version if isinstance(e, Application) else e.was.version
+    return Cell(words, sort=words)
+
+
+def _volume(e: Entry, s: Shown) -> Cell:
+    mounts = {v.id: v.mount for v in s.survey.volumes}
+    words = ", ".join(sorted({mounts.get(b.volume, b.volume) for b in e.belongings if b.bytes}))
+    return Cell(words, sort=words)
+
+
+def _people(e: Entry, s: Shown) -> Cell:
+    words = ", ".join(sorted({b.person for b in e.belongings if b.person != "everyone"}))
+    return Cell(words, sort=words)
+
+
+def _verdict(e: Entry, s: Shown) -> Cell:
+    verdict = VERDICT_WORDS[s.verdicts.get(e.id, "")]
+    return Cell(verdict, sort=verdict, font="bold", color="rust", right=True)
+
+
+COLUMNS = (
+    Column("application", "Application", 0, False, True, _application), Column("holds", "Holds", 146, False, True, _holds),
+    Column("comes back", "Comes back", 84, True, True, _comes_back), Column("last used", "Last used", 102, False, True, _last_used),
+    Column("installed", "Installed", 98, False, True, _installed), Column("registered", "Registered as", 120, False, True, _registered),
+    Column("asked", "Asked for by", 92, False, True, _asked), Column("publisher", "Publisher", 120, False, False, _publisher),
+    Column("version", "Version", 84, False, False, _version), Column("volume", "Volume", 84, False, False, _volume),
+    Column("people", "People", 110, False, False, _people), Column("verdict", "", 96, True, True, _verdict),
+)  # fmt: skip
+ALWAYS = ("application", "verdict")
+
+
+def column(key: str) -> int:
+    return next(i for i, c in enumerate(COLUMNS) if c.key == key)
+
+
+def group_of(entry: Entry, by: str, survey: Survey) -> str:
+    """The group an entry stands in; "" where nothing is grouped."""
+    app = entry if isinstance(entry, Application) else None
+    people = {b.person for b in entry.belongings} - {"everyone"}
+    if by == "registry":
+        return registered_as(app) if app else "left behind"
+    if by == "publisher":
+        return (app.publisher if app else "") or "publisher not known"
+    if by == "person":
+        return next(iter(people)) if len(people) == 1 else "several people" if people else "nobody alone"
+    if by == "kind":
+        return {"desktop": "desktop programs", "terminal": "terminal programs", "service": "services"}[app.type] if app else "left behind"
+    return ""
+
+
+GROUPS = ("", "registry", "publisher", "person", "kind")
