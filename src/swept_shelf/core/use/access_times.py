@@ -31,6 +31,8 @@ def sign(tree: Tree, executables: list[str], installed: datetime | None, volumes
     if not source:
         return None
     at, aside = from_ns(newest), ""
+    if installed is None and (entry := tree.entry(source)) is not None:
+        installed = from_ns(entry.mtime_ns)  # no registry knows when it came: as old as its file at least
     if installed is not None and (at - installed).total_seconds() < _INSTALL_GRAIN:
         aside = "no later than its installation"
     elif at > now:

@@ -1,4 +1,4 @@
-"""A layout that goes on in the next line where there is no more room."""
+"""A layout that goes on in the next line where there is no more room; its last item stands at the right."""
 
 from __future__ import annotations
 
@@ -62,7 +62,8 @@ class Flow(QLayout):
             if x > rect.x() and x + hint.width() > rect.right() + 1:
                 x, y, line = rect.x(), y + line + 2, 0
             if move:
-                item.setGeometry(QRect(QPoint(x, y), hint))
+                at = max(x, rect.right() + 1 - hint.width()) if item is self._items[-1] else x
+                item.setGeometry(QRect(QPoint(at, y), hint))
             x += hint.width() + self._gap
             line = max(line, hint.height())
         return y + line - rect.y()

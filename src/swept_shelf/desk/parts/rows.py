@@ -201,7 +201,8 @@ class RowTable(QTableView):
         self.verticalHeader().hide()
         self.verticalHeader().setMinimumSectionSize(12)
         self.verticalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
-        self.verticalHeader().setDefaultSectionSize(round(max(height * theme().scale, height)))
+        self._row_height = round(max(height * theme().scale, height))
+        self.verticalHeader().setDefaultSectionSize(self._row_height)
         header = self.horizontalHeader()
         header.setFont(theme().font("small"))
         header.setHighlightSections(False)
@@ -231,6 +232,9 @@ class RowTable(QTableView):
         for i, row in enumerate(self.rows.rows):
             if row.spread_from >= 0:
                 self.setSpan(i, row.spread_from, 1, len(self.rows.columns) - row.spread_from)
+        if any(row.group for row in self.rows.rows):
+            for i, row in enumerate(self.rows.rows):
+                self.setRowHeight(i, min(self._row_height, theme().px(30)) if row.heading else self._row_height)
 
     def put_in_hand(self, key: str) -> None:
         if key and key != self.key():

@@ -7,7 +7,7 @@ from collections.abc import Callable
 from functools import partial
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QMenu, QPushButton, QVBoxLayout, QWidget
 
 from swept_shelf.core.documents.errors import printable
 from swept_shelf.core.documents.sizes import human_bytes, plural
@@ -46,15 +46,10 @@ class ConditionBar(QWidget):
         outer = QVBoxLayout(self)
         outer.setContentsMargins(8, 0, 8, 0)
         outer.setSpacing(2)
-        row = QHBoxLayout()
-        row.setSpacing(12)
         self._chips = QWidget()
         self._flow = Flow(theme().px(14))
         self._chips.setLayout(self._flow)
-        self._count = label("", "small", second=True)
-        row.addWidget(self._chips, 1)
-        row.addWidget(self._count)
-        outer.addLayout(row)
+        outer.addWidget(self._chips)
         self._wrong = label("", "small", loud=True, wrap=True)
         outer.addWidget(self._wrong)
         self._wrong.hide()
@@ -82,10 +77,9 @@ class ConditionBar(QWidget):
             if focused and b.property("chip_key") == focused:
                 b.setFocus()
         every = len(survey.applications) + len(survey.left_behind)
-        if len(in_hand) > 1:
-            self._count.setText(f"{len(in_hand)} in hand · together {human_bytes(sum(e.bytes.total for e in in_hand))}")
-        else:
-            self._count.setText(f"{len(entries)} of {every} · together {human_bytes(sum(e.bytes.total for e in entries))}")
+        counted = in_hand if len(in_hand) > 1 else entries
+        head = f"{len(in_hand)} in hand" if len(in_hand) > 1 else f"{len(entries)} of {every}"
+        self._flow.addWidget(label(f"{head} · together {human_bytes(sum(e.bytes.total for e in counted))}", "small", second=True))
         self._wrong.setText(printable(wrong))
         self._wrong.setVisible(bool(wrong))
         self._chips.updateGeometry()
@@ -98,6 +92,7 @@ class ConditionBar(QWidget):
         made.setFont(theme().font("small"))
         made.setProperty("chip", True)
         made.setProperty("chip_key", key)
+        made.setFixedWidth(round(theme().metrics("small").horizontalAdvance(printable(text))) + theme().px(8))
         made.setAccessibleName(printable(name))
         made.setToolTip(printable(name))
         if act is not None:

@@ -30,7 +30,7 @@ class ListLens(RowTable):
         self._quiet = False
         super().__init__(
             "List of applications", [(c.head, c.right) for c in COLUMNS], [c.width for c in COLUMNS], height=46, ruled=True, sortable=True,
-            drop=[column(k) for k in ("people", "volume", "version", "publisher", "asked", "registered", "installed", "last used", "comes back")],
+            drop=[column(k) for k in ("asked", "registered", "installed", "last used", "comes back", "people", "volume", "version", "publisher")],
             least=170,
         )  # fmt: skip
         self.setSelectionMode(QAbstractItemView.SelectionMode.ExtendedSelection)

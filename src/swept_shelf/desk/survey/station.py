@@ -188,7 +188,7 @@ class SurveyStation(QWidget):
         self.lens.take(name)
         self.lens_pages.setCurrentIndex(LENSES.index(name))
         in_places = name == "Places"
-        self.legend.setVisible(not in_places)
+        self.legend.setVisible(name == "Shelves")
         self.drawers.setCurrentIndex(int(in_places))
         if in_places:
             self._show_place(self.places.in_hand)

@@ -9,7 +9,6 @@ from collections.abc import Iterator
 
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import base
-from swept_shelf.core.documents.times import from_ns
 from swept_shelf.core.machine.people import EVERYONE, person_of
 from swept_shelf.core.registries.entry import Reading, Registered
 from swept_shelf.core.registries.images import image_behind, text_inside
@@ -66,11 +65,10 @@ def _one(reading: Reading, path: str) -> None:
                 keys = {k: v for k, (_, v) in parse_entry(text_inside(handle, image_behind(head), "", ".desktop", path)).items()}
             except CouldNotRead as error:
                 reading.trouble(path, error.reason)
-    status = reading.machine.lstat(path)
     whose = person_of(reading.people, path)
     name = keys.get("Name") or base(path).rsplit(".", 1)[0]
     reading.found.append(Registered(
         id=f"appimage:{path}", name=name, version=keys.get("X-AppImage-Version", ""), registry="appimage", source="AppImage file",
         tops=(path,), receipt=path, type="terminal" if keys.get("Terminal", "").lower() == "true" else "desktop", summary=keys.get("Comment", ""),
-        person="" if whose == EVERYONE else whose, executables=(path,), installed_last=from_ns(status.st_ctime_ns) if status else None,
+        person="" if whose == EVERYONE else whose, executables=(path,),
     ))  # fmt: skip

@@ -113,7 +113,7 @@ def _runtime(reading: Reading, place: str, person: Person | None, active: str, r
     """A runtime that no application here needs: space that would come back."""
     whose, status = (person.name if person else "system"), reading.machine.lstat(f"{active}/metadata")
     reading.found.append(Registered(
-        id=f"flatpak:{whose}:{ref}", name=f"{ref.split('/')[0]} {ref.split('/')[2]}", version=ref.split("/")[2], registry="flatpak",
+        id=f"flatpak:{whose}:{ref}", name=f"{ref.split('/')[0].rsplit('.', 1)[-1]} {ref.split('/')[2]}", version=ref.split("/")[2], registry="flatpak",
         source="Flatpak", tops=(f"{place}/runtime/{ref}",), receipt=f"{active}/metadata", summary="a runtime that no application here uses",
         person=person.name if person else "", packages=(ref,), own_packages=(ref,), asked_for=False,
         installed_last=from_ns(status.st_mtime_ns) if status else None,

@@ -11,7 +11,6 @@ from collections import defaultdict
 from collections.abc import Collection, Iterator
 
 from swept_shelf.core.documents.paths import base, parent, ways_up
-from swept_shelf.core.documents.times import from_ns
 from swept_shelf.core.machine.people import EVERYONE, person_of
 from swept_shelf.core.registries.entry import Reading, Registered
 from swept_shelf.core.registries.launchers import LauncherFile
@@ -70,7 +69,6 @@ def read(reading: Reading, launchers: list[LauncherFile], owned: Collection[str]
 def _program(reading: Reading, top: str, launchers: list[LauncherFile], programs: list[str], links: list[str]) -> Registered:
     shown = next(iter(launchers), None)
     match = _VERSION.match(base(top).removesuffix(".AppImage"))
-    entry = reading.tree.entry(top)
     whose = person_of(reading.people, top)
     pictures = _pictures(reading, {lf.icon for lf in launchers})
     started = sorted({_followed(reading, x) for x in links} | {p for p in programs if launchers}) or programs[:1]
@@ -79,7 +77,6 @@ def _program(reading: Reading, top: str, launchers: list[LauncherFile], programs
         registry="files", source="no registry", tops=(top, *links, *pictures), receipt=shown.path if shown else top,
         type="desktop" if shown else "terminal", summary=shown.comment if shown else "", person="" if whose == EVERYONE else whose,
         executables=tuple(started), launchers=tuple(lf.path for lf in launchers),
-        installed_last=from_ns(entry.identity.ctime_ns) if entry else None,
     )  # fmt: skip
 
 
