@@ -274,3 +274,110 @@ def test_conditions_in_the_find_field_narrow_shelves_and_list(desk):
     desk.window.survey.find_field.setText("larger=nonsense")
     assert desk.window.survey.list.rows.rowCount() == whole
     assert "nonsense" in desk.window.survey.find_field.toolTip()
+
+
+def _chip(bar, text):
+    return next(b for b in bar._buttons() if b.text().startswith(text))
+
+
+def _choose(bar, menu, action):
+    """Open a menu of the bar and take one of its lines."""
+    opened = _chip(bar, menu).menu()
+    opened.aboutToShow.emit()
+    found = next(a for a in opened.actions() if a.text() == action)
+    found.trigger()
+
+
+def test_the_list_says_what_it_is_narrowed_to_and_each_condition_can_be_left_out(desk):
+    desk.survey()
+    survey, bar = desk.window.survey, desk.window.survey.bar
+    survey.take_lens("List")
+    _choose(bar, "+ condition", "Desktop programs")
+    survey.find_field.setText(survey.find_field.text() + " larger=0.05MB")
+    desk.settle()
+    assert _chip(bar, "desktop program").accessibleName() == "Leave out: desktop program"
+    shown = len(survey.list.entries)
+    assert 0 < shown < len(desk.session.survey.applications)
+    desk.click(_chip(bar, "holds over"))
+    assert survey.find_field.text() == "type=desktop" and len(survey.list.entries) > shown
+    _choose(bar, "+ condition", "Keep this filter")
+    survey.find_field.clear()
+    _choose(bar, "+ condition", "type=desktop")
+    assert survey.find_field.text() == "type=desktop"
+    _choose(bar, "+ condition", "Forget this filter")
+    survey.find_field.setText("sise=3")
+    desk.settle()
+    assert bar._wrong.isVisible() and "sise= is no condition" in bar._wrong.text()
+    assert len(survey.list.entries) == len(desk.session.survey.applications) + len(desk.session.survey.left_behind)
+
+
+def test_the_systems_own_packages_are_hidden_counted_and_shown_when_asked(desk):
+    desk.survey()
+    survey, bar, system = desk.window.survey, desk.window.survey.bar, desk.session.survey.system.packages
+    survey.take_lens("List")
+    desk.settle()
+    assert not any(r.key.startswith("system:") for r in survey.list.rows.rows)
+    desk.click(_chip(bar, f"system’s own hidden: {len(system)}"))
+    rows = [r for r in survey.list.rows.rows if r.key.startswith("system:")]
+    assert {r.key.removeprefix("system:") for r in rows} == set(system) and sum(r.cells[1].sort for r in rows) > 0
+    survey.list.put_in_hand(rows[0].key)
+    QTest.keyClick(survey.list, Qt.Key.Key_Space)
+    assert desk.session.order is None
+    desk.click(_chip(bar, "with the system’s own"))
+    assert len(survey.list.rows.rows) == len(survey.list.entries)
+
+
+def test_several_rows_go_on_the_order_and_off_again_and_out_as_text(desk, tmp_path):
+    desk.survey()
+    survey = desk.window.survey
+    survey.take_lens("List")
+    desk.settle()
+    table = survey.list
+    table.setCurrentIndex(table.rows.index(2, 0))
+    for _ in range(3):
+        QTest.keyClick(table, Qt.Key.Key_Down, Qt.KeyboardModifier.ShiftModifier)
+    lines = table.keys()
+    assert len(lines) == 4 and "4 in hand" in survey.bar._flow.itemAt(survey.bar._flow.count() - 1).widget().text()
+    QTest.keyClick(table, Qt.Key.Key_Space)
+    assert set(desk.session.choice.verdicts) == set(lines) and set(table.keys()) == set(lines)
+    text = table.copied().splitlines()
+    assert len(text) == 5 and text[0].split("\t")[0] == "Application"
+    QTest.keyClick(table, Qt.Key.Key_Space)
+    assert not desk.session.choice.verdicts
+    desk.session.write_csv(str(tmp_path / "out.csv"), table.entries)
+    assert len((tmp_path / "out.csv").read_text().splitlines()) == len(table.entries) + 1
+    desk.session.write_csv(str(tmp_path / "no/such/out.csv"), table.entries)
+
+
+def test_the_list_stands_in_groups_and_each_group_stays_together_however_it_is_sorted(desk):
+    desk.survey()
+    survey, bar = desk.window.survey, desk.window.survey.bar
+    survey.take_lens("List")
+    for words in ("By registry", "By publisher", "By person", "By kind of program"):
+        _choose(bar, "group", words)
+        for column in (0, 1, 3):
+            survey.list._sort(column)
+            groups = [r.group for r in survey.list.rows.rows]
+            assert groups == sorted(groups)
+            first = {g: groups.index(g) for g in groups}
+            assert all(survey.list.rows.rows[i].heading for i in first.values())
+            assert sum(r.heading for r in survey.list.rows.rows) == len(first)
+    _choose(bar, "group", "Not grouped")
+    assert not any(r.heading for r in survey.list.rows.rows)
+
+
+def test_columns_come_and_go_and_are_remembered(desk, made_up, qtbot):
+    desk.survey()
+    survey = desk.window.survey
+    survey.take_lens("List")
+    heads = lambda w: {c for i, (c, _) in enumerate(w.list.rows.columns) if not w.list.isColumnHidden(i)}  # noqa: E731
+    assert "Publisher" not in heads(survey)
+    _choose(survey.bar, "columns", "Publisher")
+    _choose(survey.bar, "columns", "Installed")
+    desk.settle()
+    assert "Publisher" in heads(survey) and "Installed" not in heads(survey)
+    with Desk(made_up, qtbot) as other:
+        other.window.survey.take_lens("List")
+        assert "Publisher" in heads(other.window.survey)
+        _choose(other.window.survey.bar, "columns", "Publisher")
+        _choose(other.window.survey.bar, "columns", "Installed")

@@ -40,6 +40,8 @@ def survey(shop: Workshop, where: tuple[str, ...], order: str, kept: bool, form:
         out_json(inventory_cyclonedx(surveyed.survey))
     else:
         _print(surveyed.survey, entries)
+    for obstacle in surveyed.survey.in_the_way:
+        say(f"in the way: {obstacle.path}: {obstacle.text}")
     for entry in surveyed.survey.not_read:
         say(f"could not read {entry.path}: {entry.reason}")
     if not surveyed.survey.complete:

@@ -7,10 +7,12 @@ import os
 from pathlib import Path
 from typing import Any
 
-from swept_shelf.core.documents.survey import NotRead
+from swept_shelf.core.documents.survey import NotRead, Obstacle, Volume
 from swept_shelf.core.machine import beneath
 from swept_shelf.core.machine.machine import Machine, open_machine
 from swept_shelf.core.machine.processes import read_processes
+from swept_shelf.core.machine.volumes import read_volumes
+from swept_shelf.core.survey.obstacles import find_obstacles
 from swept_shelf.worker.channel import Channel
 
 
@@ -19,21 +21,24 @@ def look(kind: str, request: dict[str, Any], channel: Channel) -> None:
     out = request["folder"]
     machine = open_machine(request["root"])
     processes = read_processes(machine)
+    volumes = read_volumes(machine)
+    in_the_way = find_obstacles(machine, volumes) if kind == "survey" else []
     why_not = beneath.look_without_trace(out)
     if not why_not:
         machine = open_machine(request["root"])
         machine.in_user_namespace = os.getuid() != 0
     doubts = [NotRead("/", f"access times may move: {why_not}")] if why_not and not machine.live else []
     if kind == "survey":
-        _survey(machine, out, processes, channel, doubts)
+        _survey(machine, out, processes, channel, doubts, volumes, in_the_way)
     else:
         _clearance(machine, request["run_folder"], out, processes, channel)
 
 
-def _survey(machine: Machine, out: str, processes: list[Any], channel: Channel, doubts: list[NotRead]) -> None:
+def _survey(machine: Machine, out: str, processes: list[Any], channel: Channel, doubts: list[NotRead],
+            volumes: list[Volume], in_the_way: list[Obstacle]) -> None:  # fmt: skip
     from swept_shelf.core.survey import take_survey
 
-    survey = take_survey(machine, out, processes, channel.progress, doubts)
+    survey = take_survey(machine, out, processes, channel.progress, doubts, volumes, in_the_way)
     digest = hashlib.sha256((Path(out) / "survey.json").read_bytes()).hexdigest()
     channel.tell({"event": "result", "id": survey.id, "sha256": digest, "complete": survey.complete})
 

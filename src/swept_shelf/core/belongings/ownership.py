@@ -31,6 +31,10 @@ class Ownership:
                     self.owner[path].append(package.name)
                     self.files[package.name].append(path)
 
+    def lists(self, path: str) -> bool:
+        """Whether any package lists the path."""
+        return path in self.owner or path in self.folders
+
     def own_folders(self, packages: set[str]) -> list[str]:
         """Outermost folders that these packages alone list."""
         mine = {f for f, names in self.folders.items() if names <= packages}

@@ -316,6 +316,16 @@ class SharedStore:
 
 
 @dataclass(frozen=True, slots=True)
+class Obstacle:
+    """What stands in the way of the work, or hides space: said before anything else."""
+
+    kind: str
+    path: MachinePath
+    text: str
+    bytes: int = 0
+
+
+@dataclass(frozen=True, slots=True)
 class NotRead:
     path: MachinePath
     reason: str
@@ -341,6 +351,7 @@ class Survey:
     left_behind: list[LeftBehind]
     shared_stores: list[SharedStore]
     not_read: list[NotRead]
+    in_the_way: list[Obstacle] = field(default_factory=list)
 
     def find(self, line: str) -> Application | LeftBehind | None:
         entries: list[Application | LeftBehind] = [*self.applications, *self.left_behind]

@@ -9,7 +9,8 @@ from dataclasses import dataclass
 
 from swept_shelf.core.documents.errors import CouldNotRead
 
-ALLOWED = frozenset({"find", "grep", "dpkg", "dpkg-query", "dpkg-deb", "apt-config", "apt-mark", "rpm", "unshare", "systemd-inhibit"})
+HELPER = "/usr/lib/apt/apt-helper"
+ALLOWED = frozenset({HELPER, "find", "grep", "dpkg", "dpkg-query", "dpkg-deb", "apt-config", "apt-mark", "rpm", "unshare", "systemd-inhibit"})
 TIME_LIMIT = 300.0
 _ENVIRONMENT = {"LC_ALL": "C.UTF-8", "PATH": "/usr/local/sbin:/usr/local/bin:/usr/sbin:/usr/bin:/sbin:/bin",
                 "DEBIAN_FRONTEND": "noninteractive", "DPKG_COLORS": "never", "HOME": "/nonexistent"}  # fmt: skip

@@ -21,9 +21,11 @@ from swept_shelf.core.documents.survey import (
     Evidence,
     IndexFile,
     NotRead,
+    Obstacle,
     Reference,
     Survey,
     SystemPart,
+    Volume,
 )  # fmt: skip
 from swept_shelf.core.documents.wire import to_json
 from swept_shelf.core.machine.facts import machine_facts, rights
@@ -39,6 +41,7 @@ from swept_shelf.core.registries.entry import Reading
 from swept_shelf.core.registries.launchers import read_launchers
 from swept_shelf.core.registries.others import read_others
 from swept_shelf.core.registries.unregistered import read as unregistered
+from swept_shelf.core.survey import obstacles
 from swept_shelf.core.survey.attribution import belongings_of, files_of
 from swept_shelf.core.survey.entry import application, pointee_of, versions
 from swept_shelf.core.survey.ground import Ground
@@ -52,14 +55,17 @@ STEPS = ("volumes", "files and folders", "packages", "belongings", "references",
 
 
 def take_survey(machine: Machine, folder: str, processes: list[Process], progress: Progress = lambda *_: None,
-                doubts: Iterable[NotRead] = ()) -> Survey:  # fmt: skip
+                doubts: Iterable[NotRead] = (), volumes: list[Volume] | None = None,
+                in_the_way: Iterable[Obstacle] = ()) -> Survey:  # fmt: skip
     """Look at the whole machine and write `folder`/survey.json and survey.index.
+
+    `volumes`, `in_the_way`: as they were found before everything was mounted read-only to be looked at.
 
     What cannot be read is listed in `not_read` and makes the survey incomplete; nothing is raised for it."""
     began = machine.now()
     not_read: list[NotRead] = list(doubts)
     progress(STEPS[0], 0, len(STEPS))
-    volumes, people = read_volumes(machine), read_people(machine)
+    volumes, people = volumes or read_volumes(machine), read_people(machine)
     progress(STEPS[1], 1, len(STEPS))
     tree = walk(machine)
     not_read += tree.not_read
@@ -71,7 +77,7 @@ def take_survey(machine: Machine, folder: str, processes: list[Process], progres
     ground = Ground(machine, tree, people, volumes, registry, ownership)
     graph = build_graph(registry) if registry else Graph([], {}, set(), [], [])
     reading = Reading(machine, tree, people)
-    others = read_others(reading)
+    others = [r for r in read_others(reading) if r.tops and not ownership.lists(r.tops[0])]
     not_read += [t for t in reading.not_read if t not in not_read]
     claimed = {path for r in others for path in r.launchers}
     free = [lf for lf in launchers if lf.path not in claimed and lf.path not in ownership.owner]
@@ -101,6 +107,7 @@ def take_survey(machine: Machine, folder: str, processes: list[Process], progres
         machine=machine_facts(machine), volumes=volumes, people=people,
         evidence=Evidence(access_times.behaviour(volumes)),
         system=SystemPart(list(known.system_packages), ground.bytes_of(f for p in known.system_packages for f in ownership.files[p])),
+        in_the_way=[*in_the_way, *(obstacles.of_packages(machine, registry) if registry else ())],
         applications=made, left_behind=left, shared_stores=shared, not_read=not_read,
     )  # fmt: skip
     (Path(folder) / "survey.json").write_bytes(to_json(survey))

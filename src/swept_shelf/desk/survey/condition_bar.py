@@ -40,6 +40,7 @@ class ConditionBar(QWidget):
         self._settings = settings
         self._line = ""
         self._survey: Survey | None = None
+        self._shown: tuple[str, bool, str, str] | None = None
         self.with_system = False
         self.group = next((g for g in settings.texts("group", []) if g in GROUPS), "")
         self.columns = settings.texts("columns", [c.key for c in COLUMNS if c.first])
@@ -58,6 +59,18 @@ class ConditionBar(QWidget):
                   sizes: dict[str, tuple[str, int]]) -> None:  # fmt: skip
         """`wrong`: why the line is not understood; `sizes`: bytes of packages, for those of the system."""
         self._line, self._survey = line, survey
+        shown = (conditions.text if conditions else "", self.with_system, self.group, survey.id)
+        if shown != self._shown:
+            self._shown = shown
+            self._show_chips(conditions, survey, sizes)
+        every = len(survey.applications) + len(survey.left_behind)
+        counted = in_hand if len(in_hand) > 1 else entries
+        head = f"{len(in_hand)} in hand" if len(in_hand) > 1 else f"{len(entries)} of {every}"
+        self._count.setText(f"{head} · together {human_bytes(sum(e.bytes.total for e in counted))}")
+        self._wrong.setText(printable(wrong))
+        self._wrong.setVisible(bool(wrong))
+
+    def _show_chips(self, conditions: Conditions | None, survey: Survey, sizes: dict[str, tuple[str, int]]) -> None:
         focused = next((b.property("chip_key") for b in self._buttons() if b.hasFocus()), "")
         self._flow.clear()
         for part in conditions.parts if conditions else ():
@@ -73,16 +86,11 @@ class ConditionBar(QWidget):
         self._menu("columns", "Columns", self._fill_columns)
         self._menu("grouped" if self.group else "group", "Group the list", self._fill_groups)
         self._menu("take along", "Copy or write what is shown", self._fill_export)
+        self._count = label("", "small", second=True)
+        self._flow.addWidget(self._count)
         for b in self._buttons():
             if focused and b.property("chip_key") == focused:
                 b.setFocus()
-        every = len(survey.applications) + len(survey.left_behind)
-        counted = in_hand if len(in_hand) > 1 else entries
-        head = f"{len(in_hand)} in hand" if len(in_hand) > 1 else f"{len(entries)} of {every}"
-        self._flow.addWidget(label(f"{head} · together {human_bytes(sum(e.bytes.total for e in counted))}", "small", second=True))
-        self._wrong.setText(printable(wrong))
-        self._wrong.setVisible(bool(wrong))
-        self._chips.updateGeometry()
 
     def _buttons(self) -> list[QPushButton]:
         return [b for b in self._chips.findChildren(QPushButton) if b.parent() is self._chips]

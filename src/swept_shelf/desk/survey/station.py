@@ -8,7 +8,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QLineEdit, QProgressBar, QScrollArea, QStackedWidget, QVBoxLayout, QWidget
 
-from swept_shelf.core.documents.errors import Refused
+from swept_shelf.core.documents.errors import Refused, printable
 from swept_shelf.core.documents.sizes import plural
 from swept_shelf.core.documents.survey import Survey
 from swept_shelf.core.survey.conditions import Conditions, Entry, read_conditions
@@ -263,11 +263,16 @@ class SurveyStation(QWidget):
 
     def _doubts(self, survey: Survey) -> None:
         n, first = len(survey.not_read), survey.not_read[0] if survey.not_read else None
-        failed = f"{self._session.look_problem} " if self._session.look_problem else ""
-        words = f"{plural(n, 'place')} could not be read: {first.path}: {first.reason}" if first else ""
-        self.doubt.setText(failed + words)
-        self.doubt.setVisible(bool(failed or words))
-        self.doubt.setToolTip("\n".join(f"{x.path}: {x.reason}" for x in survey.not_read[:40]))
+        said = [self._session.look_problem] if self._session.look_problem else []
+        if survey.in_the_way:
+            o, more = survey.in_the_way[0], len(survey.in_the_way) - 1
+            said.append(f"In the way: {o.path}: {o.text}" + (f" (and {more} more)" if more else ""))
+        if first:
+            said.append(f"{plural(n, 'place')} could not be read: {first.path}: {first.reason}")
+        self.doubt.setText(printable("\n".join(said)))
+        self.doubt.setVisible(bool(said))
+        lines = [f"{o.path}: {o.text}" for o in survey.in_the_way] + [f"{x.path}: {x.reason}" for x in survey.not_read[:40]]
+        self.doubt.setToolTip(printable("\n".join(lines)))
 
     def _words(self) -> str:
         """The filter line; a path there is a question of its own."""

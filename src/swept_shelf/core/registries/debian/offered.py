@@ -5,7 +5,7 @@ from __future__ import annotations
 from concurrent.futures import Future, ThreadPoolExecutor
 
 from swept_shelf.core.documents.errors import CouldNotRead
-from swept_shelf.core.machine.commands import run
+from swept_shelf.core.machine.commands import HELPER, run
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.unpacked import ENDINGS, read_unpacked
 from swept_shelf.core.registries.debian.history import Problems
@@ -34,14 +34,22 @@ def offered(machine: Machine) -> tuple[frozenset[str] | None, Problems]:
         names.update(line[9:] for line in done.out.split(b"\n"))
         read += len(plain)
     for name in lists:
-        if name.endswith(ENDINGS):
-            try:
-                text = read_unpacked(machine, f"{LISTS}/{name}")
-            except CouldNotRead as error:
-                problems.append((f"{LISTS}/{name}", error.reason))
-                continue
-            names.update(line[9:].encode() for line in text.split("\n") if line.startswith("Package: "))
-            read += 1
-        elif not name.endswith("_Packages"):
-            problems.append((f"{LISTS}/{name}", "is packed in a way that is not read here"))
+        if name.endswith("_Packages"):
+            continue
+        try:
+            text = read_unpacked(machine, f"{LISTS}/{name}") if name.endswith(ENDINGS) else _by_apt(machine, name)
+        except CouldNotRead as error:
+            problems.append((f"{LISTS}/{name}", error.reason))
+            continue
+        names.update(line[9:].encode() for line in text.split("\n") if line.startswith("Package: "))
+        read += 1
     return (frozenset(n.decode("ascii", "replace") for n in names if n) if read else None), problems
+
+
+def _by_apt(machine: Machine, name: str) -> str:
+    """A list in a format that apt itself unpacks (lz4, zstd). Raises CouldNotRead."""
+    with machine.handed(LISTS) as (folder, fd):
+        done = run(HELPER, "cat-file", f"{folder}/{name}", fds=[fd])
+    if done.status:
+        raise CouldNotRead(f"apt could not unpack it: {' '.join(done.err.split())[:120]}", f"{LISTS}/{name}")
+    return done.out.decode("utf-8", "replace")

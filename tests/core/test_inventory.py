@@ -1,0 +1,205 @@
+"""Who asked, what can be had again, what was changed, what is protected, and what stands in the way."""
+
+from __future__ import annotations
+
+import bz2
+import fcntl
+import gzip
+import json
+import lzma
+import os
+import subprocess
+import sys
+from dataclasses import replace
+
+import pytest
+
+from helpers import Job, cli
+from swept_shelf.core.machine import open_machine
+from swept_shelf.core.machine.volumes import read_volumes
+from swept_shelf.core.registries.debian.offered import offered
+from swept_shelf.core.survey.obstacles import find_obstacles
+
+
+def surveyed(machine):
+    return Job(machine).surveyed.survey
+
+
+def app(survey, id):
+    return next(a for a in survey.applications if a.id == id)
+
+
+HISTORY = "\nStart-Date: 2026-02-03  10:11:12\nCommandline: apt install {name}\n{who}Install: {name}:amd64 (1.0), libx:amd64 (2.0, automatic)\nEnd-Date: x\n"
+
+
+@pytest.mark.parametrize(("ending", "pack"), [("", bytes), (".1", bytes), (".2.gz", gzip.compress), (".3.xz", lzma.compress), (".4.bz2", bz2.compress)])
+def test_apts_history_says_who_asked_and_when(made_up, ending, pack):
+    name = made_up.id("desk").removeprefix("debian:")
+    log = made_up.root / "var/log/apt"
+    (log / "history.log").unlink()
+    (log / f"history.log{ending}").write_bytes(pack(HISTORY.format(name=name, who="Requested-By: ylva (1002)\n").encode()))
+    found = app(surveyed(made_up), f"debian:{name}")
+    assert found.requested_by == "asked for by ylva"
+    assert f"asked for by ylva, {found.installed.first.astimezone():%-d %b %Y}" in cli("why", "--root", str(made_up.folder), name).stdout
+
+
+def test_without_a_name_it_was_root_and_a_broken_log_is_named(made_up):
+    name = made_up.id("desk").removeprefix("debian:")
+    log = made_up.root / "var/log/apt"
+    (log / "history.log").write_text(HISTORY.format(name=name, who=""))
+    (log / "history.log.1.gz").write_bytes(gzip.compress(b"Start-Date: x\n" * 400)[:60])
+    survey = surveyed(made_up)
+    assert app(survey, f"debian:{name}").requested_by == "asked for by root"
+    assert [n.path for n in survey.not_read] == ["/var/log/apt/history.log.1.gz"] and "unpacked" in survey.not_read[0].reason
+
+
+def test_whether_it_can_be_had_again_is_what_the_lists_of_the_sources_say(made_up):
+    machine = open_machine(made_up.folder)
+    assert offered(machine) == (None, [])
+    lists = made_up.root / "var/lib/apt/lists"
+    lists.mkdir()
+    one, two = made_up.id("desk").removeprefix("debian:"), made_up.id("match").removeprefix("debian:")
+    (lists / "x_main_binary-amd64_Packages").write_text(f"Package: {one}\nVersion: 9\n\nPackage: libx\n")
+    (lists / "y_main_binary-amd64_Packages.gz").write_bytes(gzip.compress(f"Package: {two}\n".encode()))
+    (lists / "z_main_binary-amd64_Packages.lz4").write_bytes(b"no such format")
+    names, problems = offered(machine)
+    assert names == {one, two, "libx"} and [p for p, _ in problems] == ["/var/lib/apt/lists/z_main_binary-amd64_Packages.lz4"]
+    survey = surveyed(made_up)
+    assert app(survey, made_up.id("match")).origin.reinstallable is True
+    assert app(survey, made_up.id("quest")).origin.reinstallable is False
+
+
+def test_files_changed_since_their_package_came_are_named(made_up):
+    name = made_up.id("desk").removeprefix("debian:")
+    before = app(surveyed(made_up), f"debian:{name}")
+    assert before.changed_files == []
+    info = made_up.root / f"var/lib/dpkg/info/{name}.md5sums"
+    if not info.exists():
+        paths = [made_up.root / e[1:] for e in before.executables]
+        sums = subprocess.run(["md5sum", *[str(p.relative_to(made_up.root)) for p in paths]], cwd=made_up.root, capture_output=True, text=True)
+        info.write_text(sums.stdout)
+    program = made_up.root / before.executables[0][1:]
+    whole = program.read_bytes()
+    os.utime(program)
+    assert app(surveyed(made_up), f"debian:{name}").changed_files == []
+    program.write_bytes(whole + b"# changed\n")
+    assert app(surveyed(made_up), f"debian:{name}").changed_files == [before.executables[0]]
+
+
+def test_what_the_owner_wants_to_keep_is_protected_and_a_broken_file_is_named(made_up):
+    own = made_up.root / "etc/swept-shelf/protected.toml"
+    own.parent.mkdir()
+    desk, folder = made_up.id("desk"), f"files:/opt/{made_up.truth['app']['unpacked'].lower()}"
+    own.write_text(f'reason = "the school needs it"\npackages = ["{desk.removeprefix("debian:")}"]\napplications = ["{folder}"]\n')
+    survey = surveyed(made_up)
+    assert app(survey, desk).protected == app(survey, folder).protected == "the school needs it"
+    job = Job(made_up)
+    assert any(s.question == "protected" for s in job.order(desk).settle)
+    own.write_text('packages = "all"\n')
+    assert [n.path for n in surveyed(made_up).not_read] == ["/etc/swept-shelf/protected.toml"]
+    own.write_text("packages = [")
+    assert "TOML" in surveyed(made_up).not_read[0].reason
+
+
+def test_sessions_login_manager_and_kernels_are_protected(made_up):
+    """By what they do on this computer: a session file, the login manager's setting, the link the boot loader follows."""
+    from swept_shelf.core.applications.protected import Protection
+    from swept_shelf.core.registries.debian import read as debian
+
+    machine = open_machine(made_up.folder)
+    registry = debian.read(machine)
+    some = next(iter(registry.packages.values()))
+
+    def package(name, *files):
+        return replace(some, name=name, files=files, essential=False, protected=False, priority="optional")
+
+    extra = {p.name: p for p in (
+        package("roomsession", "/usr/share/xsessions/room.desktop"), package("roomlogin", "/usr/sbin/roomlogin"),
+        package("linux-image-6.1.0-9-amd64"), package("linux-image-6.1.0-10-amd64"), package("linux-image-amd64"), package("network-manager"),
+        package("grub-pc"), package("plain"))}  # fmt: skip
+    (made_up.root / "etc/X11").mkdir()
+    (made_up.root / "etc/X11/default-display-manager").write_text("/usr/sbin/roomlogin\n")
+    (made_up.root / "vmlinuz").symlink_to("boot/vmlinuz-6.1.0-10-amd64")
+    protection = Protection(machine, replace(registry, packages=extra))
+    assert protection.package("roomsession") == "people's desktop session is started by it"
+    assert protection.package("roomlogin") == "people log in with it"
+    assert protection.package("linux-image-6.1.0-10-amd64") == "it is the kernel the computer starts with"
+    assert protection.package("network-manager") and protection.package("grub-pc")
+    assert protection.package("linux-image-6.1.0-9-amd64") is None and protection.package("plain") is None
+    assert protection.taking(["plain", "grub-pc"]) == "its removal would take grub-pc along: it starts the computer"
+
+
+# -- what stands in the way -------------------------------------------------------------------------------------
+
+
+def kinds(machine):
+    return {o.kind: o for o in surveyed(machine).in_the_way}
+
+
+def test_nothing_stands_in_the_way_of_a_whole_machine(made_up):
+    assert kinds(made_up) == {}
+
+
+def test_a_lock_that_another_tool_holds_is_said_and_never_taken(made_up):
+    lock = made_up.root / "var/lib/dpkg/lock-frontend"
+    lock.touch()
+    code = f"import fcntl,sys,time; f=open({str(lock)!r},'r+'); fcntl.lockf(f, fcntl.LOCK_EX); print('held', flush=True); sys.stdin.read()"
+    with subprocess.Popen([sys.executable, "-c", code], stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True) as other:
+        assert other.stdout.readline() == "held\n"
+        said = kinds(made_up)["locked"]
+        other.stdin.close()
+    assert said.path == "/var/lib/dpkg/lock-frontend" and f"(process {other.pid})" in said.text
+    with open(lock, "r+") as free:
+        fcntl.lockf(free, fcntl.LOCK_EX | fcntl.LOCK_NB)
+
+
+def test_a_half_configured_package_and_a_dpkg_cut_off_are_said(made_up):
+    name = made_up.id("desk").removeprefix("debian:")
+    status = made_up.root / "var/lib/dpkg/status"
+    text = status.read_text()
+    at = text.index(f"Package: {name}\n")
+    status.write_text(text[:at] + text[at:].replace("Status: install ok installed", "Status: install ok half-configured", 1))
+    said = [o for o in surveyed(made_up).in_the_way if o.kind == "half configured"]
+    assert len(said) == 1 and f"1 package is not whole: {name}" in said[0].text
+    (made_up.root / "var/lib/dpkg/updates/0001").write_text("")
+    assert any("dpkg --configure -a" in o.text for o in surveyed(made_up).in_the_way)
+
+
+def test_volumes_full_without_inodes_or_read_only_and_snapshots_are_said(made_up, tmp_path):
+    machine = open_machine(made_up.root)
+    here = read_volumes(machine)[0]
+    found = find_obstacles(machine, [replace(here, read_only=True), replace(here, mount="/home", free=0), replace(here, mount="/boot", free=9_000_000)])
+    assert {(o.kind, o.path) for o in found if o.kind in ("read-only", "full")} == {("read-only", "/"), ("full", "/home"), ("full", "/boot")}
+    (made_up.root / ".snapshots/1").mkdir(parents=True)
+    said = next(o for o in find_obstacles(machine, [here]) if o.kind == "snapshots")
+    assert said.path == "/.snapshots" and said.text.startswith("1 snapshot ")
+
+
+def test_a_volume_is_not_called_read_only_because_we_look_at_it_so(made_up):
+    assert not any(v.read_only for v in surveyed(made_up).volumes)
+    (made_up.folder / "machine.json").unlink()  # now it is a plain folder of this computer
+    done = cli("survey", "--root", str(made_up.root), "--ledger", str(made_up.folder / "other.sqlite"), "--format", "json")
+    assert [v["read_only"] for v in json.loads(done.stdout)["volumes"]] == [False]
+
+
+def test_deleted_files_that_are_kept_open_are_said_with_bytes_and_process(made_up):
+    gone = made_up.root / "tmp/gone.bin"
+    with open(gone, "wb") as handle:
+        handle.write(os.urandom(3_000_000))
+        handle.flush()
+        gone.unlink()
+        said = [o for o in find_obstacles(open_machine(made_up.root), read_volumes(open_machine(made_up.root))) if o.kind == "deleted but open"]
+    assert len(said) == 1 and f"(process {os.getpid()})" in said[0].text and said[0].bytes == pytest.approx(3_000_000, abs=8192)
+
+
+def test_a_program_of_this_computer_that_works_in_a_foreign_root_is_said(made_up):
+    held = made_up.root / "etc/hostname"
+    with subprocess.Popen(["tail", "-f", str(held)], stdout=subprocess.DEVNULL) as other:
+        try:
+            while not any(str(held) in os.readlink(f"/proc/{other.pid}/fd/{n}") for n in os.listdir(f"/proc/{other.pid}/fd")):
+                pass
+            said = kinds(made_up)["in use"]
+        finally:
+            other.kill()
+    assert said.path == "/etc/hostname" and said.text == f"tail (process {other.pid}) of this computer works there"
+    assert "in the way" not in cli("survey", "--root", str(made_up.folder)).stderr
