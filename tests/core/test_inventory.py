@@ -18,7 +18,7 @@ from helpers import Job, cli
 from swept_shelf.core.machine import open_machine
 from swept_shelf.core.machine.volumes import read_volumes
 from swept_shelf.core.registries.debian.offered import offered
-from swept_shelf.core.survey.obstacles import find_obstacles
+from swept_shelf.core.survey.obstacles import of_processes, of_volumes
 
 
 def surveyed(machine):
@@ -168,10 +168,10 @@ def test_a_half_configured_package_and_a_dpkg_cut_off_are_said(made_up):
 def test_volumes_full_without_inodes_or_read_only_and_snapshots_are_said(made_up, tmp_path):
     machine = open_machine(made_up.root)
     here = read_volumes(machine)[0]
-    found = find_obstacles(machine, [replace(here, read_only=True), replace(here, mount="/home", free=0), replace(here, mount="/boot", free=9_000_000)])
+    found = of_volumes(machine, [replace(here, read_only=True), replace(here, mount="/home", free=0), replace(here, mount="/boot", free=9_000_000)])
     assert {(o.kind, o.path) for o in found if o.kind in ("read-only", "full")} == {("read-only", "/"), ("full", "/home"), ("full", "/boot")}
     (made_up.root / ".snapshots/1").mkdir(parents=True)
-    said = next(o for o in find_obstacles(machine, [here]) if o.kind == "snapshots")
+    said = next(o for o in of_volumes(machine, [here]) if o.kind == "snapshots")
     assert said.path == "/.snapshots" and said.text.startswith("1 snapshot ")
 
 
@@ -188,7 +188,7 @@ def test_deleted_files_that_are_kept_open_are_said_with_bytes_and_process(made_u
         handle.write(os.urandom(3_000_000))
         handle.flush()
         gone.unlink()
-        said = [o for o in find_obstacles(open_machine(made_up.root), read_volumes(open_machine(made_up.root))) if o.kind == "deleted but open"]
+        said = [o for o in of_processes(open_machine(made_up.root), []) if o.kind == "deleted but open"]
     assert len(said) == 1 and f"(process {os.getpid()})" in said[0].text and said[0].bytes == pytest.approx(3_000_000, abs=8192)
 
 

@@ -33,7 +33,7 @@ def test_rows_are_read_as_printed_whatever_their_widths(rows):
         text += "".join(" " + w.rjust(n - 1) for w, n in zip(words, widths, strict=True)).encode()
         text += (kind + "./" + path).encode("utf-8", "surrogateescape") + b"\0"
     read = read_rows(text)
-    assert read.paths() == ["./" + r[12] for r in rows]
+    assert read.paths() == ["/" + r[12] for r in rows]
     for i, r in enumerate(rows):
         assert [int(read.columns[n][i]) for n, *_ in _FIELDS] == list(r[:11])
         assert chr(read.columns["type"][i]) == r[11]
@@ -101,11 +101,11 @@ def test_the_index_keeps_identities_owners_and_never_an_access_time(tmp_path):
     (tmp_path / "root").mkdir()
     tree = make(tmp_path / "root")
     write_index(
-        str(tmp_path), tree, {"/a": "debian:x", "/a/deep/er": "debian:y"}, [("p", "1", True, "installed", True)], [], [("p", "/a/hole")]
+        str(tmp_path), tree, {"/a": "debian:x", "/a/deep/er": "debian:y"}, [("p", "1", True, "installed", True, 4096)], [], [("p", "/a/hole")]
     )
     index = Index(tmp_path / "survey.index")
     assert {p: r.owner for p, r in index.below("/a/deep").items()} == {
         "/a/deep": "debian:x", "/a/deep/er": "debian:y", "/a/deep/er/big": "debian:y"}  # fmt: skip
-    assert index.row("/a/hole").identity == tree.entry("/a/hole").identity
+    assert index.row("/a/hole").identity == tree.entry("/a/hole").identity and index.package_bytes() == {"p": ("1", 4096)}
     assert b"atime" not in (tmp_path / "survey.index").read_bytes()
     assert inherited_owners(tree, {})[0] == ""

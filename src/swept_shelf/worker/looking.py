@@ -12,17 +12,19 @@ from swept_shelf.core.machine import beneath
 from swept_shelf.core.machine.machine import Machine, open_machine
 from swept_shelf.core.machine.processes import read_processes
 from swept_shelf.core.machine.volumes import read_volumes
-from swept_shelf.core.survey.obstacles import find_obstacles
+from swept_shelf.core.survey.obstacles import of_processes, of_volumes
 from swept_shelf.worker.channel import Channel
 
 
 def look(kind: str, request: dict[str, Any], channel: Channel) -> None:
-    """Processes first (a user namespace hides them), then behind the read-only mounts everything else."""
+    """Processes first (a user namespace hides them) and how volumes are mounted, then behind read-only mounts everything else.
+
+    A made-up machine's volumes are counted file by file, which must not move a time either: behind those mounts."""
     out = request["folder"]
     machine = open_machine(request["root"])
     processes = read_processes(machine)
-    volumes = read_volumes(machine)
-    in_the_way = find_obstacles(machine, volumes) if kind == "survey" else []
+    volumes = [] if machine.description else read_volumes(machine)
+    in_the_way = of_processes(machine, volumes) if kind == "survey" else []
     why_not = beneath.look_without_trace(out)
     if not why_not:
         machine = open_machine(request["root"])
@@ -38,6 +40,8 @@ def _survey(machine: Machine, out: str, processes: list[Any], channel: Channel, 
             volumes: list[Volume], in_the_way: list[Obstacle]) -> None:  # fmt: skip
     from swept_shelf.core.survey import take_survey
 
+    volumes = volumes or read_volumes(machine)
+    in_the_way += of_volumes(machine, volumes)
     survey = take_survey(machine, out, processes, channel.progress, doubts, volumes, in_the_way)
     digest = hashlib.sha256((Path(out) / "survey.json").read_bytes()).hexdigest()
     channel.tell({"event": "result", "id": survey.id, "sha256": digest, "complete": survey.complete})

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import json
-from typing import Any, TypeVar
+from collections.abc import Iterator
+from dataclasses import fields
+from typing import Any, TypeVar, get_args, get_origin, get_type_hints
 
 from swept_shelf.core.documents.clearance import Clearance
 from swept_shelf.core.documents.errors import CouldNotRead, Refused
@@ -41,7 +43,30 @@ def to_plain(document: object) -> Any:
 
 
 def to_json(document: object) -> bytes:
-    return json.dumps(to_plain(document), ensure_ascii=False, indent=1).encode() + b"\n"
+    return b"".join(json_parts(document))
+
+
+def json_parts(document: object) -> Iterator[bytes]:
+    """The document as JSON in UTF-8, member by member and an entry of a list a line, never whole in memory."""
+    hints = get_type_hints(type(document), include_extras=True)
+    before = b"{"
+    for field in fields(document):  # type: ignore[arg-type]
+        value, hint = getattr(document, field.name), hints[field.name]
+        yield before + f"\n {json.dumps(RENAMED.get(field.name, field.name))}: ".encode()
+        before = b","
+        if isinstance(value, list) and get_origin(hint) is list:
+            inner, comma = get_args(hint)[0], b"["
+            for entry in value:
+                yield comma + b"\n  " + _text(inner, entry)
+                comma = b","
+            yield b"\n ]" if value else b"[]"
+        else:
+            yield _text(hint, value)
+    yield b"\n}\n"
+
+
+def _text(kind: Any, value: Any) -> bytes:
+    return json.dumps(_rename(_adapter(kind).dump_python(value, mode="json"), RENAMED), ensure_ascii=False).encode()
 
 
 def from_plain(kind: type[T], value: Any) -> T:

@@ -6,8 +6,10 @@ import shutil
 import subprocess
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Any
 
 from swept_shelf.core.documents.errors import CouldNotRead
+from swept_shelf.core.documents.paths import base
 
 HELPER = "/usr/lib/apt/apt-helper"
 ALLOWED = frozenset({HELPER, "find", "grep", "dpkg", "dpkg-query", "dpkg-deb", "apt-config", "apt-mark", "rpm", "unshare", "systemd-inhibit"})
@@ -35,18 +37,32 @@ def run(
     timeout: float | None = None,
     environment: dict[str, str] | None = None,
     text_in: bytes = b"",
+    fed_by: Sequence[str] = (),
 ) -> Ran:
-    """Run one of ALLOWED and wait. Raises CouldNotRead when it is missing or hangs longer than `timeout` s (TIME_LIMIT where none is given)."""
+    """Run one of ALLOWED and wait; `fed_by`: another of them whose output it reads. Raises CouldNotRead when it is missing or hangs longer than `timeout` s (TIME_LIMIT where none is given)."""
     if name not in ALLOWED:
         raise AssertionError(f"{name} is not on the list of commands")
+    if fed_by and fed_by[0] not in ALLOWED:
+        raise AssertionError(f"{fed_by[0]} is not on the list of commands")
     limit = TIME_LIMIT if timeout is None else timeout
+    env = {**_ENVIRONMENT, **(environment or {})}
+    source = None
     try:
-        done = subprocess.run([name, *arguments], input=text_in, capture_output=True, pass_fds=tuple(fds), cwd=cwd,
-                              timeout=limit, env={**_ENVIRONMENT, **(environment or {})})  # fmt: skip
-    except FileNotFoundError:
-        raise CouldNotRead(f"the command {name} is not on this computer") from None
+        if fed_by:
+            source = subprocess.Popen(list(fed_by), stdin=subprocess.DEVNULL, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL,
+                                      pass_fds=tuple(fds), env=env)  # fmt: skip
+        given: dict[str, Any] = {"stdin": source.stdout} if source else {"input": text_in}
+        done = subprocess.run([name, *arguments], capture_output=True, pass_fds=tuple(fds), cwd=cwd, timeout=limit, env=env, **given)
+    except FileNotFoundError as error:
+        raise CouldNotRead(f"the command {base('/' + (error.filename or name))} is not on this computer") from None
     except subprocess.TimeoutExpired:
-        raise CouldNotRead(f"the command {name} gave no answer in time ({limit:.0f} s)") from None
+        raise CouldNotRead(f"the command {base('/' + name)} gave no answer in time ({limit:.0f} s)") from None
+    finally:
+        if source is not None:
+            if source.stdout:
+                source.stdout.close()
+            source.kill()
+            source.wait()
     return Ran(done.returncode, done.stdout, done.stderr.decode("utf-8", "replace"))
 
 

@@ -27,7 +27,6 @@ from swept_shelf.core.machine.processes import Process
 from swept_shelf.core.references import Pointee
 from swept_shelf.core.references.pointees import bus_names
 from swept_shelf.core.registries.debian.changed import changed_files
-from swept_shelf.core.registries.debian.original import info_files
 from swept_shelf.core.survey.ground import Ground
 from swept_shelf.core.tree.returning import returning_bytes
 from swept_shelf.core.use import access_times, writes
@@ -87,7 +86,7 @@ def application(app: Known, pointee: Pointee, ground: Ground, belongings: list[B
         comes_back=sum(c.total for c in back), comes_back_by=back,
         last_use=judge([*signs, *([read] if read else [])], [access_times.KIND, writes.KIND], app.type == "service", now),
         belongings=belongings, references=references, pointed_at=pointee_names(pointee),
-        changed_files=changed_files(ground.machine, ground.tree, own),
+        changed_files=changed_files(ground.machine, ground.tree, own, ground.ownership.files),
     )  # fmt: skip
 
 
@@ -101,7 +100,7 @@ def _comes_back(app: Known, ground: Ground, belongings: list[Belonging]) -> list
     paths = [f for p in gone for f in ownership.files[p] if set(ownership.owner[f]) <= gone and f not in conffiles]
     paths += [f for f, names in ownership.folders.items() if names <= gone]
     if registry:
-        paths += [f for p in gone for f in info_files(ground.machine, registry.packages[p])]
+        paths += [f for p in gone for f in ground.info_files(p)]
     now[volumes[0].id] += ground.bytes_of(paths)
     for b in belongings:
         if b.ticked and (app.tops or b.kind != "program" or b.proof != "registered"):

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from swept_shelf.core.belongings.ownership import Ownership
 from swept_shelf.core.documents.survey import Person, Volume
 from swept_shelf.core.machine.machine import Machine
+from swept_shelf.core.registries.debian.original import info_files
 from swept_shelf.core.registries.debian.package import DebianRegistry
 from swept_shelf.core.tree import Tree
 from swept_shelf.core.tree.returning import returning_bytes
@@ -21,6 +22,11 @@ class Ground:
     volumes: list[Volume]
     registry: DebianRegistry | None
     ownership: Ownership
+    info: dict[str, list[str]]
+
+    def info_files(self, name: str) -> list[str]:
+        """The files that the package registry itself keeps of a package."""
+        return info_files(self.machine, self.registry.packages[name], self.info) if self.registry else []
 
     def bytes_of(self, paths: Iterable[str]) -> int:
         """Allocated bytes that come back when all these paths go."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import errno
 import fcntl
 import os
@@ -26,12 +27,14 @@ _BOOT_NEEDS = 100_000_000
 _NAMED = 1_000_000
 
 
-def find_obstacles(machine: Machine, volumes: list[Volume]) -> list[Obstacle]:
-    """Everything but what the package registry says; see `of_packages`. Nothing is raised."""
-    found = [*_locks(machine), *_of_volumes(machine, volumes), *_snapshots(machine, volumes), *_deleted(machine, volumes)]
-    if not machine.live:
-        found += _in_use(machine)
-    return found
+def of_processes(machine: Machine, volumes: list[Volume]) -> list[Obstacle]:
+    """What other processes hold: locks, files without a name on these volumes, a foreign root. Reads nothing of the machine."""
+    found = [*_locks(machine), *_deleted(machine, ["/", *(v.mount for v in volumes)])]
+    return found if machine.live else [*found, *_in_use(machine)]
+
+
+def of_volumes(machine: Machine, volumes: list[Volume]) -> list[Obstacle]:
+    return [*_of_volumes(machine, volumes), *_snapshots(machine, volumes)]
 
 
 def of_packages(machine: Machine, registry: DebianRegistry) -> Iterator[Obstacle]:
@@ -103,18 +106,15 @@ def _snapshots(machine: Machine, volumes: list[Volume]) -> Iterator[Obstacle]:
                 yield Obstacle("snapshots", path, f"{plural(len(names), 'snapshot')} may hold what is removed: space comes back when they go")
 
 
-def _deleted(machine: Machine, volumes: list[Volume]) -> Iterator[Obstacle]:
+def _deleted(machine: Machine, mounts: list[str]) -> Iterator[Obstacle]:
     """Files that have no name any more and that processes keep open, with their allocated bytes, by process."""
     devices = set()
-    for v in volumes:
-        try:
-            with machine.folder(v.mount) as fd:
-                devices.add(os.fstat(fd).st_dev)
-        except OSError:
-            continue
+    for mount in mounts:
+        with contextlib.suppress(OSError), machine.folder(mount) as fd:
+            devices.add(os.fstat(fd).st_dev)
     held: dict[tuple[int, str], dict[tuple[int, int], int]] = defaultdict(dict)
     for process, _, path, status in _open_files():
-        if status.st_nlink == 0 and status.st_dev in devices and (machine.live or within(path, machine.root)):
+        if status.st_nlink == 0 and status.st_dev in devices and within(path, machine.root):
             held[process.pid, process.name()][status.st_dev, status.st_ino] = status.st_blocks * 512
     for (pid, name), files in sorted(held.items(), key=lambda h: -sum(h[1].values())):
         total = sum(files.values())

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import uuid
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Iterator
 from pathlib import Path
 
 from swept_shelf import __version__
@@ -27,7 +27,7 @@ from swept_shelf.core.documents.survey import (
     SystemPart,
     Volume,
 )  # fmt: skip
-from swept_shelf.core.documents.wire import to_json
+from swept_shelf.core.documents.wire import json_parts
 from swept_shelf.core.machine.facts import machine_facts, rights
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.people import read_people
@@ -35,7 +35,7 @@ from swept_shelf.core.machine.processes import Process
 from swept_shelf.core.machine.volumes import read_volumes
 from swept_shelf.core.references import Pointees, find_references
 from swept_shelf.core.registries.debian import read as debian
-from swept_shelf.core.registries.debian.original import info_files
+from swept_shelf.core.registries.debian.original import info_listing
 from swept_shelf.core.registries.debian.package import DebianRegistry
 from swept_shelf.core.registries.entry import Reading
 from swept_shelf.core.registries.launchers import read_launchers
@@ -46,7 +46,7 @@ from swept_shelf.core.survey.attribution import belongings_of, files_of
 from swept_shelf.core.survey.entry import application, pointee_of, versions
 from swept_shelf.core.survey.ground import Ground
 from swept_shelf.core.survey.owners import owners
-from swept_shelf.core.tree import Tree, walk
+from swept_shelf.core.tree import walk
 from swept_shelf.core.tree.index import write_index
 from swept_shelf.core.use import access_times
 
@@ -74,7 +74,7 @@ def take_survey(machine: Machine, folder: str, processes: list[Process], progres
     launchers, broken = read_launchers(machine, [p.home for p in people])
     not_read += broken
     ownership = Ownership(registry, tree)
-    ground = Ground(machine, tree, people, volumes, registry, ownership)
+    ground = Ground(machine, tree, people, volumes, registry, ownership, info_listing(machine) if registry else {})
     graph = build_graph(registry) if registry else Graph([], {}, set(), [], [])
     reading = Reading(machine, tree, people)
     others = [r for r in read_others(reading) if r.tops and not ownership.lists(r.tops[0])]
@@ -100,7 +100,7 @@ def take_survey(machine: Machine, folder: str, processes: list[Process], progres
     progress(STEPS[6], 6, len(STEPS))
     shared = stores.find_stores(tree, people, volumes)
     whose = owners(people, places, ownership, made, left, shared)
-    digest = _write_index(folder, tree, registry, graph, ownership, whose, machine)
+    digest = _write_index(folder, ground, graph, whose)
     survey = Survey(
         format=SURVEY_FORMAT, version=SURVEY_VERSION, id=str(uuid.uuid4()), surveyed_at=began, finished_at=machine.now(),
         complete=not not_read, tool=f"swept-shelf {__version__}", rights=rights(), index=IndexFile("survey.index", digest),
@@ -110,7 +110,8 @@ def take_survey(machine: Machine, folder: str, processes: list[Process], progres
         in_the_way=[*in_the_way, *(obstacles.of_packages(machine, registry) if registry else ())],
         applications=made, left_behind=left, shared_stores=shared, not_read=not_read,
     )  # fmt: skip
-    (Path(folder) / "survey.json").write_bytes(to_json(survey))
+    with open(Path(folder) / "survey.json", "wb") as out:
+        out.writelines(json_parts(survey))
     progress("done", len(STEPS), len(STEPS))
     return survey
 
@@ -133,18 +134,20 @@ def _not_own(references: list[Reference], belongings: list[Belonging], apps: tup
     return [r for r in references if not any(within(r.path, t) for t in tops)]
 
 
-def _write_index(folder: str, tree: Tree, registry: DebianRegistry | None, graph: Graph, ownership: Ownership,
-                 whose: dict[str, str], machine: Machine) -> str:  # fmt: skip
-    package_paths: list[tuple[str, str]] = []
-    for path, names in ownership.owner.items():
-        package_paths += [(n, path) for n in names]
-    for path, listing in ownership.folders.items():
-        package_paths += [(n, path) for n in listing]
+def _write_index(folder: str, ground: Ground, graph: Graph, whose: dict[str, str]) -> str:
+    tree, registry, ownership = ground.tree, ground.registry, ground.ownership
     packages = list(registry.packages.values()) if registry else []
-    for p in packages:
-        package_paths += [(p.name, f) for f in info_files(machine, p) if f in tree]
+    automatic = registry.automatic if registry else frozenset[str]()
+
+    def package_paths() -> Iterator[tuple[str, str]]:
+        for listed in (ownership.owner, ownership.folders):
+            for path, names in listed.items():
+                yield from ((name, path) for name in names)
+        for package in packages:
+            yield from ((package.name, path) for path in ground.info_files(package.name) if path in tree)
+
     roots = {graph.names[i] for i in graph.roots}
-    rows = [(p.name, p.version, p.name not in (registry.automatic if registry else ()), p.status, p.name in roots,
-             sum(int(tree.blocks[tree.where[f]]) for f in ownership.files[p.name])) for p in packages]  # fmt: skip
-    edges = [(graph.names[a], graph.names[b], kind, choice) for a, b, kind, choice in graph.edges]
-    return write_index(folder, tree, whose, rows, edges, package_paths)
+    rows = ((p.name, p.version, p.name not in automatic, p.status, p.name in roots, sum(int(tree.blocks[tree.where[f]]) for f in ownership.files[p.name]))
+            for p in packages)  # fmt: skip
+    edges = ((graph.names[a], graph.names[b], kind, choice) for a, b, kind, choice in graph.edges)
+    return write_index(folder, tree, whose, rows, edges, package_paths())

@@ -5,7 +5,7 @@ from __future__ import annotations
 import os
 from collections.abc import Callable, Iterable, Iterator
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -110,7 +110,6 @@ def _together(made: list[tuple[Rows, str]], jobs: list[tuple[list[str], tuple[st
     """All rows in folder order: single rows and whole parts sorted by path, each part as find printed it."""
     pieces: list[tuple[str, int, int]] = []
     offset = 0
-    all_paths: list[list[str]] = []
     for (rows, _), (_, tests) in zip(made, jobs, strict=True):
         if "-prune" in tests:
             pieces += _whole_parts(rows, offset)
@@ -120,12 +119,12 @@ def _together(made: list[tuple[Rows, str]], jobs: list[tuple[list[str], tuple[st
     pieces.sort()
     order = np.concatenate([np.arange(a, b) for _, a, b in pieces]) if pieces else np.zeros(0, dtype=np.int64)
     columns = {name: np.concatenate([rows.columns[name] for rows, _ in made])[order] for name in COLUMNS}
+    texts = [replace(rows, columns={}) for rows, _ in made]
 
     def paths() -> list[str]:
-        while made:
-            rows, _ = made.pop(0)
-            all_paths.append(rows.paths())
-        flat = [p[1:] or "/" for some in all_paths for p in some]
+        flat: list[str] = []
+        while texts:
+            flat += texts.pop(0).paths()
         return [flat[i] for i in order.tolist()]
 
     return Found(columns, paths, list(_not_read("\n".join(errors for _, errors in made))))

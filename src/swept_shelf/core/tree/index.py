@@ -21,7 +21,6 @@ CREATE TABLE meta (key TEXT PRIMARY KEY, value TEXT NOT NULL) WITHOUT ROWID;
 CREATE TABLE packages (name TEXT PRIMARY KEY, version TEXT, asked_for INTEGER, status TEXT, root INTEGER, bytes INTEGER) WITHOUT ROWID;
 CREATE TABLE edges (package TEXT, needs TEXT, kind TEXT, choice INTEGER);
 CREATE TABLE package_paths (package TEXT, path BLOB, PRIMARY KEY (package, path)) WITHOUT ROWID;
-CREATE INDEX package_paths_by_path ON package_paths (path);
 CREATE TABLE entries (path BLOB PRIMARY KEY, file_system TEXT, inode INTEGER, type TEXT, size INTEGER,
   mtime_ns INTEGER, ctime_ns INTEGER, uid INTEGER, gid INTEGER, mode INTEGER, bytes INTEGER, links INTEGER,
   owner TEXT) WITHOUT ROWID;
@@ -29,7 +28,8 @@ CREATE TABLE folder_totals (path BLOB, owner TEXT, bytes INTEGER, files INTEGER,
 """
 _ROW = "SELECT path, file_system, inode, type, size, mtime_ns, ctime_ns, uid, gid, mode, bytes, links, owner FROM entries"
 LARGE = 10_000_000
-_AFTER = "CREATE INDEX large_files ON entries (bytes) WHERE type = 'file' AND bytes >= 10000000;"
+_CHUNK = 20_000
+_AFTER = "CREATE INDEX package_paths_by_path ON package_paths (path); CREATE INDEX large_files ON entries (bytes) WHERE type = 'file' AND bytes >= 10000000;"
 
 
 def write_index(
@@ -52,10 +52,11 @@ def write_index(
     whose = inherited_owners(tree, owners)
     base.executemany("INSERT INTO entries VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?)", _entry_rows(tree, whose))
     base.executemany("INSERT INTO folder_totals VALUES (?,?,?,?)", _folder_totals(tree, whose))
-    base.execute(_AFTER)
+    base.executescript(_AFTER)
     base.commit()
     base.close()
-    return hashlib.sha256(path.read_bytes()).hexdigest()
+    with open(path, "rb") as handle:
+        return hashlib.file_digest(handle, "sha256").hexdigest()
 
 
 def inherited_owners(tree: Tree, owners: dict[str, str]) -> list[str]:
@@ -73,8 +74,10 @@ def inherited_owners(tree: Tree, owners: dict[str, str]) -> list[str]:
 
 
 def _entry_rows(tree: Tree, whose: list[str]) -> Iterable[tuple[object, ...]]:
-    columns = tree.identities()
-    return zip((_raw(p) for p in tree.paths), *columns, tree.blocks.tolist(), tree.links.tolist(), whose, strict=True)
+    for start in range(0, len(tree.paths), _CHUNK):
+        part = slice(start, start + _CHUNK)
+        yield from zip((_raw(p) for p in tree.paths[part]), *tree.identities(start, start + _CHUNK), tree.blocks[part].tolist(), tree.links[part].tolist(),
+                       whose[part], strict=True)  # fmt: skip
 
 
 def _folder_totals(tree: Tree, whose: list[str]) -> Iterable[tuple[bytes, str, int, int]]:

@@ -53,15 +53,15 @@ class Rows:
     def path(self, i: int) -> str:
         start = int(self.ends[i - 1]) + 1 if i else 0
         cut = self.heads if isinstance(self.heads, int) else int(self.heads[i])
-        return self.text[start + cut : int(self.ends[i])].decode("utf-8", "surrogateescape")
+        return self.text[start + cut + 1 : int(self.ends[i])].decode("utf-8", "surrogateescape") or "/"
 
     def paths(self) -> list[str]:
-        """Paths as printed ('.' in front), in the order of the rows."""
+        """Paths without the '.' that find prints in front, in the order of the rows."""
         rows = self.text.decode("utf-8", "surrogateescape").split("\0")[:-1]
         if isinstance(self.heads, int):
-            cut = self.heads
-            return [r[cut:] for r in rows]
-        return [r[h:] for r, h in zip(rows, self.heads.tolist(), strict=True)]
+            cut = self.heads + 1
+            return [r[cut:] or "/" for r in rows]
+        return [r[h + 1 :] or "/" for r, h in zip(rows, self.heads.tolist(), strict=True)]
 
 
 def read_rows(text: bytes) -> Rows:

@@ -159,9 +159,9 @@ class Tree:
                             None if hidden else uid, None if hidden else int(c["gid"][i]), int(c["mode"][i]))  # fmt: skip
         return Entry(self.paths[i], kind, int(self.blocks[i]), int(c["links"][i]), identity)
 
-    def identities(self) -> list[list[Any]]:
-        """Columns of Identity over all paths: file system, inode, type, size, mtime, ctime, uid, gid, mode."""
-        c, machine = self._columns, self._machine
+    def identities(self, start: int, stop: int) -> list[list[Any]]:
+        """Columns of Identity over positions from `start` to before `stop`: file system, inode, type, size, mtime, ctime, uid, gid, mode."""
+        c, machine = {name: column[start:stop] for name, column in self._columns.items()}, self._machine
         assert machine is not None
         names = {d: machine.file_system(d) for d in np.unique(c["device"]).tolist()}
         hidden = (c["uid"] == OVERFLOW_UID) if machine.in_user_namespace else np.zeros(len(c["uid"]), dtype=bool)
@@ -169,7 +169,7 @@ class Tree:
         inode = c["inode"].view(np.int64)  # as SQLite keeps it, signed
         return [
             [names[d] for d in c["device"].tolist()], inode.tolist(), [letters[t] for t in c["type"].tolist()],
-            np.where(self.is_folder, 0, c["size"]).tolist(), c["mtime"].tolist(), c["ctime"].tolist(),
+            np.where(self.is_folder[start:stop], 0, c["size"]).tolist(), c["mtime"].tolist(), c["ctime"].tolist(),
             *([None if h else n for n, h in zip(c[x].tolist(), hidden.tolist(), strict=True)] for x in ("uid", "gid")), c["mode"].tolist(),
         ]  # fmt: skip
 

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import hashlib
 import os
+from collections.abc import Mapping
 
-from swept_shelf.core.documents.paths import join, parent
+from swept_shelf.core.documents.paths import base, join, parent
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.registries.debian.package import Package
 from swept_shelf.core.tree import Tree
@@ -15,8 +16,8 @@ _AT_MOST = 200
 _GRAIN_NS = 120 * 10**9
 
 
-def changed_files(machine: Machine, tree: Tree, packages: list[Package]) -> list[str]:
-    """Files of these packages that differ from their md5sums.
+def changed_files(machine: Machine, tree: Tree, packages: list[Package], files: Mapping[str, list[str]]) -> list[str]:
+    """Files of these packages that differ from their md5sums; `files`: where each package's lie, links followed.
 
     Only files written later than the package was installed are compared: dpkg gives the others the time of their archive.
     A file whose time was set back by hand is not noticed."""
@@ -25,27 +26,27 @@ def changed_files(machine: Machine, tree: Tree, packages: list[Package]) -> list
         if package.changed_at is None:
             continue
         since = int(package.changed_at.timestamp() * 1e9) + _GRAIN_NS
-        paths = {_real(tree, f) for f in package.files}
-        late = [p for p in paths if (i := tree.where.get(p)) is not None and tree.is_file[i] and tree.mtime[i] > since]
+        late = [p for p in files.get(package.name, ()) if (i := tree.where.get(p)) is not None and tree.is_file[i] and tree.mtime[i] > since]
         if not late:
             continue
-        sums = _sums(machine, tree, package)
-        for path in sorted(late)[:_AT_MOST]:
+        late = sorted(late)[:_AT_MOST]
+        sums = _sums(machine, tree, package, {base(p) for p in late})
+        for path in late:
             if path in sums and _md5(machine, path) not in ("", sums[path]):
                 found.append(path)
     return found
 
 
 def _real(tree: Tree, path: str) -> str:
-    return join(parent(tree.real(join(parent(path), "x"))), path.rsplit("/", 1)[1])
+    return join(parent(tree.real(join(parent(path), "x"))), base(path))
 
 
-def _sums(machine: Machine, tree: Tree, package: Package) -> dict[str, str]:
+def _sums(machine: Machine, tree: Tree, package: Package, names: set[str]) -> dict[str, str]:
     text = ""
     for name in (package.name, package.plain_name, f"{package.plain_name}:{package.architecture}"):
         text = text or machine.read_text(f"{ADMIN}/info/{name}.md5sums", default="")
     rows = (line.split("  ", 1) for line in text.splitlines() if "  " in line)
-    return {_real(tree, "/" + path): md5 for md5, path in rows}
+    return {_real(tree, "/" + path): md5 for md5, path in rows if base("/" + path) in names}
 
 
 def _md5(machine: Machine, path: str) -> str:

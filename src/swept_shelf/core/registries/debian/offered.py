@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from concurrent.futures import Future, ThreadPoolExecutor
 
 from swept_shelf.core.documents.errors import CouldNotRead
@@ -37,19 +38,19 @@ def offered(machine: Machine) -> tuple[frozenset[str] | None, Problems]:
         if name.endswith("_Packages"):
             continue
         try:
-            text = read_unpacked(machine, f"{LISTS}/{name}") if name.endswith(ENDINGS) else _by_apt(machine, name)
+            text = read_unpacked(machine, f"{LISTS}/{name}").encode() if name.endswith(ENDINGS) else _by_apt(machine, name)
         except CouldNotRead as error:
             problems.append((f"{LISTS}/{name}", error.reason))
             continue
-        names.update(line[9:].encode() for line in text.split("\n") if line.startswith("Package: "))
+        names.update(re.findall(rb"^Package: (\S+)$", text, re.M))
         read += 1
     return (frozenset(n.decode("ascii", "replace") for n in names if n) if read else None), problems
 
 
-def _by_apt(machine: Machine, name: str) -> str:
-    """A list in a format that apt itself unpacks (lz4, zstd). Raises CouldNotRead."""
+def _by_apt(machine: Machine, name: str) -> bytes:
+    """The lines of a list in a format that apt itself unpacks (lz4, zstd). Raises CouldNotRead."""
     with machine.handed(LISTS) as (folder, fd):
-        done = run(HELPER, "cat-file", f"{folder}/{name}", fds=[fd])
-    if done.status:
-        raise CouldNotRead(f"apt could not unpack it: {' '.join(done.err.split())[:120]}", f"{LISTS}/{name}")
-    return done.out.decode("utf-8", "replace")
+        done = run("grep", "^Package: ", fds=[fd], fed_by=(HELPER, "cat-file", f"{folder}/{name}"))
+    if not done.out:
+        raise CouldNotRead("apt could not unpack it", f"{LISTS}/{name}")
+    return done.out

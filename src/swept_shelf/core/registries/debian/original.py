@@ -40,12 +40,20 @@ class Original:
     status: dict[str, Any]
 
 
-def info_files(machine: Machine, package: Package) -> list[str]:
-    """The package's own files in dpkg's info folder."""
+def info_listing(machine: Machine) -> dict[str, list[str]]:
+    """Names in dpkg's info folder by what stands before their last dot."""
+    found: dict[str, list[str]] = {}
+    for name in machine.names(f"{ADMIN}/info"):
+        found.setdefault(name.rpartition(".")[0], []).append(name)
+    return found
+
+
+def info_files(machine: Machine, package: Package, listing: dict[str, list[str]] | None = None) -> list[str]:
+    """The package's own files in dpkg's info folder; `listing`: that folder, for whoever asks of many."""
+    listing = info_listing(machine) if listing is None else listing
     for stem in (package.name, f"{package.plain_name}:{package.architecture}", package.plain_name):
-        if machine.exists(f"{ADMIN}/info/{stem}.list"):
-            names = machine.names(f"{ADMIN}/info")
-            return [f"{ADMIN}/info/{n}" for n in names if n.rpartition(".")[0] == stem]
+        if f"{stem}.list" in listing.get(stem, ()):
+            return [f"{ADMIN}/info/{n}" for n in listing[stem]]
     return []
 
 
