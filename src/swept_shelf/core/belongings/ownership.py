@@ -23,11 +23,13 @@ class Ownership:
                 if above not in real_folder:
                     whole = tree.real(join(above, "x"))
                     real_folder[above] = parent(whole)
-                path = join(real_folder[above], base(listed))
-                kind = tree.kind(path)
-                if kind == "folder":
+                at = tree.where.get(join(real_folder[above], base(listed)))
+                if at is None:
+                    continue
+                path = tree.paths[at]  # the walk's own text, not one more copy of it
+                if tree.is_folder[at]:
                     self.folders[path].add(package.name)
-                elif kind:
+                else:
                     self.owner[path].append(package.name)
                     self.files[package.name].append(path)
 

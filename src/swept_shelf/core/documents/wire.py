@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import json
 from collections.abc import Iterator
-from dataclasses import fields
+from dataclasses import fields, is_dataclass
+from functools import cache
 from typing import Any, TypeVar, get_args, get_origin, get_type_hints
 
 from swept_shelf.core.documents.clearance import Clearance
@@ -47,22 +48,38 @@ def to_json(document: object) -> bytes:
 
 
 def json_parts(document: object) -> Iterator[bytes]:
-    """The document as JSON in UTF-8, member by member and an entry of a list a line, never whole in memory."""
-    hints = get_type_hints(type(document), include_extras=True)
+    """The document as JSON in UTF-8, piece by piece and never whole in memory: members and entries of lists a line each."""
+    yield from _members(document, 1)
+    yield b"\n"
+
+
+def _members(value: object, depth: int) -> Iterator[bytes]:
+    """A dataclass member by member; entries of a document's own lists (depth 1) are taken apart in the same way."""
+    hints, line = _hints(type(value)), b"\n" + b" " * depth
     before = b"{"
-    for field in fields(document):  # type: ignore[arg-type]
-        value, hint = getattr(document, field.name), hints[field.name]
-        yield before + f"\n {json.dumps(RENAMED.get(field.name, field.name))}: ".encode()
+    for name, hint in hints.items():
+        inner = getattr(value, name)
+        yield before + line + json.dumps(RENAMED.get(name, name)).encode() + b": "
         before = b","
-        if isinstance(value, list) and get_origin(hint) is list:
-            inner, comma = get_args(hint)[0], b"["
-            for entry in value:
-                yield comma + b"\n  " + _text(inner, entry)
+        if isinstance(inner, list) and get_origin(hint) is list:
+            comma = b"["
+            for entry in inner:
+                yield comma + line + b" "
                 comma = b","
-            yield b"\n ]" if value else b"[]"
+                if depth == 1 and is_dataclass(entry):
+                    yield from _members(entry, 3)
+                else:
+                    yield _text(get_args(hint)[0], entry)
+            yield line + b"]" if inner else b"[]"
         else:
-            yield _text(hint, value)
-    yield b"\n}\n"
+            yield _text(hint, inner)
+    yield line[:-1] + b"}"
+
+
+@cache
+def _hints(kind: Any) -> dict[str, Any]:
+    hints = get_type_hints(kind, include_extras=True)
+    return {field.name: hints[field.name] for field in fields(kind)}
 
 
 def _text(kind: Any, value: Any) -> bytes:

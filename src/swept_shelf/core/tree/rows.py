@@ -57,11 +57,9 @@ class Rows:
 
     def paths(self) -> list[str]:
         """Paths without the '.' that find prints in front, in the order of the rows."""
-        rows = self.text.decode("utf-8", "surrogateescape").split("\0")[:-1]
-        if isinstance(self.heads, int):
-            cut = self.heads + 1
-            return [r[cut:] or "/" for r in rows]
-        return [r[h + 1 :] or "/" for r, h in zip(rows, self.heads.tolist(), strict=True)]
+        text = self.text
+        starts = np.concatenate([[0], self.ends[:-1] + 1]) + self.heads + 1 if len(self.ends) else self.ends
+        return [text[a:b].decode("utf-8", "surrogateescape") or "/" for a, b in zip(starts.tolist(), self.ends.tolist(), strict=True)]
 
 
 def read_rows(text: bytes) -> Rows:
