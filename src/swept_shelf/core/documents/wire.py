@@ -53,7 +53,7 @@ def json_parts(document: object) -> Iterator[bytes]:
     yield b"\n"
 
 
-def _members(value: object, depth: int) -> Iterator[bytes]:
+def _members(value: Any, depth: int) -> Iterator[bytes]:
     """A dataclass member by member; entries of a document's own lists (depth 1) are taken apart in the same way."""
     hints, line = _hints(type(value)), b"\n" + b" " * depth
     before = b"{"
