@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Iterator
+from collections.abc import Hashable, Iterator
 from dataclasses import fields, is_dataclass
 from functools import cache
 from typing import Any, TypeVar, get_args, get_origin, get_type_hints
@@ -55,7 +55,8 @@ def json_parts(document: object) -> Iterator[bytes]:
 
 def _members(value: Any, depth: int) -> Iterator[bytes]:
     """A dataclass member by member; entries of a document's own lists (depth 1) are taken apart in the same way."""
-    hints, line = _hints(type(value)), b"\n" + b" " * depth
+    kind: Hashable = type(value)
+    hints, line = _hints(kind), b"\n" + b" " * depth
     before = b"{"
     for name, hint in hints.items():
         inner = getattr(value, name)
