@@ -3,9 +3,8 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Hashable, Iterator
+from collections.abc import Iterator
 from dataclasses import fields, is_dataclass
-from functools import cache
 from typing import Any, TypeVar, get_args, get_origin, get_type_hints
 
 from swept_shelf.core.documents.clearance import Clearance
@@ -55,8 +54,7 @@ def json_parts(document: object) -> Iterator[bytes]:
 
 def _members(value: Any, depth: int) -> Iterator[bytes]:
     """A dataclass member by member; entries of a document's own lists (depth 1) are taken apart in the same way."""
-    kind: Hashable = type(value)
-    hints, line = _hints(kind), b"\n" + b" " * depth
+    hints, line = _hints(type(value)), b"\n" + b" " * depth
     before = b"{"
     for name, hint in hints.items():
         inner = getattr(value, name)
@@ -77,10 +75,15 @@ def _members(value: Any, depth: int) -> Iterator[bytes]:
     yield line[:-1] + b"}"
 
 
-@cache
+_members_of: dict[Any, dict[str, Any]] = {}
+
+
 def _hints(kind: Any) -> dict[str, Any]:
-    hints = get_type_hints(kind, include_extras=True)
-    return {field.name: hints[field.name] for field in fields(kind)}
+    """The type of each member, in order, looked up once."""
+    if kind not in _members_of:
+        hints = get_type_hints(kind, include_extras=True)
+        _members_of[kind] = {field.name: hints[field.name] for field in fields(kind)}
+    return _members_of[kind]
 
 
 def _text(kind: Any, value: Any) -> bytes:
