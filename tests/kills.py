@@ -18,6 +18,14 @@ import psutil
 
 CALLS = ("renameat2", "rename", "renameat", "mkdir", "mkdirat", "unlink", "unlinkat", "rmdir", "write", "fsync", "utimensat", "ftruncate",
          "fchmod", "chmod", "fchmodat", "link", "symlink", "pwrite64")  # fmt: skip
+# How many points each call has in the small order of the bench, as the whole sweep counted them: what samples are drawn from.
+POINTS = {
+    "carry_out": {"renameat2": 30, "rename": 20, "renameat": 57, "mkdir": 5, "mkdirat": 55, "unlink": 23, "unlinkat": 29, "rmdir": 54,
+                  "write": 218, "fsync": 271, "fchmod": 6, "link": 1},
+    "put_back": {"renameat2": 25, "rename": 67, "renameat": 27, "mkdir": 8, "unlink": 6, "unlinkat": 117, "write": 138, "fsync": 194,
+                 "fchmod": 17, "chmod": 9},
+    "empty": {"renameat2": 26, "unlink": 6, "unlinkat": 118, "write": 30, "fsync": 30},
+}  # fmt: skip
 
 
 @dataclass(frozen=True)

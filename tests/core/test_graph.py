@@ -19,7 +19,7 @@ def package(name: str, depends: str = "", recommends: str = "", provides: str = 
 
 
 def registry(packages: list[Package], automatic: str, recommends: bool = True) -> DebianRegistry:
-    return DebianRegistry({p.name: p for p in packages}, frozenset(automatic), (), recommends, True, (), False, ())
+    return DebianRegistry({p.name: p for p in packages}, frozenset(automatic), (), {}, None, recommends, True, (), ())
 
 
 @st.composite
@@ -87,9 +87,9 @@ def test_alternatives_virtual_packages_and_recommends_count_as_apt_counts_them()
     packages = [package("app", "lib | other, virtual", recommends="extra"), package("lib"), package("other"),
                 package("real", provides="virtual (= 1)"), package("extra"), package("stays", "lib")]  # fmt: skip
     auto = frozenset({"lib", "other", "real", "extra"})
-    kept = DebianRegistry({p.name: p for p in packages}, auto, (), True, True, (), False, ())
+    kept = DebianRegistry({p.name: p for p in packages}, auto, (), {}, None, True, True, (), ())
     assert build_graph(kept).goes_with({"app"}) == ["app", "extra", "other", "real"]
-    told = DebianRegistry({p.name: p for p in packages}, auto, (), False, True, ("^other$",), False, ())
+    told = DebianRegistry({p.name: p for p in packages}, auto, (), {}, None, False, True, ("^other$",), ())
     assert build_graph(told).goes_with({"app"}) == ["app", "real"]
 
 

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 from helpers import differences, picture
 from swept_shelf.core.carry import edits, empty_shelf, moves, put_back
-from swept_shelf.core.carry.shelf import find_shelves, new_slot, shelf_for, slots_on_shelves
+from swept_shelf.core.carry.shelf import find_shelves, make_folder, new_slot, shelf_for, slots_on_shelves
 from swept_shelf.core.documents.errors import Changed
 from swept_shelf.core.documents.operations import EditLines, LineEdit, Shelve
 from swept_shelf.core.documents.paths import outermost
@@ -65,8 +65,13 @@ def ground(tmp_path):
     return fresh
 
 
+def made_shelf(machine, path: str) -> str:
+    shelf = shelf_for(machine, path, read_volumes(machine))
+    make_folder(machine, shelf)
+    return shelf
+
+
 def shelve(machine, root: Path, paths: list[str]) -> None:
-    volumes = read_volumes(machine)
     seen = walk(machine)
     write_index(str(root.parent), seen, {}, [], [], [])
     index = Index(root.parent / "survey.index")
@@ -78,7 +83,7 @@ def shelve(machine, root: Path, paths: list[str]) -> None:
             assert moves.check_inside(machine, op, index, frozenset()) == 0
         manifest = {"run": RUN, "line": "line", "do": "shelve", "path": path, "identity": to_plain(entry.identity),
                     "parent": moves.parent_times(machine, path)}  # fmt: skip
-        with new_slot(machine, shelf_for(machine, path, volumes), RUN, number, manifest) as slot:
+        with new_slot(machine, made_shelf(machine, path), RUN, number, manifest) as slot:
             moves.move_to_slot(machine, path, slot, entry.identity)
 
 
@@ -129,7 +134,7 @@ def test_an_edited_file_keeps_every_other_byte_and_comes_back(ground, lines, dat
     old, content = edits.new_content(machine, op, frozenset())
     manifest = {"run": RUN, "line": "line", "do": "edit_lines", "path": "/d/f", "old_sha256": edits.digest(old), "new_sha256": edits.digest(content),
                 "parent": moves.parent_times(machine, "/d/f")}  # fmt: skip
-    with new_slot(machine, shelf_for(machine, "/d/f", read_volumes(machine)), RUN, 1, manifest) as slot:
+    with new_slot(machine, made_shelf(machine, "/d/f"), RUN, 1, manifest) as slot:
         edits.edit_to_slot(machine, op, slot, old, content)
     kept = [x for i, x in enumerate(lines) if i != number]
     left = target.read_text().split("\n")
@@ -146,7 +151,7 @@ def test_a_path_swapped_at_the_last_moment_goes_back_at_once(ground):
     other = type(identity)(**{n: getattr(identity, n) for n in identity.__slots__} | {"inode": identity.inode + 1})
     manifest = {"run": RUN, "line": "line", "do": "shelve", "path": "/d/f", "parent": moves.parent_times(machine, "/d/f")}
     with (
-        new_slot(machine, shelf_for(machine, "/d/f", read_volumes(machine)), RUN, 1, manifest) as slot,
+        new_slot(machine, made_shelf(machine, "/d/f"), RUN, 1, manifest) as slot,
         pytest.raises(Changed, match="swapped"),
     ):
         moves.move_to_slot(machine, "/d/f", slot, other)
