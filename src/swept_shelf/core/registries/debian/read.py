@@ -68,8 +68,16 @@ def _package(row: list[str]) -> Package:
         source, homepage, maintainer, summary, ", ".join(x for x in (pre, depends) if x), recommends, suggests,
         provides, tuple(_conffiles(conffiles)),
         datetime.fromtimestamp(int(changed), UTC) if changed.isdigit() else None,
-        tuple(f[1:] for f in files.split("\n") if f.startswith(" /") and f != " /."),
+        _files(files),
     )  # fmt: skip
+
+
+def _files(text: str) -> tuple[str, ...]:
+    """Paths, one a line behind a space; the root itself ("/.") left out."""
+    parts = text[1:].rstrip("\n").split("\n ")
+    if text.startswith(" /.\n") and text.count("\n /") == len(parts) - 1:
+        return tuple(parts[1:])
+    return tuple(f[1:] for f in text.split("\n") if f.startswith(" /") and f != " /.")
 
 
 def _conffiles(text: str) -> Iterator[Conffile]:
