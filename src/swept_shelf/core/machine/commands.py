@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import shutil
 import subprocess
 from collections.abc import Sequence
@@ -46,24 +47,28 @@ def run(
         raise AssertionError(f"{fed_by[0]} is not on the list of commands")
     limit = TIME_LIMIT if timeout is None else timeout
     env = {**_ENVIRONMENT, **(environment or {})}
-    source = None
+    source, errors = None, os.memfd_create("errors")
     try:
         if fed_by:
             source = subprocess.Popen(list(fed_by), stdin=subprocess.DEVNULL, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL,
                                       pass_fds=tuple(fds), env=env)  # fmt: skip
-        given: dict[str, Any] = {"stdin": source.stdout} if source else {"input": text_in}
-        done = subprocess.run([name, *arguments], capture_output=True, pass_fds=tuple(fds), cwd=cwd, timeout=limit, env=env, **given)
+        given: dict[str, Any] = {"stdin": source.stdout} if source else {"input": text_in} if text_in else {"stdin": subprocess.DEVNULL}
+        # With one pipe alone the output is read in one go; what is said of errors waits in memory meanwhile.
+        done = subprocess.run([name, *arguments], stdout=subprocess.PIPE, stderr=errors, pass_fds=tuple(fds), cwd=cwd, timeout=limit,
+                              env=env, **given)  # fmt: skip
+        said = os.pread(errors, os.fstat(errors).st_size, 0)
     except FileNotFoundError as error:
         raise CouldNotRead(f"the command {base('/' + (error.filename or name))} is not on this computer") from None
     except subprocess.TimeoutExpired:
         raise CouldNotRead(f"the command {base('/' + name)} gave no answer in time ({limit:.0f} s)") from None
     finally:
+        os.close(errors)
         if source is not None:
             if source.stdout:
                 source.stdout.close()
             source.kill()
             source.wait()
-    return Ran(done.returncode, done.stdout, done.stderr.decode("utf-8", "replace"))
+    return Ran(done.returncode, done.stdout, said.decode("utf-8", "replace"))
 
 
 def start(name: str, *arguments: str) -> subprocess.Popen[bytes]:

@@ -54,6 +54,12 @@ def volume_of(volumes: list[Volume], path: str) -> Volume:
     return max((v for v in volumes if within(path, v.mount)), key=lambda v: len(v.mount), default=volumes[0])
 
 
+def mount_points(machine: Machine) -> list[str]:
+    """Where anything is mounted inside the machine, made-up volumes among it."""
+    told = [v.mount for v in machine.description.volumes] if machine.description else []
+    return sorted({*told, *(mount for mount, *_ in _mounts(machine))})
+
+
 def _volume(id: str, mount: str, device: str, kind: str, options: str, read_only: bool, capacity: int, used: int) -> Volume:
     return Volume(id, mount, device, kind, options, read_only, capacity, used, max(0, capacity - used), 0, 0)
 

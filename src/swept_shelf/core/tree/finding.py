@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import re
 from collections.abc import Callable, Iterable, Iterator
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
@@ -11,9 +12,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from swept_shelf.core.documents.errors import CouldNotRead
+from swept_shelf.core.documents.paths import join
 from swept_shelf.core.documents.survey import NotRead
 from swept_shelf.core.machine.commands import run
 from swept_shelf.core.machine.machine import SHELF, Machine
+from swept_shelf.core.machine.volumes import mount_points
 from swept_shelf.core.tree.rows import COLUMNS, FORMAT, Rows, read_rows
 
 _CALLS = 12
@@ -36,10 +39,8 @@ def find_all(machine: Machine, skipped: Iterable[str], told: Callable[[int], Non
     """Every path of the root, never through links, never into a holding shelf. `told` gets the number of paths so far.
 
     Raises CouldNotRead when nothing can be walked."""
-    prune = ["(", "-name", SHELF, "-type", "d", "-o", "-path", "./home/*/.local/share/swept-shelf"]
-    for top in skipped:
-        prune += ["-o", "-path", f".{top}"]
-    prune += [")", "-prune"]
+    left_out = [f".{p}" for p in (*skipped, *_shelves(machine))]
+    as_patterns = [re.sub(r"([*?\[\\])", r"\\\1", p) for p in left_out]
     with machine.handed("/") as (place, fd):
         opened, parts = _cut(place, set(skipped))
 
@@ -49,7 +50,10 @@ def find_all(machine: Machine, skipped: Iterable[str], told: Callable[[int], Non
 
         jobs: list[tuple[list[str], tuple[str, ...]]] = [(opened[i : i + 500], ("-maxdepth", "0")) for i in range(0, len(opened), 500)]
         jobs += [(opened[i : i + 500], ("-mindepth", "1", "-maxdepth", "1", "!", "-type", "d")) for i in range(0, len(opened), 500)]
-        jobs += [(tops, (*prune, "-o")) for tops in _shared_out(parts)]
+        crossed = {p for p in parts if p == "." or any(x == p or x.startswith(p + "/") for x in left_out)}
+        jobs += [(tops, ()) for tops in _shared_out([p for p in parts if p not in crossed])]
+        tests = ["(", *(x for path in as_patterns for x in ("-o", "-path", path))][2:]
+        jobs += [(tops, ("(", *tests, ")", "-prune", "-o")) for tops in _shared_out(sorted(crossed))]
         made: list[tuple[Rows, str]] = []
         total = 0
         with ThreadPoolExecutor(max(2, min(4, os.cpu_count() or 2))) as pool:
@@ -92,6 +96,15 @@ def _folders(place: str, part: str, skipped: set[str]) -> list[str] | None:
     return [p for p in inner if p[1:] not in skipped]
 
 
+def _shelves(machine: Machine) -> list[str]:
+    """Holding shelves that are there: at the tops of volumes and top folders, and in homes. A test for their names on every
+    path would cost as much as half the walk."""
+    tops = {*mount_points(machine), *(f"/{n}" for n in machine.names("/"))}
+    homes = [f"/home/{n}" for n in machine.names("/home")]
+    places = [join(top, SHELF) for top in (*sorted(tops), *homes)] + [f"{home}/.local/share/swept-shelf" for home in homes]
+    return [p for p in dict.fromkeys(places) if machine.exists(p)]
+
+
 def _shared_out(parts: list[str]) -> Iterator[list[str]]:
     size = max(1, -(-len(parts) // _CALLS))
     tops: list[str] = []
@@ -111,7 +124,7 @@ def _together(made: list[tuple[Rows, str]], jobs: list[tuple[list[str], tuple[st
     pieces: list[tuple[str, int, int]] = []
     offset = 0
     for (rows, _), (_, tests) in zip(made, jobs, strict=True):
-        if "-prune" in tests:
+        if "-maxdepth" not in tests:
             pieces += _whole_parts(rows, offset)
         else:
             pieces += [(folder_order(p), offset + i, offset + i + 1) for i, p in enumerate(rows.paths())]
