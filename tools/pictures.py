@@ -10,6 +10,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+os.environ["XDG_CONFIG_HOME"] = os.devnull  # pictures show the desk as it comes, not as somebody arranged it
 
 from PySide6.QtCore import QTimer
 from PySide6.QtGui import QFont
@@ -83,6 +84,9 @@ def shoot(machine: Path, out: Path, dark: bool) -> None:
     keep("survey-shelves")
     window.survey.take_lens("List")
     keep("survey-list")
+    window.survey.whose(f"/home/{session.survey.people[0].name}")
+    keep("survey-places")
+    window.survey.take_lens("Shelves")
     window.go("Order")
     assert session.order is not None
     session.answer(session.order.settle[0].id, "they_stay")

@@ -154,7 +154,7 @@ def _rewrite_dates(root: Path, specs: list[Spec], names: Names, now: datetime) -
     (root / "var/log/apt/history.log").write_text("".join(
         f"\nStart-Date: {now - timedelta(days=s.installed_days, hours=3):%Y-%m-%d  %H:%M:%S}\nCommandline: apt-get install {s.name}\n"
         f"Requested-By: {names.people[i % 3]} ({1001 + i % 3})\nInstall: {s.name}:all ({s.version})\n"
-        for i, s in enumerate(specs) if not s.automatic and s.installed_days < 700))  # fmt: skip
+        for i, s in enumerate(specs) if not s.automatic and s.installed_days < 900))  # fmt: skip
     automatic = [s.name for s in specs if s.automatic]
     (root / "var/lib/apt/extended_states").write_text(
         "".join(f"Package: {name}\nArchitecture: all\nAuto-Installed: 1\n\n" for name in automatic))  # fmt: skip

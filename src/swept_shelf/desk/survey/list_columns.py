@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import UTC, datetime
@@ -73,7 +74,7 @@ def _installed(e: Entry, s: Shown) -> Cell:
 
 def _registered(e: Entry, s: Shown) -> Cell:
     words = registered_as(e) if isinstance(e, Application) else "left behind"
-    return Cell(words, sort=words.lower())
+    return Cell(re.split(r" from |, ", words)[0], sort=words.lower(), tip=words)
 
 
 def _asked(e: Entry, s: Shown) -> Cell:

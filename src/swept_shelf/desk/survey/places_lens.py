@@ -191,7 +191,7 @@ class PlacesLens(QWidget):
                 made.clicked.connect(lambda _=False, p=path: self.open(p))
                 self._way.addWidget(made)
             if i < len(shown) - 1:
-                self._way.addWidget(label("›", "small", second=True))
+                self._way.addWidget(label("› ", "small", second=True))
         volume = volume_of(survey.volumes, folder.path)
         self._facts.set(
             f"  {human_bytes(folder.bytes)} in {plural(folder.files, 'file')} · {human_bytes(volume.used)} used on {volume.mount}"
