@@ -122,8 +122,8 @@ class Job:
         self.shop = Workshop(str(machine.folder))
         self.surveyed: Surveyed | None = self.survey() if survey else None
 
-    def survey(self) -> Surveyed:
-        request = self.shop.survey_request()
+    def survey(self, whole: bool = False) -> Surveyed:
+        request = self.shop.survey_request(whole)
         self.surveyed = self.shop.keep_survey(request, run_worker(request))
         return self.surveyed
 

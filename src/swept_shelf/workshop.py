@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import os
 import shutil
 from dataclasses import dataclass
@@ -11,9 +12,10 @@ from typing import Any
 from swept_shelf.core.carry.run import Run, carrier_works, create_run, open_run
 from swept_shelf.core.carry.shelf import Slot, slots_on_shelves
 from swept_shelf.core.documents.clearance import Clearance
-from swept_shelf.core.documents.errors import Interrupted, Refused
+from swept_shelf.core.documents.errors import Interrupted, Refused, SweptShelfError
 from swept_shelf.core.documents.order import Order
 from swept_shelf.core.documents.survey import Survey
+from swept_shelf.core.documents.times import rfc3339
 from swept_shelf.core.documents.wire import read_document
 from swept_shelf.core.ledger import Ledger, VisitRow
 from swept_shelf.core.ledger.store import RunRow
@@ -65,8 +67,15 @@ class Workshop:
 
     # -- survey ---------------------------------------------------------------------------------------------
 
-    def survey_request(self) -> dict[str, Any]:
-        return {"do": "survey", "root": self.machine.root, "folder": str(self.ledger.new_survey_folder())}
+    def survey_request(self, whole: bool = False) -> dict[str, Any]:
+        """`whole`: read every folder again, also where an earlier survey could be trusted."""
+        request = {"do": "survey", "root": self.machine.root, "folder": str(self.ledger.new_survey_folder())}
+        if not whole and self.ledger.visits(self.machine.key):
+            with contextlib.suppress(SweptShelfError):
+                earlier = self.latest()[1]
+                since = earlier.survey.evidence.trusted_since or earlier.survey.surveyed_at
+                request |= {"before": str(earlier.folder), "before_at": rfc3339(since)}
+        return request
 
     def keep_survey(self, request: dict[str, Any], result: dict[str, Any]) -> Surveyed:
         folder = Path(request["folder"])

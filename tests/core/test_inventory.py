@@ -22,7 +22,7 @@ from swept_shelf.core.survey.obstacles import of_processes, of_volumes
 
 
 def surveyed(machine):
-    return Job(machine).surveyed.survey
+    return Job(machine, survey=False).survey(whole=True).survey
 
 
 def app(survey, id):
@@ -82,6 +82,7 @@ def test_files_changed_since_their_package_came_are_named(made_up):
     whole = program.read_bytes()
     os.utime(program)
     assert app(surveyed(made_up), f"debian:{name}").changed_files == []
+    assert Job(made_up).surveyed.survey.evidence.folder_times_trusted == ["/usr"]  # folders are as they were: not read again
     program.write_bytes(whole + b"# changed\n")
     assert app(surveyed(made_up), f"debian:{name}").changed_files == [before.executables[0]]
 
@@ -127,6 +128,18 @@ def test_sessions_login_manager_and_kernels_are_protected(made_up):
     assert protection.package("network-manager") and protection.package("grub-pc")
     assert protection.package("linux-image-6.1.0-9-amd64") is None and protection.package("plain") is None
     assert protection.taking(["plain", "grub-pc"]) == "its removal would take grub-pc along: it starts the computer"
+
+
+def test_a_second_survey_says_what_it_did_not_read_again_and_finds_what_changed(made_up):
+    root = str(made_up.folder)
+    assert "not read again" not in cli("survey", "--root", root).stderr
+    new = made_up.root / "usr/share/brought-along/big.bin"
+    new.parent.mkdir()
+    new.write_bytes(b"x" * 500_000)
+    again = cli("survey", "--root", root)
+    assert "folders below /usr that are as they were on" in again.stderr and again.returncode == 0
+    assert "500 kB" in cli("whose", "--root", root, "/usr/share/brought-along/big.bin").stdout.replace("\u202f", " ").replace("504 kB", "500 kB")
+    assert "not read again" not in cli("survey", "--root", root, "--whole").stderr
 
 
 # -- what stands in the way -------------------------------------------------------------------------------------

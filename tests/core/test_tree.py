@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+import contextlib
 import os
+import shutil
 import subprocess
+import tempfile
+from pathlib import Path
 
 import numpy as np
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from swept_shelf.core.machine import open_machine
@@ -109,3 +113,57 @@ def test_the_index_keeps_identities_owners_and_never_an_access_time(tmp_path):
     assert index.row("/a/hole").identity == tree.entry("/a/hole").identity and index.package_bytes() == {"p": ("1", 4096)}
     assert b"atime" not in (tmp_path / "survey.index").read_bytes()
     assert inherited_owners(tree, {})[0] == ""
+
+
+NAME = st.sampled_from(["a", "b", "c.d", "local", "share", "x-y"])
+CHANGES = st.lists(st.tuples(st.sampled_from(["file", "folder", "remove", "rename"]), st.lists(NAME, min_size=1, max_size=3)), max_size=6)
+
+
+@settings(max_examples=60, deadline=None)
+@given(st.lists(st.lists(NAME, min_size=1, max_size=4), max_size=12), CHANGES)
+def test_what_is_remembered_and_checked_by_folder_times_equals_a_whole_walk(places, changes):
+    """Whatever came, went or was exchanged below the registry's own places, and anywhere else."""
+    with tempfile.TemporaryDirectory() as top:
+        root = Path(top) / "root"
+        for folders in [["share"], *places]:
+            target = root / "usr" / "/".join(folders)
+            with contextlib.suppress(FileExistsError, NotADirectoryError):
+                target.mkdir(parents=True)
+                (target / "file").write_text("/".join(folders))
+        (root / "home").mkdir()
+        machine = open_machine(root)
+        walk(machine).keep(top)
+        for kind, folders in changes:
+            target = root / "usr" / "/".join(folders)
+            with contextlib.suppress(OSError):
+                if kind == "file":
+                    (target.parent / "new").write_text("x" * 9000)
+                elif kind == "folder":
+                    (target / "fresh").mkdir(parents=True)
+                    (target / "fresh/deep").write_text("x")
+                elif kind == "remove":
+                    shutil.rmtree(target)
+                else:
+                    target.rename(target.parent / "renamed")
+        again, whole = walk(machine, before=top), walk(machine)
+        assert sorted(again.paths) == sorted(whole.paths)
+        for path in whole.paths:
+            assert again.entry(path) == whole.entry(path) and again.bytes_below(path) == whole.bytes_below(path), path
+            assert {again.paths[i] for i in again.slice(path)} == {whole.paths[i] for i in whole.slice(path)}, path
+
+
+def test_what_is_remembered_is_not_trusted_where_it_is_broken_or_of_another_device(tmp_path):
+    (tmp_path / "root/usr/share").mkdir(parents=True)
+    (tmp_path / "root/usr/share/f").write_text("x")
+    machine = open_machine(tmp_path / "root")
+    tree = walk(machine)
+    tree.keep(str(tmp_path))
+    assert walk(machine, before=str(tmp_path)).reused == 3
+    whole = (tmp_path / "walk.npz").read_bytes()
+    for broken in (b"", b"PK nothing", whole[:200], whole[: len(whole) // 2]):
+        (tmp_path / "walk.npz").write_bytes(broken)
+        assert walk(machine, before=str(tmp_path)).reused == 0
+    tree._columns["device"] += 1
+    tree.keep(str(tmp_path))
+    other = walk(machine, before=str(tmp_path))
+    assert other.reused == 0 and sorted(other.paths) == sorted(tree.paths)

@@ -9,7 +9,7 @@ import click
 from swept_shelf.cli.common import find_line, format_option, out, out_json, say, table, with_workshop, work
 from swept_shelf.core.documents.sizes import human_bytes, plural
 from swept_shelf.core.documents.survey import Application, LeftBehind, Survey
-from swept_shelf.core.documents.times import day
+from swept_shelf.core.documents.times import clock, day
 from swept_shelf.core.documents.wire import to_plain
 from swept_shelf.core.reports.inventory import inventory_csv, inventory_cyclonedx
 from swept_shelf.core.survey.conditions import SORTS, read_conditions, sort_key
@@ -22,13 +22,14 @@ from swept_shelf.workshop import Surveyed, Workshop
 )
 @click.option("--sort", "order", type=click.Choice(SORTS), default="size", help="By what to sort. Default: size, largest first.")
 @click.option("--kept", is_flag=True, help="Do not look again: the latest survey of the open visit.")
+@click.option("--whole", is_flag=True, help="Read every folder, also those below /usr that have not changed since the last survey.")
 @click.option("--format", "form", type=click.Choice(["table", "json", "csv", "cyclonedx"]), default="table",
               help="json: the whole survey; csv: what is shown; cyclonedx: the whole inventory.")  # fmt: skip
 @with_workshop
-def survey(shop: Workshop, where: tuple[str, ...], order: str, kept: bool, form: str) -> None:
+def survey(shop: Workshop, where: tuple[str, ...], order: str, kept: bool, whole: bool, form: str) -> None:
     """Look at everything; keep it in the ledger."""
     conditions = read_conditions(" ".join(where), shop.machine.now())
-    surveyed = shop.latest()[1] if kept else _look(shop)
+    surveyed = shop.latest()[1] if kept else _look(shop, whole)
     entries = sorted(
         conditions.matching(surveyed.survey), key=sort_key(order), reverse=order in ("size", "comes-back", "last-use", "installed")
     )
@@ -40,6 +41,9 @@ def survey(shop: Workshop, where: tuple[str, ...], order: str, kept: bool, form:
         out_json(inventory_cyclonedx(surveyed.survey))
     else:
         _print(surveyed.survey, entries)
+    evidence = surveyed.survey.evidence
+    if evidence.trusted_since:
+        say(f"folders below {', '.join(evidence.folder_times_trusted)} that are as they were on {day(evidence.trusted_since)}, {clock(evidence.trusted_since)}, were not read again (--whole reads them)")
     for obstacle in surveyed.survey.in_the_way:
         say(f"in the way: {obstacle.path}: {obstacle.text}")
     for entry in surveyed.survey.not_read:
@@ -48,8 +52,8 @@ def survey(shop: Workshop, where: tuple[str, ...], order: str, kept: bool, form:
         sys.exit(1)
 
 
-def _look(shop: Workshop) -> Surveyed:
-    request = shop.survey_request()
+def _look(shop: Workshop, whole: bool) -> Surveyed:
+    request = shop.survey_request(whole)
     try:
         result = work(request, "Looking")
     except BaseException:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import os
+from datetime import datetime
 from pathlib import Path
 from typing import Any
 
@@ -12,6 +13,7 @@ from swept_shelf.core.machine import beneath
 from swept_shelf.core.machine.machine import Machine, open_machine
 from swept_shelf.core.machine.processes import read_processes
 from swept_shelf.core.machine.volumes import read_volumes
+from swept_shelf.core.survey.ground import Before
 from swept_shelf.core.survey.obstacles import of_processes, of_volumes
 from swept_shelf.worker.channel import Channel
 
@@ -31,18 +33,19 @@ def look(kind: str, request: dict[str, Any], channel: Channel) -> None:
         machine.in_user_namespace = os.getuid() != 0
     doubts = [NotRead("/", f"access times may move: {why_not}")] if why_not and not machine.live else []
     if kind == "survey":
-        _survey(machine, out, processes, channel, doubts, volumes, in_the_way)
+        before = Before(request["before"], datetime.fromisoformat(request["before_at"])) if "before" in request else None
+        _survey(machine, out, processes, channel, doubts, volumes, in_the_way, before)
     else:
         _clearance(machine, request["run_folder"], out, processes, channel)
 
 
 def _survey(machine: Machine, out: str, processes: list[Any], channel: Channel, doubts: list[NotRead],
-            volumes: list[Volume], in_the_way: list[Obstacle]) -> None:  # fmt: skip
+            volumes: list[Volume], in_the_way: list[Obstacle], before: Before | None) -> None:  # fmt: skip
     from swept_shelf.core.survey import take_survey
 
     volumes = volumes or read_volumes(machine)
     in_the_way += of_volumes(machine, volumes)
-    survey = take_survey(machine, out, processes, channel.progress, doubts, volumes, in_the_way)
+    survey = take_survey(machine, out, processes, channel.progress, doubts, volumes, in_the_way, before)
     digest = hashlib.sha256((Path(out) / "survey.json").read_bytes()).hexdigest()
     channel.tell({"event": "result", "id": survey.id, "sha256": digest, "complete": survey.complete})
 

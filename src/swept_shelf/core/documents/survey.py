@@ -68,9 +68,13 @@ class Person:
 
 @dataclass(frozen=True, slots=True)
 class Evidence:
+    """Below `folder_times_trusted` what stands in unchanged folders was taken from an earlier survey, read at `trusted_since`."""
+
     access_times: str
     journal_since: datetime | None = None
     logins_since: datetime | None = None
+    folder_times_trusted: list[MachinePath] = field(default_factory=list)
+    trusted_since: datetime | None = None
 
 
 @dataclass(frozen=True, slots=True)

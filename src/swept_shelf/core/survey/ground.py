@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass
+from datetime import datetime
 
 from swept_shelf.core.belongings.ownership import Ownership
 from swept_shelf.core.documents.survey import Person, Volume
@@ -12,6 +13,14 @@ from swept_shelf.core.registries.debian.original import info_files
 from swept_shelf.core.registries.debian.package import DebianRegistry
 from swept_shelf.core.tree import Tree
 from swept_shelf.core.tree.returning import returning_bytes
+
+
+@dataclass(frozen=True, slots=True)
+class Before:
+    """An earlier survey of the same machine: its folder, and since when what it remembers was really read."""
+
+    folder: str
+    since: datetime
 
 
 @dataclass(frozen=True, slots=True)

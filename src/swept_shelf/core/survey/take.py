@@ -44,10 +44,11 @@ from swept_shelf.core.registries.unregistered import read as unregistered
 from swept_shelf.core.survey import obstacles
 from swept_shelf.core.survey.attribution import belongings_of, files_of
 from swept_shelf.core.survey.entry import application, pointee_of, versions
-from swept_shelf.core.survey.ground import Ground
+from swept_shelf.core.survey.ground import Before, Ground
 from swept_shelf.core.survey.owners import owners
 from swept_shelf.core.tree import walk
 from swept_shelf.core.tree.index import write_index
+from swept_shelf.core.tree.remember import TRUSTED
 from swept_shelf.core.use import access_times
 
 Progress = Callable[[str, int, int], None]
@@ -56,10 +57,10 @@ STEPS = ("volumes", "files and folders", "packages", "belongings", "references",
 
 def take_survey(machine: Machine, folder: str, processes: list[Process], progress: Progress = lambda *_: None,
                 doubts: Iterable[NotRead] = (), volumes: list[Volume] | None = None,
-                in_the_way: Iterable[Obstacle] = ()) -> Survey:  # fmt: skip
+                in_the_way: Iterable[Obstacle] = (), before: Before | None = None) -> Survey:  # fmt: skip
     """Look at the whole machine and write `folder`/survey.json and survey.index.
 
-    `volumes`, `in_the_way`: as they were found before everything was mounted read-only to be looked at.
+    `before`: what may be taken from an earlier survey where folders have not changed; `volumes`, `in_the_way`: as they were found before everything was mounted read-only to be looked at.
 
     What cannot be read is listed in `not_read` and makes the survey incomplete; nothing is raised for it."""
     began = machine.now()
@@ -67,7 +68,7 @@ def take_survey(machine: Machine, folder: str, processes: list[Process], progres
     progress(STEPS[0], 0, len(STEPS))
     volumes, people = volumes or read_volumes(machine), read_people(machine)
     progress(STEPS[1], 1, len(STEPS))
-    tree = walk(machine)
+    tree = walk(machine, before=before.folder if before else "")
     not_read += tree.not_read
     progress(STEPS[2], 2, len(STEPS))
     registry = _registry(machine, not_read)
@@ -100,12 +101,15 @@ def take_survey(machine: Machine, folder: str, processes: list[Process], progres
     progress(STEPS[6], 6, len(STEPS))
     shared = stores.find_stores(tree, people, volumes)
     whose = owners(people, places, ownership, made, left, shared)
+    if registry is not None or any(r.registry == "rpm" for r in others):
+        tree.keep(folder)
     digest = _write_index(folder, ground, graph, whose)
     survey = Survey(
         format=SURVEY_FORMAT, version=SURVEY_VERSION, id=str(uuid.uuid4()), surveyed_at=began, finished_at=machine.now(),
         complete=not not_read, tool=f"swept-shelf {__version__}", rights=rights(), index=IndexFile("survey.index", digest),
         machine=machine_facts(machine), volumes=volumes, people=people,
-        evidence=Evidence(access_times.behaviour(volumes)),
+        evidence=Evidence(access_times.behaviour(volumes), folder_times_trusted=[TRUSTED] if tree.reused else [],
+                          trusted_since=before.since if before and tree.reused else None),
         system=SystemPart(list(known.system_packages), ground.bytes_of(f for p in known.system_packages for f in ownership.files[p])),
         in_the_way=[*in_the_way, *(obstacles.of_packages(machine, registry) if registry else ())],
         applications=made, left_behind=left, shared_stores=shared, not_read=not_read,

@@ -17,6 +17,7 @@ from swept_shelf.core.documents.survey import NotRead
 from swept_shelf.core.machine.commands import run
 from swept_shelf.core.machine.machine import SHELF, Machine
 from swept_shelf.core.machine.volumes import mount_points
+from swept_shelf.core.tree.remember import NOT_TRUSTED, TRUSTED, Reuse, compare, recall
 from swept_shelf.core.tree.rows import COLUMNS, FORMAT, Rows, read_rows
 
 _CALLS = 12
@@ -33,16 +34,23 @@ class Found:
     columns: dict[str, NDArray[np.generic]]
     paths: Callable[[], list[str]]
     not_read: list[NotRead]
+    reused: int = 0
 
 
-def find_all(machine: Machine, skipped: Iterable[str], told: Callable[[int], None] = lambda _: None) -> Found:
-    """Every path of the root, never through links, never into a holding shelf. `told` gets the number of paths so far.
+def find_all(machine: Machine, skipped: Iterable[str], told: Callable[[int], None] = lambda _: None, before: str = "") -> Found:
+    """Every path of the root, never through links, never into a holding shelf. `told` gets the number of paths so far;
+    `before` is the folder of a survey whose walk may be taken from; `reused` counts the paths that were.
 
     Raises CouldNotRead when nothing can be walked."""
     left_out = [f".{p}" for p in (*skipped, *_shelves(machine))]
     as_patterns = [re.sub(r"([*?\[\\])", r"\\\1", p) for p in left_out]
     with machine.handed("/") as (place, fd):
-        opened, parts = _cut(place, set(skipped))
+        kept = recall(before) if before else None
+        reuse = compare(kept, place) if kept is not None else None
+        opened, parts = _cut(place, {*skipped, TRUSTED} if reuse else set(skipped))
+        if reuse:
+            opened += reuse.opened
+            parts += reuse.parts + ([f".{NOT_TRUSTED}"] if machine.exists(NOT_TRUSTED) else [])
 
         def find(tops: list[str], *tests: str) -> tuple[Rows, str]:
             done = run("find", *tops, "-ignore_readdir_race", *tests, "-printf", FORMAT, cwd=place, fds=[fd], timeout=3600)
@@ -63,7 +71,7 @@ def find_all(machine: Machine, skipped: Iterable[str], told: Callable[[int], Non
                 told(total)
     if not total:
         raise CouldNotRead(f"could not be walked: {made[0][1].strip()[:200] if made else 'no such folder'}", machine.root)
-    return _together(made, jobs)
+    return _together(made, jobs, reuse)
 
 
 def _cut(place: str, skipped: set[str]) -> tuple[list[str], list[str]]:
@@ -119,8 +127,8 @@ def _shared_out(parts: list[str]) -> Iterator[list[str]]:
         yield tops
 
 
-def _together(made: list[tuple[Rows, str]], jobs: list[tuple[list[str], tuple[str, ...]]]) -> Found:
-    """All rows in folder order: single rows and whole parts sorted by path, each part as find printed it."""
+def _together(made: list[tuple[Rows, str]], jobs: list[tuple[list[str], tuple[str, ...]]], reuse: Reuse | None) -> Found:
+    """All rows in folder order: single rows, whole parts and remembered pieces sorted by path, each as it was printed."""
     pieces: list[tuple[str, int, int]] = []
     offset = 0
     for (rows, _), (_, tests) in zip(made, jobs, strict=True):
@@ -129,6 +137,9 @@ def _together(made: list[tuple[Rows, str]], jobs: list[tuple[list[str], tuple[st
         else:
             pieces += [(folder_order(p), offset + i, offset + i + 1) for i, p in enumerate(rows.paths())]
         offset += len(rows)
+    if reuse:
+        made = [*made, (reuse.rows, "")]
+        pieces += [(folder_order(reuse.rows.path(a)), offset + a, offset + b) for a, b in reuse.pieces]
     pieces.sort()
     order = np.concatenate([np.arange(a, b) for _, a, b in pieces]) if pieces else np.zeros(0, dtype=np.int64)
     columns = {name: np.concatenate([rows.columns[name] for rows, _ in made])[order] for name in COLUMNS}
@@ -140,7 +151,8 @@ def _together(made: list[tuple[Rows, str]], jobs: list[tuple[list[str], tuple[st
             flat += texts.pop(0).paths()
         return [flat[i] for i in order.tolist()]
 
-    return Found(columns, paths, list(_not_read("\n".join(errors for _, errors in made))))
+    reused = sum(b - a for a, b in reuse.pieces) if reuse else 0
+    return Found(columns, paths, list(_not_read("\n".join(errors for _, errors in made))), reused)
 
 
 def _whole_parts(rows: Rows, offset: int) -> Iterator[tuple[str, int, int]]:

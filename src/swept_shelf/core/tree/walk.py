@@ -15,7 +15,9 @@ from numpy.typing import NDArray
 from swept_shelf.core.documents.survey import Identity, NotRead
 from swept_shelf.core.machine.machine import OVERFLOW_UID, Machine
 from swept_shelf.core.tree.finding import find_all, folder_order
+from swept_shelf.core.tree.remember import NOT_TRUSTED, TRUSTED, keep
 from swept_shelf.core.tree.returning import Sized
+from swept_shelf.core.tree.walk_columns import stops_of
 
 _TYPES = {"f": "file", "d": "folder", "l": "link", "p": "pipe", "s": "socket"}
 _SKIPPED = ("/proc", "/sys", "/dev", "/run")
@@ -40,12 +42,13 @@ class Tree:
     """All paths of the walk in folder order: a folder is directly followed by everything below it."""
 
     def __init__(self, columns: dict[str, NDArray[Any]], paths: Callable[[], list[str]], machine: Machine | None,
-                 not_read: list[NotRead]) -> None:  # fmt: skip
+                 not_read: list[NotRead], reused: int = 0) -> None:  # fmt: skip
         self._columns = columns
         self._paths = paths
         self._machine = machine
         self._targets: dict[str, str] = {}
         self.not_read = not_read
+        self.reused = reused
         self.blocks: NDArray[np.int64] = columns["blocks"] * 512
         self.is_folder: NDArray[np.bool_] = columns["type"] == ord("d")
         self.is_file: NDArray[np.bool_] = columns["type"] == ord("f")
@@ -90,15 +93,8 @@ class Tree:
     @cached_property
     def stops(self) -> NDArray[np.int64]:
         """Per folder, the position after everything below it; per other path, the next position."""
-        depth = np.array([p.count("/") for p in self.paths], dtype=np.int32)
-        if self.paths and self.paths[0] == "/":
-            depth[0] = 0
-        stops = np.arange(1, len(depth) + 1)
-        for level in np.unique(depth[self.is_folder]).tolist():
-            ends = np.append(np.flatnonzero(depth <= level), len(depth))
-            folders = np.flatnonzero(self.is_folder & (depth == level))
-            stops[folders] = ends[np.searchsorted(ends, folders, side="right")]
-        return stops
+        depth = np.array([p.count("/") if p != "/" else 0 for p in self.paths], dtype=np.int32)
+        return stops_of(depth, self.is_folder)
 
     def __contains__(self, path: str) -> bool:
         return path in self.where
@@ -159,6 +155,10 @@ class Tree:
                             None if hidden else uid, None if hidden else int(c["gid"][i]), int(c["mode"][i]))  # fmt: skip
         return Entry(self.paths[i], kind, int(self.blocks[i]), int(c["links"][i]), identity)
 
+    def keep(self, folder: str) -> None:
+        """Leave in `folder` what the next walk may take from this one."""
+        keep(folder, self.paths, self._columns, self.slice(TRUSTED), self.slice(NOT_TRUSTED))
+
     def identities(self, start: int, stop: int) -> list[list[Any]]:
         """Columns of Identity over positions from `start` to before `stop`: file system, inode, type, size, mtime, ctime, uid, gid, mode."""
         c, machine = {name: column[start:stop] for name, column in self._columns.items()}, self._machine
@@ -217,9 +217,10 @@ class Tree:
         return done or "/"
 
 
-def walk(machine: Machine, skipped: Iterable[str] = _SKIPPED, told: Callable[[int], None] = lambda _: None) -> Tree:
+def walk(machine: Machine, skipped: Iterable[str] = _SKIPPED, told: Callable[[int], None] = lambda _: None, before: str = "") -> Tree:
     """Walk the whole root, never through links, never into the holding shelf. `told` hears how many paths so far.
 
-    Raises CouldNotRead."""
-    found = find_all(machine, skipped, told)
-    return Tree(found.columns, found.paths, machine, found.not_read)
+    `before`: a survey's folder; what it remembers of the registry's own places is taken where the folders there are as they
+    were (see remember.py). Raises CouldNotRead."""
+    found = find_all(machine, skipped, told, before)
+    return Tree(found.columns, found.paths, machine, found.not_read, found.reused)
