@@ -5,9 +5,9 @@ from __future__ import annotations
 import os
 import shutil
 import subprocess
+import threading
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Any
 
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import base
@@ -52,10 +52,10 @@ def run(
         if fed_by:
             source = subprocess.Popen(list(fed_by), stdin=subprocess.DEVNULL, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL,
                                       pass_fds=tuple(fds), env=env)  # fmt: skip
-        given: dict[str, Any] = {"stdin": source.stdout} if source else {"input": text_in} if text_in else {"stdin": subprocess.DEVNULL}
+        given = source.stdout if source else subprocess.PIPE if text_in else subprocess.DEVNULL
         # With one pipe alone the output is read in one go; what is said of errors waits in memory meanwhile.
-        done = subprocess.run([name, *arguments], stdout=subprocess.PIPE, stderr=errors, pass_fds=tuple(fds), cwd=cwd, timeout=limit,
-                              env=env, **given)  # fmt: skip
+        with subprocess.Popen([name, *arguments], stdin=given, stdout=subprocess.PIPE, stderr=errors, pass_fds=tuple(fds), cwd=cwd, env=env) as process:
+            out = _read(process, text_in, limit)
         said = os.pread(errors, os.fstat(errors).st_size, 0)
     except FileNotFoundError as error:
         raise CouldNotRead(f"the command {base('/' + (error.filename or name))} is not on this computer") from None
@@ -68,7 +68,27 @@ def run(
                 source.stdout.close()
             source.kill()
             source.wait()
-    return Ran(done.returncode, done.stdout, said.decode("utf-8", "replace"))
+    return Ran(process.returncode, out, said.decode("utf-8", "replace"))
+
+
+def _read(process: subprocess.Popen[bytes], text_in: bytes, limit: float) -> bytes:
+    """Everything it prints, until it ends; killed after `limit` s. Raises TimeoutExpired."""
+    expired = threading.Event()
+
+    def end() -> None:
+        expired.set()
+        process.kill()
+
+    timer = threading.Timer(limit, end)
+    timer.daemon = True
+    timer.start()
+    try:
+        out, _ = process.communicate(text_in or None)
+    finally:
+        timer.cancel()
+    if expired.is_set():
+        raise subprocess.TimeoutExpired(process.args, limit)
+    return out
 
 
 def start(name: str, *arguments: str) -> subprocess.Popen[bytes]:

@@ -34,6 +34,7 @@ _TYPES = {
     "links": np.int32,
     "depth": np.int16,
 }
+_OCTAL = np.array([int(str(n), 8) if "8" not in str(n) and "9" not in str(n) else 0 for n in range(10_000)], dtype=np.uint16)  # of a mode's digits
 COLUMNS = (*(name for name, *_ in _FIELDS), "type")
 
 
@@ -110,8 +111,7 @@ def _column(name: str, groups: NDArray[np.uint64]) -> NDArray[np.generic]:
         seconds = np.minimum(high * 100_000 + middle // 1000, _LATEST)
         return np.asarray(seconds * 1_000_000_000 + ((middle % 100) * 100_000_000 + low) // 10)
     if name == "mode":
-        found = groups[:, first]
-        return np.asarray(sum((found // 10**i % 10).astype(np.uint16) << (3 * i) for i in range(4)), dtype=np.uint16)
+        return np.asarray(_OCTAL[groups[:, first] % 10_000])
     width = next(w for n, _, w in _FIELDS if n == name)
     total = groups[:, first]
     for i in range(1, width // 8):
