@@ -16,6 +16,7 @@ import pytest
 
 from helpers import Job, cli
 from swept_shelf.core.machine import open_machine
+from swept_shelf.core.machine.people import read_people
 from swept_shelf.core.machine.volumes import read_volumes
 from swept_shelf.core.registries.debian.offered import offered
 from swept_shelf.core.survey.obstacles import of_processes, of_volumes
@@ -216,3 +217,17 @@ def test_a_program_of_this_computer_that_works_in_a_foreign_root_is_said(made_up
             other.kill()
     assert said.path == "/etc/hostname" and said.text == f"tail (process {other.pid}) of this computer works there"
     assert "in the way" not in cli("survey", "--root", str(made_up.folder)).stderr
+
+
+def test_people_are_accounts_homes_without_one_and_homes_of_a_domain(tmp_path):
+    root = tmp_path / "root"
+    for home, uid in (("hanne", 1000), ("left", 1007), ("EXAMPLE", 0), ("EXAMPLE/orla", 70001), ("EXAMPLE/vigdis", 70002), ("shared", 0)):
+        (root / "home" / home).mkdir(parents=True)
+        os.chown(root / "home" / home, uid, uid)
+    (root / "home/shared/readme").write_text("x")
+    (root / "etc").mkdir()
+    (root / "etc/passwd").write_text("hanne:x:1000:1000::/home/hanne:/bin/sh\nnobody:x:65534:65534::/nonexistent:/bin/false\nbroken line\n")
+    people = read_people(open_machine(root))
+    assert {(p.name, p.uid, p.home) for p in people} == {
+        ("hanne", 1000, "/home/hanne"), ("left", 1007, "/home/left"), ("orla", 70001, "/home/EXAMPLE/orla"),
+        ("vigdis", 70002, "/home/EXAMPLE/vigdis"), ("shared", 0, "/home/shared")}  # fmt: skip

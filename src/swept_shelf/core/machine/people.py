@@ -2,30 +2,63 @@
 
 from __future__ import annotations
 
+import pwd
+from collections.abc import Iterator
+
 from swept_shelf.core.documents.errors import CouldNotRead
-from swept_shelf.core.documents.paths import is_clean, within
+from swept_shelf.core.documents.paths import base, is_clean, within
 from swept_shelf.core.documents.survey import Person
-from swept_shelf.core.machine.machine import Machine
+from swept_shelf.core.machine.machine import Machine, type_of
 
 EVERYONE = "everyone"
+_FIRST, _NOBODY = 1000, (65534, 65535)
 
 
 def read_people(machine: Machine) -> list[Person]:
-    """Accounts of people in the root's own passwd(5), then homes that no account names."""
+    """Accounts of people in the root's own passwd(5); on this computer's own root those of the network too, as the name
+    services know them (getpwuid(3)); then homes that no account names, also one folder down (/home/DOMAIN/NAME)."""
     found: dict[str, Person] = {}
     for line in machine.read_text("/etc/passwd", default="").splitlines():
         parts = line.split(":")
         if len(parts) < 7 or not parts[2].isdigit() or not is_clean(parts[5]):
             continue
         name, uid, home = parts[0], int(parts[2]), parts[5]
-        if (1000 <= uid < 65534 or uid == 0) and home not in found and home != "/" and machine.exists(home):
+        if (_is_person(uid) or uid == 0) and home not in found and home != "/" and machine.exists(home):
             found[home] = Person(name, uid, home, _readable(machine, home))
+    for home in _homes_without_account(machine, set(found)):
+        status = machine.lstat(home)
+        if status is not None:
+            found[home] = Person(_account(machine, status.st_uid) or base(home), status.st_uid, home, _readable(machine, home))
+    return sorted(found.values(), key=lambda p: (p.uid == 0, p.name))
+
+
+def _homes_without_account(machine: Machine, known: set[str]) -> Iterator[str]:
     for name in machine.names("/home"):
         home = f"/home/{name}"
         status = machine.lstat(home)
-        if home not in found and not name.startswith(".") and name != "lost+found" and status and status.st_nlink > 1:
-            found[home] = Person(name, status.st_uid, home, _readable(machine, home))
-    return sorted(found.values(), key=lambda p: (p.uid == 0, p.name))
+        if home in known or name.startswith(".") or name == "lost+found" or status is None or type_of(status.st_mode) != "folder":
+            continue
+        inner = [f"{home}/{n}" for n in machine.names(home)] if status.st_uid == 0 else []
+        below = [h for h in inner if (s := machine.lstat(h)) and type_of(s.st_mode) == "folder" and _is_person(s.st_uid)]
+        if below and len(below) == len(inner):  # a domain's folder: root's own, with nothing but people's homes in it
+            yield from (h for h in below if h not in known)
+        elif not any(k.startswith(home + "/") for k in known):
+            yield home
+
+
+def _is_person(uid: int) -> bool:
+    """Accounts of people begin at 1000 (login.defs(5)); those of a network lie far above; nobody is none."""
+    return uid >= _FIRST and uid not in _NOBODY
+
+
+def _account(machine: Machine, uid: int) -> str:
+    """The account's name by this computer's name services; only its own root is asked about."""
+    if not machine.live or uid < _FIRST:
+        return ""
+    try:
+        return pwd.getpwuid(uid).pw_name
+    except KeyError:
+        return ""
 
 
 def person_of(people: list[Person], path: str) -> str:
