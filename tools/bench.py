@@ -58,7 +58,7 @@ def start_up() -> None:
 
 def walking(folder: Path) -> None:
     from swept_shelf.core.machine import open_machine
-    from swept_shelf.core.tree import walk
+    from swept_shelf.core.tree.walk import walk
 
     root = folder / "tree"
     for i in range(FILES // 100):  # eight of ten below /usr, the rest in homes, as on a desktop

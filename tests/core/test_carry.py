@@ -298,7 +298,7 @@ def test_a_run_cut_off_must_be_resumed_first(job):
 
 
 def test_only_one_carrier_works_on_a_machine(job):
-    from swept_shelf.core.carry import carrier_lock
+    from swept_shelf.core.carry.run import carrier_lock
 
     run = job.prepare(job.order(job.machine.id("map", "7")))
     with carrier_lock(job.shop.runs, job.shop.machine.key), pytest.raises(Refused, match="another carrier"):

@@ -21,7 +21,7 @@ from swept_shelf.core.documents.survey import Person, Proof, Volume
 from swept_shelf.core.ledger import Ledger
 from swept_shelf.core.machine import open_machine
 from swept_shelf.core.reports import report_html, report_json
-from swept_shelf.core.tree import walk
+from swept_shelf.core.tree.walk import walk
 from swept_shelf.core.use import access_times
 from swept_shelf.core.use.judgement import judge
 

@@ -11,7 +11,9 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from helpers import differences, picture
-from swept_shelf.core.carry import edits, empty_shelf, moves, put_back
+from swept_shelf.core.carry import edits, moves
+from swept_shelf.core.carry.empty import empty_shelf
+from swept_shelf.core.carry.put_back import put_back
 from swept_shelf.core.carry.shelf import find_shelves, make_folder, new_slot, shelf_for, slots_on_shelves
 from swept_shelf.core.documents.errors import Changed
 from swept_shelf.core.documents.operations import EditLines, LineEdit, Shelve
@@ -19,8 +21,8 @@ from swept_shelf.core.documents.paths import outermost
 from swept_shelf.core.documents.wire import to_plain
 from swept_shelf.core.machine import open_machine
 from swept_shelf.core.machine.volumes import read_volumes
-from swept_shelf.core.tree import walk
 from swept_shelf.core.tree.index import Index, write_index
+from swept_shelf.core.tree.walk import walk
 
 RUN = "a-run"
 NAMES = st.sampled_from(["a", "b", "c d", "ä", "new\nline", "-x", ".hidden", "item", "manifest.json"])

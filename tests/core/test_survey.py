@@ -16,7 +16,7 @@ from swept_shelf.core.documents.survey import Sign
 from swept_shelf.core.documents.times import from_ns
 from swept_shelf.core.machine import open_machine
 from swept_shelf.core.survey import take_survey
-from swept_shelf.core.tree import walk
+from swept_shelf.core.tree.walk import walk
 from swept_shelf.core.use.judgement import judge
 from swept_shelf.worker.channel import Channel
 from swept_shelf.worker.looking import look

@@ -14,11 +14,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from swept_shelf.core.machine import open_machine
-from swept_shelf.core.tree import walk
 from swept_shelf.core.tree.index import Index, inherited_owners, write_index
 from swept_shelf.core.tree.returning import Sized, returning_bytes
 from swept_shelf.core.tree.rows import _FIELDS, COLUMNS, read_rows
-from swept_shelf.core.tree.walk import Tree
+from swept_shelf.core.tree.walk import Tree, walk
 
 FIELDS = st.tuples(
     st.integers(0, 2**64 - 1), st.integers(0, 2**64 - 1), st.integers(1, 10**9), *(st.integers(0, 2**32 - 1),) * 2, st.integers(0, 0o7777),

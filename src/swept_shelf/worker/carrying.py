@@ -7,7 +7,10 @@ import signal
 from pathlib import Path
 from typing import Any
 
-from swept_shelf.core.carry import carrier_lock, carry_out, empty_shelf, open_run, put_back
+from swept_shelf.core.carry.empty import empty_shelf
+from swept_shelf.core.carry.execute import carry_out
+from swept_shelf.core.carry.put_back import put_back
+from swept_shelf.core.carry.run import carrier_lock, open_run
 from swept_shelf.core.machine.awake import kept_awake
 from swept_shelf.core.machine.machine import open_machine
 from swept_shelf.worker.channel import Channel

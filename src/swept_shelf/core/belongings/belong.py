@@ -11,7 +11,7 @@ from swept_shelf.core.documents.paths import base, within
 from swept_shelf.core.documents.survey import Belonging, Proof, Volume
 from swept_shelf.core.documents.times import from_ns
 from swept_shelf.core.machine.volumes import volume_of
-from swept_shelf.core.tree import Tree
+from swept_shelf.core.tree.walk import Tree
 
 _CACHE = re.compile(r"^(cache[s\d]*|code ?cache|gpucache|shadercache|tmp|temp|crash(es|pad)?)$", re.I)
 _LOG = re.compile(r"(^logs?$|\.log(\.\d+)?(\.gz)?$)", re.I)

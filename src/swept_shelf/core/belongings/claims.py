@@ -10,7 +10,7 @@ from swept_shelf.core.belongings.names import Declared
 from swept_shelf.core.documents.paths import base, join, within
 from swept_shelf.core.documents.survey import Person, Proof
 from swept_shelf.core.machine.people import EVERYONE
-from swept_shelf.core.tree import Tree
+from swept_shelf.core.tree.walk import Tree
 
 HOME_PLACES = ((".config", "preferences"), (".local/share", "support"), (".local/state", "state"), (".cache", "cache"))
 SYSTEM_PLACES = (("/etc", "preferences"), ("/var/lib", "state"), ("/var/cache", "cache"), ("/var/log", "log"), ("/srv", "support"))

@@ -10,7 +10,7 @@ from swept_shelf.core.belongings.common import is_distinctive, normal
 from swept_shelf.core.documents.paths import base
 from swept_shelf.core.documents.survey import Belonging, LeftBehind, Proof, Was
 from swept_shelf.core.registries.debian.package import DebianRegistry, HistoryEvent
-from swept_shelf.core.tree import Tree
+from swept_shelf.core.tree.walk import Tree
 
 
 def find_left_behind(registry: DebianRegistry | None, places: list[Place], claimed: set[str], names: dict[str, str],

@@ -14,7 +14,7 @@ from swept_shelf.core.documents.paths import base
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.references.pointees import bus_names
 from swept_shelf.core.registries.debian.read import ADMIN
-from swept_shelf.core.tree import Tree
+from swept_shelf.core.tree.walk import Tree
 
 _READ_AT_MOST = 4 << 20
 _READ_IN_ALL = 48 << 20

@@ -6,7 +6,7 @@ from collections import defaultdict
 
 from swept_shelf.core.documents.paths import base, join, parent
 from swept_shelf.core.registries.debian.package import DebianRegistry
-from swept_shelf.core.tree import Tree
+from swept_shelf.core.tree.walk import Tree
 
 
 class Ownership:

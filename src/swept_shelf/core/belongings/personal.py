@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from swept_shelf.core.documents.paths import base
-from swept_shelf.core.tree import Tree
+from swept_shelf.core.tree.walk import Tree
 
 FOLDERS = frozenset({"saves", "savegames", "saved games", "save", "documents", "drawings", "mail", "maildir", "letters",
                      "projects", "exports", "backups", "backup", "notes", "recordings", "pictures", "photos", "scores",

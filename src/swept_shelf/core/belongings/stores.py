@@ -8,7 +8,7 @@ from swept_shelf.core.documents.survey import Person, SharedStore, Volume
 from swept_shelf.core.documents.times import from_ns
 from swept_shelf.core.machine.people import EVERYONE
 from swept_shelf.core.machine.volumes import volume_of
-from swept_shelf.core.tree import Tree
+from swept_shelf.core.tree.walk import Tree
 
 _SYSTEM = (("package_downloads", "package downloads", "/var/cache/apt/archives", "apt-get clean"),
            ("crash_records", "crash records", "/var/crash", "delete the records"),

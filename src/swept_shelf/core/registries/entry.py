@@ -9,7 +9,7 @@ from datetime import datetime
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.survey import NotRead, Person
 from swept_shelf.core.machine.machine import Machine
-from swept_shelf.core.tree import Tree
+from swept_shelf.core.tree.walk import Tree
 
 
 @dataclass(frozen=True, slots=True)

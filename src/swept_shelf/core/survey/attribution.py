@@ -14,7 +14,7 @@ from swept_shelf.core.documents.paths import base, outermost, ways_up, within
 from swept_shelf.core.documents.survey import Belonging, LeftBehind, Proof
 from swept_shelf.core.machine.people import EVERYONE, person_of
 from swept_shelf.core.survey.ground import Ground
-from swept_shelf.core.tree import Tree
+from swept_shelf.core.tree.walk import Tree
 
 
 def files_of(app: Known, ground: Ground) -> list[str]:

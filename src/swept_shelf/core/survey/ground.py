@@ -11,8 +11,8 @@ from swept_shelf.core.documents.survey import Person, Volume
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.registries.debian.original import info_files
 from swept_shelf.core.registries.debian.package import DebianRegistry
-from swept_shelf.core.tree import Tree
 from swept_shelf.core.tree.returning import returning_bytes
+from swept_shelf.core.tree.walk import Tree
 
 
 @dataclass(frozen=True, slots=True)

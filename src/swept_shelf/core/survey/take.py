@@ -46,9 +46,9 @@ from swept_shelf.core.survey.attribution import belongings_of, files_of
 from swept_shelf.core.survey.entry import application, pointee_of, versions
 from swept_shelf.core.survey.ground import Before, Ground
 from swept_shelf.core.survey.owners import owners
-from swept_shelf.core.tree import walk
 from swept_shelf.core.tree.index import write_index
 from swept_shelf.core.tree.remember import TRUSTED
+from swept_shelf.core.tree.walk import walk
 from swept_shelf.core.use import access_times
 
 Progress = Callable[[str, int, int], None]

@@ -8,13 +8,13 @@ import sqlite3
 from collections.abc import Iterable
 from dataclasses import dataclass
 from pathlib import Path
-from typing import Any
-
-import numpy as np
+from typing import TYPE_CHECKING, Any
 
 from swept_shelf.core.documents.survey import Identity
 from swept_shelf.core.tree.returning import Sized
-from swept_shelf.core.tree.walk import Tree
+
+if TYPE_CHECKING:
+    from swept_shelf.core.tree.walk import Tree
 
 SCHEMA = """
 CREATE TABLE meta (key TEXT PRIMARY KEY, value TEXT NOT NULL) WITHOUT ROWID;
@@ -82,6 +82,8 @@ def _entry_rows(tree: Tree, whose: list[str]) -> Iterable[tuple[object, ...]]:
 
 def _folder_totals(tree: Tree, whose: list[str]) -> Iterable[tuple[bytes, str, int, int]]:
     """Per folder and owner, bytes (each file once) and files below it: differences of running sums over each owner's paths."""
+    import numpy as np
+
     names, which = np.unique(np.array(whose, dtype=object), return_inverse=True)
     folders = np.flatnonzero(tree.is_folder)
     starts, stops = folders, tree.stops[folders]

@@ -7,7 +7,7 @@ from datetime import datetime
 from swept_shelf.core.documents.survey import Sign, Volume
 from swept_shelf.core.documents.times import from_ns
 from swept_shelf.core.machine.volumes import volume_of
-from swept_shelf.core.tree import Tree
+from swept_shelf.core.tree.walk import Tree
 
 KIND = "program read"
 _INSTALL_GRAIN = 2 * 86400

@@ -9,7 +9,7 @@ from collections.abc import Mapping
 from swept_shelf.core.documents.paths import base, join, parent
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.registries.debian.package import Package
-from swept_shelf.core.tree import Tree
+from swept_shelf.core.tree.walk import Tree
 
 ADMIN = "/var/lib/dpkg"
 _AT_MOST = 200
