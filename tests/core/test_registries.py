@@ -16,7 +16,7 @@ import registries as made
 from helpers import picture
 from swept_shelf.core.demo.snap_service import serve
 from swept_shelf.core.machine import open_machine
-from swept_shelf.core.survey import take_survey
+from swept_shelf.core.survey.take import take_survey
 
 EXPECTED = {
     "rpm:inkwell.noarch": "Inkwell", "rpm:ruler.noarch": "ruler", "flatpak:system:org.test.Drawers/x86_64/1": "Drawers",

@@ -15,7 +15,7 @@ from swept_shelf.core.belongings.personal import personal_parts
 from swept_shelf.core.documents.survey import Sign
 from swept_shelf.core.documents.times import from_ns
 from swept_shelf.core.machine import open_machine
-from swept_shelf.core.survey import take_survey
+from swept_shelf.core.survey.take import take_survey
 from swept_shelf.core.tree.walk import walk
 from swept_shelf.core.use.judgement import judge
 from swept_shelf.worker.channel import Channel

@@ -17,7 +17,7 @@ import pytest
 from swept_shelf.core.applications.graph import build_graph
 from swept_shelf.core.machine import open_machine
 from swept_shelf.core.registries.debian import read as debian
-from swept_shelf.core.survey import take_survey
+from swept_shelf.core.survey.take import take_survey
 
 pytestmark = [pytest.mark.real, pytest.mark.skipif(os.geteuid() != 0, reason="needs root")]
 APPS = ("galculator", "mousepad", "ristretto", "l3afpad", "xpad", "gnome-mines", "quadrapassel", "zathura", "feh", "viewnior",

@@ -41,7 +41,7 @@ def look(kind: str, request: dict[str, Any], channel: Channel) -> None:
 
 def _survey(machine: Machine, out: str, processes: list[Any], channel: Channel, doubts: list[NotRead],
             volumes: list[Volume], in_the_way: list[Obstacle], before: Before | None) -> None:  # fmt: skip
-    from swept_shelf.core.survey import take_survey
+    from swept_shelf.core.survey.take import take_survey
 
     volumes = volumes or read_volumes(machine)
     in_the_way += of_volumes(machine, volumes)

@@ -14,6 +14,7 @@ from swept_shelf.core.belongings import stores
 from swept_shelf.core.belongings.ownership import Ownership
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import within
+from swept_shelf.core.documents.sizes import grouped
 from swept_shelf.core.documents.survey import (
     SURVEY_FORMAT,
     SURVEY_VERSION,
@@ -68,7 +69,7 @@ def take_survey(machine: Machine, folder: str, processes: list[Process], progres
     progress(STEPS[0], 0, len(STEPS))
     volumes, people = volumes or read_volumes(machine), read_people(machine)
     progress(STEPS[1], 1, len(STEPS))
-    tree = walk(machine, before=before.folder if before else "")
+    tree = walk(machine, told=lambda n: progress(f"{STEPS[1]}, {grouped(n)} so far", 1, len(STEPS)), before=before.folder if before else "")
     not_read += tree.not_read
     progress(STEPS[2], 2, len(STEPS))
     registry = _registry(machine, not_read)
