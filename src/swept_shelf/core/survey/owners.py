@@ -9,8 +9,8 @@ from collections.abc import Iterable
 from swept_shelf.core.belongings.claims import Place
 from swept_shelf.core.belongings.ownership import Ownership
 from swept_shelf.core.documents.survey import Application, LeftBehind, Person, SharedStore
+from swept_shelf.core.survey.places import NOBODY, SYSTEM
 
-SYSTEM, NOBODY = "system", ""
 # What lies here and nobody claims is the system's own work, until a candidate place below it turns out to be nobody's.
 _SYSTEMS = ("/bin", "/boot", "/etc", "/lib", "/lib32", "/lib64", "/libx32", "/lost+found", "/sbin", "/usr", "/var", "/swapfile",
             "/swap.img", "/initrd.img", "/vmlinuz")  # fmt: skip

@@ -8,9 +8,9 @@ from swept_shelf.core.documents.errors import Refused
 from swept_shelf.core.documents.paths import base
 from swept_shelf.core.documents.sizes import human_bytes
 from swept_shelf.core.documents.survey import Application, Survey
-from swept_shelf.core.survey.owners import NOBODY, SYSTEM
 from swept_shelf.core.tree.index import Index
 
+SYSTEM, NOBODY = "system", ""  # owners beside ids, as the index writes them
 # In the order in which a step is split.
 WHOSE = ("application", "left behind", "shared store", "person", "system", "nobody")
 

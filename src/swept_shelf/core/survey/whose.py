@@ -8,8 +8,7 @@ from swept_shelf.core.documents.paths import parent, within
 from swept_shelf.core.documents.sizes import human_bytes, plural
 from swept_shelf.core.documents.survey import Application, Belonging, LeftBehind, Proof, Survey
 from swept_shelf.core.machine.machine import Machine
-from swept_shelf.core.survey.owners import NOBODY, SYSTEM
-from swept_shelf.core.survey.places import owner_name, whose
+from swept_shelf.core.survey.places import NOBODY, SYSTEM, owner_name, whose
 from swept_shelf.core.tree.index import Index
 
 
