@@ -23,6 +23,7 @@ def look(kind: str, request: dict[str, Any], channel: Channel) -> None:
 
     A made-up machine's volumes are counted file by file, which must not move a time either: behind those mounts."""
     out = request["folder"]
+    os.environ["SQLITE_TMPDIR"] = out  # everything else will be read-only
     machine = open_machine(request["root"])
     processes = read_processes(machine)
     volumes = [] if machine.description else read_volumes(machine)
