@@ -231,3 +231,18 @@ def test_people_are_accounts_homes_without_one_and_homes_of_a_domain(tmp_path):
     assert {(p.name, p.uid, p.home) for p in people} == {
         ("hanne", 1000, "/home/hanne"), ("left", 1007, "/home/left"), ("orla", 70001, "/home/EXAMPLE/orla"),
         ("vigdis", 70002, "/home/EXAMPLE/vigdis"), ("shared", 0, "/home/shared")}  # fmt: skip
+
+
+def test_a_survey_of_very_many_files_needs_no_room_but_its_own_folder(made_up):
+    """While looking everything else is mounted read-only: what SQLite sorts must not go elsewhere."""
+    name = made_up.id("desk").removeprefix("debian:")
+    many = made_up.root / "usr/share/very-many"
+    many.mkdir()
+    names = [f"/usr/share/very-many/{n:05}-{'x' * 200}" for n in range(14_000)]
+    for path in names:
+        (made_up.root / path[1:]).touch()
+    with open(made_up.root / f"var/lib/dpkg/info/{name}.list", "a") as listing:
+        listing.write("/usr/share/very-many\n" + "\n".join(names) + "\n")
+    found = Job(made_up)
+    assert sum(b.files for b in found.app(f"debian:{name}").belongings) > 14_000
+    assert found.surveyed.index.listing(names[-1]) == {name}
