@@ -129,6 +129,9 @@ def test_sessions_login_manager_and_kernels_are_protected(made_up):
     assert protection.package("network-manager") and protection.package("grub-pc")
     assert protection.package("linux-image-6.1.0-9-amd64") is None and protection.package("plain") is None
     assert protection.taking(["plain", "grub-pc"]) == "its removal would take grub-pc along: it starts the computer"
+    pulled_in = Protection(machine, replace(registry, packages=extra, automatic=frozenset({"grub-pc", "roomlogin"})))
+    assert pulled_in.taking(["grub-pc"]) is None and pulled_in.package("grub-pc")  # nothing else needs it
+    assert pulled_in.taking(["roomlogin"]) == "its removal would take roomlogin along: people log in with it"
 
 
 def test_a_second_survey_says_what_it_did_not_read_again_and_finds_what_changed(made_up):

@@ -28,14 +28,19 @@ class Protection:
         self.problems: list[tuple[str, str]] = []
         self._by_id = self._owners_word(machine)
         self._by_name: dict[str, str] = {}
+        self._by_rule: set[str] = set()
+        self._pulled_in = registry.automatic if registry else frozenset[str]()
         if registry is not None:
             installed = [p for p in registry.packages.values() if p.installed]
             for package in installed:
-                reason = marked(package) or _ruled(package.plain_name) or self._by_id.get(package.plain_name)
-                if reason:
+                if reason := marked(package) or self._by_id.get(package.plain_name):
                     self._by_name[package.name] = reason
             for name, reason in (*_kernels(machine, installed), *_sessions(machine, installed)):
                 self._by_name.setdefault(name, reason)
+            for package in installed:
+                if package.name not in self._by_name and (reason := _ruled(package.plain_name)):
+                    self._by_name[package.name] = reason
+                    self._by_rule.add(package.name)
 
     def package(self, name: str) -> str | None:
         return self._by_name.get(name)
@@ -44,9 +49,10 @@ class Protection:
         return self._by_id.get(id)
 
     def taking(self, packages: Iterable[str]) -> str | None:
-        """The reason when a removal would take along what is protected."""
+        """The reason when a removal would take along what is protected. What was only pulled in, and that nothing else needs,
+        is no loss when it is protected for its name alone."""
         for name in packages:
-            if name in self._by_name:
+            if name in self._by_name and not (name in self._by_rule and name in self._pulled_in):
                 return f"its removal would take {name} along: {self._by_name[name]}"
         return None
 
