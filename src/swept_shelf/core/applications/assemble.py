@@ -16,6 +16,7 @@ from swept_shelf.core.registries.entry import Data, Registered
 from swept_shelf.core.registries.launchers import LauncherFile
 
 _COMMAND_FOLDERS = ("/usr/bin", "/bin", "/usr/games", "/usr/sbin", "/sbin", "/usr/local/bin")
+_COMMAND_PREFIXES = tuple(f"{f}/" for f in _COMMAND_FOLDERS)
 _UNIT_FOLDERS = ("/lib/systemd/system", "/usr/lib/systemd/system", "/usr/lib/systemd/user")
 
 
@@ -94,11 +95,11 @@ def _heads(registry: DebianRegistry, launchers: list[LauncherFile]) -> list[str]
 
 
 def commands_of(package: Package) -> tuple[str, ...]:
-    return tuple(f for f in package.files if parent(f) in _COMMAND_FOLDERS)
+    return tuple(f for f in package.files if f.startswith(_COMMAND_PREFIXES) and parent(f) in _COMMAND_FOLDERS)
 
 
 def units_of(package: Package) -> tuple[str, ...]:
-    return tuple(f for f in package.files if parent(f) in _UNIT_FOLDERS and f.endswith((".service", ".timer", ".socket")))
+    return tuple(f for f in package.files if f.endswith((".service", ".timer", ".socket")) and parent(f) in _UNIT_FOLDERS)
 
 
 def _own_parts(graph: Graph, heads: list[str]) -> dict[str, list[str]]:

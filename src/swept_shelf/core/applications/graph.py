@@ -9,6 +9,7 @@ from __future__ import annotations
 import re
 from collections import defaultdict, deque
 from dataclasses import dataclass, field
+from functools import cached_property
 
 from swept_shelf.core.registries.debian.package import DebianRegistry, Package
 
@@ -16,7 +17,7 @@ _WORD = re.compile(r"^\s*([^\s(:\[]+)(?::(\S+))?\s*(?:\(\s*([<>=]+)\s*([^)\s]+)\
 _ROOT_PRIORITIES = ("required",)
 
 
-@dataclass(slots=True)
+@dataclass
 class Graph:
     """Packages by number. `hard` lists, per package, its or-groups of numbers that satisfy a dependency."""
 
@@ -28,34 +29,69 @@ class Graph:
     edges: list[tuple[int, int, str, int]] = field(default_factory=list)
 
     def dependents(self, gone: set[int]) -> set[int]:
-        """`gone` and everything that could not stay without it."""
-        gone = set(gone)
-        while True:
-            more = {
-                p for p in range(len(self.names))
-                if p not in gone and any(group <= gone for group in self.hard[p] if group)
-            }  # fmt: skip
-            if not more:
-                return gone
-            gone |= more
+        """`gone` and everything that could not stay without it: a package goes when all that meet one of its needs are gone."""
+        gone, stack = set(gone), list(gone)
+        left: dict[tuple[int, int], int] = {}
+        while stack:
+            for p, place in self._met_by[stack.pop()]:
+                if p not in gone:
+                    left[p, place] = left.get((p, place), len(self.hard[p][place])) - 1
+                    if not left[p, place]:
+                        gone.add(p)
+                        stack.append(p)
+        return gone
 
-    def reachable(self, without: set[int]) -> set[int]:
-        """Packages that something asked for still leads to, `without` taken away."""
-        seen = {r for r in self.roots if r not in without}
-        stack = list(seen)
+    @cached_property
+    def _met_by(self) -> list[list[tuple[int, int]]]:
+        """Per package, the needs (package, place in `hard`) that it meets."""
+        found: list[list[tuple[int, int]]] = [[] for _ in self.names]
+        for p, groups in enumerate(self.hard):
+            for place, group in enumerate(groups):
+                for other in group:
+                    found[other].append((p, place))
+        return found
+
+    @cached_property
+    def _users(self) -> list[list[int]]:
+        found: list[list[int]] = [[] for _ in self.names]
+        for p, children in enumerate(self.needs):
+            for child in children:
+                found[child].append(p)
+        return found
+
+    @cached_property
+    def _reached(self) -> set[int]:
+        return self._below(self.roots)
+
+    def _below(self, tops: set[int]) -> set[int]:
+        """`tops` and everything they lead to."""
+        seen, stack = set(tops), list(tops)
         while stack:
             for child in self.needs[stack.pop()]:
-                if child not in seen and child not in without:
+                if child not in seen:
                     seen.add(child)
                     stack.append(child)
         return seen
 
+    def lost(self, gone: set[int]) -> set[int]:
+        """What something asked for leads to, and nothing asked for leads to any more once `gone` is taken away.
+
+        Only what lies below `gone` can be lost; of that, what is asked for itself, or used from elsewhere, stays with
+        all it leads to."""
+        below, reached = self._below(gone) - gone, self._reached
+        stays = {n for n in below if n in self.roots or any(u in reached and u not in below and u not in gone for u in self._users[n])}
+        stack = list(stays)
+        while stack:
+            for child in self.needs[stack.pop()]:
+                if child in below and child not in stays:
+                    stays.add(child)
+                    stack.append(child)
+        return (below & reached) - stays
+
     def goes_with(self, asked: set[str]) -> list[str]:
         """Exactly what the registry takes for `asked`: dependents, then what nothing asked for needs any more."""
-        before = self.reachable(set())
         gone = self.dependents({self.number[n] for n in asked if n in self.number})
-        after = self.reachable(gone)
-        return sorted(self.names[i] for i in self.dependents(gone | (before - after)))
+        return sorted(self.names[i] for i in self.dependents(gone | self.lost(gone)))
 
     def ways(self) -> list[int]:
         """For each package the one before it on a shortest way from something asked for; -1 at the start of a
