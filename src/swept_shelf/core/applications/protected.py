@@ -28,19 +28,21 @@ class Protection:
         self.problems: list[tuple[str, str]] = []
         self._by_id = self._owners_word(machine)
         self._by_name: dict[str, str] = {}
-        self._by_rule: set[str] = set()
+        self._softly: set[str] = set()
         self._pulled_in = registry.automatic if registry else frozenset[str]()
         if registry is not None:
             installed = [p for p in registry.packages.values() if p.installed]
             for package in installed:
                 if reason := marked(package) or self._by_id.get(package.plain_name):
                     self._by_name[package.name] = reason
+                    if not (package.essential or package.protected or package.plain_name in self._by_id):
+                        self._softly.add(package.name)
             for name, reason in (*_kernels(machine, installed), *_sessions(machine, installed)):
                 self._by_name.setdefault(name, reason)
             for package in installed:
                 if package.name not in self._by_name and (reason := _ruled(package.plain_name)):
                     self._by_name[package.name] = reason
-                    self._by_rule.add(package.name)
+                    self._softly.add(package.name)
 
     def package(self, name: str) -> str | None:
         return self._by_name.get(name)
@@ -50,9 +52,9 @@ class Protection:
 
     def taking(self, packages: Iterable[str]) -> str | None:
         """The reason when a removal would take along what is protected. What was only pulled in, and that nothing else needs,
-        is no loss when it is protected for its name alone."""
+        is no loss when it is protected for its name or its priority alone."""
         for name in packages:
-            if name in self._by_name and not (name in self._by_rule and name in self._pulled_in):
+            if name in self._by_name and not (name in self._softly and name in self._pulled_in):
                 return f"its removal would take {name} along: {self._by_name[name]}"
         return None
 
