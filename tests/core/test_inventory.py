@@ -11,10 +11,12 @@ import os
 import subprocess
 import sys
 from dataclasses import replace
+from pathlib import Path
 
 import pytest
 
 from helpers import Job, cli
+from swept_shelf.core.carry.run import records_of
 from swept_shelf.core.machine import open_machine
 from swept_shelf.core.machine.people import read_people
 from swept_shelf.core.machine.volumes import read_volumes
@@ -249,3 +251,64 @@ def test_a_survey_of_very_many_files_needs_no_room_but_its_own_folder(made_up):
     found = Job(made_up)
     assert sum(b.files for b in found.app(f"debian:{name}").belongings) > 14_000
     assert found.surveyed.index.listing(names[-1]) == {name}
+
+
+@pytest.fixture
+def disks(tmp_path):
+    """A root on a btrfs of its own with /home on another one: two volumes that really are two file systems."""
+    if os.geteuid() != 0:
+        pytest.skip("only root mounts")
+    if subprocess.run(["losetup", "-f"], capture_output=True).returncode:
+        pytest.skip("this computer gives no loop device")
+    top = tmp_path / "disk"
+    images = [tmp_path / "root.img", tmp_path / "home.img"]
+    for image in images:
+        with open(image, "wb") as handle:
+            handle.truncate(160_000_000)
+        subprocess.run(["mkfs.btrfs", "-q", str(image)], check=True, capture_output=True)
+    top.mkdir()
+    subprocess.run(["mount", "-o", "loop", str(images[0]), str(top)], check=True)
+    try:
+        (top / "home").mkdir()
+        subprocess.run(["mount", "-o", "loop", str(images[1]), str(top / "home")], check=True)
+        yield top
+    finally:
+        subprocess.run(["umount", "-R", "-l", str(top)], check=False)
+
+
+def test_two_real_volumes_are_counted_apart_and_shared_extents_are_not_promised(disks, tmp_path):
+    """An application that nobody registered, whose two large files are copies that share their extents, and a person's cache."""
+    program = disks / "opt/sundial"
+    (program / "bin").mkdir(parents=True)
+    (program / "bin/sundial").write_bytes(Path("/bin/true").read_bytes())
+    (program / "bin/sundial").chmod(0o755)
+    (program / "one.pak").write_bytes(os.urandom(6_000_000))
+    subprocess.run(["cp", "--reflink=always", str(program / "one.pak"), str(disks / "opt/kept.pak")], check=True)
+    (program / "own.pak").write_bytes(os.urandom(3_000_000))
+    (disks / "etc").mkdir()
+    (disks / "etc/passwd").write_text("hanne:x:1000:1000::/home/hanne:/bin/sh\n")
+    cache = disks / "home/hanne/.cache/sundial/big.bin"
+    cache.parent.mkdir(parents=True)
+    cache.write_bytes(os.urandom(2_000_000))
+    os.sync()
+    job = Job(type("Disk", (), {"folder": disks, "root": disks})(), survey=False)
+    job.shop = type(job.shop)(str(disks), str(tmp_path / "ledger.sqlite"))
+    survey = job.survey().survey
+    assert [(v.mount, v.file_system) for v in survey.volumes] == [("/", "btrfs"), ("/home", "btrfs")]
+    found = app(survey, "files:/opt/sundial")
+    mounts = {v.id: v.mount for v in survey.volumes}
+    back = {mounts[c.volume]: c.total for c in found.comes_back_by}
+    assert found.bytes.program == pytest.approx(9_000_000, abs=100_000)
+    assert back["/"] == pytest.approx(3_000_000, abs=100_000) and back["/home"] == pytest.approx(2_000_000, abs=20_000)
+    assert job.surveyed.index.row("/opt/sundial/one.pak").shared == pytest.approx(6_000_000, abs=10_000)
+    order = job.order("files:/opt/sundial")
+    assert {mounts[c.volume]: c.now + c.when_emptied for c in order.comes_back} == back
+    before = {v.mount: v.free for v in read_volumes(job.shop.machine)}
+    run = job.carry(job.prepare(order))
+    assert all(r.state == "done" for r in records_of(run))
+    assert (disks / ".swept-shelf").exists() and (disks / "home/.swept-shelf").exists()
+    job.empty()
+    for disk in (disks, disks / "home"):
+        subprocess.run(["btrfs", "filesystem", "sync", str(disk)], check=True)
+    gained = {v.mount: v.free - before[v.mount] for v in read_volumes(job.shop.machine)}
+    assert gained["/"] >= back["/"] - 200_000 and gained["/home"] >= back["/home"] - 200_000

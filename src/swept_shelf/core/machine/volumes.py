@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import os
 import re
 
@@ -47,6 +48,15 @@ def read_volumes(machine: Machine) -> list[Volume]:
 
 def free_bytes(machine: Machine) -> dict[str, int]:
     return {v.id: v.free for v in read_volumes(machine)}
+
+
+def devices_of(machine: Machine, volumes: list[Volume]) -> list[int]:
+    """Device numbers of what is mounted there; those that cannot be reached are left out."""
+    found = []
+    for v in volumes:
+        with contextlib.suppress(OSError), machine.folder(v.mount) as fd:
+            found.append(os.fstat(fd).st_dev)
+    return found
 
 
 def volume_of(volumes: list[Volume], path: str) -> Volume:

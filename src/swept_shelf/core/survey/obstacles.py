@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import contextlib
 import errno
 import fcntl
 import os
@@ -19,6 +18,7 @@ from swept_shelf.core.documents.sizes import human_bytes, plural
 from swept_shelf.core.documents.survey import Obstacle, Volume
 from swept_shelf.core.machine.commands import run
 from swept_shelf.core.machine.machine import Machine
+from swept_shelf.core.machine.volumes import devices_of
 from swept_shelf.core.registries.debian.package import DebianRegistry
 
 _LOCKS = ("/var/lib/dpkg/lock-frontend", "/var/lib/dpkg/lock", "/var/lib/apt/lists/lock", "/var/cache/apt/archives/lock")
@@ -29,7 +29,7 @@ _NAMED = 1_000_000
 
 def of_processes(machine: Machine, volumes: list[Volume]) -> list[Obstacle]:
     """What other processes hold: locks, files without a name on these volumes, a foreign root. Reads nothing of the machine."""
-    found = [*_locks(machine), *_deleted(machine, ["/", *(v.mount for v in volumes)])]
+    found = [*_locks(machine), *_deleted(machine, volumes)]
     return found if machine.live else [*found, *_in_use(machine)]
 
 
@@ -106,12 +106,11 @@ def _snapshots(machine: Machine, volumes: list[Volume]) -> Iterator[Obstacle]:
                 yield Obstacle("snapshots", path, f"{plural(len(names), 'snapshot')} may hold what is removed: space comes back when they go")
 
 
-def _deleted(machine: Machine, mounts: list[str]) -> Iterator[Obstacle]:
+def _deleted(machine: Machine, volumes: list[Volume]) -> Iterator[Obstacle]:
     """Files that have no name any more and that processes keep open, with their allocated bytes, by process."""
-    devices = set()
-    for mount in mounts:
-        with contextlib.suppress(OSError), machine.folder(mount) as fd:
-            devices.add(os.fstat(fd).st_dev)
+    devices = set(devices_of(machine, volumes))
+    with machine.folder("/") as fd:
+        devices.add(os.fstat(fd).st_dev)
     held: dict[tuple[int, str], dict[tuple[int, int], int]] = defaultdict(dict)
     for process, _, path, status in _open_files():
         if status.st_nlink == 0 and status.st_dev in devices and within(path, machine.root):

@@ -33,7 +33,7 @@ from swept_shelf.core.machine.facts import machine_facts, rights
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.people import read_people
 from swept_shelf.core.machine.processes import Process
-from swept_shelf.core.machine.volumes import read_volumes
+from swept_shelf.core.machine.volumes import devices_of, read_volumes
 from swept_shelf.core.references import Pointees, find_references
 from swept_shelf.core.registries.debian import read as debian
 from swept_shelf.core.registries.debian.original import info_listing
@@ -47,6 +47,7 @@ from swept_shelf.core.survey.attribution import belongings_of, files_of
 from swept_shelf.core.survey.entry import application, pointee_of, versions
 from swept_shelf.core.survey.ground import Before, Ground
 from swept_shelf.core.survey.owners import owners
+from swept_shelf.core.tree.extents import SHARING
 from swept_shelf.core.tree.index import write_index
 from swept_shelf.core.tree.remember import TRUSTED
 from swept_shelf.core.tree.walk import walk
@@ -71,6 +72,7 @@ def take_survey(machine: Machine, folder: str, processes: list[Process], progres
     progress(STEPS[1], 1, len(STEPS))
     tree = walk(machine, told=lambda n: progress(f"{STEPS[1]}, {grouped(n)} so far", 1, len(STEPS)), before=before.folder if before else "")
     not_read += tree.not_read
+    tree.find_shared(devices_of(machine, [v for v in volumes if v.file_system in SHARING]))
     progress(STEPS[2], 2, len(STEPS))
     registry = _registry(machine, not_read)
     launchers, broken = read_launchers(machine, [p.home for p in people])

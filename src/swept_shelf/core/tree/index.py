@@ -24,9 +24,11 @@ CREATE TABLE package_paths (package TEXT, path BLOB, PRIMARY KEY (package, path)
 CREATE TABLE entries (path BLOB PRIMARY KEY, file_system TEXT, inode INTEGER, type TEXT, size INTEGER,
   mtime_ns INTEGER, ctime_ns INTEGER, uid INTEGER, gid INTEGER, mode INTEGER, bytes INTEGER, links INTEGER,
   owner TEXT) WITHOUT ROWID;
+CREATE TABLE shared (path BLOB PRIMARY KEY, bytes INTEGER) WITHOUT ROWID;
 CREATE TABLE folder_totals (path BLOB, owner TEXT, bytes INTEGER, files INTEGER, PRIMARY KEY (path, owner)) WITHOUT ROWID;
 """
-_ROW = "SELECT path, file_system, inode, type, size, mtime_ns, ctime_ns, uid, gid, mode, bytes, links, owner FROM entries"
+_ROW = "SELECT path, file_system, inode, type, size, mtime_ns, ctime_ns, uid, gid, mode, bytes, links, owner, {} FROM entries"
+_SHARED = "COALESCE((SELECT bytes FROM shared WHERE shared.path = entries.path), 0)"
 LARGE = 10_000_000
 _CHUNK = 20_000
 _AFTER = "CREATE INDEX package_paths_by_path ON package_paths (path); CREATE INDEX large_files ON entries (bytes) WHERE type = 'file' AND bytes >= 10000000;"
@@ -51,6 +53,7 @@ def write_index(
     base.executemany("INSERT OR IGNORE INTO package_paths VALUES (?, ?)", ((n, _raw(p)) for n, p in package_paths))
     whose = inherited_owners(tree, owners)
     base.executemany("INSERT INTO entries VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?)", _entry_rows(tree, whose))
+    base.executemany("INSERT INTO shared VALUES (?, ?)", ((_raw(tree.paths[i]), n) for i, n in tree.shared.items()))
     base.executemany("INSERT INTO folder_totals VALUES (?,?,?,?)", _folder_totals(tree, whose))
     base.executescript(_AFTER)
     base.commit()
@@ -108,16 +111,17 @@ class Row:
     bytes: int
     links: int
     owner: str
+    shared: int = 0
 
     @property
     def sized(self) -> Sized:
         i = self.identity
-        return Sized(self.path, self.bytes, self.links, i.file_system, i.inode, i.type == "folder")
+        return Sized(self.path, self.bytes, self.links, i.file_system, i.inode, i.type == "folder", self.shared)
 
 
 def _row(r: tuple[Any, ...]) -> Row:
     inode = r[2] if r[2] >= 0 else r[2] + (1 << 64)  # SQLite's integers are signed
-    return Row(os.fsdecode(r[0]), Identity(r[1], inode, *r[3:10]), *r[10:13])
+    return Row(os.fsdecode(r[0]), Identity(r[1], inode, *r[3:10]), *r[10:14])
 
 
 def _raw(path: str) -> bytes:
@@ -129,12 +133,14 @@ class Index:
 
     def __init__(self, path: str | Path) -> None:
         self._base = sqlite3.connect(f"file:{path}?mode=ro&immutable=1", uri=True)
+        knows = self._base.execute("SELECT 1 FROM sqlite_master WHERE name = 'shared'").fetchone()
+        self._row = _ROW.format(_SHARED if knows else "0")
 
     def below(self, path: str) -> dict[str, Row]:
         """Everything at and below `path`, by path."""
         low = _raw(path)
         rows = self._base.execute(
-            _ROW + " WHERE path = ? OR (path >= ? AND path < ?)", (low, low + b"/", low + b"0"),
+            self._row + " WHERE path = ? OR (path >= ? AND path < ?)", (low, low + b"/", low + b"0"),
         )  # fmt: skip
         return {os.fsdecode(r[0]): _row(r) for r in rows}
 
@@ -144,7 +150,7 @@ class Index:
         low = b"/" if folder == "/" else _raw(folder) + b"/"
         high = low[:-1] + b"0"
         at = low + b"\0"
-        while r := self._base.execute(_ROW + " WHERE path >= ? AND path < ? ORDER BY path LIMIT 1", (at, high)).fetchone():
+        while r := self._base.execute(self._row + " WHERE path >= ? AND path < ? ORDER BY path LIMIT 1", (at, high)).fetchone():
             name, below, _ = r[0][len(low) :].partition(b"/")
             if below:  # past everything below a child that was found before: '0' follows '/'
                 at = low + name + b"0"
@@ -162,7 +168,7 @@ class Index:
         """The largest single files below a folder, of LARGE bytes or more."""
         low = b"/" if folder == "/" else _raw(folder) + b"/"
         rows = self._base.execute(
-            _ROW + " WHERE type = 'file' AND bytes >= 10000000 AND bytes >= ? AND path > ? AND path < ? ORDER BY bytes DESC LIMIT ?",
+            self._row + " WHERE type = 'file' AND bytes >= 10000000 AND bytes >= ? AND path > ? AND path < ? ORDER BY bytes DESC LIMIT ?",
             (at_least, low, low[:-1] + b"0", count),
         )
         return [_row(r) for r in rows]
@@ -188,7 +194,7 @@ class Index:
 
     def row(self, path: str) -> Row | None:
         r = self._base.execute(
-            _ROW + " WHERE path = ?", (_raw(path),),
+            self._row + " WHERE path = ?", (_raw(path),),
         ).fetchone()  # fmt: skip
         return _row(r) if r else None
 

@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 
 from swept_shelf.core.documents.survey import Identity, NotRead
 from swept_shelf.core.machine.machine import OVERFLOW_UID, Machine
+from swept_shelf.core.tree.extents import WORTH, shared_bytes
 from swept_shelf.core.tree.finding import find_all, folder_order
 from swept_shelf.core.tree.remember import NOT_TRUSTED, TRUSTED, keep
 from swept_shelf.core.tree.returning import Sized
@@ -47,6 +48,7 @@ class Tree:
         self._paths = paths
         self._machine = machine
         self._targets: dict[str, str] = {}
+        self.shared: dict[int, int] = {}
         self.not_read = not_read
         self.reused = reused
         self.blocks: NDArray[np.int64] = columns["blocks"] * 512
@@ -176,7 +178,15 @@ class Tree:
     def sized(self, position: int) -> Sized:
         c = self._columns
         return Sized(self.paths[position], int(self.blocks[position]), int(c["links"][position]), str(c["device"][position]),
-                     int(c["inode"][position]), bool(self.is_folder[position]))  # fmt: skip
+                     int(c["inode"][position]), bool(self.is_folder[position]), self.shared.get(position, 0))  # fmt: skip
+
+    def find_shared(self, devices: Iterable[int]) -> None:
+        """Ask the file systems on these devices how much of each larger file other files share."""
+        assert self._machine is not None
+        larger = self.is_file & (self.blocks >= WORTH) & np.isin(self._columns["device"], np.array(list(devices), dtype=np.uint64))
+        for position in np.flatnonzero(larger).tolist():
+            if found := shared_bytes(self._machine, self.paths[position]):
+                self.shared[position] = found
 
     def accessed(self, path: str) -> int | None:
         """When a regular file was last read by the file system's word, in nanoseconds; asked of the machine now."""
