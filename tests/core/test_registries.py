@@ -131,6 +131,9 @@ BREAKS = {
     "pipx": (f"{made.VERA}/.local/share/pipx/venvs/gauge/pipx_metadata.json", b'{"main_package": ', "pipx:"),
     "npm": ("usr/local/lib/node_modules/@test/hem/package.json", b"[1, 2]", "npm:"),
     "cargo": (f"{made.OTTO}/.cargo/.crates2.json", b'{"installs": {"awl": 3}}', "cargo:"),
+    "pip": (f"{made.VERA}/.local/lib/python3.11/site-packages/tally-1.4.dist-info/METADATA", b"\xff\xfe\0T", "pip:"),
+    "gem": ("var/lib/gems/3.1.0/specifications/seam-1.2.gemspec", b"Gem\xff\xfe", "gem:"),
+    "wine": (f"{made.OTTO}/.wine/system.reg", b"\0\xff" * 30, "wine:"),
     "game": (f"{made.OTTO}/.local/share/Steam/steamapps/appmanifest_77.acf", b"\0" * 50, "game:"),
     "snap image": ("var/lib/snapd/snaps/abacus_41.snap", b"hsqs" + b"\xff" * 8000, None),
 }  # fmt: skip

@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 import itertools
+import json
 import os
 import subprocess
 import sys
+from pathlib import Path
 
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QFileDialog
 
 from deskwork import Desk
 from helpers import differences, dpkg_status, picture
@@ -327,7 +330,7 @@ def test_the_systems_own_packages_are_hidden_counted_and_shown_when_asked(desk):
     assert len(survey.list.rows.rows) == len(survey.list.entries)
 
 
-def test_several_rows_go_on_the_order_and_off_again_and_out_as_text(desk, tmp_path):
+def test_several_rows_go_on_the_order_and_off_again_and_out_as_text(desk, tmp_path, monkeypatch):
     desk.survey()
     survey = desk.window.survey
     survey.take_lens("List")
@@ -344,9 +347,17 @@ def test_several_rows_go_on_the_order_and_off_again_and_out_as_text(desk, tmp_pa
     assert len(text) == 5 and text[0].split("\t")[0] == "Application"
     QTest.keyClick(table, Qt.Key.Key_Space)
     assert not desk.session.choice.verdicts
-    desk.session.write_csv(str(tmp_path / "out.csv"), table.entries)
-    assert len((tmp_path / "out.csv").read_text().splitlines()) == len(table.entries) + 1
-    desk.session.write_csv(str(tmp_path / "no/such/out.csv"), table.entries)
+    asked = []
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: (asked.append(a[2]) or str(tmp_path / Path(a[2]).name), ""))
+    for words in ("Write what is shown as CSV…", "Write the whole survey as JSON…", "Write the whole inventory as CycloneDX…"):
+        _choose(survey.bar, "take along", words)
+    csv, document, inventory = (tmp_path / Path(a).name for a in asked)
+    assert len(csv.read_text().splitlines()) == len(table.entries) + 1
+    assert json.loads(document.read_text())["format"] == "swept-shelf/survey" and json.loads(inventory.read_text())["bomFormat"] == "CycloneDX"
+    told = []
+    desk.session.said.connect(told.append)
+    desk.session.write_inventory(str(tmp_path / "no/such/out.csv"), "csv", table.entries)
+    assert told == [f"{tmp_path}/no/such/out.csv: No such file or directory"]
 
 
 def test_the_list_stands_in_groups_and_each_group_stays_together_however_it_is_sorted(desk):

@@ -19,7 +19,7 @@ from swept_shelf.core.ledger import VisitRow
 from swept_shelf.core.ledger.store import RunRow
 from swept_shelf.core.machine.volumes import read_volumes
 from swept_shelf.core.orders import Choice, Rehearsal
-from swept_shelf.core.reports import inventory_csv, report_html, report_json
+from swept_shelf.core.reports import inventory_csv, inventory_cyclonedx, report_html, report_json
 from swept_shelf.core.tree.index import Index
 from swept_shelf.desk.carrier_process import CarrierProcess
 from swept_shelf.desk.worker_process import WorkerProcess
@@ -347,11 +347,17 @@ class Session(QObject):
         except OSError as error:
             self.said.emit(f"{path}: {error.strerror}")
 
-    def write_csv(self, path: str, entries: list[Application | LeftBehind]) -> None:
-        """What is shown, as a table for other programs."""
-        assert self.survey is not None
+    def write_inventory(self, path: str, form: str, entries: list[Application | LeftBehind]) -> None:
+        """`form`: csv of `entries`, json of the whole survey, or cyclonedx of everything installed."""
+        assert self.survey is not None and self.surveyed is not None
         try:
-            Path(path).write_bytes(inventory_csv(self.survey, entries))
+            if form == "csv":
+                data = inventory_csv(self.survey, entries)
+            elif form == "json":
+                data = (self.surveyed.folder / "survey.json").read_bytes()
+            else:
+                data = inventory_cyclonedx(self.survey)
+            Path(path).write_bytes(data)
             self.said.emit(f"Wrote {path}")
         except OSError as error:
             self.said.emit(f"{path}: {error.strerror}")

@@ -27,13 +27,14 @@ _GROUP_WORDS = {"": "Not grouped", "registry": "By registry", "publisher": "By p
 
 
 class ConditionBar(QWidget):
-    """`added`: a condition to add to the filter line; `line_wanted`: another whole line."""
+    """`added`: a condition to add to the filter line; `line_wanted`: another whole line; `export_wanted`: csv
+    (what is shown), json or cyclonedx (everything)."""
 
     added = Signal(str)
     line_wanted = Signal(str)
     shown_otherwise = Signal()
     copy_wanted = Signal()
-    export_wanted = Signal()
+    export_wanted = Signal(str)
 
     def __init__(self, settings: Settings) -> None:
         super().__init__()
@@ -158,7 +159,9 @@ class ConditionBar(QWidget):
 
     def _fill_export(self, menu: QMenu) -> None:
         menu.addAction("Copy the rows in hand", self.copy_wanted.emit)
-        menu.addAction("Write what is shown as CSV…", self.export_wanted.emit)
+        menu.addAction("Write what is shown as CSV…", partial(self.export_wanted.emit, "csv"))
+        menu.addAction("Write the whole survey as JSON…", partial(self.export_wanted.emit, "json"))
+        menu.addAction("Write the whole inventory as CycloneDX…", partial(self.export_wanted.emit, "cyclonedx"))
 
     def _turn_system(self) -> None:
         self.with_system = not self.with_system

@@ -31,6 +31,8 @@ from swept_shelf.desk.survey.slip import Slip
 from swept_shelf.desk.theme import theme
 
 LENSES = ("Shelves", "List", "Places")
+_EXPORTS = {"csv": ("applications", ".csv", "Comma-separated values"), "json": ("survey", ".json", "Survey"),
+            "cyclonedx": ("inventory", ".cdx.json", "CycloneDX")}  # fmt: skip
 FIND_TIP = "Words, conditions like larger=200MB unused=1y, or a path: whose is it?"
 
 
@@ -306,14 +308,15 @@ class SurveyStation(QWidget):
         sizes = s.index.package_bytes() if self.bar.with_system and s.index else {}
         self.bar.show_line(self._words(), self._conditions, self._wrong, survey, self.list.entries, entries_of(survey, self.list.keys()), sizes)
 
-    def _export(self) -> None:
+    def _export(self, form: str) -> None:
         s = self._session
         if s.survey is None:
             return
-        start = str(Path.home() / f"{s.survey.machine.name} applications.csv")
-        path, _ = QFileDialog.getSaveFileName(self, "Write what is shown", start, "Comma-separated values (*.csv)")
+        what, ending, kind = _EXPORTS[form]
+        start = str(Path.home() / f"{s.survey.machine.name} {what}{ending}")
+        path, _ = QFileDialog.getSaveFileName(self, "Write the inventory", start, f"{kind} (*{ending})")
         if path:
-            s.write_csv(path, self.list.entries)
+            s.write_inventory(path, form, self.list.entries)
 
     def _show_order(self) -> None:
         s = self._session

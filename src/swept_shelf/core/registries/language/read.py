@@ -109,7 +109,7 @@ def _pip(reading: Reading, site: str, person: str) -> None:
             executables=tuple(t for t in tops if "/bin/" in t), packages=tuple(own), own_packages=tuple(own), **_when(reading, info),
         ))  # fmt: skip
 
-    reading.each(infos, one)
+    reading.each([i for i in infos if _plain(base(i).split("-")[0]) in heads], one)
 
 
 def _plain(name: str) -> str:
@@ -117,7 +117,10 @@ def _plain(name: str) -> str:
 
 
 def _header(reading: Reading, info: str) -> Any:
-    return HeaderParser().parsestr(reading.machine.read_text(f"{info}/METADATA"))
+    header = HeaderParser().parsestr(reading.machine.read_text(f"{info}/METADATA"))
+    if not header["Name"]:
+        raise CouldNotRead("is no metadata of a distribution: it has no Name", f"{info}/METADATA")
+    return header
 
 
 def _entry_points(reading: Reading, info: str) -> list[str]:
@@ -192,6 +195,8 @@ def _gems(reading: Reading, top: str, person: str) -> None:
         if match is None:
             raise CouldNotRead("has no name and version", spec)
         text = reading.machine.read_text(spec)
+        if "Gem::Specification" not in text:
+            raise CouldNotRead("is no gem specification", spec)
         bins = re.search(r"\.executables\s*=\s*\[([^\]]*)\]", text)
         names = re.findall(r"[\"']([^\"']+)[\"']", bins[1]) if bins else []
         if not names:
