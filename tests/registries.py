@@ -99,7 +99,7 @@ def add_flatpaks(root: Path, work: Path) -> None:
 def add_appimage(root: Path, work: Path, path: str, name: str) -> Path:
     """A real program with the mark of type 2 and a squashfs image behind it, as the format says."""
     inside = work / f"image-{name}"
-    write(inside, f"{name}.desktop", launcher(name, "AppRun") + "X-AppImage-Version=7.7\n")
+    write(inside, f"{name}.desktop", launcher(name, "AppRun") + "Icon=wheel\nX-AppImage-Version=7.7\n")
     tool("mksquashfs", inside, work / f"{name}.squashfs", "-quiet", "-noappend", "-root-owned")
     program = bytearray(Path("/bin/true").read_bytes())
     program[8:11] = b"AI\x02"

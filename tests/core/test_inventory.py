@@ -21,6 +21,7 @@ from swept_shelf.core.machine import open_machine
 from swept_shelf.core.machine.people import read_people
 from swept_shelf.core.machine.volumes import read_volumes
 from swept_shelf.core.registries.debian.offered import offered
+from swept_shelf.core.survey.facts import registered_as
 from swept_shelf.core.survey.obstacles import of_processes, of_volumes
 
 
@@ -146,6 +147,19 @@ def test_a_second_survey_says_what_it_did_not_read_again_and_finds_what_changed(
     assert "folders below /usr that are as they were on" in again.stderr and again.returncode == 0
     assert "500 kB" in cli("whose", "--root", root, "/usr/share/brought-along/big.bin").stdout.replace("\u202f", " ").replace("504 kB", "500 kB")
     assert "not read again" not in cli("survey", "--root", root, "--whole").stderr
+
+
+def test_a_package_of_another_architecture_is_said_to_be_one(made_up):
+    name = made_up.id("desk").removeprefix("debian:")
+    status = made_up.root / "var/lib/dpkg/status"
+    text = status.read_text()
+    at = text.index(f"Package: {name}\n")
+    status.write_text(text[:at] + text[at:].replace("Architecture: all", "Architecture: armhf", 1) +
+                      "Package: dpkg\nStatus: install ok installed\nArchitecture: amd64\nVersion: 1.21\nMaintainer: x\nDescription: y\n\n")  # fmt: skip
+    (made_up.root / "var/lib/dpkg/info/dpkg.list").write_text("")
+    (made_up.root / "var/lib/dpkg/arch").write_text("amd64\narmhf\n")
+    found = next(a for a in surveyed(made_up).applications if a.id.startswith(f"debian:{name}"))
+    assert found.origin.source == "Debian packages of armhf" and registered_as(found) == "system package of armhf"
 
 
 # -- what stands in the way -------------------------------------------------------------------------------------

@@ -73,7 +73,8 @@ def test_what_each_registry_says_is_kept(survey):
     assert drawers.packages == ["org.test.Drawers/x86_64/1", "org.test.Base/x86_64/1"]
     abacus = app(survey, "snap:abacus")
     assert (abacus.version, abacus.type, abacus.installed.first.isoformat()) == ("8.1", "desktop", "2026-03-02T08:11:12.123456+00:00")
-    assert app(survey, "appimage:/home/vera/Applications/lathe.AppImage").version == "7.7"
+    lathe = app(survey, "appimage:/home/vera/Applications/lathe.AppImage")
+    assert (lathe.version, lathe.icon, lathe.summary) == ("7.7", "wheel", "for the test")
     tally = app(survey, "pip:vera/tally")
     assert tally.own_packages == ["tally", "tallylib"] and tally.executables == ["/home/vera/.local/bin/tally"]
 

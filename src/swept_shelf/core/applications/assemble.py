@@ -51,6 +51,7 @@ class Known:
     data: tuple[Data, ...] = ()
     reinstallable: bool | None = None
     asked_by: str = ""
+    icon: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -130,6 +131,8 @@ def _from_package(head: str, registry: DebianRegistry, graph: Graph, heads: list
     needed_by = tuple(f"debian:{graph.names[i]}" for i in sorted(needs) if graph.names[i] in heads)
     asked = registry.asked.get(package.plain_name)
     offered = registry.offered
+    native = next((p.architecture for p in registry.packages.values() if p.plain_name == "dpkg"), package.architecture)
+    foreign = package.architecture not in (native, "all")
     commands, units = commands_of(package), units_of(package)
     if not commands:
         commands = tuple(f for lf in mine if (f := lf.executable) in files)
@@ -144,6 +147,7 @@ def _from_package(head: str, registry: DebianRegistry, graph: Graph, heads: list
         registry="debian", type=kind, state=state, summary=shown.comment if shown and shown.comment else package.summary,
         publisher=re.sub(r"\s*<[^>]*>", "", package.maintainer), homepage=package.homepage, package=package, tops=(),
         launchers=mine, executables=commands, units=units,
+        source=f"Debian packages of {package.architecture}" if foreign else "Debian packages", icon=mine[0].icon if mine else "",
         packages=tuple(sorted(goes, key=lambda n: (n != head, n))), own_packages=own, needed_by=needed_by,
         why_here=tuple(names[c] for c in chain[:-1]), asked_for=head not in registry.automatic,
         installed_first=first.get(package.plain_name) or (asked.at if asked else None) or package.changed_at,
@@ -164,5 +168,5 @@ def _from_registry(told: Registered, launchers: list[LauncherFile], protection: 
         packages=told.packages, own_packages=told.own_packages, needed_by=told.needed_by, why_here=told.why_here, asked_for=told.asked_for,
         installed_first=told.installed_first, installed_last=told.installed_last,
         protected=told.protected or protection.application(told.id), source=told.source,
-        receipt=told.receipt, data=told.data, reinstallable=told.reinstallable,
+        receipt=told.receipt, data=told.data, reinstallable=told.reinstallable, icon=told.icon or (mine[0].icon if mine else ""),
     )  # fmt: skip

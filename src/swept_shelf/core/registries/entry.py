@@ -52,6 +52,7 @@ class Registered:
     installed_last: datetime | None = None
     protected: str | None = None
     reinstallable: bool | None = None
+    icon: str = ""
 
 
 @dataclass(slots=True)

@@ -74,7 +74,7 @@ def application(app: Known, pointee: Pointee, ground: Ground, belongings: list[B
     own = [ground.registry.packages[n] for n in app.own_packages] if ground.registry and package else []
     return Application(
         id=app.id, name=app.name, version=app.version, registry=app.registry, type=app.type, state=app.state, summary=app.summary,
-        publisher=app.publisher, homepage=app.homepage, icon=app.launchers[0].icon if app.launchers else "",
+        publisher=app.publisher, homepage=app.homepage, icon=app.icon,
         categories=[c for lf in app.launchers for c in lf.categories], packages=list(app.packages), own_packages=list(app.own_packages),
         also_here_as=[], other_versions=[], installed=Installed(app.installed_first, app.installed_last),
         requested_by=_requested(app), why_here=list(app.why_here),

@@ -10,7 +10,9 @@ from swept_shelf.core.survey.places import owner_name
 
 def registered_as(entry: Application) -> str:
     """What registered it, as people say it."""
-    return {"debian": "system package", "files": "no registry"}.get(entry.registry, entry.origin.source)
+    if entry.registry == "debian":
+        return "system package" + entry.origin.source.removeprefix("Debian packages")
+    return "no registry" if entry.registry == "files" else entry.origin.source
 
 
 def had_again(entry: Application) -> str:

@@ -70,5 +70,6 @@ def _one(reading: Reading, path: str) -> None:
     reading.found.append(Registered(
         id=f"appimage:{path}", name=name, version=keys.get("X-AppImage-Version", ""), registry="appimage", source="AppImage file",
         tops=(path,), receipt=path, type="terminal" if keys.get("Terminal", "").lower() == "true" else "desktop", summary=keys.get("Comment", ""),
+        icon=keys.get("Icon", ""),
         person="" if whose == EVERYONE else whose, executables=(path,),
     ))  # fmt: skip
