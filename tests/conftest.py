@@ -19,11 +19,14 @@ import pytest  # noqa: E402
 from helpers import Job, MadeUp, built  # noqa: E402
 
 
+def pytest_itemcollected(item: pytest.Item) -> None:
+    """What the tests of these files share is built once, on one worker."""
+    if item.path.stem in ("test_circle", "test_asking", "test_registries", "test_survey", "test_audit"):
+        item.add_marker(pytest.mark.xdist_group(item.path.stem))
+
+
 def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item]) -> None:
     """The long sweeps run only when their mark is asked for."""
-    for item in items:  # what the tests of these files share is built once, on one worker
-        if item.path.stem in ("test_circle", "test_asking", "test_registries", "test_survey"):
-            item.add_marker(pytest.mark.xdist_group(item.path.stem))
     wanted = config.getoption("-m")
     left = [i for i in items if any(i.get_closest_marker(m) and m not in wanted for m in ("real", "sweep"))]
     if left:
