@@ -20,7 +20,9 @@ def main() -> int:
         kind = request.pop("do")
         if kind in ("survey", "clearance"):
             from swept_shelf.worker.looking import look
+            from swept_shelf.worker.memory import give_memory_back
 
+            give_memory_back()
             look(kind, request, channel)
         elif kind in ("carry_out", "put_back", "empty"):
             from swept_shelf.worker.carrying import carry

@@ -72,6 +72,7 @@ def take_survey(machine: Machine, folder: str, processes: list[Process], progres
     progress(STEPS[1], 1, len(STEPS))
     tree = walk(machine, told=lambda n: progress(f"{STEPS[1]}, {grouped(n)} so far", 1, len(STEPS)), before=before.folder if before else "")
     not_read += tree.not_read
+    _ = tree.paths  # now: what the walk printed is let go of before the packages are read
     tree.find_shared(devices_of(machine, [v for v in volumes if v.file_system in SHARING]))
     progress(STEPS[2], 2, len(STEPS))
     registry = _registry(machine, not_read)
