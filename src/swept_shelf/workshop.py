@@ -20,6 +20,7 @@ from swept_shelf.core.documents.wire import read_document
 from swept_shelf.core.ledger import Ledger, VisitRow
 from swept_shelf.core.ledger.store import RunRow
 from swept_shelf.core.machine import Machine, open_machine
+from swept_shelf.core.machine.facts import rights
 from swept_shelf.core.machine.volumes import read_volumes
 from swept_shelf.core.orders import Choice, Rehearsal, check_order, draw_order, make_plan, rehearse
 from swept_shelf.core.reports import Report
@@ -74,7 +75,8 @@ class Workshop:
             with contextlib.suppress(SweptShelfError):
                 earlier = self.latest()[1]
                 since = earlier.survey.evidence.trusted_since or earlier.survey.surveyed_at
-                request |= {"before": str(earlier.folder), "before_at": rfc3339(since)}
+                if earlier.survey.rights == rights():  # with others, other things can be read
+                    request |= {"before": str(earlier.folder), "before_at": rfc3339(since)}
         return request
 
     def keep_survey(self, request: dict[str, Any], result: dict[str, Any]) -> Surveyed:

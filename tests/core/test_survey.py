@@ -6,6 +6,7 @@ import json
 import os
 import stat
 import subprocess
+from dataclasses import replace
 from datetime import timedelta
 
 import pytest
@@ -200,3 +201,32 @@ def test_personal_content_is_recognised_by_type_and_by_folder(tmp_path):
         (tmp_path / name).parent.mkdir(parents=True, exist_ok=True)
         (tmp_path / name).write_text("x")
     assert sorted(personal_parts(walk(open_machine(tmp_path)), "/d")) == ["/d/all", "/d/mixed/z.odt", "/d/saves"]
+
+
+@pytest.mark.skipif(os.geteuid() != 0, reason="drops to an ordinary user, which only root can")
+def test_what_could_not_be_read_is_named_in_every_later_survey_too(made_up, tmp_path):
+    """A folder of the system that an ordinary user may not read, surveyed twice: nothing of the first is taken for the second."""
+    hidden = made_up.root / "usr/share/for-root-alone"
+    hidden.mkdir(mode=0o700)
+    (hidden / "rules").write_text("x")
+    open_to_all(made_up.folder)
+    (made_up.folder / "machine.json").unlink()
+    take_survey(open_machine(built(1).folder), str(tmp_path), [])  # reads every module while it still may be read
+    asked: dict[str, str] = {}
+    for name in ("first", "second"):
+        out = tmp_path / name
+        out.mkdir(mode=0o777)
+        out.chmod(0o777)
+        open_to_all(out)
+        request = {"root": str(made_up.root), "folder": str(out), **asked}
+        assert as_user(1002, lambda request=request: look("survey", request, Channel())) is None
+        survey = json.loads((out / "survey.json").read_text())
+        assert "/usr/share/for-root-alone" in {n["path"] for n in survey["not_read"]} and not survey["complete"], name
+        asked = {"before": str(out), "before_at": survey["surveyed_at"]}
+
+
+def test_a_survey_with_more_rights_reads_everything_again(job):
+    assert "before" in job.shop.survey_request()
+    other = "administrator" if job.surveyed.survey.rights == "person" else "person"
+    job.shop.latest = lambda: (None, replace(job.surveyed, survey=replace(job.surveyed.survey, rights=other)))
+    assert "before" not in job.shop.survey_request()

@@ -62,8 +62,8 @@ def take_survey(machine: Machine, folder: str, processes: list[Process], progres
                 in_the_way: Iterable[Obstacle] = (), before: Before | None = None) -> Survey:  # fmt: skip
     """Look at the whole machine and write `folder`/survey.json and survey.index.
 
-    `before`: what may be taken from an earlier survey where folders have not changed; `volumes`, `in_the_way`: as they were found before everything was mounted read-only to be looked at.
-
+    `before`: what may be taken from an earlier survey where folders have not changed; `volumes`, `in_the_way`: as they
+    were found before everything was mounted read-only to be looked at.
     What cannot be read is listed in `not_read` and makes the survey incomplete; nothing is raised for it."""
     began = machine.now()
     not_read: list[NotRead] = list(doubts)
@@ -105,7 +105,8 @@ def take_survey(machine: Machine, folder: str, processes: list[Process], progres
     progress(STEPS[6], 6, len(STEPS))
     shared = stores.find_stores(tree, people, volumes)
     whose = owners(people, places, ownership, made, left, shared)
-    if registry is not None or any(r.registry == "rpm" for r in others):
+    owned = registry is not None or any(r.registry == "rpm" for r in others)
+    if owned and not any(within(n.path, TRUSTED) for n in tree.not_read):  # what was not read must be named again
         tree.keep(folder)
     digest = _write_index(folder, ground, graph, whose)
     survey = Survey(
