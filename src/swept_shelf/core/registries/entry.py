@@ -57,7 +57,7 @@ class Registered:
 
 @dataclass(slots=True)
 class Reading:
-    """What a reader works on, and what it finds. `names`: application names by launcher path, as launchers say."""
+    """What a reader works on, and what it finds."""
 
     machine: Machine
     tree: Tree

@@ -6,7 +6,7 @@ import hashlib
 import os
 from collections.abc import Mapping
 
-from swept_shelf.core.documents.paths import base, join, parent
+from swept_shelf.core.documents.paths import base
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.registries.debian.package import Package
 from swept_shelf.core.tree.walk import Tree
@@ -37,16 +37,12 @@ def changed_files(machine: Machine, tree: Tree, packages: list[Package], files: 
     return found
 
 
-def _real(tree: Tree, path: str) -> str:
-    return join(parent(tree.real(join(parent(path), "x"))), base(path))
-
-
 def _sums(machine: Machine, tree: Tree, package: Package, names: set[str]) -> dict[str, str]:
     text = ""
     for name in (package.name, package.plain_name, f"{package.plain_name}:{package.architecture}"):
         text = text or machine.read_text(f"{ADMIN}/info/{name}.md5sums", default="")
     rows = (line.split("  ", 1) for line in text.splitlines() if "  " in line)
-    return {_real(tree, "/" + path): md5 for md5, path in rows if base("/" + path) in names}
+    return {tree.real("/" + path): md5 for md5, path in rows if base("/" + path) in names}
 
 
 def _md5(machine: Machine, path: str) -> str:

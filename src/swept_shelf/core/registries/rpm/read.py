@@ -10,7 +10,7 @@ from datetime import UTC, datetime
 from pathlib import Path
 
 from swept_shelf.core.documents.errors import CouldNotRead
-from swept_shelf.core.documents.paths import base, join, outermost, parent
+from swept_shelf.core.documents.paths import outermost, parent
 from swept_shelf.core.machine.commands import run
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.registries.entry import Reading, Registered
@@ -78,7 +78,7 @@ def read(reading: Reading) -> None:
     owners: dict[str, set[str]] = defaultdict(set)
     for package in packages.values():
         for path in package.files:
-            owners[_real(reading, path)].add(package.id)
+            owners[reading.tree.real(path)].add(package.id)
     for id, name in heads.items():
         reading.found.append(_application(packages[id], name, packages, needs, users, reached, heads, owners, reading))
 
@@ -160,7 +160,7 @@ def _application(package: _Package, name: str, packages: dict[str, _Package], ne
                  reached: dict[str, set[str]], heads: dict[str, str], owners: dict[str, set[str]], reading: Reading) -> Registered:  # fmt: skip
     goes = _goes(package.id, needs, users)
     own = [package.id, *(g for g in goes[1:] if g not in heads and reached[g] == {package.id})]
-    files = {real for p in own for f in packages[p].files if (real := _real(reading, f)) in reading.tree}
+    files = {real for p in own for f in packages[p].files if (real := reading.tree.real(f)) in reading.tree}
     alone = {f for f in files if owners[f] <= set(own) and f.count("/") > 2}
     tops = outermost([f for f in alone if reading.tree.kind(f) != "folder" or _whole(reading, f, alone)])
     launchers = tuple(f for f in package.files if f.startswith("/usr/share/applications/") and f in reading.tree)
@@ -186,7 +186,3 @@ def _reach(start: str, needs: dict[str, set[str]]) -> set[str]:
             seen.add(other)
             stack.append(other)
     return seen
-
-
-def _real(reading: Reading, path: str) -> str:
-    return join(parent(reading.tree.real(join(parent(path), "x"))), base(path))
