@@ -150,7 +150,7 @@ def _from_package(head: str, registry: DebianRegistry, graph: Graph, heads: list
         source=f"Debian packages of {package.architecture}" if foreign else "Debian packages", icon=mine[0].icon if mine else "",
         packages=tuple(sorted(goes, key=lambda n: (n != head, n))), own_packages=own, needed_by=needed_by,
         why_here=tuple(names[c] for c in chain[:-1]), asked_for=head not in registry.automatic,
-        installed_first=first.get(package.plain_name) or (asked.at if asked else None) or package.changed_at,
+        installed_first=first.get(package.plain_name) or (asked.at if asked else None),
         installed_last=package.changed_at, asked_by=asked.person if asked else "",
         protected=protection.application(f"debian:{head}") or protection.package(head) or protection.taking(goes),
         reinstallable=None if offered is None else all(registry.packages[p].plain_name in offered for p in own),

@@ -68,11 +68,14 @@ class Person:
 
 @dataclass(frozen=True, slots=True)
 class Evidence:
-    """Below `folder_times_trusted` what stands in unchanged folders was taken from an earlier survey, read at `trusted_since`."""
+    """What signs of use stand on; `little`: why there may be too few of them, in sentences.
+
+    Below `folder_times_trusted` what stands in unchanged folders was taken from an earlier survey, read at `trusted_since`."""
 
     access_times: str
     journal_since: datetime | None = None
     logins_since: datetime | None = None
+    little: list[str] = field(default_factory=list)
     folder_times_trusted: list[MachinePath] = field(default_factory=list)
     trusted_since: datetime | None = None
 
@@ -163,6 +166,8 @@ class ComesBack:
 
 @dataclass(frozen=True, slots=True)
 class Sign:
+    """The newest trace of its kind, person and reason to set it aside; `months`: days of all of them, the newest month last."""
+
     kind: str
     at: datetime
     until: datetime | None
@@ -172,6 +177,8 @@ class Sign:
     doubt: str = ""
     set_aside: str = ""
     note: str = ""
+    line: int = 0
+    months: list[int] = field(default_factory=list)
 
 
 @dataclass(frozen=True, slots=True)
@@ -182,6 +189,10 @@ class PersonUse:
 
 @dataclass(frozen=True, slots=True)
 class LastUse:
+    """`at` the newest sign says, between `from_` and `to` where only a span is known; `because`: why this certainty.
+
+    `months`: days on which any sign counts, in each of the last 24 months, the newest last."""
+
     at: datetime | None
     from_: datetime | None
     to: datetime | None
@@ -192,6 +203,12 @@ class LastUse:
     months: list[int]
     looked_at: list[str]
     signs: list[Sign]
+    because: str = ""
+
+    @property
+    def no_later_than(self) -> datetime | None:
+        """The end of the span: for questions that must not call used what was not."""
+        return self.to or self.at
 
 
 @dataclass(frozen=True, slots=True)

@@ -13,7 +13,9 @@ from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import base
 
 HELPER = "/usr/lib/apt/apt-helper"
-ALLOWED = frozenset({HELPER, "find", "grep", "dpkg", "dpkg-query", "dpkg-deb", "apt-config", "apt-mark", "rpm", "unshare", "systemd-inhibit"})
+ALLOWED = frozenset(
+    {HELPER, "find", "grep", "dpkg", "dpkg-query", "dpkg-deb", "apt-config", "apt-mark", "rpm", "unshare", "systemd-inhibit", "journalctl"}
+)
 TIME_LIMIT = 300.0
 _ENVIRONMENT = {"LC_ALL": "C.UTF-8", "PATH": "/usr/local/sbin:/usr/local/bin:/usr/sbin:/usr/bin:/sbin:/bin",
                 "DEBIAN_FRONTEND": "noninteractive", "DPKG_COLORS": "never", "HOME": "/nonexistent"}  # fmt: skip
@@ -54,7 +56,9 @@ def run(
                                       pass_fds=tuple(fds), env=env)  # fmt: skip
         given = source.stdout if source else subprocess.PIPE if text_in else subprocess.DEVNULL
         # With one pipe alone the output is read in one go; what is said of errors waits in memory meanwhile.
-        with subprocess.Popen([name, *arguments], stdin=given, stdout=subprocess.PIPE, stderr=errors, pass_fds=tuple(fds), cwd=cwd, env=env) as process:
+        with subprocess.Popen(
+            [name, *arguments], stdin=given, stdout=subprocess.PIPE, stderr=errors, pass_fds=tuple(fds), cwd=cwd, env=env
+        ) as process:
             out = _read(process, text_in, limit)
         said = os.pread(errors, os.fstat(errors).st_size, 0)
     except FileNotFoundError as error:

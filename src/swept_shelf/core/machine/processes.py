@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import os
 from collections.abc import Iterable
 from dataclasses import dataclass
@@ -15,7 +16,9 @@ from swept_shelf.core.machine.machine import Machine
 
 @dataclass(frozen=True, slots=True)
 class Process:
-    """`programs`: its executable and, for a script, the script, as paths inside the machine."""
+    """`programs`: its executable and, for a script, the script, as paths inside the machine.
+
+    `how` it was started, as far as can be known: terminal, launched (by a person from the desktop), login, schedule, service."""
 
     pid: int
     name: str
@@ -23,6 +26,7 @@ class Process:
     started: datetime
     programs: tuple[str, ...]
     could_look: bool
+    how: str = ""
 
 
 def read_processes(machine: Machine) -> list[Process]:
@@ -35,7 +39,8 @@ def read_processes(machine: Machine) -> list[Process]:
                 inside = tuple(dict.fromkeys(i for p in programs if (i := _inside(machine, p))))
                 if inside or (machine.live and not could_look):
                     started = datetime.fromtimestamp(process.create_time(), UTC)
-                    found.append(Process(process.pid, process.name(), process.username(), started, inside, could_look))
+                    how = _how(process) if inside else ""
+                    found.append(Process(process.pid, process.name(), process.username(), started, inside, could_look, how))
         except (psutil.NoSuchProcess, psutil.ZombieProcess):
             continue
         except psutil.AccessDenied:
@@ -64,6 +69,42 @@ def holders(machine: Machine, paths: Iterable[str]) -> tuple[list[tuple[int, str
         except (OSError, psutil.Error):
             continue
     return found, hidden
+
+
+_SCHEDULERS = ("cron", "crond", "atd", "anacron")
+_AT_LOGIN = 60.0  # seconds after its session began
+
+
+def _how(process: psutil.Process) -> str:
+    """How it was started: by its control group (cgroups(7), as systemd names them), else by what stands above it."""
+    try:
+        with open(f"/proc/{process.pid}/cgroup", encoding="utf-8", errors="replace") as table:
+            group = table.read().rsplit(":", 1)[-1].strip()
+    except OSError:
+        group = ""
+    last = group.rsplit("/", 1)[-1]
+    if "@autostart" in last or "-autostart" in last:
+        return "login"
+    if last.startswith("app-"):
+        return "launched"
+    above = []
+    with contextlib.suppress(psutil.Error):
+        above = process.parents()
+    if any(p.name() in _SCHEDULERS for p in above if _alive(p)) or last.removesuffix(".service") in _SCHEDULERS:
+        return "schedule"
+    with contextlib.suppress(psutil.Error):
+        if process.terminal():
+            return "terminal"
+    if last.endswith(".service") and "/user@" not in group.replace(last, ""):
+        return "service"
+    leader = next((p for p in reversed(above) if _alive(p) and p.pid == os.getsid(process.pid)), None)
+    if leader is not None and process.create_time() - leader.create_time() < _AT_LOGIN:
+        return "login"
+    return ""
+
+
+def _alive(process: psutil.Process) -> bool:
+    return bool(process.is_running())
 
 
 def _programs(process: psutil.Process) -> tuple[list[str], bool]:

@@ -17,10 +17,15 @@ ENDINGS = tuple(_BY_ENDING)
 
 def read_unpacked(machine: Machine, path: str) -> str:
     """The text of `path`, unpacked where its name says so. Raises CouldNotRead naming it."""
+    return unpacked_bytes(machine, path).decode("utf-8", "replace")
+
+
+def unpacked_bytes(machine: Machine, path: str) -> bytes:
+    """The bytes of `path`, unpacked where its name says so. Raises CouldNotRead naming it."""
     data = machine.read_bytes(path)
     unpack = next((u for ending, u in _BY_ENDING.items() if path.endswith(ending)), None)
     try:
-        return (unpack(data) if unpack else data).decode("utf-8", "replace")
+        return unpack(data) if unpack else data
     except (OSError, EOFError, zlib.error, lzma.LZMAError, ValueError) as error:
         raise CouldNotRead(f"could not be unpacked: {error}", path) from None
 

@@ -43,6 +43,26 @@ def find(path: str, text: str, to: Pointees) -> Iterator[Hit]:
             yield Hit(id, FAMILY, "recent document", path, mark.line, href, href, "lies in its folder")
 
 
+@dataclass(frozen=True, slots=True)
+class Opened:
+    """One application's entry under a document; `modified` as it is written there."""
+
+    href: str
+    name: str
+    command: str
+    modified: str
+    line: int
+
+
+def opened_with(text: str) -> Iterator[Opened]:
+    """Every application that a list of documents names. Raises ValueError like find."""
+    for mark, applications in _bookmarks(text):
+        for span in applications:
+            given = span.attributes
+            yield Opened(mark.attributes.get("href", ""), given.get("name", ""), _command(span),
+                         given.get("modified") or given.get("timestamp", ""), span.line)  # fmt: skip
+
+
 def edits(text: str, to: Pointees) -> list[LineEdit]:
     """An entry goes when nothing but what is gone opened it; else only the mention of what is gone."""
     if not text.lstrip().startswith("<"):
@@ -82,11 +102,16 @@ def _bookmarks(text: str) -> list[tuple[_Span, list[_Span]]]:
     data = text.encode("utf-8", "surrogateescape")
     parser = expat.ParserCreate()
     found: list[tuple[_Span, list[_Span]]] = []
-    open_marks: list[tuple[int, int, dict[str, str]]] = []
+    open_marks: list[tuple[int, int, int, dict[str, str]]] = []
     inside: list[_Span] = []
 
+    counted = (0, 0)
+
     def position(index: int) -> int:
-        return len(data[:index].decode("utf-8", "surrogateescape"))
+        """Characters before a byte; asked in rising order, so that each byte is counted once."""
+        nonlocal counted
+        counted = (index, counted[1] + len(data[counted[0] : index].decode("utf-8", "surrogateescape")))
+        return counted[1]
 
     def end_of(name: str) -> int:
         index = parser.CurrentByteIndex
@@ -94,15 +119,15 @@ def _bookmarks(text: str) -> list[tuple[_Span, list[_Span]]]:
 
     def start(name: str, attributes: dict[str, str]) -> None:
         if name == "bookmark" or name.endswith(":application"):
-            open_marks.append((parser.CurrentByteIndex, parser.CurrentLineNumber, attributes))
+            open_marks.append((parser.CurrentByteIndex, position(parser.CurrentByteIndex), parser.CurrentLineNumber, attributes))
 
     def end(name: str) -> None:
         if name == "bookmark" or name.endswith(":application"):
-            begin, line, attributes = open_marks.pop()
+            begin, first, line, attributes = open_marks.pop()
             stop = end_of(name)
             if data[begin:stop].count(b">") == 0:
                 stop = data.index(b">", begin) + 1
-            span = _Span(position(begin), position(stop), line, attributes)
+            span = _Span(first, position(stop), line, attributes)
             if name == "bookmark":
                 found.append((span, inside.copy()))
                 inside.clear()

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections import defaultdict
 from dataclasses import replace
-from datetime import datetime
 
 from swept_shelf.core.applications.assemble import Known
 from swept_shelf.core.documents.paths import base, within
@@ -16,6 +15,7 @@ from swept_shelf.core.documents.survey import (
     ComesBack,
     Installed,
     Kinds,
+    LastUse,
     Launcher,
     Origin,
     Reference,
@@ -29,8 +29,6 @@ from swept_shelf.core.references.pointees import bus_names
 from swept_shelf.core.registries.debian.changed import changed_files
 from swept_shelf.core.survey.ground import Ground
 from swept_shelf.core.tree.returning import returning_bytes
-from swept_shelf.core.use import access_times, writes
-from swept_shelf.core.use.judgement import judge
 
 
 def pointee_of(app: Known, files: list[str], belongings: list[Belonging]) -> Pointee:
@@ -51,7 +49,7 @@ def pointee_names(pointee: Pointee) -> dict[str, list[str]]:
 
 
 def application(app: Known, pointee: Pointee, ground: Ground, belongings: list[Belonging], references: list[Reference],
-                processes: list[Process], now: datetime) -> Application:  # fmt: skip
+                processes: list[Process], used: LastUse) -> Application:  # fmt: skip
     """One application as the survey tells it."""
     belongings = sorted(belongings, key=lambda b: (KINDS.index(b.kind), -b.bytes, b.path))
     sums: dict[tuple[str, str, str], int] = defaultdict(int)
@@ -63,8 +61,6 @@ def application(app: Known, pointee: Pointee, ground: Ground, belongings: list[B
     programs = set(pointee.programs)
     running = [Running(p.pid, p.started, p.user) for p in processes
                if any(x in programs or any(within(x, t) for t in app.tops) for x in p.programs)]  # fmt: skip
-    signs = writes.signs(belongings, app.installed_first, now)
-    read = access_times.sign(ground.tree, list(app.executables), app.installed_last, ground.volumes, now)
     starts = [Start(r.kind, r.path, r.person, r.in_effect) for r in references if r.family == "startup" or r.kind == "unit link"]
     starts += [
         Start("unit", u, EVERYONE, any(r.kind == "unit link" and base(u) in (base(r.path), base(r.key)) for r in references))
@@ -84,7 +80,7 @@ def application(app: Known, pointee: Pointee, ground: Ground, belongings: list[B
         starts=starts, running=running, bytes=Kinds(**by_kind),
         bytes_by=[BytesBy(v, p, k, n) for (v, p, k), n in sorted(sums.items())],
         comes_back=sum(c.total for c in back), comes_back_by=back,
-        last_use=judge([*signs, *([read] if read else [])], [access_times.KIND, writes.KIND], app.type == "service", now),
+        last_use=used,
         belongings=belongings, references=references, pointed_at=pointee_names(pointee),
         changed_files=changed_files(ground.machine, ground.tree, own, ground.ownership.files),
     )  # fmt: skip

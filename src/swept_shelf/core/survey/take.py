@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import uuid
 from collections.abc import Callable, Iterable, Iterator
+from datetime import datetime
 from pathlib import Path
 
 from swept_shelf import __version__
@@ -19,7 +20,6 @@ from swept_shelf.core.documents.survey import (
     SURVEY_FORMAT,
     SURVEY_VERSION,
     Belonging,
-    Evidence,
     IndexFile,
     NotRead,
     Obstacle,
@@ -47,11 +47,12 @@ from swept_shelf.core.survey.attribution import belongings_of, files_of
 from swept_shelf.core.survey.entry import application, pointee_of, versions
 from swept_shelf.core.survey.ground import Before, Ground
 from swept_shelf.core.survey.owners import owners
+from swept_shelf.core.survey.use import evidence_of, look_for_use
 from swept_shelf.core.tree.extents import SHARING
 from swept_shelf.core.tree.index import write_index
 from swept_shelf.core.tree.remember import TRUSTED
 from swept_shelf.core.tree.walk import walk
-from swept_shelf.core.use import access_times
+from swept_shelf.core.use.gather import last_uses
 
 Progress = Callable[[str, int, int], None]
 STEPS = ("volumes", "files and folders", "packages", "belongings", "references", "use", "writing")
@@ -59,11 +60,13 @@ STEPS = ("volumes", "files and folders", "packages", "belongings", "references",
 
 def take_survey(machine: Machine, folder: str, processes: list[Process], progress: Progress = lambda *_: None,
                 doubts: Iterable[NotRead] = (), volumes: list[Volume] | None = None,
-                in_the_way: Iterable[Obstacle] = (), before: Before | None = None) -> Survey:  # fmt: skip
+                in_the_way: Iterable[Obstacle] = (), before: Before | None = None,
+                ours: Iterable[tuple[datetime, datetime]] = ()) -> Survey:  # fmt: skip
     """Look at the whole machine and write `folder`/survey.json and survey.index.
 
     `before`: what may be taken from an earlier survey where folders have not changed; `volumes`, `in_the_way`: as they
     were found before everything was mounted read-only to be looked at.
+    `ours`: when this program worked on this machine before: times that fall there are no evidence.
     What cannot be read is listed in `not_read` and makes the survey incomplete; nothing is raised for it."""
     began = machine.now()
     not_read: list[NotRead] = list(doubts)
@@ -99,7 +102,10 @@ def take_survey(machine: Machine, folder: str, processes: list[Process], progres
     references = {id: _not_own(refs, belongings[id], known.applications) for id, refs in found.references.items()}
     not_read += [n for rows in found.not_read.values() for n in rows if n not in not_read]
     progress(STEPS[5], 5, len(STEPS))
-    made = [application(a, p, ground, belongings[a.id], references.get(a.id, []), processes, began)
+    look = look_for_use(ground, known, files, belongings, found.references, Pointees(pointees), processes, began, ours)
+    used = last_uses(look, began)
+    not_read += [n for n in look.not_read if n not in not_read]
+    made = [application(a, p, ground, belongings[a.id], references.get(a.id, []), processes, used[a.id])
             for a, p in zip(known.applications, pointees, strict=True)]  # fmt: skip
     made = versions(made)
     progress(STEPS[6], 6, len(STEPS))
@@ -113,8 +119,7 @@ def take_survey(machine: Machine, folder: str, processes: list[Process], progres
         format=SURVEY_FORMAT, version=SURVEY_VERSION, id=str(uuid.uuid4()), surveyed_at=began, finished_at=machine.now(),
         complete=not not_read, tool=f"swept-shelf {__version__}", rights=rights(), index=IndexFile("survey.index", digest),
         machine=machine_facts(machine), volumes=volumes, people=people,
-        evidence=Evidence(access_times.behaviour(volumes), folder_times_trusted=[TRUSTED] if tree.reused else [],
-                          trusted_since=before.since if before and tree.reused else None),
+        evidence=evidence_of(look, folder_times_trusted=[TRUSTED] if tree.reused else [], trusted_since=before.since if before and tree.reused else None),
         system=SystemPart(list(known.system_packages), ground.bytes_of(f for p in known.system_packages for f in ownership.files[p])),
         in_the_way=[*in_the_way, *(obstacles.of_packages(machine, registry) if registry else ())],
         applications=made, left_behind=left, shared_stores=shared, not_read=not_read,

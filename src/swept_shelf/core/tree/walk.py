@@ -56,6 +56,7 @@ class Tree:
         self.is_file: NDArray[np.bool_] = columns["type"] == ord("f")
         self.links: NDArray[np.int32] = columns["links"]
         self.mtime: NDArray[np.int64] = columns["mtime"]
+        self.uid: NDArray[np.uint32] = columns["uid"]
 
     @cached_property
     def paths(self) -> list[str]:

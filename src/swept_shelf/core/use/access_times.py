@@ -2,41 +2,119 @@
 
 from __future__ import annotations
 
-from datetime import datetime
+import re
+from collections.abc import Iterable, Iterator
 
-from swept_shelf.core.documents.survey import Sign, Volume
-from swept_shelf.core.documents.times import from_ns
+import numpy as np
+
+from swept_shelf.core.documents.paths import within
+from swept_shelf.core.documents.survey import Volume
+from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.volumes import volume_of
-from swept_shelf.core.tree.walk import Tree
+from swept_shelf.core.use.passes import Spans, inside, joined, passes
+from swept_shelf.core.use.trace import DAY, WEAK, Look, Subject, Trace
 
-KIND = "program read"
-_INSTALL_GRAIN = 2 * 86400
+PROGRAM, PARTS = "program read", "parts read"
+_INSTALLING = 3600  # seconds after an installation in which its own scripts and triggers read
+_PARTS = 60  # files of one application that are asked
+_QUIET = ("/usr/share/doc", "/usr/share/man")  # what nobody reads by using programs
+_BUSY = ("/usr/bin", "/usr/sbin", "/usr/games", "/usr/lib", "/opt", "/usr/local")
+_SAMPLE, _HOME_LEAST = 400, 50
+_QUIET_SHARES = {600: 0.08, 3600: 0.15, 21600: 0.3}
+_BUSY_SHARES = {600: 0.35, 3600: 0.45, 21600: 0.6}
+_NOT_PARTS = re.compile(r"/(doc|man|info|icons|pixmaps|applications|metainfo|appdata|locale|help|mime|dbus-1|glib-2\.0|"
+                        r"bash-completion|zsh|fish|systemd|lintian|bug|menu)(/|$)|\.(desktop|service|mo|gz)$")  # fmt: skip
 
 
-def behaviour(volumes: list[Volume]) -> str:
+def behaviour(machine: Machine, volumes: list[Volume]) -> str:
     """What access times are worth here: noatime, relatime or strictatime, by the root's volume."""
-    options = volumes[0].options.split(",") if volumes else []
-    return "noatime" if "noatime" in options else "strictatime" if "strictatime" in options else "relatime"
+    return _mode(options(machine, volumes, "/"))
 
 
-def sign(tree: Tree, executables: list[str], installed: datetime | None, volumes: list[Volume], now: datetime) -> Sign | None:
-    """The newest access time among an application's executables; None where the mount keeps none."""
-    newest, source = 0, ""
-    for path in executables:
-        read = tree.accessed(path)
-        if read is not None and read > newest:
-            options = volume_of(volumes, path).options.split(",")
-            if "noatime" not in options:
-                newest, source = read, path
-    if not source:
-        return None
-    at, aside = from_ns(newest), ""
-    if installed is None and (entry := tree.entry(source)) is not None:
-        installed = from_ns(entry.mtime_ns)  # no registry knows when it came: as old as its file at least
-    if installed is not None and (at - installed).total_seconds() < _INSTALL_GRAIN:
-        aside = "no later than its installation"
-    elif at > now:
-        aside = "lies in the future"
-    elif newest <= 0:
-        aside = "is zero"
-    return Sign(KIND, at, None, "", source, "weak", "backups and indexers read programs too", aside)
+def options(machine: Machine, volumes: list[Volume], path: str) -> str:
+    """How the machine mounts the volume of `path`: another computer's disk by its own fstab(5)."""
+    volume = volume_of(volumes, path)
+    if not machine.live:
+        for line in machine.read_text("/etc/fstab", default="").splitlines():
+            parts = line.split()
+            if len(parts) >= 4 and not parts[0].startswith("#") and parts[1] == volume.mount:
+                return parts[3]
+    return volume.options
+
+
+def _mode(text: str) -> str:
+    words = text.split(",")
+    return "noatime" if "noatime" in words else "strictatime" if "strictatime" in words else "relatime"
+
+
+def look(at: Look) -> None:
+    """Per application the newest access time of its programs, and of files that only it reads."""
+    quiet = joined(s for top in _QUIET for s in _passes(at, top, _QUIET_SHARES))
+    over: dict[str, Spans] = {}
+    modes: dict[str, str] = {}
+    for subject in at.subjects:
+        for kind, paths in ((PROGRAM, list(subject.app.executables)), (PARTS, _parts(subject, at))):
+            found: dict[bool, Trace] = {}
+            for path in paths:
+                mount = volume_of(at.volumes, path).mount
+                if mount not in modes:
+                    modes[mount] = _mode(options(at.machine, at.volumes, mount))
+                read = at.tree.accessed(path) if modes[mount] != "noatime" else None
+                if read is None:
+                    continue
+                at.saw(kind)
+                top = next((t for t in (*_BUSY, *(p.home for p in at.people)) if within(path, t)), "")
+                if top and top not in over:
+                    over[top] = joined([*quiet.tolist(), *_passes(at, top, _BUSY_SHARES)])
+                seconds = read // 1_000_000_000
+                aside = _aside(subject, at, path, seconds, over.get(top, quiet), kind)
+                kept = found.get(bool(aside))
+                if kept is None or kept.at < seconds:
+                    grain = DAY if modes[mount] == "relatime" else 0
+                    found[bool(aside)] = Trace(subject.id, kind, seconds, "", path, WEAK, min(seconds + grain, max(at.now, seconds)), 0,
+                                               "another program may have read it", aside)  # fmt: skip
+            at.traces += found.values()
+
+
+def _aside(subject: Subject, at: Look, path: str, seconds: int, spans: Spans, kind: str) -> str:
+    if why := at.timely(seconds):
+        return why
+    if any(c - 60 <= seconds <= c + _INSTALLING for c in subject.changed):
+        return "read as it was installed or upgraded"
+    if inside(spans, seconds):
+        return "many files were read then: a backup or an indexer"
+    came = max(subject.changed, default=None)
+    if came is not None and seconds < came:
+        return "older than its installation"
+    if subject.background:
+        return "runs in the background"
+    unasked = at.unasked[subject.id]
+    if unasked and (path in unasked or kind == PARTS):
+        return unasked.get(path) or next(iter(unasked.values()))
+    if at.logins.nobody(seconds):
+        return "nobody was logged in then"
+    entry = at.tree.entry(path) if came is None else None
+    if entry is not None and 0 <= seconds - entry.identity.ctime_ns // 1_000_000_000 <= _INSTALLING:
+        return "read as it was put there"  # no registry knows when it came: when its file last changed
+    return ""
+
+
+def _parts(subject: Subject, at: Look) -> list[str]:
+    """Files of its own folders that only the program itself reads."""
+    tree, own = at.tree, []
+    for b in subject.belongings:
+        if b.kind == "program" and b.share == "sole" and b.identity and b.identity.type == "folder":
+            own += [tree.paths[i] for i in tree.slice(b.path) if tree.is_file[i] and not any(within(tree.paths[i], x) for x in b.except_)]
+    own = [p for p in own if p not in subject.app.executables and not _NOT_PARTS.search(p)]
+    return own[:: max(1, -(-len(own) // _PARTS))]
+
+
+def _passes(at: Look, top: str, shares: dict[int, float]) -> Iterator[tuple[int, int]]:
+    """When most of what lies below `top` was read at once, by a sample of its files."""
+    tree = at.tree
+    part = tree.slice(top)
+    files = (np.flatnonzero(tree.is_file[part.start : part.stop]) + part.start).tolist() if part else []
+    if top.startswith(tuple(p.home for p in at.people)) and len(files) < _HOME_LEAST:
+        return
+    chosen: Iterable[str] = (tree.paths[i] for i in files[:: max(1, -(-len(files) // _SAMPLE))])
+    yield from passes((t // 1_000_000_000 for p in chosen if (t := tree.accessed(p)) is not None), shares).tolist()

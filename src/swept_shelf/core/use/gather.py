@@ -1,0 +1,44 @@
+"""All kinds of signs read one after the other, and judged; what one cannot read does not stop the rest."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from types import ModuleType
+
+from swept_shelf.core.documents.errors import CouldNotRead
+from swept_shelf.core.documents.survey import LastUse
+from swept_shelf.core.use import (
+    access_times,
+    accounting,
+    audit,
+    boxes,
+    crashes,
+    desktop_records,
+    journal,
+    recent_documents,
+    running,
+    schedules,
+    served,
+    shell_history,
+    thumbnails,
+    upgrades,
+    writes,
+)
+from swept_shelf.core.use.judgement import judge
+from swept_shelf.core.use.trace import Look
+
+SIGNS: tuple[ModuleType, ...] = (running, shell_history, journal, recent_documents, desktop_records, boxes, writes, access_times, accounting,
+                                 audit, crashes, thumbnails, served, schedules, upgrades)  # fmt: skip
+_NO_USE = (schedules.KIND, upgrades.KIND)
+
+
+def last_uses(look: Look, now: datetime) -> dict[str, LastUse]:
+    """When each application was last used, by all signs of this machine. What could not be read stands in `look.not_read`."""
+    for module in SIGNS:
+        try:
+            module.look(look)
+        except CouldNotRead as error:
+            look.trouble(error.path or "/", f"{module.__name__.rsplit('.', 1)[1].replace('_', ' ')}: {error.reason}")
+    looked_at = [k for k in look.kinds if k not in _NO_USE]
+    background = {s.id for s in look.subjects if s.background}
+    return judge([s.id for s in look.subjects], look.traces, looked_at, background, now)

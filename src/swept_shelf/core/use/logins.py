@@ -1,0 +1,97 @@
+"""When people were logged in: wtmp (utmp(5)) with its rotated parts, or its database."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from swept_shelf.core.documents.errors import CouldNotRead
+from swept_shelf.core.machine.databases import copied_database
+from swept_shelf.core.machine.machine import Machine
+from swept_shelf.core.machine.unpacked import rotated, unpacked_bytes
+
+DATABASE = "/var/lib/wtmpdb/wtmp.db"
+_SHORT = np.dtype([("type", "<i2"), ("", "S2"), ("pid", "<i4"), ("line", "S32"), ("id", "S4"), ("user", "S32"), ("host", "S256"),
+                   ("exit", "<i4"), ("session", "<i4"), ("seconds", "<i4"), ("micro", "<i4"), ("rest", "S36")])  # fmt: skip
+_LONG = np.dtype([("type", "<i2"), ("", "S2"), ("pid", "<i4"), ("line", "S32"), ("id", "S4"), ("user", "S32"), ("host", "S256"),
+                  ("exit", "<i4"), ("session", "<i8"), ("seconds", "<i8"), ("micro", "<i8"), ("rest", "S40")])  # fmt: skip
+_RUN_LEVEL, _BOOT, _USER, _DEAD = 1, 2, 7, 8
+_SLACK = 900
+
+
+@dataclass(frozen=True, slots=True)
+class Session:
+    person: str
+    begin: int
+    end: int
+
+
+@dataclass(frozen=True, slots=True)
+class Logins:
+    """`since`: from when on logins were written down; None where they are not."""
+
+    sessions: tuple[Session, ...] = ()
+    since: int | None = None
+
+    def nobody(self, at: int) -> bool:
+        """True when logins were written down and nobody was there."""
+        if self.since is None or at < self.since or not self.sessions:
+            return False
+        return not any(s.begin - _SLACK <= at <= s.end + _SLACK for s in self.sessions)
+
+    def just_begun(self, person: str, at: int, within: int = 600) -> bool:
+        """Whether this person's session had begun at most `within` seconds before."""
+        return any(s.person == person and 0 <= at - s.begin <= within for s in self.sessions)
+
+
+def read_logins(machine: Machine, now: int) -> tuple[Logins, list[tuple[str, str]]]:
+    """Sessions oldest first, and (path, reason) of what could not be read. A broken record is left out, the rest counts."""
+    problems: list[tuple[str, str]] = []
+    rows: list[tuple[int, int, str, str]] = []
+    for path in rotated(machine, "/var/log", "wtmp"):
+        try:
+            rows += _records(unpacked_bytes(machine, path), now)
+        except CouldNotRead as error:
+            problems.append((path, error.reason))
+    sessions = _sessions(rows, now)
+    since = min((at for at, *_ in rows), default=None)
+    if machine.exists(DATABASE):
+        try:
+            with copied_database(machine, DATABASE) as db:
+                kept = db.execute("SELECT Type, User, Login, Logout FROM wtmp ORDER BY Login").fetchall()
+        except CouldNotRead as error:
+            problems.append((DATABASE, error.reason))
+        else:
+            told = [Session(str(u), int(a) // 1_000_000, int(b) // 1_000_000 if b else now) for t, u, a, b in kept if t == 3 and a]
+            sessions += [s for s in told if 0 < s.begin <= now]
+            since = min([int(a) // 1_000_000 for _, _, a, _ in kept if a] + ([since] if since else []), default=since)
+    return Logins(tuple(sorted(sessions, key=lambda s: (s.begin, s.end, s.person))), since), problems
+
+
+def _records(data: bytes, now: int) -> list[tuple[int, int, str, str]]:
+    """(time, type, line, user), in the order of the file."""
+    layout: NDArray[np.void]
+    size = _LONG.itemsize if len(data) % _SHORT.itemsize and not len(data) % _LONG.itemsize else _SHORT.itemsize
+    layout = np.frombuffer(data[: len(data) // size * size], dtype=_LONG if size == _LONG.itemsize else _SHORT)
+    times = layout["seconds"].astype(np.int64)
+    good = (times > 0) & (times <= now + 60) & np.isin(layout["type"], (_RUN_LEVEL, _BOOT, _USER, _DEAD))
+    return [(int(r["seconds"]), int(r["type"]), r["line"].decode("utf-8", "replace"), r["user"].decode("utf-8", "replace"))
+            for r in layout[good]]  # fmt: skip
+
+
+def _sessions(rows: list[tuple[int, int, str, str]], now: int) -> list[Session]:
+    found: list[Session] = []
+    there: dict[str, tuple[str, int]] = {}
+    for at, kind, line, user in rows:
+        if kind == _USER and user:
+            if line in there:
+                found.append(Session(*there.pop(line), at))
+            there[line] = (user, at)
+        elif kind == _DEAD and line in there:
+            found.append(Session(*there.pop(line), at))
+        elif kind == _BOOT or (kind == _RUN_LEVEL and user == "shutdown"):
+            found += [Session(*begun, at) for begun in there.values()]
+            there.clear()
+    return found + [Session(*begun, now) for begun in there.values()]

@@ -1,0 +1,65 @@
+"""Programs that the machine starts by itself: at login, by a schedule, as a service, for thumbnails or for search."""
+
+from __future__ import annotations
+
+import re
+from typing import TYPE_CHECKING
+
+from swept_shelf.core.documents.errors import CouldNotRead
+from swept_shelf.core.documents.paths import base
+from swept_shelf.core.registries.launchers import command_words, program_of
+
+if TYPE_CHECKING:
+    from swept_shelf.core.use.trace import Look, Subject
+
+LOGIN, SCHEDULE, SERVICE = "started at login, not by a person", "started by a schedule", "started as a service"
+THUMBNAILS, SEARCH = "started for thumbnails", "started for a search of the desktop"
+_BY_REFERENCE = {"autostart": LOGIN, "cron": SCHEDULE}
+_EXEC = re.compile(r"^\s*(?:Exec|TryExec|ExecStart)\s*=\s*[-@:+!]*(.+)$", re.M)
+
+
+def started_unasked(subject: Subject, at: Look) -> dict[str, str]:
+    """Path of a program to how it is started without anybody's asking; only what is in effect counts."""
+    found: dict[str, str] = {}
+
+    def note(word: str, how: str) -> None:
+        for path in subject.app.executables:
+            if word and (path == word or base(path) == base("/" + word)):
+                found.setdefault(path, how)
+
+    for r in subject.references:
+        if r.in_effect and r.kind in _BY_REFERENCE:
+            for word in re.findall(r"[\w./+-]+", r.text):
+                note(word, _BY_REFERENCE[r.kind])
+    enabled = {base(r.path) for r in subject.references if r.kind == "unit link"} | {
+        base(r.key) for r in subject.references if r.kind == "unit link"
+    }
+    for path in subject.files:
+        how, texts = _file_that_starts(path, enabled), _EXEC
+        if not how:
+            continue
+        try:
+            text = at.machine.read_text(path)
+        except CouldNotRead:
+            continue
+        if how == SEARCH and (name := re.search(r"^BusName\s*=\s*(\S+)", text, re.M)):
+            service = f"/usr/share/dbus-1/services/{name[1]}.service"
+            text = at.machine.read_text(service) if service in at.tree else ""
+        for command in texts.findall(text):
+            note(program_of(command_words(command)), how)
+    return found
+
+
+def _file_that_starts(path: str, enabled: set[str]) -> str:
+    if path.startswith("/etc/xdg/autostart/"):
+        return LOGIN
+    if path.endswith(".thumbnailer"):
+        return THUMBNAILS
+    if "/search-providers/" in path:
+        return SEARCH
+    if "/systemd/" in path and path.endswith(".service"):
+        timer = base(path).removesuffix(".service") + ".timer"
+        return SCHEDULE if timer in enabled else SERVICE if base(path) in enabled else ""
+    if path.startswith(("/etc/cron.", "/etc/cron.d/")):
+        return SCHEDULE
+    return ""
