@@ -3,7 +3,7 @@ PY := .venv/bin/python
 export QT_LOGGING_RULES = qt.qpa.*=false
 unexport PYTHONDONTWRITEBYTECODE
 
-.PHONY: demo test test-real test-kill bench pictures schemas clean
+.PHONY: demo test test-real test-lab test-kill bench pictures schemas clean
 
 demo: .venv/ready
 	$(PY) -m swept_shelf demo
@@ -15,6 +15,9 @@ test: .venv/ready-test
 
 test-real: .venv/ready-test
 	$(PY) -m pytest -m real tests/real
+
+test-lab: .venv/ready-test
+	$(PY) -m pytest -m real -s tests/real/test_use_lab.py
 
 test-kill: .venv/ready-test
 	$(PY) -m pytest -m sweep -rA -n 2 tests/sweep

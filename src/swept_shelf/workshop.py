@@ -70,7 +70,8 @@ class Workshop:
 
     def survey_request(self, whole: bool = False) -> dict[str, Any]:
         """`whole`: read every folder again, also where an earlier survey could be trusted."""
-        request = {"do": "survey", "root": self.machine.root, "folder": str(self.ledger.new_survey_folder())}
+        worked = [[rfc3339(a), rfc3339(b)] for a, b in self.ledger.worked(self.machine.key)]
+        request = {"do": "survey", "root": self.machine.root, "folder": str(self.ledger.new_survey_folder()), "ours": worked}
         if not whole and self.ledger.visits(self.machine.key):
             with contextlib.suppress(SweptShelfError):
                 earlier = self.latest()[1]

@@ -10,6 +10,7 @@ from swept_shelf.cli.common import find_line, format_option, out, out_json, say,
 from swept_shelf.core.documents.sizes import human_bytes, plural
 from swept_shelf.core.documents.survey import Application, LeftBehind, Survey
 from swept_shelf.core.documents.times import clock, day
+from swept_shelf.core.documents.used import used_in_words
 from swept_shelf.core.documents.wire import to_plain
 from swept_shelf.core.reports.inventory import inventory_csv, inventory_cyclonedx
 from swept_shelf.core.survey.conditions import SORTS, read_conditions, sort_key
@@ -44,6 +45,8 @@ def survey(shop: Workshop, where: tuple[str, ...], order: str, kept: bool, whole
     evidence = surveyed.survey.evidence
     if evidence.trusted_since:
         say(f"folders below {', '.join(evidence.folder_times_trusted)} that are as they were on {day(evidence.trusted_since)}, {clock(evidence.trusted_since)}, were not read again (--whole reads them)")
+    if evidence.little:
+        say(f"little evidence of use: {'; '.join(evidence.little)}")
     for obstacle in surveyed.survey.in_the_way:
         say(f"in the way: {obstacle.path}: {obstacle.text}")
     for entry in surveyed.survey.not_read:
@@ -117,6 +120,7 @@ def show(shop: Workshop, app: str, form: str) -> None:
     if isinstance(entry, Application) and entry.last_use.signs:
         table(["Sign of use", "When", "Person", "Read", "Set aside"],
               ([s.kind, day(s.at), s.person, s.source, s.set_aside] for s in entry.last_use.signs))  # fmt: skip
+        out("`swept-shelf use` says more of them")
 
 
 def _shared(ids: list[str]) -> str:
@@ -124,11 +128,7 @@ def _shared(ids: list[str]) -> str:
 
 
 def _facts(a: Application) -> None:
-    used = (
-        f"last used {day(a.last_use.at)} ({a.last_use.certainty})"
-        if a.last_use.at
-        else f"no sign of use (looked at: {', '.join(a.last_use.looked_at)})"
-    )
+    used = used_in_words(a.last_use)[0]
     out(f"{a.name} {a.version} · {a.id} · {a.summary}")
     out(
         f"{human_bytes(a.bytes.total)} · installed {day(a.installed.known) or 'at a time not known'} · {a.requested_by or 'not known who asked'} · {used}"

@@ -35,18 +35,19 @@ def look(kind: str, request: dict[str, Any], channel: Channel) -> None:
     doubts = [NotRead("/", f"access times may move: {why_not}")] if why_not and not machine.live else []
     if kind == "survey":
         before = Before(request["before"], datetime.fromisoformat(request["before_at"])) if "before" in request else None
-        _survey(machine, out, processes, channel, doubts, volumes, in_the_way, before)
+        ours = [(datetime.fromisoformat(a), datetime.fromisoformat(b)) for a, b in request.get("ours", ())]
+        _survey(machine, out, processes, channel, doubts, volumes, in_the_way, before, ours)
     else:
         _clearance(machine, request["run_folder"], out, processes, channel)
 
 
 def _survey(machine: Machine, out: str, processes: list[Any], channel: Channel, doubts: list[NotRead],
-            volumes: list[Volume], in_the_way: list[Obstacle], before: Before | None) -> None:  # fmt: skip
+            volumes: list[Volume], in_the_way: list[Obstacle], before: Before | None, ours: list[tuple[datetime, datetime]]) -> None:  # fmt: skip
     from swept_shelf.core.survey.take import take_survey
 
     volumes = volumes or read_volumes(machine)
     in_the_way += of_volumes(machine, volumes)
-    survey = take_survey(machine, out, processes, channel.progress, doubts, volumes, in_the_way, before)
+    survey = take_survey(machine, out, processes, channel.progress, doubts, volumes, in_the_way, before, ours)
     digest = hashlib.sha256((Path(out) / "survey.json").read_bytes()).hexdigest()
     channel.tell({"event": "result", "id": survey.id, "sha256": digest, "complete": survey.complete})
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from datetime import datetime
+from datetime import datetime, timedelta
 
 from swept_shelf.core.documents.paths import MachinePath
 
@@ -191,7 +191,7 @@ class PersonUse:
 class LastUse:
     """`at` the newest sign says, between `from_` and `to` where only a span is known; `because`: why this certainty.
 
-    `months`: days on which any sign counts, in each of the last 24 months, the newest last."""
+    `months`: days on which any sign counts, in each of the last 24 calendar months (UTC), the newest last."""
 
     at: datetime | None
     from_: datetime | None
@@ -204,6 +204,11 @@ class LastUse:
     looked_at: list[str]
     signs: list[Sign]
     because: str = ""
+
+    @property
+    def wide(self) -> bool:
+        """Whether only a span is known, not a day."""
+        return self.at is not None and self.to is not None and self.to - self.at > timedelta(days=2)
 
     @property
     def no_later_than(self) -> datetime | None:

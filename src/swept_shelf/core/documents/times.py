@@ -25,5 +25,10 @@ def day(moment: datetime | None) -> str:
     return f"{local.day} {local.strftime('%b %Y')}"
 
 
+def day_and_clock(moment: datetime | None) -> str:
+    """A moment for people, in local time: 3 Mar 2021 14:05."""
+    return f"{day(moment)} {clock(moment)}" if moment else ""
+
+
 def clock(moment: datetime) -> str:
     return moment.astimezone().strftime("%H:%M")

@@ -5,6 +5,7 @@ Only the technician's desk or command line opens it; carriers write run folders 
 from __future__ import annotations
 
 import json
+import re
 import uuid
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
@@ -24,6 +25,7 @@ from swept_shelf.core.ledger.tables import ClearanceTable, MachineRow, OrderTabl
 
 HEAD = "0001"
 _CLOSES_AFTER = timedelta(hours=24)
+_LOOKING = timedelta(minutes=10)  # longer than a look takes, where nobody wrote down how long it took
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,6 +55,25 @@ class RunRow:
     result: RunResult | None
     put_back_at: datetime | None
     emptied_at: datetime | None
+
+
+def _began(document: Path, ended: datetime) -> datetime:
+    """When a survey began, by the first lines of its document; where that is gone, some minutes before it ended."""
+    try:
+        with open(document, "rb") as handle:
+            told = re.search(rb'"surveyed_at": ?"([^"]+)"', handle.read(2000))
+        return datetime.fromisoformat(told[1].decode()).astimezone(UTC).replace(tzinfo=None) if told else ended - _LOOKING
+    except (OSError, ValueError):
+        return ended - _LOOKING
+
+
+def _last_written(folder: Path, began: datetime) -> datetime:
+    """When a run last wrote into its folder: its end, or where it was cut off."""
+    try:
+        newest = max((f.stat().st_mtime for f in folder.iterdir()), default=0.0)
+    except OSError:
+        return began + _LOOKING
+    return max(began, datetime.fromtimestamp(newest, UTC).replace(tzinfo=None))
 
 
 def _now() -> datetime:
@@ -264,6 +285,19 @@ class Ledger:
         result = read_document(RunResult, r.result, str(folder / "result.json")) if r.result else None
         return RunRow(r.id, r.order_name, folder, _aware(r.started_at), result, _aware(r.put_back_at) if r.put_back_at else None,
                       _aware(r.emptied_at) if r.emptied_at else None)  # fmt: skip
+
+    def worked(self, machine: str) -> list[tuple[datetime, datetime]]:
+        """When this program looked at the machine or changed it: from, to; oldest first."""
+        found: list[tuple[datetime, datetime]] = []
+        with Session(self._engine) as session:
+            visits = select(VisitTable.id).where(VisitTable.machine == machine)
+            for survey in session.scalars(select(SurveyTable).where(SurveyTable.visit.in_(visits))):
+                found.append((_began(Path(survey.folder) / "survey.json", survey.taken_at), survey.taken_at))
+            for clearance in session.scalars(select(ClearanceTable).where(ClearanceTable.visit.in_(visits))):
+                found.append((clearance.looked_at - _LOOKING, clearance.looked_at + _LOOKING))
+            for row in session.scalars(select(RunTable).where(RunTable.visit.in_(visits))):
+                found.append((row.started_at, _last_written(self._run_row(row).folder, row.started_at)))
+        return sorted((_aware(a), _aware(b)) for a, b in found)
 
     # -- clearances -----------------------------------------------------------------------------------------
 

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import json
-from dataclasses import dataclass
-from datetime import datetime
+from dataclasses import dataclass, replace
+from datetime import UTC, datetime
 from importlib import resources
 
 from swept_shelf.core.documents.clearance import FAMILIES, Clearance
@@ -12,8 +12,9 @@ from swept_shelf.core.documents.errors import printable
 from swept_shelf.core.documents.order import Order
 from swept_shelf.core.documents.run import RunResult
 from swept_shelf.core.documents.sizes import human_bytes, plural
-from swept_shelf.core.documents.survey import Survey
+from swept_shelf.core.documents.survey import Application, Survey
 from swept_shelf.core.documents.times import clock, day, rfc3339
+from swept_shelf.core.documents.used import months_of_use
 from swept_shelf.core.documents.wire import to_plain
 
 
@@ -37,6 +38,7 @@ def report_json(report: Report) -> bytes:
         "survey": {"id": report.survey.id, "surveyed_at": rfc3339(report.survey.surveyed_at), "complete": report.survey.complete,
                    "applications": len(report.survey.applications), "volumes": [to_plain(v) for v in report.survey.volumes]},
         "order": to_plain(report.order) if report.order else None, "run": to_plain(report.result) if report.result else None,
+        "last_use": [{"id": a.id, "name": a.name, **to_plain(replace(a.last_use, signs=[]))} for a in _of_interest(report)],
         "clearance": to_plain(report.clearance) if report.clearance else None,
         "put_back_at": rfc3339(report.put_back_at) if report.put_back_at else None,
         "emptied_at": rfc3339(report.emptied_at) if report.emptied_at else None,
@@ -52,4 +54,13 @@ def report_html(report: Report) -> str:
     environment.filters |= {"bytes": human_bytes, "day": day, "clock": clock, "plain": printable}
     environment.globals["plural"] = plural
     text = resources.files(__package__).joinpath("visit.html").read_text("utf-8")
-    return environment.from_string(text).render(r=report, families=FAMILIES)
+    environment.globals["months"] = lambda use: months_of_use(use, report.survey.surveyed_at)
+    return environment.from_string(text).render(r=report, families=FAMILIES, used=_of_interest(report))
+
+
+def _of_interest(report: Report) -> list[Application]:
+    """The applications of the order, or all of them where nothing was ordered, least recently used first."""
+    ordered = {line.id for line in report.order.lines} if report.order else None
+    early = datetime(1, 1, 1, tzinfo=UTC)
+    found = [a for a in report.survey.applications if ordered is None or a.id in ordered]
+    return sorted(found, key=lambda a: (a.last_use.at or early, a.name.lower()))

@@ -1,5 +1,6 @@
 """The filter line: plain words, and conditions written `name=value`. One grammar for desk and command line.
 
+    used=90d usedby=hanne certainty=sure
     larger=200MB smaller=2GB unused=1y installed=2026-03-01 publisher=… registry=debian person=hanne volume=/home
     type=terminal asked=no starts=yes running=yes
 
@@ -20,6 +21,7 @@ from swept_shelf.core.documents.times import day
 
 Entry = Application | LeftBehind
 Test = Callable[[Entry, Survey], bool]
+_CERTAINTIES = ("sure", "fairly", "barely", "none")
 _SPANS = {"d": 1.0, "w": 7.0, "m": 30.44, "y": 365.25}
 
 
@@ -117,7 +119,23 @@ def _smaller(value: str, now: datetime) -> Test:
 def _unused(value: str, now: datetime) -> Test:
     """Last used before then. No sign of use counts: nothing says that it was used since."""
     moment = since(value, now)
-    return lambda e, s: isinstance(e, LeftBehind) or (not e.running and (e.last_use.at is None or e.last_use.at < moment))
+    return lambda e, s: isinstance(e, LeftBehind) or (not e.running and ((at := e.last_use.no_later_than) is None or at < moment))
+
+
+def _used(value: str, now: datetime) -> Test:
+    """Last used since then."""
+    moment = since(value, now)
+    return lambda e, s: isinstance(e, Application) and e.last_use.at is not None and e.last_use.at >= moment
+
+
+def _used_by(value: str, now: datetime) -> Test:
+    return lambda e, s: isinstance(e, Application) and any(p.person == value for p in e.last_use.people)
+
+
+def _sure(value: str, now: datetime) -> Test:
+    if value not in _CERTAINTIES:
+        raise ValueError(f"is {', '.join(_CERTAINTIES[:-1])} or {_CERTAINTIES[-1]}")
+    return lambda e, s: isinstance(e, Application) and (e.last_use.certainty or "none") == value
 
 
 def _installed(value: str, now: datetime) -> Test:
@@ -166,7 +184,7 @@ def _running(value: str, now: datetime) -> Test:
 
 NAMES: dict[str, Callable[[str, datetime], Test]] = {
     "larger": _larger, "smaller": _smaller, "unused": _unused, "installed": _installed, "publisher": _publisher, "registry": _registry,
-    "person": _person, "volume": _volume, "type": _type, "asked": _asked, "starts": _starts, "running": _running,
+    "used": _used, "usedby": _used_by, "certainty": _sure, "person": _person, "volume": _volume, "type": _type, "asked": _asked, "starts": _starts, "running": _running,
 }  # fmt: skip
 
 
@@ -176,7 +194,8 @@ def _when(value: str, now: datetime) -> str:
 
 _SAYS: dict[str, Callable[[str, datetime], str]] = {
     "larger": lambda v, n: f"holds over {human_bytes(parse_bytes(v))}", "smaller": lambda v, n: f"holds under {human_bytes(parse_bytes(v))}",
-    "unused": lambda v, n: f"not used since {_when(v, n)}", "installed": lambda v, n: f"installed since {_when(v, n)}",
+    "used": lambda v, n: f"used since {_when(v, n)}", "usedby": lambda v, n: f"used by {v}",
+    "certainty": lambda v, n: {"none": "no sign of use"}.get(v, f"last use {v} known"), "unused": lambda v, n: f"not used since {_when(v, n)}", "installed": lambda v, n: f"installed since {_when(v, n)}",
     "publisher": lambda v, n: f"published by {v}", "registry": lambda v, n: f"registered with {v}", "person": lambda v, n: f"something of {v}",
     "volume": lambda v, n: f"on {v}", "type": lambda v, n: f"{v} program", "asked": lambda v, n: "asked for" if _yes(v) else "pulled in",
     "starts": lambda v, n: "starts by itself" if _yes(v) else "does not start by itself", "running": lambda v, n: "running" if _yes(v) else "not running",

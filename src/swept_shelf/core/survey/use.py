@@ -25,8 +25,10 @@ def look_for_use(ground: Ground, known: Assembled, files: dict[str, list[str]], 
     changed = _changes(ground)
     subjects = [Subject(a, files[a.id], belongings[a.id], references.get(a.id, []), _changed(a, changed)) for a in known.applications]
     logins, problems = read_logins(ground.machine, int(now.timestamp()))
+    listed = {p.name: tuple(sorted(changed.get(p.plain_name, ()))) for p in ground.registry.packages.values()} if ground.registry else {}
+    owner = ground.ownership.owner
     look = Look(ground.machine, ground.tree, ground.people, ground.volumes, subjects, to, processes, logins, int(now.timestamp()),
-                tuple((int(a.timestamp()), int(b.timestamp()) + 1) for a, b in ours))  # fmt: skip
+                lambda path: tuple(t for p in owner.get(path, ()) for t in listed.get(p, ())), tuple((int(a.timestamp()), int(b.timestamp()) + 1) for a, b in ours))  # fmt: skip
     for path, reason in problems:
         look.trouble(path, reason)
     return look

@@ -54,6 +54,7 @@ class Tree:
         self.blocks: NDArray[np.int64] = columns["blocks"] * 512
         self.is_folder: NDArray[np.bool_] = columns["type"] == ord("d")
         self.is_file: NDArray[np.bool_] = columns["type"] == ord("f")
+        self.is_content: NDArray[np.bool_] = np.isin(columns["type"], [ord(c) for c in "fsp"])  # what programs make: files, sockets, pipes
         self.links: NDArray[np.int32] = columns["links"]
         self.mtime: NDArray[np.int64] = columns["mtime"]
         self.uid: NDArray[np.uint32] = columns["uid"]

@@ -79,11 +79,12 @@ def look(at: Look) -> None:
 def _aside(subject: Subject, at: Look, path: str, seconds: int, spans: Spans, kind: str) -> str:
     if why := at.timely(seconds):
         return why
-    if any(c - 60 <= seconds <= c + _INSTALLING for c in subject.changed):
+    changed = at.changed(subject, path)
+    if any(c - 60 <= seconds <= c + _INSTALLING for c in changed):
         return "read as it was installed or upgraded"
     if inside(spans, seconds):
         return "many files were read then: a backup or an indexer"
-    came = max(subject.changed, default=None)
+    came = max(changed, default=None)
     if came is not None and seconds < came:
         return "older than its installation"
     if subject.background:

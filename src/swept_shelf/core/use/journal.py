@@ -22,7 +22,8 @@ TIME_BOUND = 4.0  # seconds for all files together
 _PLACES = ("/var/log/journal", "/run/log/journal")
 _FIELDS = ("USER_UNIT", "_SYSTEMD_USER_UNIT", "_EXE", "_COMM")
 _ASKED = "_UID,USER_UNIT,UNIT,_SYSTEMD_UNIT,_SYSTEMD_USER_UNIT,_EXE,_COMM"
-_AT_ONCE, _VALUES = 100, 40  # entries of one answer; values of one application in one question
+_BY_UNIT = ("USER_UNIT", "_SYSTEMD_USER_UNIT")
+_AT_ONCE, _VALUES, _UNITS = 100, 40, 400  # entries of one answer; values of one application, units of people in one question
 _HEAD = re.compile(r"^(Head|Tail) realtime timestamp: .*\(([0-9a-f]+)\)$|^File path: (.+)$", re.M)
 _SCHEDULERS = re.compile(r"^(cron|crond|atd|anacron)\.service$")
 # How desktops name what they start (systemd.io, desktop environment integration).
@@ -94,35 +95,66 @@ def _header(path: str, fd: int) -> _File:
 
 
 def _entries(at: Look, file: _File, fd: int, until: float) -> Iterator[tuple[str, dict[str, str]]]:
-    """(application, its newest entry) of one file: those found leave the question until nobody is left."""
-    wanted: dict[str, list[str]] = defaultdict(list)
+    """(application, an entry) of one file: its newest by a person, and its newest at all."""
+    wanted: dict[str, list[tuple[str, str]]] = defaultdict(list)
     for field in _FIELDS:
-        said = run("journalctl", "--quiet", f"--file={file.path}", f"--field={field}", fds=[fd])
-        for value in said.out.decode("utf-8", "surrogateescape").splitlines():
+        for value in _values(file, fd, field):
             if (id := _means(at, field, value)) and len(wanted[id]) < _VALUES:
-                wanted[id].append(f"{field}={value}")
-    wanted = {id: terms for id, terms in wanted.items() if terms}
-    while wanted and monotonic() < until:
-        by_field: dict[str, list[str]] = defaultdict(list)
-        for terms in wanted.values():
-            for term in terms:
-                by_field[term.split("=", 1)[0]].append(term)
-        question: list[str] = []
-        for terms in by_field.values():
-            question += ["+", *terms] if question else terms
+                wanted[id].append((field, value))
+    if not any(wanted.values()):
+        return
+    sessions = [f"_SYSTEMD_UNIT={u}" for u in _values(file, fd, "_SYSTEMD_UNIT") if u.startswith("session-")][:_UNITS]
+    scopes = [f"_SYSTEMD_USER_UNIT={u}" for u in _values(file, fd, "_SYSTEMD_USER_UNIT") if not _unasked(u) and not at.to.unit(u)][:_UNITS]
+    people = [f"_UID={p.uid}" for p in at.people if p.uid >= 1000]
+    yield from _newest(at, file, fd, until, wanted, (([*people, *sessions] if people and sessions else []), scopes))
+    yield from _newest(at, file, fd, until, wanted, None)
+
+
+def _values(file: _File, fd: int, field: str) -> list[str]:
+    said = run("journalctl", "--quiet", f"--file={file.path}", f"--field={field}", fds=[fd])
+    return said.out.decode("utf-8", "surrogateescape").splitlines()
+
+
+def _newest(at: Look, file: _File, fd: int, until: float, terms: dict[str, list[tuple[str, str]]],
+            conditions: tuple[list[str], ...] | None) -> Iterator[tuple[str, dict[str, str]]]:  # fmt: skip
+    """Each application's newest entry: those found leave the question until nobody is left.
+
+    `conditions`: sets of terms of which one must hold too, so that only what people started is found; None asks for anything."""
+    left = {id: [t for t in rows if conditions is None or not _unasked(t[1])] for id, rows in terms.items()}
+    while (left := {id: rows for id, rows in left.items() if rows}) and monotonic() < until:
         said = run("journalctl", "--quiet", f"--file={file.path}", "--reverse", "--output=json", f"--output-fields={_ASKED}",
-                   f"--lines={_AT_ONCE}", *question, fds=[fd])  # fmt: skip
+                   f"--lines={_AT_ONCE}", *_question(left, conditions), fds=[fd])  # fmt: skip
         found: dict[str, dict[str, str]] = {}
         for line in said.out.splitlines():
             entry = _entry(line)
             for field in _FIELDS:
-                if (id := _means(at, field, entry.get(field, ""))) in wanted:
+                if (id := _means(at, field, entry.get(field, ""))) in left:
                     found.setdefault(id, entry)
         if not found:
             return
         for id, entry in found.items():
             yield id, entry
-            del wanted[id]
+            del left[id]
+
+
+def _question(left: dict[str, list[tuple[str, str]]], conditions: tuple[list[str], ...] | None) -> list[str]:
+    """Terms of one field mean any of them, of different fields all of them; + begins another way (journalctl(1))."""
+    by_field: dict[str, list[str]] = defaultdict(list)
+    for rows in left.values():
+        for field, value in rows:
+            by_field[field].append(f"{field}={value}")
+    ways = []
+    for field, terms in by_field.items():
+        if conditions is None or field in _BY_UNIT:
+            ways.append(terms)
+        else:
+            ways += [[*terms, *more] for more in conditions if more]
+    return [word for i, way in enumerate(ways) for word in (["+", *way] if i else way)] or ["_EXE="]
+
+
+def _unasked(unit: str) -> bool:
+    """Whether a unit's name says that no person started it."""
+    return "@autostart" in unit or "-autostart" in unit or "SearchProvider" in unit
 
 
 def _entry(line: bytes) -> dict[str, str]:
@@ -172,10 +204,8 @@ def _keep(at: Look, path: str, entries: Iterator[tuple[str, dict[str, str]]], se
 
 def _aside(at: Look, id: str, entry: dict[str, str], person: str) -> str:
     unit = entry.get("USER_UNIT") or entry.get("_SYSTEMD_USER_UNIT") or ""
-    if "@autostart" in unit or "-autostart" in unit:
-        return LOGIN
-    if "SearchProvider" in unit:
-        return SEARCH
+    if _unasked(unit):
+        return SEARCH if "SearchProvider" in unit else LOGIN
     system = entry.get("UNIT") or entry.get("_SYSTEMD_UNIT") or ""
     if _SCHEDULERS.match(system):
         return SCHEDULE

@@ -16,7 +16,7 @@ from swept_shelf.core.documents.survey import LastUse, PersonUse, Sign
 from swept_shelf.core.documents.times import day
 from swept_shelf.core.use.trace import DAY, FAIR, GOOD, WEAK, Trace
 
-MONTHS, MONTH = 24, 30.44 * DAY
+MONTHS = 24
 AGREE = 2 * DAY
 _TRUST = {GOOD: 2, FAIR: 1, WEAK: 0}
 _WORDS = ("", "barely", "fairly", "sure")
@@ -87,14 +87,21 @@ def _columns(ids: Sequence[str], traces: list[Trace]) -> _Table:
 
 
 def _months(apps: int, table: _Table, now: int) -> NDArray[np.int64]:
-    """Per application and month (30.44 days back from now, the newest last) the days on which any sign counts."""
+    """Per application and calendar month (UTC, the newest last) the days on which any sign counts."""
     exact = table.counts & (table.end - table.begin <= AGREE)
     days = np.unique(np.stack([table.app[exact], table.begin[exact] // DAY]), axis=1)
-    age = ((now - days[1] * DAY) / MONTH).astype(np.int64)
+    age = _age(days[1], now)
     good = (age >= 0) & (age < MONTHS)
     months = np.zeros((apps, MONTHS), dtype=np.int64)
     np.add.at(months, (days[0][good], MONTHS - 1 - age[good]), 1)
     return months
+
+
+def _age(days: NDArray[np.int64], now: int) -> NDArray[np.int64]:
+    """How many calendar months lie between days since 1970 and now."""
+    most = 3_000_000  # days: further than any calendar goes on
+    month = np.clip(days, -most, most).astype("datetime64[D]").astype("datetime64[M]").astype(np.int64)
+    return np.int64(np.datetime64(now // DAY, "D").astype("datetime64[M]").astype(np.int64)) - month
 
 
 def _said(i: int, traces: list[Trace], rows: list[int], table: _Table, near: NDArray[np.bool_], newest: int, low: int, high: int,
@@ -147,12 +154,9 @@ def _signs(traces: list[Trace], now: int) -> list[Sign]:
     made = []
     for (_, _, _, exact), members in groups.items():
         first = max(members, key=lambda t: (t.at, t.source, t.line))
-        days = {t.at // DAY for t in members} if exact else set()
-        months = [0] * MONTHS
-        for d in days:
-            age = int((now - d * DAY) / MONTH)
-            if 0 <= age < MONTHS and now >= d * DAY:
-                months[MONTHS - 1 - age] += 1
+        days = np.unique(np.array([t.at // DAY for t in members] if exact else [], dtype=np.int64))
+        ages = _age(days, now)
+        months = np.bincount(MONTHS - 1 - ages[(ages >= 0) & (ages < MONTHS)], minlength=MONTHS).tolist()
         made.append(Sign(first.kind, _utc(first.at), _utc(first.until) if first.until is not None else None, first.person, first.source,
                          first.trust, first.doubt, first.aside, first.note, first.line, months if any(months) else []))  # fmt: skip
     return sorted(made, key=lambda s: (bool(s.set_aside), -s.at.timestamp(), s.kind, s.person, s.set_aside))

@@ -41,7 +41,7 @@ class Logins:
             return False
         return not any(s.begin - _SLACK <= at <= s.end + _SLACK for s in self.sessions)
 
-    def just_begun(self, person: str, at: int, within: int = 600) -> bool:
+    def just_begun(self, person: str, at: int, within: int = 300) -> bool:
         """Whether this person's session had begun at most `within` seconds before."""
         return any(s.person == person and 0 <= at - s.begin <= within for s in self.sessions)
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
 from functools import cached_property
 
@@ -17,7 +17,7 @@ from swept_shelf.core.use.logins import Logins
 
 DAY = 86400
 GOOD, FAIR, WEAK = "good", "fair", "weak"
-FUTURE, ZERO, OURS = "lies in the future", "is zero", "falls into a survey of ours"
+FUTURE, ZERO, OURS = "lies in the future", "is zero", "falls into earlier work of this program"
 _COMMAND_FOLDERS = ("/usr/bin", "/bin", "/usr/games", "/usr/sbin", "/sbin", "/usr/local/bin", "/usr/local/sbin")
 _COMM = 15  # characters of a program's name that the kernel keeps
 
@@ -65,7 +65,8 @@ class Subject:
 
 @dataclass
 class Look:
-    """What signs are read from, and what was found. `ours`: spans of our own earlier work on this machine, in seconds."""
+    """What signs are read from, and what was found. `changes`: when the package that lists a path was installed or
+    upgraded, in seconds; `ours`: spans of our own earlier work on this machine, in seconds."""
 
     machine: Machine
     tree: Tree
@@ -76,6 +77,7 @@ class Look:
     processes: list[Process]
     logins: Logins
     now: int
+    changes: Callable[[str], tuple[int, ...]] = lambda path: ()
     ours: tuple[tuple[int, int], ...] = ()
     traces: list[Trace] = field(default_factory=list)
     kinds: dict[str, None] = field(default_factory=dict)
@@ -97,6 +99,10 @@ class Look:
         if at > self.now + 60:
             return FUTURE
         return OURS if any(a <= at <= b for a, b in self.ours) else ""
+
+    def changed(self, subject: Subject, path: str) -> tuple[int, ...]:
+        """When a file of an application came or was upgraded, as its registry knows."""
+        return self.changes(path) or (() if subject.app.package else subject.changed)
 
     def person(self, uid: int) -> str:
         return next((p.name for p in self.people if p.uid == uid), "")

@@ -10,8 +10,9 @@ from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QVBoxLayout, QWi
 
 from swept_shelf.core.documents.errors import printable
 from swept_shelf.core.documents.sizes import grouped, human_bytes, plural
-from swept_shelf.core.documents.survey import Application, Belonging, LeftBehind, Reference, Survey
+from swept_shelf.core.documents.survey import Application, Belonging, LastUse, LeftBehind, Reference, Survey
 from swept_shelf.core.documents.times import day
+from swept_shelf.core.documents.used import used_in_words
 from swept_shelf.core.orders.draw import tickable
 from swept_shelf.core.survey.facts import about, had_again, registered_as
 from swept_shelf.desk.parts.labels import Elided, button, label
@@ -91,7 +92,7 @@ class Drawer(QFrame):
         self.strip = UseStrip()
         grid.addWidget(self.belongings, 1, 0)
         grid.addWidget(self.pointers, 1, 1)
-        grid.addWidget(self.strip, 1, 2, Qt.AlignmentFlag.AlignTop)
+        grid.addWidget(self.strip, 1, 2)
         for column, share in ((0, 60), (1, 17), (2, 23)):
             grid.setColumnStretch(column, share)
         grid.setRowStretch(1, 1)
@@ -127,7 +128,8 @@ class Drawer(QFrame):
         self.belongings.show_rows([_belonging(b, entry, survey, ticks, verdict) for b in _sorted(entry)])
         if isinstance(entry, Application):
             self.pointers.show_rows(_pointers(entry))
-            self._used.set(f"Last used {day(entry.last_use.at)}" if entry.last_use.at else "No sign of use")
+            self._used.set(_used(entry.last_use))
+            self._used.setToolTip(printable("\n".join(used_in_words(entry.last_use))))
             self.strip.show_use(entry.last_use, now)
         else:
             said = entry.evidence[0] if entry.evidence else None
@@ -135,6 +137,14 @@ class Drawer(QFrame):
             self.pointers.show_rows([Row("none", (Cell("nothing looked for yet", color="ink2"),)), *rows])
             self._used.set(f"Gone since {day(entry.gone_since)}" if entry.gone_since else "Gone")
             self.strip.show_use(None, now)
+
+
+def _used(use: LastUse) -> str:
+    if use.at is None:
+        return "In the background" if use.background else "No sign of use"
+    if use.wide:
+        return f"Used {day(use.at)} or later"
+    return f"Last used {day(use.at)}"
 
 
 def facts(entry: Entry, survey: Survey) -> str:

@@ -10,6 +10,7 @@ from datetime import UTC, datetime
 from swept_shelf.core.documents.sizes import grouped, human_bytes
 from swept_shelf.core.documents.survey import Application, LeftBehind, Survey
 from swept_shelf.core.documents.times import day
+from swept_shelf.core.documents.used import used_in_words
 from swept_shelf.core.survey.facts import registered_as
 from swept_shelf.desk.parts.rows import Cell
 
@@ -64,7 +65,10 @@ def _last_used(e: Entry, s: Shown) -> Cell:
         return Cell("not installed", sort=EARLY)
     used = e.last_use
     who = " · ".join(x for x in (used.person, used.certainty) if x)
-    return Cell(day(used.at) or "no sign", who if used.at else "", sort=used.at or EARLY)
+    if used.at is None:
+        return Cell("no sign", "in the background" if used.background else "", sort=EARLY, tip=used.because)
+    first = f"since {day(used.at)}" if used.wide else day(used.at)
+    return Cell(first, who, sort=used.at, tip="\n".join(used_in_words(used)))
 
 
 def _installed(e: Entry, s: Shown) -> Cell:

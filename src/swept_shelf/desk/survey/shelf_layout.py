@@ -7,7 +7,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
-from swept_shelf.core.documents.survey import Kinds, SharedStore, Survey
+from swept_shelf.core.documents.survey import Application, Kinds, SharedStore, Survey
 
 SPANS = (("Today", 1), ("This week", 7), ("This season", 92), ("This year", 366))
 LONGER, NO_SIGN, LEFT, STORES = "Longer ago", "No sign of use", "Left behind", "Shared stores"
@@ -61,13 +61,18 @@ def shelves_of(survey: Survey, now: datetime, matching: frozenset[str] | None = 
         if matching is None or a.id in matching:
             starts = any(s.how == "autostart" and s.enabled for s in a.starts)
             note = "at login" if starts else ""
-            rows[shelf_for_time(a.last_use.at, now)].append(Thing(a.id, a.name, a.bytes.total, a.bytes, note, False))
+            rows[shelf_of(a, now)].append(Thing(a.id, a.name, a.bytes.total, a.bytes, note, False))
     for left in survey.left_behind:
         if matching is None or left.id in matching:
             rows[LEFT].append(Thing(left.id, f"of {left.name}", left.bytes.total, left.bytes, "", True))
     if matching is None:
         rows[STORES] = [_store(s) for s in survey.shared_stores]
     return [ShelfRow(n, tuple(sorted(t, key=lambda t: (-t.bytes, t.name)))) for n, t in rows.items()]
+
+
+def shelf_of(app: Application, now: datetime) -> str:
+    """By its last use; where only a span is known by its end, so that nothing looks unused that may not be."""
+    return shelf_for_time(app.last_use.no_later_than if app.last_use.wide else app.last_use.at, now)
 
 
 def shelf_for_time(at: datetime | None, now: datetime) -> str:

@@ -266,6 +266,8 @@ class SurveyStation(QWidget):
     def _doubts(self, survey: Survey) -> None:
         n, first = len(survey.not_read), survey.not_read[0] if survey.not_read else None
         said = [self._session.look_problem] if self._session.look_problem else []
+        if survey.evidence.little:
+            said.append(f"Little evidence of use: {'; '.join(survey.evidence.little)}")
         if survey.in_the_way:
             o, more = survey.in_the_way[0], len(survey.in_the_way) - 1
             said.append(f"In the way: {o.path}: {o.text}" + (f" (and {more} more)" if more else ""))

@@ -1,16 +1,22 @@
-"""The strip of use: one line per kind of sign, a stroke for each, over the last 24 months."""
+"""The strip of use: the last 24 months, a bar for each month with days of use; one row per kind of sign."""
 
 from __future__ import annotations
 
-from datetime import datetime, timedelta
+import math
+from datetime import datetime
 
-from PySide6.QtCore import QRectF, QSize, Qt
-from PySide6.QtWidgets import QSizePolicy
+from PySide6.QtCore import QEvent, QSize, Qt
+from PySide6.QtGui import QHelpEvent
+from PySide6.QtWidgets import QSizePolicy, QToolTip
 
-from swept_shelf.core.documents.survey import LastUse
-from swept_shelf.core.documents.times import day
+from swept_shelf.core.documents.errors import printable
+from swept_shelf.core.documents.sizes import plural
+from swept_shelf.core.documents.survey import LastUse, Sign
+from swept_shelf.core.documents.times import day_and_clock
 from swept_shelf.desk.parts.painted import Painted, line_height, text_width
-from swept_shelf.desk.theme import theme
+
+_BAR = 14.0
+_MONTHS = 24
 
 
 class UseStrip(Painted):
@@ -18,50 +24,98 @@ class UseStrip(Painted):
         super().__init__()
         self._use: LastUse | None = None
         self._now = datetime.now().astimezone()
+        self._tips: list[tuple[float, str]] = []
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
         self.setAccessibleName("Signs of use")
 
     def show_use(self, use: LastUse | None, now: datetime) -> None:
         self._use, self._now = use, now
-        self.setAccessibleDescription("; ".join(f"{s.kind} {day(s.at)}" for s in use.signs) if use else "")
+        said = [] if use is None else [use.because, *(sign_in_words(s) for s in use.signs)]
+        self.setAccessibleDescription(printable("; ".join(x for x in said if x)))
         self.updateGeometry()
         self.refresh()
 
-    def _kinds(self) -> list[str]:
-        if self._use is None:
-            return []
-        return list(dict.fromkeys([*self._use.looked_at, *(s.kind for s in self._use.signs)]))
+    def _rows(self) -> list[tuple[str, list[Sign]]]:
+        """Kinds with their signs: those that count first, the newest of them on top."""
+        kinds: dict[str, list[Sign]] = {}
+        for s in self._use.signs if self._use else ():
+            if s.kind != "upgrade":
+                kinds.setdefault(s.kind, []).append(s)
+        return sorted(kinds.items(), key=lambda k: (all(s.set_aside for s in k[1]), -max(s.at.timestamp() for s in k[1])))
+
+    def _row_height(self) -> float:
+        return line_height("small") + 5
 
     def sizeHint(self) -> QSize:
-        return QSize(160, round((line_height("small") + 9) * (len(self._kinds()) + 1.4)))
+        return QSize(160, round(self._row_height() * (len(self._rows()) + 2.3)))
 
     def minimumSizeHint(self) -> QSize:
-        return QSize(100, self.sizeHint().height())
+        return QSize(100, round(self._row_height() * 3))
 
     def lay_out(self) -> None:
+        self._tips = []
         if self._use is None:
             return
-        left, high = self.width() * 0.66, line_height("small") + 9
-        width, y = self.width() - left - 4, 0.0
-        begin = self._now - timedelta(days=730)
-        for kind in self._kinds():
+        high, rows, y = self._row_height(), self._rows(), 0.0
+        y = self._line(y, self._head(), self._use.because)
+        room = max(1, int((self.height() - 2 * high) // high))
+        shown = rows if len(rows) <= room else rows[: room - 1]
+        left = max([text_width(kind, "small") for kind, _ in shown], default=0.0) + 10
+        left = min(left, self.width() * 0.6)
+        slot = (self.width() - left - 4) / _MONTHS
+        for kind, signs in shown:
             self.text(0, y, left - 6, kind, "small", "ink2", "paper")
-            self.fill(left, y + high - 5, width, 1, "line")
-            for s in self._use.signs:
-                part = (s.at - begin) / timedelta(days=730)
-                if s.kind == kind and 0 <= part <= 1.001:
-                    rect = QRectF(left + (width - 2) * min(1.0, part), y + high - 15, 2, 10)
-                    token = "line" if s.set_aside else "ink"
-                    self.shapes.append(lambda p, r=rect, c=token: p.fillRect(r, theme().color(c)))  # type: ignore[misc]
+            self.fill(left, y + high - 4, slot * _MONTHS, 1, "line")
+            self._bars(left, y + high - 4, slot, signs, high - 6)
+            self._tips.append((y + high, "\n".join(sign_in_words(s) for s in signs)))
             y += high
-        counted = len({s.kind for s in self._use.signs if not s.set_aside})
-        words = {0: "no sign counts", 1: "1 sign"}.get(
-            counted, f"{counted} signs agree" if self._use.certainty == "sure" else f"{counted} signs"
-        )
-        said = text_width(words, "small") + 2
-        self.text(0, y, min(said, self.width()), words, "small", "ink2", "paper")
-        span = f"{begin:%b ’%y} – now"
-        wide = text_width(span, "small") + 2
-        if said + wide + 8 > self.width():
-            return
-        self.text(self.width() - wide - 4, y, wide, span, "small", "ink2", "paper", Qt.AlignmentFlag.AlignRight)
+        if len(shown) < len(rows):
+            hidden = rows[len(shown) :]
+            y = self._line(y, f"+{plural(len(hidden), 'other kind')}", "\n".join(sign_in_words(s) for _, signs in hidden for s in signs))
+        if shown and slot * _MONTHS > text_width("Nov ’24 – now", "small"):
+            first = self._now.year * 12 + self._now.month - _MONTHS
+            span = f"{datetime(first // 12, first % 12 + 1, 1):%b ’%y} – now"
+            self.text(left, y, slot * _MONTHS, span, "small", "ink2", "paper", Qt.AlignmentFlag.AlignRight)
+        if not shown:
+            self._line(y, "nothing was found", f"looked at: {', '.join(self._use.looked_at)}")
+
+    def _head(self) -> str:
+        """By whom and how sure; the reason where nothing counts."""
+        use = self._use
+        assert use is not None
+        if use.at is None:
+            return use.because.split(" (")[0].split(";")[0]
+        return " · ".join(x for x in (use.person, use.certainty) if x)
+
+    def _line(self, y: float, text: str, tip: str) -> float:
+        self.text(0, y, self.width(), text, "small", "ink2", "paper")
+        self._tips.append((y + self._row_height(), tip))
+        return y + self._row_height()
+
+    def _bars(self, x: float, foot: float, slot: float, signs: list[Sign], most: float) -> None:
+        """What counts in ink, what was set aside in the colour of lines behind it."""
+        for token, aside in (("line", True), ("ink", False)):
+            months = [sum(m) for m in zip(*([0] * _MONTHS, *(s.months for s in signs if bool(s.set_aside) == aside and s.months)), strict=False)]
+            for i, days in enumerate(months):
+                if days:
+                    height = max(4.0, min(1.0, (1 + math.log2(days)) / 5) * min(most, _BAR))
+                    self.fill(x + i * slot, foot - height, max(1.5, slot - 1), height, token)
+
+    def event(self, event: QEvent) -> bool:
+        if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip:
+            tip = next((t for below, t in self._tips if event.pos().y() < below), "")
+            QToolTip.showText(event.globalPos(), printable_lines(tip), self)
+            return True
+        return super().event(event)
+
+
+def printable_lines(text: str) -> str:
+    return "\n".join(printable(line) for line in text.split("\n"))
+
+
+def sign_in_words(s: Sign) -> str:
+    """One sign as a line: what, when, whose, read from where, and its doubt or why it does not count."""
+    when = day_and_clock(s.at) + (f" – {day_and_clock(s.until)}" if s.until and s.until != s.at else "")
+    where = s.source + (f", line {s.line}" if s.line else "") + (f" ({s.note})" if s.note else "")
+    doubt = f"set aside: {s.set_aside}" if s.set_aside else s.doubt
+    return " · ".join(x for x in (f"{s.kind} {when}", s.person, where, doubt) if x)
