@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import json
 from dataclasses import replace
-from datetime import UTC, datetime, timedelta
 
 import pytest
 from hypothesis import given
@@ -22,8 +21,6 @@ from swept_shelf.core.ledger import Ledger
 from swept_shelf.core.machine import open_machine
 from swept_shelf.core.reports import report_html, report_json
 from swept_shelf.core.tree.walk import walk
-from swept_shelf.core.use import access_times
-from swept_shelf.core.use.judgement import judge
 
 ANNA = Person("anna", 1001, "/home/anna")
 VOLUME = Volume("v", "/", "", "ext4", "relatime", False, 10**9, 0, 10**9, 0, 0)
@@ -109,22 +106,6 @@ def test_short_ordinary_and_doubled_names_prove_nothing():
     assert not is_distinctive("mc") and not is_distinctive("Notes") and is_distinctive("Woadtally")
     assert distinct({"a": {"same": ""}, "b": {"same": "", "own": ""}}) == {"own": "b"}
     assert is_common("fontconfig", False) and is_common("ssl", True) and not is_common("woadtally", False)
-
-
-def test_access_times_are_no_sign_on_noatime_and_none_so_soon_after_installation(home, tmp_path):
-    import os
-
-    tree = home("bin/x")
-    now = datetime.now(UTC)
-    os.utime(tmp_path / "home/anna/bin/x", (now.timestamp() - 86400 * 10, 0))
-    tree = walk(open_machine(tmp_path))
-    path = ["/home/anna/bin/x"]
-    assert access_times.sign(tree, path, None, [replace(VOLUME, options="rw,noatime")], now) is None
-    seen = access_times.sign(tree, path, now - timedelta(days=100), [VOLUME], now)
-    assert seen.set_aside == "" and abs(now - seen.at - timedelta(days=10)) < timedelta(minutes=1)
-    assert "installation" in access_times.sign(tree, path, now - timedelta(days=11), [VOLUME], now).set_aside
-    assert "future" in access_times.sign(tree, path, None, [VOLUME], now - timedelta(days=30)).set_aside
-    assert judge([access_times.sign(tree, path, now - timedelta(days=11), [VOLUME], now)], [], False, now).at is None
 
 
 # -- journal ------------------------------------------------------------------------------------------------

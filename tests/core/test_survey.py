@@ -13,12 +13,9 @@ import pytest
 
 from helpers import Job, as_user, built, open_to_all, picture
 from swept_shelf.core.belongings.personal import personal_parts
-from swept_shelf.core.documents.survey import Sign
-from swept_shelf.core.documents.times import from_ns
 from swept_shelf.core.machine import open_machine
 from swept_shelf.core.survey.take import take_survey
 from swept_shelf.core.tree.walk import walk
-from swept_shelf.core.use.judgement import judge
 from swept_shelf.worker.channel import Channel
 from swept_shelf.worker.looking import look
 
@@ -114,18 +111,6 @@ def test_last_use_is_within_a_day_of_the_truth(looked):
 def test_a_second_survey_judges_as_the_first(looked):
     first = [(a.id, a.last_use.at, a.last_use.certainty) for a in looked.surveyed.survey.applications]
     assert [(a.id, a.last_use.at, a.last_use.certainty) for a in looked.survey().survey.applications] == first
-
-
-def test_signs_may_come_in_any_order_and_one_more_never_lowers_certainty():
-    now = from_ns(1_700_000_000 * 10**9)
-    signs = [
-        Sign("a", now - timedelta(days=d), None, p, f"/{d}", t) for d, p, t in ((3, "x", "good"), (40, "y", "good"), (3.5, "", "weak"))
-    ]
-    forward, backward = judge(signs, ["a"], False, now), judge(signs[::-1], ["a"], False, now)
-    assert forward == backward and forward.person == "x"
-    rank = ("", "barely", "fairly", "sure")
-    assert rank.index(forward.certainty) >= rank.index(judge(signs[:1], ["a"], False, now).certainty)
-    assert judge([], ["a"], False, now).at is None
 
 
 def access_times(root):

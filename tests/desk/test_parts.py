@@ -197,17 +197,25 @@ def test_progress_by_line_and_free_space_over_visits(qtbot):
     assert chart.texts == []
 
 
-def test_the_strip_draws_a_stroke_per_sign_and_says_how_many_agree(qtbot):
+def test_the_strip_draws_a_bar_for_each_month_and_says_whose_and_how_sure(qtbot):
+    months = [0] * 22 + [1, 8]
     signs = [
-        Sign("program read", NOW - timedelta(days=5), None, "", "/x", "weak"),
-        Sign("preferences written", NOW - timedelta(days=5), None, "anna", "/y", "good"),
+        Sign("preferences written", NOW - timedelta(days=5), None, "anna", "/y", "good", months=months),
+        Sign("program read", NOW - timedelta(days=5), None, "", "/x", "weak", set_aside="nobody was logged in then", months=[0] * 23 + [1]),
     ]
-    use = LastUse(NOW, NOW, NOW, "anna", "sure", False, [], [0] * 24, ["program read", "preferences written"], signs)
-    strip = shown(qtbot, UseStrip(), 260, 120)
+    use = LastUse(NOW, NOW, NOW, "anna", "fairly", False, [], months, ["program read", "preferences written"], signs, "only preferences written says so")
+    strip = shown(qtbot, UseStrip(), 260, 140)
     strip.show_use(use, NOW)
     words = [t.text for t in strip.texts]
-    assert "2 signs agree" in words and words[:2] == ["program read", "preferences written"]
-    assert len(strip.shapes) == 4
+    assert words[:3] == ["anna · fairly", "preferences written", "program read"] and "2 kinds of sign" in words
+    assert len(strip.shapes) == 5  # two lines, two bars that count, one that does not
+    assert "set aside: nobody was logged in then" in strip.accessibleDescription()
+    many = [Sign(f"kind {i}", NOW, None, "", "/x", "good", months=months) for i in range(9)]
+    strip.show_use(LastUse(NOW, NOW, NOW, "", "sure", False, [], months, [], many), NOW)
+    assert any(t.text.startswith("+") and t.text.endswith("other kinds") for t in strip.texts)
+    assert all(t.rect.bottom() <= strip.height() for t in strip.texts)
+    strip.show_use(LastUse(None, None, None, "", "", False, [], [0] * 24, ["journal"], [], "no sign of use (looked at: journal)"), NOW)
+    assert [t.text for t in strip.texts] == ["no sign of use", "nothing was found"]
     strip.show_use(None, NOW)
     assert strip.texts == []
 

@@ -16,6 +16,7 @@ from swept_shelf.core.demo.homes import Yard, furnish
 from swept_shelf.core.demo.names import Names, draw_names
 from swept_shelf.core.demo.packages import Spec, demo_packages
 from swept_shelf.core.demo.snap_service import SNAPS
+from swept_shelf.core.demo.traces import leave_traces
 from swept_shelf.core.documents.errors import CouldNotRead, Refused
 from swept_shelf.core.machine.commands import run
 from swept_shelf.core.machine.description import seal
@@ -44,6 +45,7 @@ def build_demo(folder: Path, seed: int = 1, scale: float = 1.0, now: datetime | 
     yard = Yard(root, now, scale, chance)
     furnish(yard, names)
     (folder / SNAPS).write_text(json.dumps(furnish_elsewhere(yard, names), indent=1) + "\n")
+    leave_traces(yard, names, specs)
     _own(root, names)
     _set_times(root, yard, specs, now)
     key = f"demo-{seed}-{random.Random(seed).getrandbits(64):016x}"
@@ -172,7 +174,7 @@ def _own(root: Path, names: Names) -> None:
 def _set_times(root: Path, yard: Yard, specs: list[Spec], now: datetime) -> None:
     """Access times of programs, write times of what people's programs wrote; folders last."""
     for spec in specs:
-        installed = now - timedelta(days=spec.installed_days)
+        installed = now - timedelta(days=spec.installed_days, hours=3)
         used = now - timedelta(days=spec.used_days, hours=1) if spec.used_days is not None else installed
         for path in spec.files:
             target = root / path.lstrip("/")

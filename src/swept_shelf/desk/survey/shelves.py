@@ -54,10 +54,16 @@ class Shelves(Painted):
         return [r for r in self._rows if r.things] or self._rows[:1]
 
     def _pitch(self) -> float:
-        return self._box_height() + 9
+        return self._box_height() + (8 if self._tight() else 9)
 
     def _box_height(self) -> float:
-        return max(42.0, line_height("bold") + line_height("small") + 11)
+        return max(42.0, line_height("bold") + line_height("small") + (9 if self._tight() else 11))
+
+    def _tight(self) -> bool:
+        """Whether all shelves fit into what is seen only when they stand a little closer."""
+        above = self.parentWidget()
+        usual = max(42.0, line_height("bold") + line_height("small") + 11) + 9
+        return above is not None and above.height() < usual * len(self._shown_rows()) + 12
 
     def lay_out(self) -> None:
         left = max(112.0, text_width(NO_SIGN, "bold") + 18)

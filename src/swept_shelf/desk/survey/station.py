@@ -98,6 +98,9 @@ class SurveyStation(QWidget):
         outer = QVBoxLayout(page)
         outer.setContentsMargins(16, 0, 0, 0)
         outer.setSpacing(4)
+        self.evidence = label("", "small", second=True, wrap=True)
+        self.evidence.setContentsMargins(8, 0, 0, 0)
+        outer.addWidget(self.evidence)
         self.doubt = label("", "small", loud=True, wrap=True)
         self.doubt.setContentsMargins(8, 0, 0, 0)
         outer.addWidget(self.doubt)
@@ -266,8 +269,8 @@ class SurveyStation(QWidget):
     def _doubts(self, survey: Survey) -> None:
         n, first = len(survey.not_read), survey.not_read[0] if survey.not_read else None
         said = [self._session.look_problem] if self._session.look_problem else []
-        if survey.evidence.little:
-            said.append(f"Little evidence of use: {'; '.join(survey.evidence.little)}")
+        self.evidence.setText(printable(f"Little evidence of use: {'; '.join(survey.evidence.little)}"))
+        self.evidence.setVisible(bool(survey.evidence.little))
         if survey.in_the_way:
             o, more = survey.in_the_way[0], len(survey.in_the_way) - 1
             said.append(f"In the way: {o.path}: {o.text}" + (f" (and {more} more)" if more else ""))

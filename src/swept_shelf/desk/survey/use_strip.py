@@ -61,7 +61,7 @@ class UseStrip(Painted):
         room = max(1, int((self.height() - 2 * high) // high))
         shown = rows if len(rows) <= room else rows[: room - 1]
         left = max([text_width(kind, "small") for kind, _ in shown], default=0.0) + 10
-        left = min(left, self.width() * 0.6)
+        left = min(left, self.width() - 4 - 2.4 * _MONTHS)
         slot = (self.width() - left - 4) / _MONTHS
         for kind, signs in shown:
             self.text(0, y, left - 6, kind, "small", "ink2", "paper")
@@ -69,15 +69,17 @@ class UseStrip(Painted):
             self._bars(left, y + high - 4, slot, signs, high - 6)
             self._tips.append((y + high, "\n".join(sign_in_words(s) for s in signs)))
             y += high
-        if len(shown) < len(rows):
-            hidden = rows[len(shown) :]
-            y = self._line(y, f"+{plural(len(hidden), 'other kind')}", "\n".join(sign_in_words(s) for _, signs in hidden for s in signs))
-        if shown and slot * _MONTHS > text_width("Nov ’24 – now", "small"):
-            first = self._now.year * 12 + self._now.month - _MONTHS
-            span = f"{datetime(first // 12, first % 12 + 1, 1):%b ’%y} – now"
-            self.text(left, y, slot * _MONTHS, span, "small", "ink2", "paper", Qt.AlignmentFlag.AlignRight)
         if not shown:
             self._line(y, "nothing was found", f"looked at: {', '.join(self._use.looked_at)}")
+            return
+        hidden = rows[len(shown) :]
+        first = self._now.year * 12 + self._now.month - _MONTHS
+        span = f"{datetime(first // 12, first % 12 + 1, 1):%b ’%y} – now"
+        wide = text_width(span, "small") + 2
+        self.text(self.width() - wide - 4, y, wide, span, "small", "ink2", "paper", Qt.AlignmentFlag.AlignRight)
+        words = f"+{plural(len(hidden), 'other kind')}" if hidden else plural(len(shown), "kind of sign", "kinds of sign")
+        if text_width(words, "small") + wide + 10 <= self.width():
+            self._line(y, words, "\n".join(sign_in_words(s) for _, signs in hidden for s in signs))
 
     def _head(self) -> str:
         """By whom and how sure; the reason where nothing counts."""
