@@ -133,6 +133,35 @@ def graph() -> None:
     print(f"{'what goes with one application':<46}{each * 1000:9.1f} ms over {len(made.names)} packages", flush=True)
 
 
+def use() -> None:
+    """All signs of 200 applications and five people over a gigabyte of journal; read whole it would take as long as the peer."""
+    import bench_use
+
+    if not bench_use.REMOTE:
+        print("last use over a gigabyte of journal: systemd-journal-remote is not here")
+        return
+    with tempfile.TemporaryDirectory() as folder:
+        root = Path(folder) / "root"
+        bench_use.build(root, int(os.environ.get("BENCH_JOURNAL", "340000")))
+        journal = next((root / "var/log/journal").iterdir())
+        size = sum(f.stat().st_size for f in journal.iterdir())
+        code = f"""
+import time, sys
+from swept_shelf.core.machine import open_machine
+from swept_shelf.core.survey import take
+whole, began = take.last_uses, []
+def timed(*a):
+    t = time.perf_counter(); made = whole(*a); began.append(time.perf_counter() - t); return made
+take.last_uses = timed
+survey = take.take_survey(open_machine({str(root)!r}), {folder!r}, [])
+print(began[0], sum(1 for a in survey.applications if a.last_use.certainty), len(survey.not_read))
+"""
+        took_s, judged, unread = subprocess.run([PY, "-c", code], check=True, capture_output=True, text=True).stdout.split()
+        peer = took(command("journalctl", f"--directory={journal}", "--output=json", "--quiet"), 1)
+        say(f"last use of 200 by 5 over {size // 10**6} MB of journal", float(took_s), "journalctl, all of it", peer, "5 s")
+        print(f"  {judged} of 200 judged, {unread} places not read", flush=True)
+
+
 def main() -> None:
     os.environ.pop("PYTHONDONTWRITEBYTECODE", None)
     start_up()
@@ -141,6 +170,7 @@ def main() -> None:
     with tempfile.TemporaryDirectory() as folder:
         walking(Path(folder))
     long_list()
+    use()
     peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
     print(f"peak memory of this process: {peak // 1024} MB")
 

@@ -39,7 +39,7 @@ def uses(room: Room, tmp_path: Path):
     (".bash_history", f"ls\n#{ago(9)}\n{TERMINAL} -v\n#{ago(3)}\nls\n"),
     (".zsh_history", f": {ago(9)}:0;{TERMINAL} -v\n: {ago(3)}:0;ls\n"),
     (".local/share/fish/fish_history", f"- cmd: {TERMINAL} -v\n  when: {ago(9)}\n- cmd: ls\n  when: {ago(3)}\n"),
-])  # fmt: skip
+], ids=("bash", "zsh", "fish"))  # fmt: skip
 def test_each_shells_history_says_when_a_command_was_typed_and_by_whom(room, uses, name, text):
     room.home("vera", name, text, ago(3))
     use = uses()[TERMINAL]

@@ -37,7 +37,7 @@ def _type(y: Yard, n: Names, person: str, used: dict[str, int]) -> None:
 
 def _open(y: Yard, n: Names, person: str, used: dict[str, int]) -> None:
     """Documents that the catalogue and the mail program opened, by the list that desktops share."""
-    marks = []
+    marks: list[str] = []
     for role in ("desk", "mail", "label", "folder"):
         name, first = n.package(role), used[n.package(role)]
         for days in [first, *(d for d in range(first + 2, 600) if y.chance.random() < 0.05)]:

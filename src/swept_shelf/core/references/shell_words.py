@@ -11,11 +11,14 @@ _KEYWORDS = frozenset({"if", "then", "else", "elif", "fi", "do", "done", "while"
 # Words that a wrapper takes before the command it runs, and options that take a value.
 _ARGUMENTS = {"timeout": 1, "chrt": 1, "flock": 1}
 _WITH_VALUE = frozenset({"-n", "-c", "-u", "-g", "-p", "-k", "-s"})
+_PLAIN = re.compile(r"[\w./=+:,@%~^ \t-]*")  # nothing that a shell would read otherwise than word by word
 _SEPARATORS = frozenset({";", "&&", "||", "|", "&", "(", ")", ";;"})
 
 
 def words_of(line: str) -> list[str]:
     """Tokens of a line, operators apart; [] when its quoting does not close on this line."""
+    if _PLAIN.fullmatch(line):
+        return line.split()
     lexer = shlex.shlex(line, posix=True, punctuation_chars=";&|()")
     lexer.whitespace_split = True
     lexer.commenters = ""

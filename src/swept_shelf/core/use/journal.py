@@ -9,22 +9,26 @@ import json
 import re
 from collections import defaultdict
 from collections.abc import Iterator
-from dataclasses import dataclass
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass, field
 from time import monotonic
 
 from swept_shelf.core.documents.errors import CouldNotRead
+from swept_shelf.core.documents.times import day, from_ns
 from swept_shelf.core.machine.commands import run
 from swept_shelf.core.use.trace import FAIR, GOOD, Look, Trace
 from swept_shelf.core.use.unasked import LOGIN, SCHEDULE, SEARCH, SERVICE
 
 KIND = "journal"
 TIME_BOUND = 4.0  # seconds for all files together
+_OFTEN_BOUND = 2.0  # seconds after which nothing more is asked about how often
 _PLACES = ("/var/log/journal", "/run/log/journal")
 _FIELDS = ("USER_UNIT", "_SYSTEMD_USER_UNIT", "_EXE", "_COMM")
 _ASKED = "_UID,USER_UNIT,UNIT,_SYSTEMD_UNIT,_SYSTEMD_USER_UNIT,_EXE,_COMM"
 _BY_UNIT = ("USER_UNIT", "_SYSTEMD_USER_UNIT")
-_AT_ONCE, _VALUES, _UNITS = 100, 40, 400  # entries of one answer; values of one application, units of people in one question
-_HEAD = re.compile(r"^(Head|Tail) realtime timestamp: .*\(([0-9a-f]+)\)$|^File path: (.+)$", re.M)
+_TOGETHER, _LINES = 10, 30  # applications in one question, entries of one answer: long questions are slow ones
+_VALUES, _UNITS, _LISTED = 3, 60, 4000  # of each field the newest: of one application, units of people in one question, read at all
+_HEAD = re.compile(r"^(Head|Tail) realtime timestamp: .*\(([0-9a-f]+)\)$", re.M)
 _SCHEDULERS = re.compile(r"^(cron|crond|atd|anacron)\.service$")
 # How desktops name what they start (systemd.io, desktop environment integration).
 _SCOPE = re.compile(
@@ -32,13 +36,25 @@ _SCOPE = re.compile(
 )
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True)
 class _File:
-    """One journal file; `oldest`, `newest` in microseconds."""
+    """One journal file; `oldest`, `newest` in microseconds; `terms`: per application what names it, as (field, value)."""
 
     path: str
     oldest: int
     newest: int
+    terms: dict[str, list[tuple[str, str]]] = field(default_factory=dict)
+    sessions: list[str] = field(default_factory=list)
+    scopes: list[str] = field(default_factory=list)
+
+    @property
+    def name(self) -> str:
+        return self.path.rsplit("/", 1)[1]
+
+    @property
+    def owner(self) -> str:
+        """Whose file it is: user-1001, or system."""
+        return re.split(r"[@.]", self.name)[0]
 
 
 def look(at: Look) -> None:
@@ -52,104 +68,128 @@ def look(at: Look) -> None:
 
 
 def _folder(at: Look, folder: str, until: float) -> None:
-    names = [n for n in at.machine.names(folder) if n.endswith(".journal")]
-    if not names:
+    """Newest file first. Each application is asked for once in each person's files; then, while time is left, in the
+    older ones too, for how often it was used."""
+    if not any(n.endswith(".journal") for n in at.machine.names(folder)):
         return
     with at.machine.handed(folder) as (handle, fd):
-        files = []
-        for name in names:
-            try:
-                files.append(_header(f"{handle}/{name}", fd))
-            except CouldNotRead as error:
-                at.trouble(f"{folder}/{name}", error.reason)
-        files.sort(key=lambda f: -f.newest)
+        files = _headers(at, folder, handle, fd)
         if not files:
             return
         at.saw(KIND)
         since = min(f.oldest for f in files) // 1_000_000
         at.journal_since = since if at.journal_since is None else min(at.journal_since, since)
+        settled: dict[str, set[str]] = defaultdict(set)
         seen: set[tuple[str, str, int]] = set()
-        for i, file in enumerate(files):
-            if monotonic() > until:
-                when = files[i].newest // 1_000_000
-                at.trouble(folder, f"its older {len(files) - i} files, up to {_day(when)}, were not looked at: they would take too long")
-                break
-            try:
-                _keep(at, f"{folder}/{file.path.rsplit('/', 1)[1]}", _entries(at, file, fd, until), seen)
-            except CouldNotRead as error:
-                at.trouble(f"{folder}/{file.path.rsplit('/', 1)[1]}", error.reason)
+        with ThreadPoolExecutor(2) as pool:
+            ready = list(zip(files, pool.map(lambda f: _list_values(at, f, fd, until), files), strict=True))
+            late = [f for f, listed in ready if not listed]
+            for often in (False, True):
+                bound = until - TIME_BOUND + _OFTEN_BOUND if often else until
+                for file in (f for f, listed in ready if listed):
+                    ids = {i for i in file.terms if (i in settled[file.owner]) == often}
+                    for id, entry in _entries(at, file, fd, bound, ids, pool):
+                        if _keep(at, f"{folder}/{file.name}", id, entry, seen):
+                            settled[file.owner].add(id)
+                    if not often and ids and monotonic() > until:
+                        late.append(file)
+        if late:
+            newest = _day(max(f.newest for f in late) // 1_000_000)
+            at.trouble(folder, f"{len(late)} of {len(files)} files, up to {newest}, were not looked at whole: it would take too long")
 
 
 def _day(seconds: int) -> str:
-    from swept_shelf.core.documents.times import day, from_ns
-
     return day(from_ns(seconds * 1_000_000_000))
 
 
-def _header(path: str, fd: int) -> _File:
-    said = run("journalctl", "--quiet", "--header", f"--file={path}", fds=[fd])
-    found = {m[1]: int(m[2], 16) for m in _HEAD.finditer(said.out.decode("utf-8", "replace")) if m[1]}
-    if said.status or not found.get("Tail"):
-        raise CouldNotRead(f"is no whole journal file: {said.err.strip()[:120] or 'it has no entries'}")
-    return _File(path, found.get("Head") or found["Tail"], found["Tail"])
+def _headers(at: Look, folder: str, handle: str, fd: int) -> list[_File]:
+    """All files of a folder that have entries, the newest first; what is no journal file is named."""
+    said = run("journalctl", "--quiet", "--header", f"--directory={handle}", fds=[fd])
+    found: list[_File] = []
+    for part in re.split(r"^File path: ", said.out.decode("utf-8", "replace"), flags=re.M)[1:]:
+        times = {m[1]: int(m[2], 16) for m in _HEAD.finditer(part)}
+        if times.get("Tail"):
+            found.append(_File(f"{handle}/{part.splitlines()[0].rsplit('/', 1)[1]}", times.get("Head") or times["Tail"], times["Tail"]))
+    read = {f.name for f in found}
+    for name in at.machine.names(folder):
+        status = at.machine.lstat(f"{folder}/{name}")
+        if name.endswith(".journal") and name not in read and status and status.st_size:
+            one = run("journalctl", "--quiet", "--header", f"--file={handle}/{name}", fds=[fd])
+            if one.status or not one.out:
+                at.trouble(f"{folder}/{name}", "is no whole journal file")
+    return sorted(found, key=lambda f: -f.newest)
 
 
-def _entries(at: Look, file: _File, fd: int, until: float) -> Iterator[tuple[str, dict[str, str]]]:
-    """(application, an entry) of one file: its newest by a person, and its newest at all."""
-    wanted: dict[str, list[tuple[str, str]]] = defaultdict(list)
-    for field in _FIELDS:
-        for value in _values(file, fd, field):
-            if (id := _means(at, field, value)) and len(wanted[id]) < _VALUES:
-                wanted[id].append((field, value))
-    if not any(wanted.values()):
-        return
-    sessions = [f"_SYSTEMD_UNIT={u}" for u in _values(file, fd, "_SYSTEMD_UNIT") if u.startswith("session-")][:_UNITS]
-    scopes = [f"_SYSTEMD_USER_UNIT={u}" for u in _values(file, fd, "_SYSTEMD_USER_UNIT") if not _unasked(u) and not at.to.unit(u)][:_UNITS]
+def _list_values(at: Look, file: _File, fd: int, until: float) -> bool:
+    """Fill in what of this file's indexed values names an application; False where there was no time."""
+    for name in (*_FIELDS, "_SYSTEMD_UNIT"):
+        if monotonic() > until:
+            return False
+        said = run("journalctl", "--quiet", f"--file={file.path}", f"--field={name}", fds=[fd])
+        values = said.out.decode("utf-8", "surrogateescape").split("\n", _LISTED)[:_LISTED]  # the newest come first
+        if name == "_SYSTEMD_UNIT":
+            file.sessions = [f"{name}={u}" for u in values if u.startswith("session-")][:_UNITS]
+            continue
+        for value in values:
+            if id := _means(at, name, value):
+                terms = file.terms.setdefault(id, [])
+                if sum(n == name for n, _ in terms) < _VALUES and not (name == "_COMM" and any(n == "_EXE" for n, _ in terms)):
+                    terms.append((name, value))
+        if name == "_SYSTEMD_USER_UNIT":
+            file.scopes = [f"{name}={u}" for u in values if u and not _unasked(u) and not at.to.unit(u)][:_UNITS]
+    return True
+
+
+def _entries(at: Look, file: _File, fd: int, until: float, ids: set[str], pool: ThreadPoolExecutor) -> Iterator[tuple[str, dict[str, str]]]:
+    """(application, an entry) of one file: its newest. Of what the machine also starts by itself, its newest by a person
+    too: a question with two conditions walks through the file, so only these few are asked in that way."""
     people = [f"_UID={p.uid}" for p in at.people if p.uid >= 1000]
-    yield from _newest(at, file, fd, until, wanted, (([*people, *sessions] if people and sessions else []), scopes))
-    yield from _newest(at, file, fd, until, wanted, None)
+    conditions = ([*people, *file.sessions] if people and file.sessions else []), file.scopes
+    doubtful = [i for i in sorted(ids) if at.unasked[i] or any(_unasked(v) for _, v in file.terms[i])]
+    for asked, more in ((doubtful, conditions), (sorted(ids), None)):
+        for found in pool.map(lambda part, more=more: _newest(at, file, fd, until, part, more), _parts(file, asked)):
+            yield from found.items()
 
 
-def _values(file: _File, fd: int, field: str) -> list[str]:
-    said = run("journalctl", "--quiet", f"--file={file.path}", f"--field={field}", fds=[fd])
-    return said.out.decode("utf-8", "surrogateescape").splitlines()
+def _parts(file: _File, ids: list[str]) -> list[dict[str, list[tuple[str, str]]]]:
+    return [{id: file.terms[id] for id in ids[i : i + _TOGETHER]} for i in range(0, len(ids), _TOGETHER)]
 
 
 def _newest(at: Look, file: _File, fd: int, until: float, terms: dict[str, list[tuple[str, str]]],
-            conditions: tuple[list[str], ...] | None) -> Iterator[tuple[str, dict[str, str]]]:  # fmt: skip
+            conditions: tuple[list[str], ...] | None) -> dict[str, dict[str, str]]:  # fmt: skip
     """Each application's newest entry: those found leave the question until nobody is left.
 
     `conditions`: sets of terms of which one must hold too, so that only what people started is found; None asks for anything."""
     left = {id: [t for t in rows if conditions is None or not _unasked(t[1])] for id, rows in terms.items()}
-    while (left := {id: rows for id, rows in left.items() if rows}) and monotonic() < until:
+    found: dict[str, dict[str, str]] = {}
+    while (left := {id: rows for id, rows in left.items() if rows and id not in found}) and monotonic() < until:
+        question = _question(left, conditions)
         said = run("journalctl", "--quiet", f"--file={file.path}", "--reverse", "--output=json", f"--output-fields={_ASKED}",
-                   f"--lines={_AT_ONCE}", *_question(left, conditions), fds=[fd])  # fmt: skip
-        found: dict[str, dict[str, str]] = {}
-        for line in said.out.splitlines():
+                   f"--lines={_LINES}", *question, fds=[fd]) if question else None  # fmt: skip
+        before = len(found)
+        for line in said.out.splitlines() if said else ():
             entry = _entry(line)
-            for field in _FIELDS:
-                if (id := _means(at, field, entry.get(field, ""))) in left:
+            for name in _FIELDS:
+                if (id := _means(at, name, entry.get(name, ""))) in left:
                     found.setdefault(id, entry)
-        if not found:
-            return
-        for id, entry in found.items():
-            yield id, entry
-            del left[id]
+        if len(found) == before:
+            break
+    return found
 
 
 def _question(left: dict[str, list[tuple[str, str]]], conditions: tuple[list[str], ...] | None) -> list[str]:
     """Terms of one field mean any of them, of different fields all of them; + begins another way (journalctl(1))."""
     by_field: dict[str, list[str]] = defaultdict(list)
     for rows in left.values():
-        for field, value in rows:
-            by_field[field].append(f"{field}={value}")
+        for name, value in rows:
+            by_field[name].append(f"{name}={value}")
     ways = []
-    for field, terms in by_field.items():
-        if conditions is None or field in _BY_UNIT:
+    for name, terms in by_field.items():
+        if conditions is None or name in _BY_UNIT:
             ways.append(terms)
         else:
             ways += [[*terms, *more] for more in conditions if more]
-    return [word for i, way in enumerate(ways) for word in (["+", *way] if i else way)] or ["_EXE="]
+    return [word for i, way in enumerate(ways) for word in (["+", *way] if i else way)]
 
 
 def _unasked(unit: str) -> bool:
@@ -186,20 +226,21 @@ def _flatpak(at: Look, name: str) -> str:
     return next((s.id for s in at.subjects if s.app.registry == "flatpak" and s.id.split(":")[-1].split("/")[0] == name), "")
 
 
-def _keep(at: Look, path: str, entries: Iterator[tuple[str, dict[str, str]]], seen: set[tuple[str, str, int]]) -> None:
-    for id, entry in entries:
-        when = int(entry.get("__REALTIME_TIMESTAMP", "0")) // 1_000_000
-        uid = entry.get("_UID", "")
-        person = at.person(int(uid)) if uid.isdigit() and int(uid) >= 1000 else ""
-        if not person and (found := re.search(r"user-(\d+)[.@]", path)):
-            person = at.person(int(found[1]))
-        if (key := (id, person, when)) in seen:
-            continue
-        seen.add(key)
-        exact = any(entry.get(f) for f in ("USER_UNIT", "_SYSTEMD_USER_UNIT")) or bool(at.command(entry.get("_EXE", "")))
+def _keep(at: Look, path: str, id: str, entry: dict[str, str], seen: set[tuple[str, str, int]]) -> bool:
+    """Note the entry; True when it counts as use by a person."""
+    when = int(entry.get("__REALTIME_TIMESTAMP", "0")) // 1_000_000
+    uid = entry.get("_UID", "")
+    person = at.person(int(uid)) if uid.isdigit() and int(uid) >= 1000 else ""
+    if not person and (found := re.search(r"user-(\d+)[.@]", path)):
+        person = at.person(int(found[1]))
+    aside = at.timely(when) or _aside(at, id, entry, person)
+    if (id, person, when) not in seen:
+        seen.add((id, person, when))
+        exact = any(entry.get(f) for f in _BY_UNIT) or bool(at.command(entry.get("_EXE", "")))
         note = entry.get("USER_UNIT") or entry.get("_SYSTEMD_USER_UNIT") or entry.get("_EXE") or entry.get("_COMM", "")
         at.traces.append(Trace(id, KIND, when, person, path, GOOD if exact and person else FAIR, None, 0,
-                               "a program that runs on says things nobody asked for", at.timely(when) or _aside(at, id, entry, person), note))  # fmt: skip
+                               "a program that runs on says things nobody asked for", aside, note))  # fmt: skip
+    return bool(person) and not aside
 
 
 def _aside(at: Look, id: str, entry: dict[str, str], person: str) -> str:

@@ -4,6 +4,7 @@ Signs of one family come from one source of error and count as one witness."""
 
 from __future__ import annotations
 
+import functools
 from collections import defaultdict
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
@@ -22,6 +23,7 @@ _TRUST = {GOOD: 2, FAIR: 1, WEAK: 0}
 _WORDS = ("", "barely", "fairly", "sure")
 
 
+@functools.cache
 def family(kind: str) -> str:
     """What a kind of sign has in common with others: two of one family are no two witnesses."""
     return "read" if kind.endswith(" read") else "written" if kind.endswith(" written") else kind
@@ -46,7 +48,7 @@ def judge(ids: Sequence[str], traces: Iterable[Trace], looked_at: list[str], bac
     """The judgement for each of `ids`. The order of traces does not matter."""
     known = set(ids)
     ordered = sorted(
-        (t for t in traces if t.app in known), key=lambda t: (t.app, -t.at, t.kind, t.person, t.source, t.line, t.aside, t.trust)
+        (t for t in traces if t.app in known), key=lambda t: (t.app, -t.at, t.kind, t.person, t.source, t.line, t.aside, t.trust, t.until or 0, t.note, t.doubt)
     )
     table = _columns(ids, ordered)
     seconds = int(now.timestamp())

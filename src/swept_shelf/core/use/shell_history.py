@@ -3,8 +3,11 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
-from dataclasses import dataclass
+from collections.abc import Iterable, Iterator
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
 
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import is_clean
@@ -19,21 +22,35 @@ _PLACES = (".bash_history", ".zsh_history", ".zhistory", ".histfile", ".local/sh
 _SETTINGS = (".bashrc", ".profile", ".bash_profile", ".zshrc", ".zshenv", ".zprofile", ".bash_aliases")
 _HISTFILE = re.compile(r"^\s*(?:export\s+)?HISTFILE=[\"']?([^\s\"';]+)", re.M)
 _ALIAS = re.compile(r"^\s*alias\s+([\w.+-]+)=(\"[^\"]*\"|'[^']*'|\S+)", re.M)
-_BASH_TIME = re.compile(rb"^#(\d{1,12})$")
-_ZSH = re.compile(rb"^: *(\d{1,12}):\d+;(.*)$", re.S)
-_FISH_WHEN = re.compile(rb"^ +when: (\d{1,12})$")
+# What grep prints of a line: its number, the command, and its first word where it is one command with plain arguments.
+_COMMAND = rb"((?:([\w./+-]+)(?:[ \t][\w./=+:,@%~^ \t-]*)?|.*))$"
+_BASH = re.compile(rb"^(\d{1,12}):(?!#)" + _COMMAND, re.M)
+_ZSH = re.compile(rb"^(\d{1,12}):(?:: *(\d{1,12}):\d+;)?" + _COMMAND, re.M)
+_FISH = re.compile(rb"^(\d{1,12}):- cmd: " + _COMMAND, re.M)
+_CLOCK = re.compile(rb"^(\d{1,12}):(?:#| +when: )(\d{1,12})$", re.M)
 _INTERPRETERS = re.compile(r"^(python[\d.]*|perl|ruby|node|sh|bash|dash|zsh|java)$")
+_LAUNCHERS = ("gtk-launch", "gio", "kioclient", "dex")
+_WRAPPERS = ("exec", "command", "builtin", "nohup", "time", "sudo", "env", "nice", "ionice", "eval", "setsid", "timeout", "chrt", "flock",
+             "if", "then", "do", "while", "until", "else", "elif", "for", "case")  # fmt: skip
+# Words after which another word may be the program: such a line is read as a whole.
+_THROUGH = frozenset(w.encode() for w in (*_WRAPPERS, *_LAUNCHERS, "flatpak", "snap", "python", "python3", "perl", "ruby", "node", "sh",
+                                          "bash", "dash", "zsh", "java"))  # fmt: skip
 
 
-@dataclass(frozen=True, slots=True)
-class _Line:
-    """`at`: None where the shell wrote no time beside it; then it was between `since` and `until`, where these are known."""
+Column = NDArray[np.int64]
 
-    number: int
-    text: str
-    at: int | None
-    until: int | None = None
-    since: int | None = None
+
+class _Lines(NamedTuple):
+    """Lines of one history as columns: their numbers; whole texts; the first word of those that are one plain command; when
+    they were typed, where a time stands beside them (`timed`), else since and until when, as far as is known (0: not)."""
+
+    numbers: Column
+    texts: list[bytes]
+    words: list[bytes]
+    at: Column
+    timed: NDArray[np.bool_]
+    since: Column
+    until: Column
 
 
 def look(at: Look) -> None:
@@ -45,12 +62,10 @@ def look(at: Look) -> None:
                 status = at.machine.lstat(at.machine.resolve(path) or path)
                 if status is None:
                     continue
-                lines = list(_read(at, path, aliases))
+                _keep(at, person, path, _read(at, path, aliases), aliases, int(status.st_mtime))
                 at.saw(KIND)
             except CouldNotRead as error:
                 at.trouble(error.path or path, error.reason)
-                continue
-            _keep(at, person, path, lines, aliases, int(status.st_mtime))
 
 
 def _settings(at: Look, person: Person) -> Iterator[str]:
@@ -70,28 +85,26 @@ def _files(at: Look, person: Person, settings: str) -> list[str]:
     return [p for p in dict.fromkeys(found) if at.machine.exists(p)]
 
 
-def _keep(at: Look, person: Person, path: str, lines: list[_Line], aliases: dict[str, str], written: int) -> None:
-    """One trace for each application and day, the last command of it."""
-    last: dict[tuple[str, int | None], _Line] = {}
-    known: dict[str, tuple[str, ...]] = {}
-    for line in lines:
-        if line.text not in known:
-            known[line.text] = tuple(dict.fromkeys(_started(at, line.text, aliases)))
-        for id in known[line.text]:
-            day = None if line.at is None else line.at // DAY
-            kept = last.get((id, day))
-            if kept is None or (line.at or 0) >= (kept.at or 0):
-                last[id, day] = line
-    for (id, _), line in last.items():
-        note = line.text.strip()[:120]
-        if line.at is not None:
-            at.traces.append(Trace(id, KIND, line.at, person.name, path, GOOD, None, line.number, "a clock that was wrong",
-                                   at.timely(line.at), note))  # fmt: skip
+def _keep(at: Look, person: Person, path: str, lines: _Lines, aliases: dict[str, str], written: int) -> None:
+    """One trace for each application and day, the last command of it. A line of one plain command is known by its first word."""
+    order = np.argsort(lines.at, kind="stable").tolist()
+    days = (lines.at // DAY).tolist()
+    keys = [w if w and w not in _THROUGH else t for w, t in zip(lines.words, lines.texts, strict=True)]
+    newest = {(keys[i], days[i]): i for i in order}  # the last of each command and day
+    known = {key: tuple(dict.fromkeys(_started(at, _text(key), aliases))) for key in {k for k, _ in newest}}
+    last: dict[tuple[str, int], int] = {}
+    for (key, day), i in newest.items():
+        for id in known[key]:
+            if (kept := last.get((id, day))) is None or lines.at[kept] <= lines.at[i]:
+                last[id, day] = i
+    for (id, _), i in last.items():
+        when, note, line = int(lines.at[i]), _text(lines.texts[i]).strip()[:120], int(lines.numbers[i])
+        if lines.timed[i]:
+            at.traces.append(Trace(id, KIND, when, person.name, path, GOOD, None, line, "a clock that was wrong", at.timely(when), note))
         else:
-            until = min(line.until or written, written)
-            begin = min(max(line.since or 0, at.by_id[id].installed or at.system_since), until)
-            at.traces.append(Trace(id, KIND, begin, person.name, path, WEAK, until, line.number, "the shell wrote no time beside it",
-                                   at.timely(until), note))  # fmt: skip
+            until = min(int(lines.until[i]) or written, written)
+            begin = min(max(int(lines.since[i]), at.by_id[id].installed or at.system_since), until)
+            at.traces.append(Trace(id, KIND, begin, person.name, path, WEAK, until, line, "the shell wrote no time beside it", at.timely(until), note))
 
 
 def _started(at: Look, text: str, aliases: dict[str, str], depth: int = 0) -> Iterator[str]:
@@ -102,7 +115,7 @@ def _started(at: Look, text: str, aliases: dict[str, str], depth: int = 0) -> It
         elif word in ("flatpak", "snap") or _INTERPRETERS.match(word.rsplit("/", 1)[-1]):
             words = words_of(text)
             yield from _through(at, word, words[words.index(word) + 1 :] if word in words else [])
-        elif word in ("gtk-launch", "gio", "kioclient", "dex"):
+        elif word in _LAUNCHERS:
             yield from (id for w in words_of(text) if (id := at.launched(w.rsplit("/", 1)[-1])))
         if id := at.command(word):
             yield id
@@ -119,7 +132,7 @@ def _through(at: Look, word: str, rest: list[str]) -> Iterator[str]:
         yield id
 
 
-def _read(at: Look, path: str, aliases: dict[str, str]) -> Iterator[_Line]:
+def _read(at: Look, path: str, aliases: dict[str, str]) -> _Lines:
     """Lines that name any command that is known, with their times. The whole file is searched by grep(1), never by us."""
     names = {n for p in at.to.all for n in p.commands} | {n for p in at.to.all for n in p.programs} | set(aliases)
     names |= {"flatpak", "snap", "gtk-launch", "java", "python", "python3", "perl", "sh", "bash", *_links(at)}
@@ -130,7 +143,7 @@ def _read(at: Look, path: str, aliases: dict[str, str]) -> Iterator[_Line]:
     if found.status > 1 or clocks.status > 1:
         raise CouldNotRead(f"could not be searched: {(found.err or clocks.err).strip()}", path)
     shell = "fish" if path.endswith("fish_history") else "zsh" if re.search(r"zsh|zhistory|histfile", path) else "bash"
-    yield from _dated(found.out, clocks.out, shell)
+    return _dated(found.out, clocks.out, shell)
 
 
 def _links(at: Look) -> Iterator[str]:
@@ -139,41 +152,41 @@ def _links(at: Look) -> Iterator[str]:
         yield from (p.rsplit("/", 1)[1] for p in at.tree.children(folder) if at.tree.kind(p) == "link")
 
 
-def _dated(found: bytes, clocks: bytes, shell: str) -> Iterator[_Line]:
-    import numpy as np
-
-    times = [(n, int(m[1])) for n, t in _numbered(clocks) if (m := (_FISH_WHEN if shell == "fish" else _BASH_TIME).match(t))]
-    numbers = np.array([n for n, _ in times], dtype=np.int64)
-    for number, raw in _numbered(found):
-        extended = _ZSH.match(raw)
-        if extended:
-            yield _Line(number, _text(extended[2], True), int(extended[1]))
-            continue
-        if shell == "fish":
-            if not raw.startswith(b"- cmd: "):
-                continue
-            at = int(np.searchsorted(numbers, number))  # fish writes the time below the command
-            text = raw[7:].decode("utf-8", "surrogateescape").replace("\\n", "\n").replace("\\\\", "\\")
-            yield _Line(number, text, times[at][1] if at < len(times) and numbers[at] - number <= 1 else None)
-            continue
-        if raw.startswith(b"#"):
-            continue
-        above = int(np.searchsorted(numbers, number)) - 1
-        since = times[above][1] if above >= 0 else None
-        until = times[above + 1][1] if above + 1 < len(times) else None
-        beside = above >= 0 and number - int(numbers[above]) == 1  # bash writes the time right above the command
-        yield _Line(number, _text(raw, shell == "zsh"), since if beside else None, until, since)
-
-
-def _numbered(text: bytes) -> Iterator[tuple[int, bytes]]:
-    for line in text.split(b"\n"):
-        number, colon, rest = line.partition(b":")
-        if colon and number.isdigit():
-            yield int(number), rest
+def _dated(found: bytes, clocks: bytes, shell: str) -> _Lines:
+    """Lines that grep numbered, each with the time that its shell wrote for it."""
+    if shell == "fish":  # the time stands below the command
+        rows = _FISH.findall(found)
+    elif shell == "zsh":
+        rows = _ZSH.findall(_unmetafied(found))
+    else:
+        rows = _BASH.findall(found)
+    numbers, times = _column(r[0] for r in rows), _CLOCK.findall(clocks)
+    clock_lines, clock = _column(n for n, _ in times), _column(t for _, t in times)
+    clock = np.concatenate([[0], clock, [0]])  # before the first and after the last nothing is known
+    below = np.searchsorted(clock_lines, numbers) + 1
+    since, until = clock[below - 1], clock[below]
+    if shell == "zsh":
+        at, timed = _column(r[1] or b"0" for r in rows), np.array([bool(r[1]) for r in rows], dtype=bool)
+    elif shell == "fish":
+        beside = np.concatenate([clock_lines, [0]])[below - 1] - numbers == 1
+        at, timed = np.where(beside, until, 0), beside
+    else:
+        beside = numbers - np.concatenate([[-9], clock_lines])[below - 1] == 1  # bash writes it right above the command
+        at, timed = np.where(beside, since, 0), beside
+    texts = [r[-2] for r in rows]
+    if shell == "fish":
+        texts = [t.replace(b"\\n", b"\n").replace(b"\\\\", b"\\") for t in texts]
+    return _Lines(numbers, texts, [r[-1] for r in rows], at, timed, since, until)
 
 
-def _text(raw: bytes, zsh: bool) -> str:
-    """A command as text; zsh writes some bytes as 0x83 and the byte with its sixth bit turned (metafied)."""
-    if zsh and b"\x83" in raw:
-        raw = re.sub(rb"\x83(.)", lambda m: bytes([m[1][0] ^ 32]), raw, flags=re.S)
+def _column(digits: Iterable[bytes]) -> Column:
+    return np.array(list(digits), dtype="S12").astype(np.int64)
+
+
+def _unmetafied(raw: bytes) -> bytes:
+    """zsh writes some bytes as 0x83 and the byte with its sixth bit turned."""
+    return re.sub(rb"\x83(.)", lambda m: bytes([m[1][0] ^ 32]), raw, flags=re.S) if b"\x83" in raw else raw
+
+
+def _text(raw: bytes) -> str:
     return raw.decode("utf-8", "surrogateescape").replace("\0", "").rstrip("\\")
