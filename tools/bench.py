@@ -142,7 +142,7 @@ def use() -> None:
         return
     with tempfile.TemporaryDirectory() as folder:
         root = Path(folder) / "root"
-        bench_use.build(root, int(os.environ.get("BENCH_JOURNAL", "340000")))
+        bench_use.build(root, int(os.environ.get("BENCH_JOURNAL", "520000")))
         journal = next((root / "var/log/journal").iterdir())
         size = sum(f.stat().st_size for f in journal.iterdir())
         code = f"""

@@ -5,6 +5,7 @@ Signs of one family come from one source of error and count as one witness."""
 from __future__ import annotations
 
 import functools
+import operator
 from collections import defaultdict
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
@@ -21,6 +22,9 @@ MONTHS = 24
 AGREE = 2 * DAY
 _TRUST = {GOOD: 2, FAIR: 1, WEAK: 0}
 _WORDS = ("", "barely", "fairly", "sure")
+
+
+_ORDER = operator.attrgetter("app", "at", "kind", "person", "source", "line", "aside", "trust", "note", "doubt")
 
 
 @functools.cache
@@ -47,9 +51,7 @@ class _Table:
 def judge(ids: Sequence[str], traces: Iterable[Trace], looked_at: list[str], background: set[str], now: datetime) -> dict[str, LastUse]:
     """The judgement for each of `ids`. The order of traces does not matter."""
     known = set(ids)
-    ordered = sorted(
-        (t for t in traces if t.app in known), key=lambda t: (t.app, -t.at, t.kind, t.person, t.source, t.line, t.aside, t.trust, t.until or 0, t.note, t.doubt)
-    )
+    ordered = sorted(sorted((t for t in traces if t.app in known), key=lambda t: t.until or 0), key=_ORDER)
     table = _columns(ids, ordered)
     seconds = int(now.timestamp())
     newest = np.full(len(ids), -1, dtype=np.int64)
