@@ -306,7 +306,7 @@ def _above(ancestor: int, pid: int) -> bool:
     return False
 
 
-def days_of(apps: tuple[str, ...], now: int, seed: int = 4) -> list[tuple[str, str, int]]:
+def days_of(apps: tuple[str, ...], now: int, seed: int) -> list[tuple[str, str, int]]:
     """(application, person, moment): one to three runs of each over two years, oldest first."""
     chance = random.Random(seed)
     found: list[tuple[str, str, int]] = []

@@ -28,7 +28,7 @@ def lab():
         debian_root(top / "root", (*FIRST, *LATER, SERVICE))
         with Laboratory(top / "root", now - 700 * DAY) as made:
             made.age()
-            for app, person, at in days_of((*FIRST, *LATER), now):
+            for app, person, at in days_of((*FIRST, *LATER), now, int(os.environ.get("LAB_SEED", "4"))):
                 made.run(app, person, at)
             made.write_logins()
             last = {r.app: r for r in made.runs if r.app in (*DESKTOP_FIRST[::4], *DESKTOP_LATER[::4])}
