@@ -125,13 +125,19 @@ def test_each_condition_takes_what_it_says_and_together_they_narrow(seen):
     assert {e.type for e in take("type=service")} == {"service"}
     assert all(e.requested_by.startswith("asked for") for e in take("asked=yes")) and take("asked=yes")
     assert take("asked=no") == [a for a in survey.applications if a.requested_by == "pulled in"] and take("running=yes") == []
+    recent = take("used=30d")
+    assert recent and all(now - e.last_use.at <= timedelta(days=30) for e in recent)
+    assert {e.id for e in recent} & {e.id for e in take("unused=31d")} == set()
+    by_word = {w: take(f"certainty={w}") for w in ("sure", "fairly", "barely", "none")}
+    assert sum(len(found) for found in by_word.values()) == len(survey.applications) and by_word["sure"] and by_word["none"]
+    assert take(f"usedby={person}") == [a for a in survey.applications if any(p.person == person for p in a.last_use.people)] != []
     both = {e.id for e in take("unused=1y larger=50kB")}
     assert both == {e.id for e in old} & {e.id for e in take("larger=50kB")}
     name = seen.app(seen.machine.id("map", "7")).name
     assert seen.machine.id("map", "7") in {e.id for e in take(f"'{name}' publisher='{seen.app(seen.machine.id('map', '7')).publisher}'")}
 
 
-@pytest.mark.parametrize("text", ["large=3", "larger=much", "unused=soon", "starts=perhaps", "type=toy", "unused=2026-13-40"])
+@pytest.mark.parametrize("text", ["large=3", "larger=much", "unused=soon", "starts=perhaps", "type=toy", "unused=2026-13-40", "certainty=very", "used=never"])
 def test_a_condition_that_is_none_is_refused_with_its_word(text):
     with pytest.raises(Refused, match=text.split("=")[0] + "="):
         read_conditions(text, NOW)

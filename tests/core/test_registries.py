@@ -41,6 +41,10 @@ def workshop(tmp_path_factory):
     made.add_receipts(root)
     made.add_games(root)
     made.add_unregistered(root)
+    os.symlink("42", root / made.VERA / "snap/abacus/current")
+    for path, at in ((".var/app/org.test.Drawers/cache/tmp/x", 1_700_000_000), (".var/app/org.test.Drawers/.ld.so/active", 1_690_000_000)):
+        made.write(root, f"{made.VERA}/{path}", "")
+        os.utime((root / made.VERA / path).parent, (at, at))
     return root
 
 
@@ -100,6 +104,14 @@ def test_data_folders_that_a_registry_gives_are_registered_belongings(survey):
     assert kinds["/home/vera/.var/app/org.test.Drawers/config"] == ("preferences", "registered", "vera")
     snap = {b.path: b.kind for b in app(survey, "snap:abacus").belongings}
     assert snap["/home/vera/snap/abacus/common"] == "support" and snap["/var/snap/abacus/common"] == "state"
+
+
+def test_what_flatpak_and_snap_leave_at_each_start_are_signs_of_use(survey):
+    found = {s.source: s for s in app(survey, "flatpak:system:org.test.Drawers/x86_64/1").last_use.signs if s.kind == "started in its box"}
+    assert found["/home/vera/.var/app/org.test.Drawers/cache/tmp"].at.timestamp() == 1_700_000_000
+    assert {s.person for s in found.values()} == {"vera"}
+    snap = [s for s in app(survey, "snap:abacus").last_use.signs if s.kind == "started in its box"]
+    assert snap and snap[0].source.startswith("/home/vera/snap/abacus/current")
 
 
 def test_the_same_program_registered_twice_is_said(survey):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import os
 import subprocess
 import sys
@@ -13,6 +14,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from evidence import DAY, DESKTOP, NOW, OTTO_UID, SERVICE, TERMINAL, VERA_UID, Room, ago, seconds, signs
+from helpers import cli
 from registries import launcher, write
 from swept_shelf.core.documents.times import from_ns
 from swept_shelf.core.machine import open_machine
@@ -20,6 +22,8 @@ from swept_shelf.core.machine.processes import Process, read_processes
 from swept_shelf.core.use.judgement import MONTHS, judge
 from swept_shelf.core.use.passes import inside, passes
 from swept_shelf.core.use.trace import FAIR, GOOD, WEAK, Trace
+from swept_shelf.worker.client import run_worker
+from swept_shelf.workshop import Workshop
 
 
 @pytest.fixture
@@ -209,7 +213,7 @@ def test_a_backup_that_reads_everything_is_no_use_and_what_was_read_later_is(roo
     found = uses()
     assert seconds(found[TERMINAL].at) == ago(3) and found[DESKTOP].at is None
     assert {s.set_aside for s in signs(found[DESKTOP], "program read")} == {"many files were read then: a backup or an indexer"}
-    assert found[DESKTOP].because == "every sign was set aside"
+    assert found[DESKTOP].because.startswith("no sign of use (looked at: ") and "set aside" in found[DESKTOP].because
 
 
 def test_an_upgrade_an_installation_and_noatime_are_no_signs_of_use(room, uses):
@@ -376,3 +380,62 @@ def test_a_later_weak_sign_is_kept_and_what_the_stronger_ones_say_is_said():
     assert judged(strong)["a"].certainty == "sure"
     use = judged([*strong, Trace("a", "program read", ago(3), "", "/z", WEAK)])["a"]
     assert use.certainty == "barely" and use.because.startswith("only program read says so; shell history says")
+
+
+# -- how a technician sees it -------------------------------------------------------------------------------
+
+
+def test_what_this_computer_keeps_too_little_of_is_said(room, tmp_path):
+    survey = room.survey(tmp_path / "a")
+    assert survey.evidence.little == ["no journal is kept"] and survey.evidence.access_times == "relatime"
+    write(room.root, "etc/fstab", "UUID=1 / ext4 noatime 0 1\n")
+    room.journal([{"at": ago(3), "_UID": 0, "_COMM": "x"}])
+    room.logins(("vera", ago(30), ago(29)))
+    found = room.survey(tmp_path / "b").evidence
+    assert found.access_times == "noatime" and seconds(found.journal_since) == ago(3) and seconds(found.logins_since) == ago(30)
+    assert [w.split(" (")[0].split(" to ")[0] for w in found.little] == ["access times are not kept", "the journal goes back"]
+
+
+def test_the_command_line_prints_the_evidence_and_what_was_set_aside(room, tmp_path):
+    room.home("vera", ".bash_history", f"#{ago(9)}\n{TERMINAL} --all\n", ago(9))
+    room.times(f"usr/bin/{TERMINAL}", ago(400) + 60)
+    at = ("--root", str(room.root), "--ledger", str(tmp_path / "ledger.sqlite"))
+    surveyed = cli("survey", *at)
+    assert "little evidence of use: no journal is kept" in surveyed.stderr and surveyed.returncode == 0
+    said = cli("use", *at, TERMINAL)
+    assert said.returncode == 0 and "by vera (fairly)" in said.stdout and "/home/vera/.bash_history, line 2" in said.stdout
+    assert "read as it was installed or upgraded" in said.stdout and "nothing of it in: running" in said.stdout
+    plain = json.loads(cli("use", *at, TERMINAL, "--format", "json").stdout)
+    assert plain["last_use"]["person"] == "vera" and len(plain["last_use"]["months"]) == MONTHS and plain["evidence"]["little"]
+    assert "no sign of use (looked at: " in cli("use", *at, DESKTOP).stdout
+    assert cli("use", *at, "nothinglikeit").returncode == 2
+
+
+def test_the_ledger_knows_when_this_program_worked_and_a_look_at_that_time_is_no_use(room, tmp_path):
+    shop = Workshop(str(room.root), str(tmp_path / "ledger.sqlite"))
+    request = shop.survey_request()
+    assert request["ours"] == []
+    surveyed = shop.keep_survey(request, run_worker(request)).survey
+    (begin, end), = shop.survey_request()["ours"]
+    assert datetime.fromisoformat(begin) <= surveyed.surveyed_at and datetime.fromisoformat(end) >= surveyed.finished_at.replace(microsecond=0)
+    room.times(f"usr/bin/{TERMINAL}", int(datetime.fromisoformat(begin).timestamp()))
+    request = shop.survey_request(whole=True)
+    again = shop.keep_survey(request, run_worker(request)).survey.find(f"debian:{TERMINAL}").last_use
+    assert again.at is None and any("this program" in s.set_aside for s in again.signs)
+
+
+def test_a_second_survey_moves_no_access_time_and_judges_as_the_first(room, tmp_path):
+    room.journal([{"at": ago(3), "_UID": VERA_UID, "_COMM": TERMINAL, "_EXE": f"/usr/bin/{TERMINAL}", "_SYSTEMD_UNIT": "session-1.scope"}])
+    room.home("vera", ".bash_history", f"#{ago(9)}\n{TERMINAL}\n", ago(9))
+    room.logins(("vera", ago(30), ago(1)))
+    room.database("vera", ".local/share/zeitgeist/activity.sqlite", "CREATE TABLE event (id, timestamp, actor); CREATE TABLE actor (id, value);", ago(9))
+    files = [p for p in room.root.rglob("*") if p.is_file()]
+    for path in files:
+        os.utime(path, (ago(50), path.stat().st_mtime))
+    shop = Workshop(str(room.root), str(tmp_path / "ledger.sqlite"))
+    judged = []
+    for _ in range(2):
+        request = shop.survey_request()
+        judged.append([a.last_use for a in shop.keep_survey(request, run_worker(request)).survey.applications])
+    assert judged[0] == judged[1]
+    assert {int(p.lstat().st_atime) for p in files} == {ago(50)}

@@ -25,6 +25,11 @@ def day(moment: datetime | None) -> str:
     return f"{local.day} {local.strftime('%b %Y')}"
 
 
+def short_day(moment: datetime, now: datetime) -> str:
+    """A day within the last year without its year: 3 Mar; else like `day`."""
+    return day(moment)[:-5] if 0 <= (now - moment).days < 330 else day(moment)
+
+
 def day_and_clock(moment: datetime | None) -> str:
     """A moment for people, in local time: 3 Mar 2021 14:05."""
     return f"{day(moment)} {clock(moment)}" if moment else ""

@@ -23,8 +23,9 @@ KIND = "journal"
 TIME_BOUND = 4.0  # seconds for all files together
 _OFTEN_BOUND = 2.0  # seconds after which nothing more is asked about how often
 _PLACES = ("/var/log/journal", "/run/log/journal")
-_FIELDS = ("USER_UNIT", "_SYSTEMD_USER_UNIT", "_EXE", "_COMM")
+_FIELDS = ("USER_UNIT", "_SYSTEMD_USER_UNIT", "_EXE", "_COMM", "UNIT", "_SYSTEMD_UNIT")
 _ASKED = "_UID,USER_UNIT,UNIT,_SYSTEMD_UNIT,_SYSTEMD_USER_UNIT,_EXE,_COMM"
+_OF_SYSTEM = ("UNIT", "_SYSTEMD_UNIT")
 _BY_UNIT = ("USER_UNIT", "_SYSTEMD_USER_UNIT")
 _TOGETHER, _LINES = 10, 30  # applications in one question, entries of one answer: long questions are slow ones
 _VALUES, _UNITS, _LISTED = 3, 60, 4000  # of each field the newest: of one application, units of people in one question, read at all
@@ -122,14 +123,13 @@ def _headers(at: Look, folder: str, handle: str, fd: int) -> list[_File]:
 
 def _list_values(at: Look, file: _File, fd: int, until: float) -> bool:
     """Fill in what of this file's indexed values names an application; False where there was no time."""
-    for name in (*_FIELDS, "_SYSTEMD_UNIT"):
+    for name in _FIELDS:
         if monotonic() > until:
             return False
         said = run("journalctl", "--quiet", f"--file={file.path}", f"--field={name}", fds=[fd])
         values = said.out.decode("utf-8", "surrogateescape").split("\n", _LISTED)[:_LISTED]  # the newest come first
         if name == "_SYSTEMD_UNIT":
             file.sessions = [f"{name}={u}" for u in values if u.startswith("session-")][:_UNITS]
-            continue
         for value in values:
             if id := _means(at, name, value):
                 terms = file.terms.setdefault(id, [])
@@ -160,7 +160,7 @@ def _newest(at: Look, file: _File, fd: int, until: float, terms: dict[str, list[
     """Each application's newest entry: those found leave the question until nobody is left.
 
     `conditions`: sets of terms of which one must hold too, so that only what people started is found; None asks for anything."""
-    left = {id: [t for t in rows if conditions is None or not _unasked(t[1])] for id, rows in terms.items()}
+    left = {id: [t for t in rows if conditions is None or not (t[0] in _OF_SYSTEM or _unasked(t[1]))] for id, rows in terms.items()}
     found: dict[str, dict[str, str]] = {}
     while (left := {id: rows for id, rows in left.items() if rows and id not in found}) and monotonic() < until:
         question = _question(left, conditions)
@@ -212,7 +212,7 @@ def _means(at: Look, field: str, value: str) -> str:
         return at.command(value)
     if field == "_COMM":
         return at.comm(value)
-    if id := at.to.unit(value):
+    if (id := at.to.unit(value)) or field in _OF_SYSTEM:
         return id
     match = _SCOPE.match(value)
     if match is None:
@@ -252,7 +252,7 @@ def _aside(at: Look, id: str, entry: dict[str, str], person: str) -> str:
         return SCHEDULE
     if at.by_id[id].background:
         return "runs in the background"
-    if at.to.unit(unit):
+    if at.to.unit(unit) or at.to.unit(system):
         return SERVICE
     if not person and system.endswith(".service"):
         return SERVICE

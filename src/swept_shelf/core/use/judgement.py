@@ -14,6 +14,7 @@ from datetime import UTC, datetime
 import numpy as np
 from numpy.typing import NDArray
 
+from swept_shelf.core.documents.sizes import plural
 from swept_shelf.core.documents.survey import LastUse, PersonUse, Sign
 from swept_shelf.core.documents.times import day
 from swept_shelf.core.use.trace import DAY, FAIR, GOOD, WEAK, Trace
@@ -143,11 +144,11 @@ def _because(close: list[Trace], counted: list[Trace], word: int) -> str:
 
 
 def _nothing(signs: list[Sign], looked_at: list[str], background: bool) -> str:
+    looked = f"looked at: {', '.join(looked_at) or 'nothing that was there'}"
     if background:
-        return "runs in the background; what it served is not known"
-    if signs and any(s.set_aside and s.kind not in ("upgrade", "timer") for s in signs):
-        return "every sign was set aside"
-    return f"no sign of use (looked at: {', '.join(looked_at) or 'nothing that was there'})"
+        return f"runs in the background; what it served is not known ({looked})"
+    aside = [s for s in signs if s.kind not in ("upgrade", "timer")]
+    return f"no sign of use ({looked})" + (f"; {plural(len(aside), 'sign was', 'signs were')} set aside" if aside else "")
 
 
 def _signs(traces: list[Trace], now: int) -> list[Sign]:

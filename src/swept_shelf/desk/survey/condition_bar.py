@@ -20,7 +20,9 @@ from swept_shelf.desk.survey.list_columns import ALWAYS, COLUMNS, GROUPS, Entry
 from swept_shelf.desk.theme import theme
 
 _OFFERED = (("Holds over 100 MB", "larger=100MB"), ("Holds over 1 GB", "larger=1GB"), ("Not used for half a year", "unused=6m"),
-            ("Not used for a year", "unused=1y"), ("Installed in the last 30 days", "installed=30d"), ("Starts by itself", "starts=yes"),
+            ("Not used for a year", "unused=1y"),
+            ("Used in the last 30 days", "used=30d"), ("Last use surely known", "certainty=sure"), ("No sign of use", "certainty=none"),
+            ("Installed in the last 30 days", "installed=30d"), ("Starts by itself", "starts=yes"),
             ("Running now", "running=yes"), ("Desktop programs", "type=desktop"), ("Terminal programs", "type=terminal"),
             ("Services", "type=service"), ("Pulled in, not asked for", "asked=no"))  # fmt: skip
 _GROUP_WORDS = {"": "Not grouped", "registry": "By registry", "publisher": "By publisher", "person": "By person", "kind": "By kind of program"}
@@ -126,7 +128,7 @@ class ConditionBar(QWidget):
         survey = self._survey
         if survey is not None:
             registries = sorted({a.registry for a in survey.applications})
-            for head, name, values in (("Something of", "person", [p.name for p in survey.people]), ("Registered with", "registry", registries),
+            for head, name, values in (("Something of", "person", [p.name for p in survey.people]), ("Used by", "usedby", [p.name for p in survey.people]), ("Registered with", "registry", registries),
                                        ("On the volume", "volume", [v.mount for v in survey.volumes])):  # fmt: skip
                 if len(values) > 1:
                     inner = menu.addMenu(head)

@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QSizePolicy, QToolTip
 from swept_shelf.core.documents.errors import printable
 from swept_shelf.core.documents.sizes import plural
 from swept_shelf.core.documents.survey import LastUse, Sign
-from swept_shelf.core.documents.times import day_and_clock
+from swept_shelf.core.documents.times import day_and_clock, short_day
 from swept_shelf.desk.parts.painted import Painted, line_height, text_width
 
 _BAR = 14.0
@@ -87,7 +87,8 @@ class UseStrip(Painted):
         assert use is not None
         if use.at is None:
             return use.because.split(" (")[0].split(";")[0]
-        return " · ".join(x for x in (use.person, use.certainty) if x)
+        others = [f"{p.person} {short_day(p.at, self._now)}" for p in use.people if p.person != use.person]
+        return " · ".join(x for x in (use.person, use.certainty, *others) if x)
 
     def _line(self, y: float, text: str, tip: str) -> float:
         self.text(0, y, self.width(), text, "small", "ink2", "paper")
