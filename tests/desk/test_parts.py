@@ -215,7 +215,7 @@ def test_the_strip_draws_a_bar_for_each_month_and_says_whose_and_how_sure(qtbot)
     assert any(t.text.startswith("+") and t.text.endswith("other kinds") for t in strip.texts)
     assert all(t.rect.bottom() <= strip.height() for t in strip.texts)
     strip.show_use(LastUse(None, None, None, "", "", False, [], [0] * 24, ["journal"], [], "no sign of use (looked at: journal)"), NOW)
-    assert [t.text for t in strip.texts] == ["no sign of use", "nothing was found"]
+    assert [t.text for t in strip.texts] == ["looked at 1 kind of sign", "nothing was found"]
     strip.show_use(None, NOW)
     assert strip.texts == []
 

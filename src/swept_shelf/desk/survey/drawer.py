@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QVBoxLayout, QWi
 from swept_shelf.core.documents.errors import printable
 from swept_shelf.core.documents.sizes import grouped, human_bytes, plural
 from swept_shelf.core.documents.survey import Application, Belonging, LastUse, LeftBehind, Reference, Survey
-from swept_shelf.core.documents.times import day
+from swept_shelf.core.documents.times import day, short_day
 from swept_shelf.core.documents.used import used_in_words
 from swept_shelf.core.orders.draw import tickable
 from swept_shelf.core.survey.facts import about, had_again, registered_as
@@ -128,7 +128,7 @@ class Drawer(QFrame):
         self.belongings.show_rows([_belonging(b, entry, survey, ticks, verdict) for b in _sorted(entry)])
         if isinstance(entry, Application):
             self.pointers.show_rows(_pointers(entry))
-            self._used.set(_used(entry.last_use))
+            self._used.set(_used(entry.last_use, now))
             self._used.setToolTip(printable("\n".join(used_in_words(entry.last_use))))
             self.strip.show_use(entry.last_use, now)
         else:
@@ -139,12 +139,12 @@ class Drawer(QFrame):
             self.strip.show_use(None, now)
 
 
-def _used(use: LastUse) -> str:
+def _used(use: LastUse, now: datetime) -> str:
     if use.at is None:
         return "In the background" if use.background else "No sign of use"
     if use.wide:
-        return f"Used {day(use.at)} or later"
-    return f"Last used {day(use.at)}"
+        return f"Used {short_day(use.at, now)} or later"
+    return f"Last used {short_day(use.at, now)}"
 
 
 def facts(entry: Entry, survey: Survey) -> str:

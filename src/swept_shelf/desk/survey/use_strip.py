@@ -70,7 +70,7 @@ class UseStrip(Painted):
             self._tips.append((y + high, "\n".join(sign_in_words(s) for s in signs)))
             y += high
         if not shown:
-            self._line(y, "nothing was found", f"looked at: {', '.join(self._use.looked_at)}")
+            self._line(y, "nothing was found", self._use.because)
             return
         hidden = rows[len(shown) :]
         first = self._now.year * 12 + self._now.month - _MONTHS
@@ -86,7 +86,10 @@ class UseStrip(Painted):
         use = self._use
         assert use is not None
         if use.at is None:
-            return use.because.split(" (")[0].split(";")[0]
+            if use.background:
+                return "what it served is not known"
+            aside = sum(s.kind != "upgrade" for s in use.signs)
+            return f"{plural(aside, 'sign')} set aside" if aside else f"looked at {plural(len(use.looked_at), 'kind')} of sign"
         others = [f"{p.person} {short_day(p.at, self._now)}" for p in use.people if p.person != use.person]
         return " · ".join(x for x in (use.person, use.certainty, *others) if x)
 
