@@ -26,6 +26,7 @@ from swept_shelf.core.use import (
 )
 from swept_shelf.core.use.judgement import judge
 from swept_shelf.core.use.trace import Look
+from swept_shelf.core.use.unasked import started_unasked
 
 SIGNS: tuple[ModuleType, ...] = (running, shell_history, journal, recent_documents, desktop_records, boxes, writes, access_times, accounting,
                                  audit, crashes, thumbnails, served, schedules, upgrades)  # fmt: skip
@@ -34,6 +35,7 @@ _NO_USE = (schedules.KIND, upgrades.KIND)
 
 def last_uses(look: Look, now: datetime) -> dict[str, LastUse]:
     """When each application was last used, by all signs of this machine. What could not be read stands in `look.not_read`."""
+    look.unasked = {s.id: started_unasked(s, look) for s in look.subjects}
     for module in SIGNS:
         try:
             module.look(look)

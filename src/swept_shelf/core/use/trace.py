@@ -66,7 +66,7 @@ class Subject:
 @dataclass
 class Look:
     """What signs are read from, and what was found. `changes`: when the package that lists a path was installed or
-    upgraded, in seconds; `ours`: spans of our own earlier work on this machine, in seconds."""
+    upgraded, in seconds; `unasked`: per application, programs of it that the machine starts by itself, and how; `ours`: spans of our own earlier work on this machine, in seconds."""
 
     machine: Machine
     tree: Tree
@@ -83,6 +83,7 @@ class Look:
     kinds: dict[str, None] = field(default_factory=dict)
     not_read: list[NotRead] = field(default_factory=list)
     journal_since: int | None = None
+    unasked: dict[str, dict[str, str]] = field(default_factory=dict)
     _commands: dict[str, str] = field(default_factory=dict)
 
     def saw(self, *kinds: str) -> None:
@@ -159,14 +160,6 @@ class Look:
     @cached_property
     def by_id(self) -> dict[str, Subject]:
         return {s.id: s for s in self.subjects}
-
-    @cached_property
-    def unasked(self) -> dict[str, dict[str, str]]:
-        """Per application: programs of it that the machine starts by itself, and how."""
-        from swept_shelf.core.use.unasked import started_unasked
-
-        return {s.id: started_unasked(s, self) for s in self.subjects}
-
 
 def home_of(people: Iterable[Person], path: str) -> Person | None:
     return next((p for p in people if within(path, p.home)), None)

@@ -3,14 +3,11 @@
 from __future__ import annotations
 
 import re
-from typing import TYPE_CHECKING
 
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import base
 from swept_shelf.core.registries.launchers import command_words, program_of
-
-if TYPE_CHECKING:
-    from swept_shelf.core.use.trace import Look, Subject
+from swept_shelf.core.use.trace import Look, Subject
 
 LOGIN, SCHEDULE, SERVICE = "started at login, not by a person", "started by a schedule", "started as a service"
 THUMBNAILS, SEARCH = "started for thumbnails", "started for a search of the desktop"
