@@ -49,9 +49,9 @@ def claims(tree, names: dict[str, str], declared: dict[str, list[str]]):
 
 
 def test_a_distinctive_name_claims_a_folder_and_a_common_folder_is_nobodys(home):
-    tree = home(".config/plotter/a", ".config/gtk-3.0/settings.ini", ".config/other/b", ".plotterrc/x", "plotter/mine")
+    tree = home(".config/plotter/a", ".config/gtk-3.0/settings.ini", ".config/other/b", ".plotterrc", ".plotterring/x", "plotter/mine")
     places, found = claims(tree, {"plotter": "p"}, {})
-    assert {k for k, v in found.items() if v} == {"/home/anna/.config/plotter"}
+    assert {k for k, v in found.items() if v} == {"/home/anna/.config/plotter", "/home/anna/.plotterrc"}
     assert "/home/anna/.config/gtk-3.0" not in {p.path for p in places}
     assert "/home/anna/plotter" not in {p.path for p in places}
 

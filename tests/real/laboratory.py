@@ -81,6 +81,7 @@ class Laboratory:
     root: Path
     installed: int
     runs: list[Ran] = field(default_factory=list)
+    created: dict[str, set[str]] = field(default_factory=dict)
     sessions: list[tuple[str, int, int]] = field(default_factory=list)
 
     def __enter__(self) -> Laboratory:

@@ -50,6 +50,7 @@ class Maker:
             return [(claim.id, self._child(place, c, claim, shared)) for c in tree.children(place.path)
                     if not any(within(e, c) for e in elsewhere)]  # fmt: skip
         parts = dict.fromkeys(elsewhere, "")
+        tick = claim.tick
         personal = [] if place.kind in ("cache", "log") or tree.kind(place.path) != "folder" else personal_parts(tree, place.path)
         for path in personal:
             if not any(within(path, e) for e in elsewhere):
@@ -58,8 +59,8 @@ class Maker:
                 made.append((claim.id, self.make(path, place.person, place.kind, claim, shared, False, personal=True, reason=whose)))
         for path, kind in self._splits(place, list(parts)):
             parts[path] = kind
-            made.append((claim.id, self.make(path, place.person, kind, claim, shared, True)))
-        made.insert(0, (claim.id, self.make(place.path, place.person, place.kind, claim, shared, True, list(parts))))
+            made.append((claim.id, self.make(path, place.person, kind, claim, shared, tick)))
+        made.insert(0, (claim.id, self.make(place.path, place.person, place.kind, claim, shared, tick, list(parts))))
         return made
 
     def _child(self, place: Place, child: str, claim: Claim, shared: list[str]) -> Belonging:

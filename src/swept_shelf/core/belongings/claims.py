@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections import defaultdict
 from dataclasses import dataclass, field
 
-from swept_shelf.core.belongings.common import is_common, normal
+from swept_shelf.core.belongings.common import is_common, normal, stem
 from swept_shelf.core.belongings.names import Declared
 from swept_shelf.core.documents.paths import base, join, within
 from swept_shelf.core.documents.survey import Person, Proof
@@ -19,12 +19,13 @@ STRENGTH = {"told": 5, "registered": 4, "declared": 3, "seen": 2, "matched": 1}
 
 @dataclass(slots=True)
 class Claim:
-    """One application's claim to a place, with its strongest proof and all evidence."""
+    """One application's claim to a place, with its strongest proof and all evidence; `tick`: sure enough to go along."""
 
     id: str
     proof: str
     reason: str
     evidence: list[Proof] = field(default_factory=list)
+    tick: bool = True
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,8 +72,10 @@ def claim_places(places: list[Place], tree: Tree, people: list[Person], names: d
     by_rest: dict[str, list[Place]] = defaultdict(list)
     for place in places:
         by_rest[place.rest].append(place)
-        if id := names.get(normal(base(place.path))) or names.get(_last_part(base(place.path))):
-            source = sources[id].get(normal(base(place.path)), "its name")
+        called = base(place.path)
+        plain = next((n for n in (normal(called), normal(stem(called)), _last_part(called)) if n in names), "")
+        if id := names.get(plain):
+            source = sources[id].get(plain, "its name")
             claims[place.path].append(Claim(id, "matched", f"called like {source}", [Proof("matched", place.path)]))
     inner: dict[str, dict[str, list[tuple[str, Declared]]]] = defaultdict(lambda: defaultdict(list))
     for id, all_of_it in declared.items():

@@ -25,6 +25,14 @@ def normal(name: str) -> str:
     return re.sub(r"[^a-z0-9]", "", name.lower().removesuffix(".desktop"))
 
 
+_ENDINGS = re.compile(r"(\.(conf|cfg|ini|rc|json|xml|toml|ya?ml|db|sqlite3?|log|lock|dat|dir|d|state|history)|rc|_history)$", re.I)
+
+
+def stem(name: str) -> str:
+    """A file's or folder's name without the endings that settings, states and histories carry."""
+    return _ENDINGS.sub("", name) or name
+
+
 def is_distinctive(name: str) -> bool:
     """False for names too short or too ordinary to prove anything."""
     plain = normal(name)

@@ -9,6 +9,8 @@ from swept_shelf.core.applications.assemble import Known
 from swept_shelf.core.belongings.belong import Maker, strangers, without_strangers
 from swept_shelf.core.belongings.claims import Claim, Place, candidates, claim_places, inner_claims
 from swept_shelf.core.belongings.left_behind import find_left_behind
+from swept_shelf.core.belongings.literals import find_literals, program_files
+from swept_shelf.core.belongings.named_inside import SYSTEM, claim_by_literals, literal_of
 from swept_shelf.core.belongings.names import Declared, declared_places, distinct, own_names
 from swept_shelf.core.documents.paths import base, outermost, ways_up, within
 from swept_shelf.core.documents.survey import Belonging, LeftBehind, Proof
@@ -41,6 +43,7 @@ def belongings_of(ground: Ground, apps: tuple[Known, ...], files: dict[str, list
     taken = {*tops, *(d.path for _, d in given)}
     places = [p for p in places if not any(above in taken for above in ways_up(p.path))]
     claims = claim_places(places, tree, people, names, sources, declared)
+    _claim_by_literals(ground, apps, files, places, claims, sources)
     for id, d in given:
         places.append(Place(d.path, d.person, d.kind, d.path))
         claims.setdefault(d.path, []).append(Claim(id, "registered", d.reason, [Proof("registered", d.path)]))
@@ -60,6 +63,15 @@ def belongings_of(ground: Ground, apps: tuple[Known, ...], files: dict[str, list
     claimed = {p.path for p in places if any(within(c, p.path) and claims[c] for c in claims)}
     left = find_left_behind(ground.registry, places, claimed, names, maker, tree)
     return made, left, places
+
+
+def _claim_by_literals(ground: Ground, apps: tuple[Known, ...], files: dict[str, list[str]], places: list[Place],
+                       claims: dict[str, list[Claim]], sources: dict[str, dict[str, str]]) -> None:  # fmt: skip
+    tree = ground.tree
+    whose = {path: a.id for a in apps for path in files[a.id]}
+    programs = program_files(tree, {*whose, *(p for p in ground.ownership.owner if p.startswith(("/usr/bin/", "/usr/lib", "/usr/sbin/", "/usr/games/", "/lib")))})
+    literals = find_literals(ground.machine, tree, programs, (literal_of(p.path) for p in places), ground.before, ground.folder)
+    claim_by_literals(places, claims, literals, lambda path: whose.get(path, SYSTEM), sources, tree)
 
 
 def _registered(app: Known, ground: Ground, maker: Maker, tops: list[str]) -> list[Belonging]:

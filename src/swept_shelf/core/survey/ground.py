@@ -25,6 +25,8 @@ class Before:
 
 @dataclass(frozen=True, slots=True)
 class Ground:
+    """`folder`: the survey's own; `before`: an earlier one's, from which what has not changed may be taken."""
+
     machine: Machine
     tree: Tree
     people: list[Person]
@@ -32,6 +34,8 @@ class Ground:
     registry: DebianRegistry | None
     ownership: Ownership
     info: dict[str, list[str]]
+    folder: str = ""
+    before: str = ""
 
     def info_files(self, name: str) -> list[str]:
         """The files that the package registry itself keeps of a package."""

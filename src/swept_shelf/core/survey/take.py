@@ -82,7 +82,7 @@ def take_survey(machine: Machine, folder: str, processes: list[Process], progres
     launchers, broken = read_launchers(machine, [p.home for p in people])
     not_read += broken
     ownership = Ownership(registry, tree)
-    ground = Ground(machine, tree, people, volumes, registry, ownership, info_listing(machine) if registry else {})
+    ground = Ground(machine, tree, people, volumes, registry, ownership, info_listing(machine) if registry else {}, folder, before.folder if before else "")
     graph = build_graph(registry) if registry else Graph([], {}, set(), [], [])
     reading = Reading(machine, tree, people)
     others = [r for r in read_others(reading) if r.tops and not ownership.lists(r.tops[0])]

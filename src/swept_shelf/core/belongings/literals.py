@@ -1,0 +1,183 @@
+"""Names of places as they stand inside programs: which program, library or script holds the very name of a folder.
+
+Read once per file: what an earlier survey found in a file that is as it was is taken from there."""
+
+from __future__ import annotations
+
+import json
+import os
+import re
+import zipfile
+from collections import defaultdict
+from collections.abc import Iterable, Iterator
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass, field
+from io import BytesIO
+from pathlib import Path
+
+from swept_shelf.core.documents.errors import CouldNotRead
+from swept_shelf.core.machine.commands import run
+from swept_shelf.core.machine.machine import Machine
+from swept_shelf.core.tree.walk import Tree
+
+KEPT = "literals.json"
+_LARGEST = 64 << 20  # bytes of one file
+_CHUNK = 32 << 20  # bytes that one search reads
+_ARCHIVES = (".jar", ".zip", ".whl", ".egg", ".apk", ".pyz")
+_MEMBERS = (".class", ".properties", ".xml", ".py", ".pyc", ".js", ".json", ".txt", ".MF")
+_NAMES_PLACES = re.compile(r"\.(so(\.[\d.]+)?|py|pl|rb|js|jar|zip|whl|egg|sh|lua|tcl|gir|typelib|gschema\.xml)$")
+_EDGES = frozenset(b"\0/\"'`.:;,=()[]<>|\n\t \\$@%*")  # what may stand beside a whole name
+
+
+@dataclass(slots=True)
+class Literals:
+    """`holders`: per name the files that hold it; `not_read`: files that were not read, and why."""
+
+    holders: dict[str, list[str]] = field(default_factory=lambda: defaultdict(list))
+    not_read: list[tuple[str, str]] = field(default_factory=list)
+    read: int = 0
+
+
+def find_literals(machine: Machine, tree: Tree, files: Iterable[str], names: Iterable[str], before: str = "", keep: str = "") -> Literals:
+    """Search `files` for `names`, whole and in the letters they are written in, as UTF-8 or UTF-16.
+
+    `before`, `keep`: survey folders from which earlier findings are taken and in which these are left."""
+    wanted = sorted({n for n in names if len(n) > 2 and "\n" not in n})
+    known = _kept(before)
+    new_names = [n for n in wanted if n not in known.names]
+    found = Literals()
+    fresh: list[str] = []
+    stale: list[str] = []
+    stamps: dict[str, list[int]] = {}
+    hits: dict[str, set[str]] = defaultdict(set)
+    for path in sorted(set(files)):
+        entry = tree.entry(path)
+        if entry is None or entry.type != "file" or not entry.identity.size:
+            continue
+        if entry.identity.size > _LARGEST:
+            found.not_read.append((path, f"is larger than {_LARGEST >> 20} MiB"))
+            continue
+        stamps[path] = [entry.identity.size, entry.mtime_ns, entry.identity.ctime_ns]
+        if known.stamps.get(path) == stamps[path]:
+            hits[path] |= known.hits.get(path, set()) & set(wanted)
+            stale.append(path)
+        else:
+            fresh.append(path)
+    for paths, looked_for in ((fresh, wanted), (stale, new_names)):
+        if paths and looked_for:
+            for path, name in _search(machine, tree, paths, looked_for, found):
+                hits[path].add(name)
+    for path, inside in hits.items():
+        for name in inside:
+            found.holders[name].append(path)
+    for holders in found.holders.values():
+        holders.sort()
+    if keep:
+        plain = {"names": wanted, "stamps": stamps, "hits": {p: sorted(h) for p, h in hits.items() if h}}
+        Path(keep, KEPT).write_text(json.dumps(plain, ensure_ascii=True))
+    return found
+
+
+@dataclass(frozen=True, slots=True)
+class _Kept:
+    names: frozenset[str] = frozenset()
+    stamps: dict[str, list[int]] = field(default_factory=dict)
+    hits: dict[str, set[str]] = field(default_factory=dict)
+
+
+def _kept(folder: str) -> _Kept:
+    """What an earlier survey left; nothing where it left none or it is broken."""
+    try:
+        plain = json.loads(Path(folder, KEPT).read_text()) if folder else {}
+        return _Kept(frozenset(plain["names"]), plain["stamps"], {p: set(h) for p, h in plain["hits"].items()}) if plain else _Kept()
+    except (OSError, ValueError, KeyError, TypeError, AttributeError):
+        return _Kept()
+
+
+def _search(machine: Machine, tree: Tree, paths: list[str], names: list[str], found: Literals) -> Iterator[tuple[str, str]]:
+    """(file, name) for every name that stands whole in a file: many files in one search by grep(1), two at a time."""
+    spelled: dict[bytes, str] = {}
+    for name in names:
+        plain = name.encode("utf-8", "surrogateescape")
+        spelled[plain] = name
+        wide = name.encode("utf-16-le", "surrogatepass")
+        spelled[wide[:-1] if wide.endswith(b"\0") else wide] = name  # the last zero byte is also the end of the text
+    patterns = b"\n".join(p for p in sorted(spelled) if b"\n" not in p) + b"\n"
+    with ThreadPoolExecutor(2) as pool:
+        for rows in pool.map(lambda part: _chunk(machine, part, patterns, spelled, found), _chunks(tree, paths)):
+            yield from rows
+
+
+def _chunks(tree: Tree, paths: list[str]) -> Iterator[list[str]]:
+    part: list[str] = []
+    size = 0
+    for path in paths:
+        entry = tree.entry(path)
+        size += entry.identity.size if entry else 0
+        part.append(path)
+        if size > _CHUNK:
+            yield part
+            part, size = [], 0
+    if part:
+        yield part
+
+
+def _chunk(machine: Machine, paths: list[str], patterns: bytes, spelled: dict[bytes, str], found: Literals) -> list[tuple[str, str]]:
+    """One search: the files stand one after the other in a nameless file, and grep says at which byte each name stands."""
+    import numpy as np
+
+    starts: list[int] = []
+    read: list[str] = []
+    parts: list[bytes] = []
+    total = 0
+    for path in paths:
+        try:
+            data = _content(machine, path)
+        except CouldNotRead as error:
+            found.not_read.append((path, error.reason))
+            continue
+        starts.append(total)
+        read.append(path)
+        parts += [data, b"\n\0"]
+        total += len(data) + 2
+    whole = b"".join(parts)
+    found.read += total
+    names, texts = os.memfd_create("names"), os.memfd_create("texts")
+    try:
+        for fd, content in ((names, patterns), (texts, whole)):
+            with os.fdopen(os.dup(fd), "wb") as out:
+                out.write(content)
+        said = run("grep", "-a", "-o", "-b", "-F", "-f", f"/proc/self/fd/{names}", f"/proc/self/fd/{texts}", fds=[names, texts])
+    finally:
+        os.close(names)
+        os.close(texts)
+    hits: set[tuple[int, str]] = set()
+    for line in said.out.split(b"\n"):
+        digits, colon, match = line.partition(b":")
+        name = spelled.get(match) if colon else None
+        if name is None:
+            continue
+        at = int(digits)
+        step = 2 if match != name.encode("utf-8", "surrogateescape") else 1
+        end = at + len(match) + (step - 1)
+        if (at < step or whole[at - step] in _EDGES) and (end >= len(whole) or whole[end] in _EDGES):
+            hits.add((int(np.searchsorted(starts, at, side="right")) - 1, name))
+    return [(read[i], name) for i, name in sorted(hits)]
+
+
+def _content(machine: Machine, path: str) -> bytes:
+    """A file's bytes; of an archive those of the members that can name a place. Raises CouldNotRead."""
+    data = machine.read_bytes(path, _LARGEST)
+    if not path.endswith(_ARCHIVES):
+        return data
+    try:
+        with zipfile.ZipFile(BytesIO(data)) as archive:
+            members = [m for m in archive.infolist() if m.filename.endswith(_MEMBERS) and m.file_size < _LARGEST // 8]
+            return b"\0".join(archive.read(m) for m in members[:2000])
+    except (zipfile.BadZipFile, OSError, ValueError, RuntimeError, NotImplementedError, EOFError) as error:
+        raise CouldNotRead(f"is no whole archive: {error}", path) from None
+
+
+def program_files(tree: Tree, paths: Iterable[str]) -> list[str]:
+    """Of `paths` those that can name a place: what can be started, libraries, scripts and archives of programs."""
+    return [p for p in paths if (i := tree.where.get(p)) is not None and tree.is_file[i] and (tree.executable(i) or _NAMES_PLACES.search(p))]
