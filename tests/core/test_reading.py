@@ -11,7 +11,8 @@ from hypothesis import strategies as st
 
 from helpers import Job
 from swept_shelf.core.belongings.belong import Maker
-from swept_shelf.core.belongings.claims import Claim, Place, candidates, claim_places, decide
+from swept_shelf.core.belongings.candidates import Place, candidates
+from swept_shelf.core.belongings.claims import Claim, claim_places, decide
 from swept_shelf.core.belongings.common import is_common, is_distinctive, normal
 from swept_shelf.core.belongings.names import Declared, distinct
 from swept_shelf.core.carry.journal import Journal, check, read_journal

@@ -5,7 +5,8 @@ from __future__ import annotations
 import re
 from dataclasses import replace
 
-from swept_shelf.core.belongings.claims import Claim, Place, decide
+from swept_shelf.core.belongings.candidates import Place
+from swept_shelf.core.belongings.claims import Claim, decide
 from swept_shelf.core.belongings.personal import personal_parts
 from swept_shelf.core.documents.paths import base, within
 from swept_shelf.core.documents.survey import Belonging, Proof, Volume

@@ -5,15 +5,13 @@ from __future__ import annotations
 from collections import defaultdict
 from dataclasses import dataclass, field
 
-from swept_shelf.core.belongings.common import is_common, normal, stem
+from swept_shelf.core.belongings.candidates import Place
+from swept_shelf.core.belongings.common import normal, stem
 from swept_shelf.core.belongings.names import Declared
-from swept_shelf.core.documents.paths import base, join, within
+from swept_shelf.core.documents.paths import base, within
 from swept_shelf.core.documents.survey import Person, Proof
-from swept_shelf.core.machine.people import EVERYONE
 from swept_shelf.core.tree.walk import Tree
 
-HOME_PLACES = ((".config", "preferences"), (".local/share", "support"), (".local/state", "state"), (".cache", "cache"))
-SYSTEM_PLACES = (("/etc", "preferences"), ("/var/lib", "state"), ("/var/cache", "cache"), ("/var/log", "log"), ("/srv", "support"))
 STRENGTH = {"told": 5, "registered": 4, "declared": 3, "seen": 2, "matched": 1}
 
 
@@ -26,41 +24,6 @@ class Claim:
     reason: str
     evidence: list[Proof] = field(default_factory=list)
     tick: bool = True
-
-
-@dataclass(frozen=True, slots=True)
-class Place:
-    """A candidate: a path that exists, whose it is, and what kind its standard folder makes it."""
-
-    path: str
-    person: str
-    kind: str
-    rest: str
-
-
-def candidates(tree: Tree, people: list[Person], owned: dict[str, list[str]], listed: dict[str, set[str]]) -> list[Place]:
-    """Children of the standard folders that no registry lists and that are not common, in path order."""
-    found = []
-    for person in people:
-        for folder, kind in HOME_PLACES:
-            top = join(person.home, *folder.split("/"))
-            for child in tree.children(top):
-                if not is_common(base(child), False) and not child.endswith("/.swept-shelf"):
-                    found.append(Place(child, person.name, kind, f"{folder}/{base(child)}"))
-        for child in tree.children(person.home):
-            if base(child).startswith(".") and base(child) not in _HOME_OWN:
-                found.append(Place(child, person.name, "preferences", base(child)))
-    for top, kind in SYSTEM_PLACES:
-        for child in tree.children(top):
-            if child not in owned and child not in listed and not is_common(base(child), True):
-                found.append(Place(child, EVERYONE, kind, child))
-    return found
-
-
-_HOME_OWN = frozenset({".config", ".local", ".cache", ".bashrc", ".profile", ".bash_profile", ".bash_history", ".bash_logout",
-                       ".zshrc", ".zprofile", ".zshenv", ".ssh", ".gnupg", ".pki", ".dbus", ".Xauthority", ".ICEauthority",
-                       ".xsession-errors", ".xprofile", ".swept-shelf", ".sudo_as_admin_successful", ".lesshst",
-                       ".viminfo", ".wget-hsts", ".bash_aliases", ".face", ".hidden"})  # fmt: skip
 
 
 def claim_places(places: list[Place], tree: Tree, people: list[Person], names: dict[str, str],

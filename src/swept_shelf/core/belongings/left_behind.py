@@ -5,7 +5,8 @@ from __future__ import annotations
 from dataclasses import replace
 
 from swept_shelf.core.belongings.belong import Maker
-from swept_shelf.core.belongings.claims import Claim, Place
+from swept_shelf.core.belongings.candidates import Place
+from swept_shelf.core.belongings.claims import Claim
 from swept_shelf.core.belongings.common import is_distinctive, normal
 from swept_shelf.core.documents.paths import base
 from swept_shelf.core.documents.survey import Belonging, LeftBehind, Proof, Was

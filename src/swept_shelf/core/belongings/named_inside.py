@@ -7,7 +7,8 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from swept_shelf.core.belongings.claims import Claim, Place
+from swept_shelf.core.belongings.candidates import Place
+from swept_shelf.core.belongings.claims import Claim
 from swept_shelf.core.belongings.common import is_distinctive, normal, stem
 from swept_shelf.core.belongings.literals import Literals
 from swept_shelf.core.documents.paths import base

@@ -3,17 +3,20 @@
 from __future__ import annotations
 
 from bisect import bisect_left
+from collections.abc import Callable
 from dataclasses import replace
 
 from swept_shelf.core.applications.assemble import Known
 from swept_shelf.core.belongings.belong import Maker, strangers, without_strangers
-from swept_shelf.core.belongings.claims import Claim, Place, candidates, claim_places, inner_claims
+from swept_shelf.core.belongings.candidates import Place, below, candidates
+from swept_shelf.core.belongings.claims import Claim, claim_places, inner_claims
 from swept_shelf.core.belongings.left_behind import find_left_behind
-from swept_shelf.core.belongings.literals import find_literals, program_files
+from swept_shelf.core.belongings.literals import Literals, find_literals, program_files
 from swept_shelf.core.belongings.named_inside import SYSTEM, claim_by_literals, literal_of
 from swept_shelf.core.belongings.names import Declared, declared_places, distinct, own_names
-from swept_shelf.core.documents.paths import base, outermost, ways_up, within
+from swept_shelf.core.documents.paths import base, outermost, parent, ways_up, within
 from swept_shelf.core.documents.survey import Belonging, LeftBehind, Proof
+from swept_shelf.core.machine.base_folders import base_folders
 from swept_shelf.core.machine.people import EVERYONE, person_of
 from swept_shelf.core.survey.ground import Ground
 from swept_shelf.core.tree.walk import Tree
@@ -37,13 +40,22 @@ def belongings_of(ground: Ground, apps: tuple[Known, ...], files: dict[str, list
     sources = {a.id: own_names(a, files[a.id]) for a in apps}
     names = distinct(sources)
     declared: dict[str, list[Declared]] = {a.id: list(declared_places(machine, tree, a, files[a.id])) for a in apps}
-    places = candidates(tree, people, ownership.owner, ownership.folders)
+    folders = {p.home: base_folders(machine, p) for p in people}
+    places = candidates(tree, people, ownership.owner, ownership.folders, folders)
     tops = sorted({t for a in apps for t in a.tops})
     given = [(a.id, d) for a in apps for d in a.data]
-    taken = {*tops, *(d.path for _, d in given)}
+    taken = {*tops, *(d.path for _, d in given), *(lf.path for a in apps for lf in a.launchers)}
     places = [p for p in places if not any(above in taken for above in ways_up(p.path))]
+    inner = list(below(tree, places, ownership.owner, ownership.folders))
+    literals = _literals(ground, apps, files, [*places, *inner])
     claims = claim_places(places, tree, people, names, sources, declared)
-    _claim_by_literals(ground, apps, files, places, claims, sources)
+    claim_by_literals(places, claims, *literals, sources, tree)
+    unknown = {p.path for p in places if not claims.get(p.path)}
+    vendors = [p for p in inner if parent(p.path) in unknown]  # in a folder that is called like nobody
+    inside = claim_places(vendors, tree, people, names, sources, declared)
+    claim_by_literals(vendors, inside, *literals, sources, tree)
+    claims |= {path: mine for path, mine in inside.items() if mine}
+    places += [p for p in vendors if inside.get(p.path)]
     for id, d in given:
         places.append(Place(d.path, d.person, d.kind, d.path))
         claims.setdefault(d.path, []).append(Claim(id, "registered", d.reason, [Proof("registered", d.path)]))
@@ -65,13 +77,13 @@ def belongings_of(ground: Ground, apps: tuple[Known, ...], files: dict[str, list
     return made, left, places
 
 
-def _claim_by_literals(ground: Ground, apps: tuple[Known, ...], files: dict[str, list[str]], places: list[Place],
-                       claims: dict[str, list[Claim]], sources: dict[str, dict[str, str]]) -> None:  # fmt: skip
+def _literals(ground: Ground, apps: tuple[Known, ...], files: dict[str, list[str]], places: list[Place]) -> tuple[Literals, Callable[[str], str]]:
+    """Which program files hold the names of these places, and whose each file is."""
     tree = ground.tree
     whose = {path: a.id for a in apps for path in files[a.id]}
     programs = program_files(tree, {*whose, *(p for p in ground.ownership.owner if p.startswith(("/usr/bin/", "/usr/lib", "/usr/sbin/", "/usr/games/", "/lib")))})
     literals = find_literals(ground.machine, tree, programs, (literal_of(p.path) for p in places), ground.before, ground.folder)
-    claim_by_literals(places, claims, literals, lambda path: whose.get(path, SYSTEM), sources, tree)
+    return literals, lambda path: whose.get(path, SYSTEM)
 
 
 def _registered(app: Known, ground: Ground, maker: Maker, tops: list[str]) -> list[Belonging]:

@@ -6,7 +6,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from swept_shelf.core.belongings.claims import Place
+from swept_shelf.core.belongings.candidates import Place
 from swept_shelf.core.belongings.ownership import Ownership
 from swept_shelf.core.documents.survey import Application, LeftBehind, Person, SharedStore
 from swept_shelf.core.survey.places import NOBODY, SYSTEM

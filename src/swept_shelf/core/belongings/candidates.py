@@ -1,0 +1,67 @@
+"""Candidate places: what stands in the standard folders, in homes and in the system, and no registry lists."""
+
+from __future__ import annotations
+
+from collections.abc import Container, Iterable, Iterator, Mapping
+from dataclasses import dataclass
+
+from swept_shelf.core.belongings.common import is_common
+from swept_shelf.core.documents.paths import base
+from swept_shelf.core.documents.survey import Person
+from swept_shelf.core.machine.people import EVERYONE
+from swept_shelf.core.tree.walk import Tree
+
+HOME_PLACES = ((".config", "preferences"), (".local/share", "support"), (".local/state", "state"), (".cache", "cache"))
+SYSTEM_PLACES = (("/etc", "preferences"), ("/var/lib", "state"), ("/var/cache", "cache"), ("/var/log", "log"), ("/var/spool", "state"),
+                 ("/srv", "support"), ("/var/tmp", "cache"), ("/tmp", "cache"), ("/opt", "support"), ("/usr/local/etc", "preferences"),
+                 ("/usr/local/share", "support"), ("/usr/local/lib", "support"))  # fmt: skip
+# What shells, logins and the desktop itself keep in a home.
+_HOME_OWN = frozenset({".config", ".local", ".cache", ".bashrc", ".profile", ".bash_profile", ".bash_history", ".bash_logout",
+                       ".zshrc", ".zprofile", ".zshenv", ".ssh", ".gnupg", ".pki", ".dbus", ".Xauthority", ".ICEauthority",
+                       ".xsession-errors", ".xprofile", ".swept-shelf", ".sudo_as_admin_successful", ".lesshst",
+                       ".viminfo", ".wget-hsts", ".bash_aliases", ".face", ".hidden", ".zsh_history", ".histfile", ".python_history",
+                       ".pam_environment", ".xsessionrc", ".xinitrc", ".Xresources", ".icons", ".themes", ".fonts"})  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Place:
+    """A candidate: a path that exists, whose it is, what kind its standard folder makes it, and how programs would name
+    it: `rest` below each home (.config/NAME), or absolute."""
+
+    path: str
+    person: str
+    kind: str
+    rest: str
+
+
+def candidates(tree: Tree, people: Iterable[Person], owned: Container[str], listed: Container[str],
+               folders: Mapping[str, Mapping[str, str]] | None = None) -> list[Place]:  # fmt: skip
+    """Children of the standard folders that no registry lists and that are not common, in path order.
+
+    `folders`: per person where the usual folders are (machine/base_folders.py)."""
+    found = []
+    for person in people:
+        where = (folders or {}).get(person.home, {})
+        tops = {f: where.get(f, f"{person.home}/{f}") for f, _ in HOME_PLACES}
+        for folder, kind in HOME_PLACES:
+            for child in tree.children(tops[folder]):
+                if not is_common(base(child), False) and not child.endswith("/.swept-shelf") and child not in tops.values():
+                    found.append(Place(child, person.name, kind, f"{folder}/{base(child)}"))
+        for child in tree.children(person.home):
+            if base(child).startswith(".") and base(child) not in _HOME_OWN and not is_common(base(child), False) and child not in tops.values():
+                found.append(Place(child, person.name, "preferences", base(child)))
+    for top, kind in SYSTEM_PLACES:
+        for child in tree.children(top):
+            common = is_common(base(child), True) or (top.startswith("/usr/local/") and is_common(base(child), False))
+            if child not in owned and child not in listed and not common:
+                found.append(Place(child, EVERYONE, kind, child))
+    return found
+
+
+def below(tree: Tree, places: Iterable[Place], owned: Container[str], listed: Container[str]) -> Iterator[Place]:
+    """One level further down, for vendors' folders: what stands in them, each as a candidate of its own."""
+    for place in places:
+        if tree.kind(place.path) == "folder":
+            for child in tree.children(place.path):
+                if child not in owned and child not in listed and not is_common(base(child), place.person == EVERYONE):
+                    yield Place(child, place.person, place.kind, f"{place.rest}/{base(child)}")

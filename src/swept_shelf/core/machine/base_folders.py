@@ -1,0 +1,37 @@
+"""A person's configuration, data, state and cache folders (XDG Base Directory Specification), as that person's environment sets them."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+
+from swept_shelf.core.documents.errors import CouldNotRead
+from swept_shelf.core.documents.paths import is_clean, within
+from swept_shelf.core.documents.survey import Person
+from swept_shelf.core.machine.machine import Machine
+
+USUAL = {"XDG_CONFIG_HOME": ".config", "XDG_DATA_HOME": ".local/share", "XDG_STATE_HOME": ".local/state", "XDG_CACHE_HOME": ".cache"}
+_SETTINGS = (".profile", ".bash_profile", ".bashrc", ".xprofile", ".xsessionrc", ".zshenv", ".zprofile", ".pam_environment")
+_SETS = re.compile(r"^\s*(?:export\s+)?(XDG_(?:CONFIG|DATA|STATE|CACHE)_HOME)(?:\s+DEFAULT)?=[\"']?([^\s\"';#]+)", re.M)
+
+
+def base_folders(machine: Machine, person: Person) -> dict[str, str]:
+    """The usual folder's name (.config, .local/share, .local/state, .cache) to where it is for this person. The last word counts;
+    what does not lie below the root as a clean path is left as usual."""
+    found = {usual: f"{person.home}/{usual}" for usual in USUAL.values()}
+    for text in _texts(machine, person):
+        for match in _SETS.finditer(text):
+            path = re.sub(r"^(~|\$HOME|\$\{HOME\}|@\{HOME\})(?=/|$)", person.home, match[2]).replace("$USER", person.name).rstrip("/")
+            if is_clean(path) and path != "/" and path != person.home and not within(person.home, path):
+                found[USUAL[match[1]]] = path
+    return found
+
+
+def _texts(machine: Machine, person: Person) -> Iterator[str]:
+    folders = ("/etc/environment.d", f"{person.home}/.config/environment.d")
+    paths = ["/etc/environment", *(f"{f}/{n}" for f in folders for n in machine.names(f) if n.endswith(".conf"))]
+    for path in (*paths, *(f"{person.home}/{n}" for n in _SETTINGS)):
+        try:
+            yield machine.read_text(path, default="")
+        except CouldNotRead:
+            continue  # the walk names what may not be read
