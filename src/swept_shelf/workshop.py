@@ -5,10 +5,11 @@ from __future__ import annotations
 import contextlib
 import os
 import shutil
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 from pathlib import Path
 from typing import Any
 
+from swept_shelf.core.belongings.told import Rule, add_rule, place_of, read_rules
 from swept_shelf.core.carry.run import Run, carrier_works, create_run, open_run
 from swept_shelf.core.carry.shelf import Slot, slots_on_shelves
 from swept_shelf.core.documents.clearance import Clearance
@@ -21,6 +22,7 @@ from swept_shelf.core.ledger import Ledger, VisitRow
 from swept_shelf.core.ledger.store import RunRow
 from swept_shelf.core.machine import Machine, open_machine
 from swept_shelf.core.machine.facts import rights
+from swept_shelf.core.machine.people import read_people
 from swept_shelf.core.machine.volumes import read_volumes
 from swept_shelf.core.orders import Choice, Rehearsal, check_order, draw_order, make_plan, rehearse
 from swept_shelf.core.reports import Report
@@ -71,7 +73,8 @@ class Workshop:
     def survey_request(self, whole: bool = False) -> dict[str, Any]:
         """`whole`: read every folder again, also where an earlier survey could be trusted."""
         worked = [[rfc3339(a), rfc3339(b)] for a, b in self.ledger.worked(self.machine.key)]
-        request = {"do": "survey", "root": self.machine.root, "folder": str(self.ledger.new_survey_folder()), "ours": worked}
+        request = {"do": "survey", "root": self.machine.root, "folder": str(self.ledger.new_survey_folder()), "ours": worked,
+                   "rules": [asdict(r) for r in self.rules()]}  # fmt: skip
         if not whole and self.ledger.visits(self.machine.key):
             with contextlib.suppress(SweptShelfError):
                 earlier = self.latest()[1]
@@ -79,6 +82,26 @@ class Workshop:
                 if earlier.survey.rights == rights():  # with others, other things can be read
                     request |= {"before": str(earlier.folder), "before_at": rfc3339(since)}
         return request
+
+    @property
+    def rules_file(self) -> Path:
+        """Where this technician's corrections stand: beside the ledger of a made-up machine, else in the settings folder."""
+        if self.machine.description:
+            return self.ledger.folder / "belongings.toml"
+        from platformdirs import user_config_path
+
+        return user_config_path("swept-shelf") / "belongings.toml"
+
+    def rules(self) -> list[Rule]:
+        """Corrections of belongings. Raises CouldNotRead where the file is wrong."""
+        path = self.rules_file
+        return read_rules(path.read_text(), str(path)) if path.exists() else []
+
+    def tell(self, kind: str, application: str, path: str, note: str = "") -> Rule:
+        """Remember that a path is, or is not, an application's; counts from the next survey on. Raises Refused, CouldNotRead."""
+        rule = Rule(kind, application, place_of(path, read_people(self.machine)), note, str(self.rules_file))
+        add_rule(self.rules_file, rule)
+        return rule
 
     def keep_survey(self, request: dict[str, Any], result: dict[str, Any]) -> Surveyed:
         folder = Path(request["folder"])

@@ -1,6 +1,7 @@
 """`python -m swept_shelf.worker`: one request as a JSON line on standard input, events as JSON lines on standard output.
 
-Requests: {"do": "survey", "root", "folder", "ours": [[from, to] of earlier work]}, {"do": "clearance", "root", "run", "folder"},
+Requests: {"do": "survey", "root", "folder", "ours": [[from, to] of earlier work],
+"rules": [corrections]}, {"do": "clearance", "root", "run", "folder"},
 {"do": "carry_out"|"put_back"|"empty", "root", "run_folder"|"run", "lines"}.
 The last event is {"event": "result", ...} or {"event": "failed", "kind", "reason", "path"}."""
 

@@ -8,6 +8,7 @@ from datetime import datetime
 from pathlib import Path
 from typing import Any
 
+from swept_shelf.core.belongings.told import Rule
 from swept_shelf.core.documents.survey import NotRead, Obstacle, Volume
 from swept_shelf.core.machine import beneath
 from swept_shelf.core.machine.machine import Machine, open_machine
@@ -36,18 +37,20 @@ def look(kind: str, request: dict[str, Any], channel: Channel) -> None:
     if kind == "survey":
         before = Before(request["before"], datetime.fromisoformat(request["before_at"])) if "before" in request else None
         ours = [(datetime.fromisoformat(a), datetime.fromisoformat(b)) for a, b in request.get("ours", ())]
-        _survey(machine, out, processes, channel, doubts, volumes, in_the_way, before, ours)
+        rules = [Rule(**r) for r in request.get("rules", ())]
+        _survey(machine, out, processes, channel, doubts, volumes, in_the_way, before, ours, rules)
     else:
         _clearance(machine, request["run_folder"], out, processes, channel)
 
 
 def _survey(machine: Machine, out: str, processes: list[Any], channel: Channel, doubts: list[NotRead],
-            volumes: list[Volume], in_the_way: list[Obstacle], before: Before | None, ours: list[tuple[datetime, datetime]]) -> None:  # fmt: skip
+            volumes: list[Volume], in_the_way: list[Obstacle], before: Before | None, ours: list[tuple[datetime, datetime]],
+            rules: list[Rule]) -> None:  # fmt: skip
     from swept_shelf.core.survey.take import take_survey
 
     volumes = volumes or read_volumes(machine)
     in_the_way += of_volumes(machine, volumes)
-    survey = take_survey(machine, out, processes, channel.progress, doubts, volumes, in_the_way, before, ours)
+    survey = take_survey(machine, out, processes, channel.progress, doubts, volumes, in_the_way, before, ours, rules)
     digest = hashlib.sha256((Path(out) / "survey.json").read_bytes()).hexdigest()
     channel.tell({"event": "result", "id": survey.id, "sha256": digest, "complete": survey.complete})
 

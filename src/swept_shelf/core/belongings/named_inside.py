@@ -5,7 +5,7 @@ them. A place known by its literal alone is ticked only when something in it is 
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Mapping
 
 from swept_shelf.core.belongings.candidates import Place
 from swept_shelf.core.belongings.claims import Claim
@@ -15,7 +15,7 @@ from swept_shelf.core.documents.paths import base
 from swept_shelf.core.documents.survey import Proof
 from swept_shelf.core.tree.walk import Tree
 
-SYSTEM = ""
+_SYSTEM = ""
 _SEVERAL = 3  # more applications than these that hold a name make it a word of everybody's
 
 
@@ -24,16 +24,16 @@ def literal_of(path: str) -> str:
     return base(path).lstrip(".")
 
 
-def claim_by_literals(places: list[Place], claims: dict[str, list[Claim]], literals: Literals, owner: Callable[[str], str],
+def claim_by_literals(places: list[Place], claims: dict[str, list[Claim]], literals: Literals, whose: Mapping[str, str],
                       sources: dict[str, dict[str, str]], tree: Tree) -> None:  # fmt: skip
-    """Add to `claims`. `owner`: which application a program file is of, SYSTEM for what is nobody's alone; `sources`:
-    the names of each application."""
+    """Add to `claims`. `whose`: application of each program file that is one application's alone; `sources`: the names of
+    each application."""
     for place in places:
         name = literal_of(place.path)
         holders: dict[str, str] = {}
         for path in literals.holders.get(name, ()):
-            holders.setdefault(owner(path), path)
-        if SYSTEM in holders or not 0 < len(holders) <= _SEVERAL or not is_distinctive(name):
+            holders.setdefault(whose.get(path, _SYSTEM), path)
+        if _SYSTEM in holders or not 0 < len(holders) <= _SEVERAL or not is_distinctive(name):
             continue
         mine = claims.setdefault(place.path, [])
         if any(c.proof in ("registered", "declared", "matched") for c in mine):

@@ -18,6 +18,7 @@ from swept_shelf.core.machine.machine import Machine
 class Process:
     """`programs`: its executable and, for a script, the script, as paths inside the machine.
 
+    `open_files`: regular files of homes and below /var, /etc, /srv and /opt that it has open now.
     `how` it was started, as far as can be known: terminal, launched (by a person from the desktop), login, schedule, service."""
 
     pid: int
@@ -27,6 +28,7 @@ class Process:
     programs: tuple[str, ...]
     could_look: bool
     how: str = ""
+    open_files: tuple[str, ...] = ()
 
 
 def read_processes(machine: Machine) -> list[Process]:
@@ -39,14 +41,31 @@ def read_processes(machine: Machine) -> list[Process]:
                 inside = tuple(dict.fromkeys(i for p in programs if (i := _inside(machine, p))))
                 if inside or (machine.live and not could_look):
                     started = datetime.fromtimestamp(process.create_time(), UTC)
-                    how = _how(process) if inside else ""
-                    found.append(Process(process.pid, process.name(), process.username(), started, inside, could_look, how))
+                    how, files = (_how(process), _open_files(machine, process.pid)) if inside else ("", ())
+                    found.append(Process(process.pid, process.name(), process.username(), started, inside, could_look, how, files))
         except (psutil.NoSuchProcess, psutil.ZombieProcess):
             continue
         except psutil.AccessDenied:
             if machine.live:
                 found.append(Process(process.pid, "", "", datetime.fromtimestamp(0, UTC), (), False))
     return found
+
+
+_OPEN_PLACES = ("/home/", "/root/", "/var/", "/etc/", "/srv/", "/opt/")
+
+
+def _open_files(machine: Machine, pid: int) -> tuple[str, ...]:
+    """What a process has open, by its descriptors; () where that may not be looked at."""
+    found = []
+    try:
+        for name in os.listdir(f"/proc/{pid}/fd"):
+            with contextlib.suppress(OSError):
+                path = _inside(machine, os.readlink(f"/proc/{pid}/fd/{name}"))
+                if path.startswith(_OPEN_PLACES) and not path.startswith("/var/lib/dpkg"):
+                    found.append(path)
+    except OSError:
+        pass
+    return tuple(sorted(set(found)))
 
 
 def holders(machine: Machine, paths: Iterable[str]) -> tuple[list[tuple[int, str, str]], int]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from bisect import bisect_left
-from collections.abc import Callable
+from collections.abc import Iterable
 from dataclasses import replace
 
 from swept_shelf.core.applications.assemble import Known
@@ -12,12 +12,15 @@ from swept_shelf.core.belongings.candidates import Place, below, candidates
 from swept_shelf.core.belongings.claims import Claim, claim_places, inner_claims
 from swept_shelf.core.belongings.left_behind import find_left_behind
 from swept_shelf.core.belongings.literals import Literals, find_literals, program_files
-from swept_shelf.core.belongings.named_inside import SYSTEM, claim_by_literals, literal_of
+from swept_shelf.core.belongings.named_inside import claim_by_literals, literal_of
 from swept_shelf.core.belongings.names import Declared, declared_places, distinct, own_names
+from swept_shelf.core.belongings.seen import claim_by_sight
+from swept_shelf.core.belongings.told import Rule, apply_rules
 from swept_shelf.core.documents.paths import base, outermost, parent, ways_up, within
 from swept_shelf.core.documents.survey import Belonging, LeftBehind, Proof
 from swept_shelf.core.machine.base_folders import base_folders
 from swept_shelf.core.machine.people import EVERYONE, person_of
+from swept_shelf.core.machine.processes import Process
 from swept_shelf.core.survey.ground import Ground
 from swept_shelf.core.tree.walk import Tree
 
@@ -33,7 +36,8 @@ def files_of(app: Known, ground: Ground) -> list[str]:
     return sorted({f for p in app.own_packages for f in ground.ownership.files[p]})
 
 
-def belongings_of(ground: Ground, apps: tuple[Known, ...], files: dict[str, list[str]]) -> tuple[dict[str, list[Belonging]], list[LeftBehind], list[Place]]:
+def belongings_of(ground: Ground, apps: tuple[Known, ...], files: dict[str, list[str]], processes: Iterable[Process] = (),
+                  rules: Iterable[Rule] = ()) -> tuple[dict[str, list[Belonging]], list[LeftBehind], list[Place]]:
     """Belongings per application, what was left behind, and the places that were looked at, from all claims together."""
     machine, tree, people, ownership = ground.machine, ground.tree, ground.people, ground.ownership
     maker = Maker(tree, ground.volumes)
@@ -49,13 +53,18 @@ def belongings_of(ground: Ground, apps: tuple[Known, ...], files: dict[str, list
     inner = list(below(tree, places, ownership.owner, ownership.folders))
     literals = _literals(ground, apps, files, [*places, *inner])
     claims = claim_places(places, tree, people, names, sources, declared)
-    claim_by_literals(places, claims, *literals, sources, tree)
+    claim_by_literals(places, claims, literals[0], literals[1], sources, tree)
     unknown = {p.path for p in places if not claims.get(p.path)}
     vendors = [p for p in inner if parent(p.path) in unknown]  # in a folder that is called like nobody
     inside = claim_places(vendors, tree, people, names, sources, declared)
-    claim_by_literals(vendors, inside, *literals, sources, tree)
+    claim_by_literals(vendors, inside, literals[0], literals[1], sources, tree)
     claims |= {path: mine for path, mine in inside.items() if mine}
-    places += [p for p in vendors if inside.get(p.path)]
+    launcher = {lf.id: a.id for a in apps for lf in a.launchers}
+    sight = (machine, tree, processes, literals[1], launcher, names)
+    claim_by_sight(places, claims, *sight)
+    claim_by_sight(vendors, claims, *sight)
+    places += [p for p in vendors if claims.get(p.path)]
+    apply_rules(rules, places, claims, (a.id for a in apps), people, tree)
     for id, d in given:
         places.append(Place(d.path, d.person, d.kind, d.path))
         claims.setdefault(d.path, []).append(Claim(id, "registered", d.reason, [Proof("registered", d.path)]))
@@ -77,13 +86,13 @@ def belongings_of(ground: Ground, apps: tuple[Known, ...], files: dict[str, list
     return made, left, places
 
 
-def _literals(ground: Ground, apps: tuple[Known, ...], files: dict[str, list[str]], places: list[Place]) -> tuple[Literals, Callable[[str], str]]:
-    """Which program files hold the names of these places, and whose each file is."""
+def _literals(ground: Ground, apps: tuple[Known, ...], files: dict[str, list[str]], places: list[Place]) -> tuple[Literals, dict[str, str]]:
+    """Which program files hold the names of these places, and whose each file is that is one application's."""
     tree = ground.tree
     whose = {path: a.id for a in apps for path in files[a.id]}
     programs = program_files(tree, {*whose, *(p for p in ground.ownership.owner if p.startswith(("/usr/bin/", "/usr/lib", "/usr/sbin/", "/usr/games/", "/lib")))})
     literals = find_literals(ground.machine, tree, programs, (literal_of(p.path) for p in places), ground.before, ground.folder)
-    return literals, lambda path: whose.get(path, SYSTEM)
+    return literals, whose
 
 
 def _registered(app: Known, ground: Ground, maker: Maker, tops: list[str]) -> list[Belonging]:

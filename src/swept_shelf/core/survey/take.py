@@ -13,6 +13,7 @@ from swept_shelf.core.applications.graph import Graph, build_graph
 from swept_shelf.core.applications.protected import Protection
 from swept_shelf.core.belongings import stores
 from swept_shelf.core.belongings.ownership import Ownership
+from swept_shelf.core.belongings.told import Rule
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import within
 from swept_shelf.core.documents.sizes import grouped
@@ -61,12 +62,13 @@ STEPS = ("volumes", "files and folders", "packages", "belongings", "references",
 def take_survey(machine: Machine, folder: str, processes: list[Process], progress: Progress = lambda *_: None,
                 doubts: Iterable[NotRead] = (), volumes: list[Volume] | None = None,
                 in_the_way: Iterable[Obstacle] = (), before: Before | None = None,
-                ours: Iterable[tuple[datetime, datetime]] = ()) -> Survey:  # fmt: skip
+                ours: Iterable[tuple[datetime, datetime]] = (), rules: Iterable[Rule] = ()) -> Survey:  # fmt: skip
     """Look at the whole machine and write `folder`/survey.json and survey.index.
 
     `before`: what may be taken from an earlier survey where folders have not changed; `volumes`, `in_the_way`: as they
     were found before everything was mounted read-only to be looked at.
     `ours`: when this program worked on this machine before: times that fall there are no evidence.
+    `rules`: corrections by technicians.
     What cannot be read is listed in `not_read` and makes the survey incomplete; nothing is raised for it."""
     began = machine.now()
     not_read: list[NotRead] = list(doubts)
@@ -95,7 +97,7 @@ def take_survey(machine: Machine, folder: str, processes: list[Process], progres
     known = assemble(registry, graph, launchers, [*others, *loose], protection)
     progress(STEPS[3], 3, len(STEPS))
     files = {a.id: files_of(a, ground) for a in known.applications}
-    belongings, left, places = belongings_of(ground, known.applications, files)
+    belongings, left, places = belongings_of(ground, known.applications, files, processes, rules)
     progress(STEPS[4], 4, len(STEPS))
     pointees = [pointee_of(a, files[a.id], belongings[a.id]) for a in known.applications]
     found = find_references(machine, people, set(ownership.owner), Pointees(pointees))

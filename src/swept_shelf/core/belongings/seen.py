@@ -1,0 +1,84 @@
+"""Claims by what was seen: a running process of the application has a file of the place open, or a small text in it names the
+application: its programs by their paths, its launcher, or a first line that says what wrote it.
+
+What was seen shows whose a place may be; by itself it is not sure enough to go along."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable, Iterator, Mapping
+
+from swept_shelf.core.belongings.candidates import Place
+from swept_shelf.core.belongings.claims import Claim
+from swept_shelf.core.belongings.common import normal
+from swept_shelf.core.documents.errors import CouldNotRead
+from swept_shelf.core.documents.paths import within
+from swept_shelf.core.documents.survey import Proof
+from swept_shelf.core.machine.machine import Machine
+from swept_shelf.core.machine.processes import Process
+from swept_shelf.core.tree.walk import Tree
+
+_HEAD, _SMALL, _FILES = 4096, 65536, 6
+_PATHS = re.compile(rb"/(?:usr|opt|snap|var/lib/flatpak)/[\w./+@-]+")
+_LAUNCHERS = re.compile(rb"([\w.-]{3,80}\.desktop)\b")
+_WROTE = re.compile(rb"(?:generated|created|written|saved) (?:automatically )?by[: ]+([\w][\w .-]{2,30}?)(?=[ \t]*(?:v?\d|\n|[,;(-]|$))"
+                    rb"|(?:configuration|settings|preferences|session|state)(?: file)? (?:of|for) ([\w][\w.-]{2,30})", re.I)  # fmt: skip
+
+
+def claim_by_sight(places: Iterable[Place], claims: dict[str, list[Claim]], machine: Machine, tree: Tree, processes: Iterable[Process],
+                   program: Mapping[str, str], launcher: Mapping[str, str], names: Mapping[str, str]) -> None:  # fmt: skip
+    """Add to the claims of places that nobody claims. `program`, `launcher`, `names`: application by a path of its own, by a
+    launcher's id, by a distinctive name."""
+    open_now: dict[str, tuple[str, int]] = {}
+    for process in processes:
+        if id := next((program[p] for p in process.programs if p in program), ""):
+            open_now |= {path: (id, process.pid) for path in process.open_files}
+    for place in places:
+        if claims.get(place.path):
+            continue
+        seen: dict[str, Proof] = {}
+        for path, (id, pid) in open_now.items():
+            if within(path, place.path):
+                seen.setdefault(id, Proof("seen", path, 0, f"open in process {pid}"))
+        for path in _texts(tree, place.path):
+            for id, proof in _named_in(machine, path, program, launcher, names):
+                seen.setdefault(id, proof)
+        if len(seen) == 1:
+            (id, proof), = seen.items()
+            reason = "has it open now" if proof.text.startswith("open in") else "its content names it"
+            claims.setdefault(place.path, []).append(Claim(id, "seen", reason, [proof], tick=False))
+
+
+def _texts(tree: Tree, top: str) -> list[str]:
+    """Small files of a place, the place itself or at most two levels down."""
+    found: list[str] = []
+    depth = top.count("/") + 2
+    for i in tree.slice(top):
+        if tree.is_file[i] and 0 < tree.blocks[i] <= _SMALL and tree.paths[i].count("/") <= depth:
+            found.append(tree.paths[i])
+            if len(found) == _FILES:
+                break
+    return found
+
+
+def _named_in(machine: Machine, path: str, program: Mapping[str, str], launcher: Mapping[str, str],
+              names: Mapping[str, str]) -> Iterator[tuple[str, Proof]]:  # fmt: skip
+    try:
+        head = machine.read_bytes(path, _HEAD)
+    except CouldNotRead:
+        return  # the walk names what may not be read
+    if b"\0" in head[:512] and not head.startswith((b"\xff\xfe", b"\xfe\xff")):
+        return
+    for match in _PATHS.finditer(head):
+        if id := program.get(match[0].decode("utf-8", "surrogateescape")):
+            yield id, _proof(path, head, match)
+    for match in _LAUNCHERS.finditer(head):
+        if id := launcher.get(match[1].decode("ascii", "ignore")):
+            yield id, _proof(path, head, match)
+    for match in _WROTE.finditer(head):
+        if id := names.get(normal((match[1] or match[2]).decode("utf-8", "ignore"))):
+            yield id, _proof(path, head, match)
+
+
+def _proof(path: str, head: bytes, match: re.Match[bytes]) -> Proof:
+    return Proof("seen", path, head.count(b"\n", 0, match.start()) + 1, match[0].decode("utf-8", "replace")[:120])
