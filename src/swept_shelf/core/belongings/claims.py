@@ -6,7 +6,7 @@ from collections import defaultdict
 from dataclasses import dataclass, field
 
 from swept_shelf.core.belongings.candidates import Place
-from swept_shelf.core.belongings.common import normal, stem
+from swept_shelf.core.belongings.common import is_ordinary, normal, stem
 from swept_shelf.core.belongings.names import Declared
 from swept_shelf.core.documents.paths import base, within
 from swept_shelf.core.documents.survey import Person, Proof
@@ -39,7 +39,7 @@ def claim_places(places: list[Place], tree: Tree, people: list[Person], names: d
         plain = next((n for n in (normal(called), normal(stem(called)), _last_part(called)) if n in names), "")
         if id := names.get(plain):
             source = sources[id].get(plain, "its name")
-            claims[place.path].append(Claim(id, "matched", f"called like {source}", [Proof("matched", place.path)]))
+            claims[place.path].append(Claim(id, "matched", f"called like {source}", [Proof("matched", place.path)], not is_ordinary(plain)))
     inner: dict[str, dict[str, list[tuple[str, Declared]]]] = defaultdict(lambda: defaultdict(list))
     for id, all_of_it in declared.items():
         for told in all_of_it:
@@ -83,7 +83,7 @@ def _add(claims: list[Claim], id: str, told: Declared, path: str) -> None:
     for claim in claims:
         if claim.id == id:
             if STRENGTH[claim.proof] < STRENGTH["declared"]:
-                claim.proof, claim.reason = "declared", reason
+                claim.proof, claim.reason, claim.tick = "declared", reason, True
             if evidence not in claim.evidence:
                 claim.evidence.append(evidence)
             return

@@ -33,6 +33,11 @@ def stem(name: str) -> str:
     return _ENDINGS.sub("", name) or name
 
 
+def is_ordinary(name: str) -> bool:
+    """A word that anybody may call a folder by."""
+    return normal(name) in _lists()["words"]
+
+
 def is_distinctive(name: str) -> bool:
     """False for names too short or too ordinary to prove anything."""
     plain = normal(name)

@@ -1,0 +1,279 @@
+"""What belongs to it, with proof: names that mislead, vendors' folders, literals, corrections, and what must never be ticked."""
+
+from __future__ import annotations
+
+import os
+import zipfile
+from io import BytesIO
+from pathlib import Path
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from evidence import DESKTOP, TERMINAL, Room, ago
+from helpers import cli
+from registries import launcher, write
+from swept_shelf.core.belongings.common import normal, stem
+from swept_shelf.core.belongings.literals import find_literals, program_files
+from swept_shelf.core.belongings.told import ITS, NOT_ITS, Rule, add_rule, read_rules
+from swept_shelf.core.documents.errors import CouldNotRead
+from swept_shelf.core.documents.survey import Belonging, Survey
+from swept_shelf.core.documents.times import from_ns
+from swept_shelf.core.machine import open_machine
+from swept_shelf.core.machine.processes import Process
+from swept_shelf.core.tree.walk import walk
+
+
+@pytest.fixture
+def room(tmp_path: Path) -> Room:
+    return Room(tmp_path / "root")
+
+
+@pytest.fixture
+def look(room: Room, tmp_path: Path):
+    return lambda **more: room.survey(tmp_path / "out", **more)
+
+
+def of(survey: Survey, name: str) -> dict[str, Belonging]:
+    """Belongings outside the package's own files, by path."""
+    entry = survey.find(f"debian:{name}")
+    assert entry is not None, name
+    return {b.path: b for b in entry.belongings if not b.path.startswith(("/usr/bin", "/usr/lib", "/usr/share"))}
+
+
+def add(room: Room, name: str, *literals: str, more: dict[str, str] | None = None) -> None:
+    """A desktop program whose script holds these texts, each in quotes."""
+    program = "#!/bin/sh\n" + "".join(f'x="{text}"\n' for text in literals)
+    room.packages({name: {f"usr/bin/{name}": program, f"usr/share/applications/{name}.desktop": launcher(name.capitalize(), name), **(more or {})}})
+
+
+# -- names that mislead -------------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize("word", ["notes", "data", "editor"])
+def test_a_name_that_is_an_ordinary_word_is_never_enough_to_be_ticked(room, look, word):
+    add(room, word)
+    room.home("vera", f".config/{word}/x.ini", "a=1\n", ago(3))
+    assert not any(b.ticked for b in of(look(), word).values())
+    add(room, f"{word}book", f".config/{word}-book")
+    room.home("vera", f".config/{word}-book/x.ini", "a=1\n", ago(3))
+    assert of(look(), f"{word}book")[f"/home/vera/.config/{word}-book"].ticked
+
+
+def test_prefixes_renamed_folders_and_a_persons_own_folder_are_not_its(room, look):
+    for name in ("inkpress", "inkpresser", "inkpress-plugins"):
+        add(room, name)
+        room.home("vera", f".config/{name}/x.ini", "a=1\n", ago(3))
+    for path in (".config/inkpress.old/x.ini", ".config/inkpress-backup/x.ini", ".config/my-inkpress/x.ini", "inkpress/letter.txt", "Documents/inkpress/a.txt"):
+        room.home("vera", path, "a=1\n", ago(3))
+    survey = look()
+    for name in ("inkpress", "inkpresser", "inkpress-plugins"):
+        assert set(of(survey, name)) == {f"/home/vera/.config/{name}"}
+
+
+def test_a_folder_that_leads_elsewhere_is_only_its_link(room, look):
+    room.home("vera", "Pictures/plates/1.tif", "x" * 5000, ago(3))
+    os.symlink("/home/vera/Pictures/plates", room.root / "home/vera/.cache")
+    write(room.root, "home/vera/.config/x", "")
+    os.symlink("/home/vera/Pictures/plates", room.root / f"home/vera/.config/{DESKTOP}")
+    found = of(look(), DESKTOP)
+    assert {p: (b.identity.type, b.bytes < 5000) for p, b in found.items()} == {f"/home/vera/.config/{DESKTOP}": ("link", True)}
+
+
+def test_a_home_that_may_not_be_read_is_said_and_the_rest_is_whole(room, look):
+    room.home("otto", f".config/{DESKTOP}/x.ini", "a=1\n", ago(3))
+    survey = look()
+    assert f"/home/otto/.config/{DESKTOP}" in of(survey, DESKTOP)
+
+
+# -- vendors ------------------------------------------------------------------------------------------------
+
+
+def test_two_applications_of_one_vendor_share_its_folder_and_own_their_parts(room, look):
+    for name in ("leafcutter", "leafpresser"):
+        add(room, name, "LeafWorks")
+        room.home("vera", f".config/LeafWorks/{name}/x.ini", "a=1\n", ago(3))
+    room.home("vera", ".config/LeafWorks/licence.txt", "both\n", ago(3))
+    survey = look()
+    for name, other in (("leafcutter", "leafpresser"), ("leafpresser", "leafcutter")):
+        found = of(survey, name)
+        assert found[f"/home/vera/.config/LeafWorks/{name}"].ticked
+        assert not any(b.ticked for p, b in found.items() if other in p or p.endswith(("LeafWorks", "licence.txt")))
+
+
+def test_a_vendors_folder_is_known_by_the_program_that_holds_its_name(room, look):
+    add(room, "leafcutter", "Sallow & Sons")
+    room.home("vera", ".config/Sallow & Sons/leafcutter.conf", "a=1\n", ago(3))
+    b = of(look(), "leafcutter")["/home/vera/.config/Sallow & Sons"]
+    assert b.proof == "declared" and b.ticked and b.evidence[0].path == "/usr/bin/leafcutter" and "inside its program" in b.reason
+
+
+def test_a_name_that_a_program_only_mentions_is_shown_and_never_ticked(room, look):
+    add(room, "leafcutter", ".thornmail")  # it can take over another program's settings
+    room.home("vera", ".thornmail/inbox", "mail\n", ago(3))
+    b = of(look(), "leafcutter")["/home/vera/.thornmail"]
+    assert not b.ticked and b.share == "sole"
+
+
+def test_what_several_hold_is_shared_and_what_a_library_of_the_system_holds_is_nobodys(room, look):
+    for name in ("leafcutter", "leafpresser"):
+        add(room, name, "plateformat")
+    room.home("vera", ".config/plateformat/x", "a=1\n", ago(3))
+    survey = look()
+    assert of(survey, "leafcutter")["/home/vera/.config/plateformat"].shared_with == ["debian:leafpresser"]
+    assert not of(survey, "leafpresser")["/home/vera/.config/plateformat"].ticked
+    room.packages({"libplate1": {"usr/lib/libplate.so.1": 'x="plateformat"'}})
+    survey = look()
+    assert "/home/vera/.config/plateformat" not in {**of(survey, "leafcutter"), **of(survey, "leafpresser")}
+
+
+def test_the_stronger_proof_beats_the_weaker_one(room, look):
+    add(room, "leafcutter")
+    add(room, "thornmount", "leafcutter")
+    room.home("vera", ".config/leafcutter/x.ini", "a=1\n", ago(3))
+    survey = look()
+    assert of(survey, "leafcutter")["/home/vera/.config/leafcutter"].ticked and of(survey, "thornmount") == {}
+
+
+# -- where to look ------------------------------------------------------------------------------------------
+
+
+def test_folders_are_looked_for_where_the_persons_environment_puts_them(room, look):
+    room.home("vera", ".config/environment.d/10.conf", "XDG_CACHE_HOME=/home/vera/fast\n", ago(9))
+    room.home("vera", ".profile", 'export XDG_DATA_HOME="$HOME/.share"\nexport XDG_STATE_HOME=/home\n', ago(9))
+    for path in (f"fast/{DESKTOP}/c.bin", f".share/{DESKTOP}/d.bin", f".local/state/{DESKTOP}/s"):
+        room.home("vera", path, "x" * 50, ago(3))
+    found = of(look(), DESKTOP)
+    assert {(p, b.kind) for p, b in found.items()} == {(f"/home/vera/fast/{DESKTOP}", "cache"), (f"/home/vera/.share/{DESKTOP}", "support"),
+                                                        (f"/home/vera/.local/state/{DESKTOP}", "state")}  # fmt: skip
+
+
+@pytest.mark.parametrize("path", ["var/spool", "var/tmp", "tmp", "usr/local/share", "var/lib", "var/cache", "var/log", "etc", "srv"])
+def test_the_systems_folders_are_looked_through_for_what_no_registry_owns(room, look, path):
+    write(room.root, f"{path}/{DESKTOP}/x", "x" * 50)
+    assert f"/{path}/{DESKTOP}" in of(look(), DESKTOP)
+
+
+@pytest.mark.parametrize("name", [f".{DESKTOP}rc", f".config/{DESKTOP}.conf", f".{DESKTOP}_history", f".local/share/{DESKTOP}.db"])
+def test_single_files_are_known_without_their_endings(room, look, name):
+    room.home("vera", name, "x\n", ago(3))
+    assert of(look(), DESKTOP)[f"/home/vera/{name}"].ticked
+
+
+# -- seen ---------------------------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize("text", [f"last=/usr/bin/{DESKTOP}\n", f"opened-by={DESKTOP}.desktop\n", "# Generated by Quillstand 2.1\n"])
+def test_a_text_that_names_the_application_shows_whose_a_folder_may_be(room, look, text):
+    room.home("vera", ".config/oddfolder/x.ini", text, ago(3))
+    b = of(look(), DESKTOP)["/home/vera/.config/oddfolder"]
+    assert b.proof == "seen" and not b.ticked and b.evidence[0].line == 1
+
+
+def test_what_a_process_of_it_has_open_shows_whose_it_may_be(room, look):
+    room.home("vera", ".config/oddfolder/x.db", "x\n", ago(3))
+    process = Process(7, DESKTOP, "vera", from_ns(ago(1) * 10**9), (f"/usr/bin/{DESKTOP}",), True, "launched", ("/home/vera/.config/oddfolder/x.db",))
+    b = of(look(processes=[process]), DESKTOP)["/home/vera/.config/oddfolder"]
+    assert b.proof == "seen" and b.reason == "has it open now" and not b.ticked
+
+
+# -- told ---------------------------------------------------------------------------------------------------
+
+
+def test_a_technicians_word_counts_for_every_home_and_is_the_strongest(room, look):
+    for person in ("vera", "otto"):
+        room.home(person, ".config/oddfolder/x.ini", "a=1\n", ago(3))
+        room.home(person, f".config/{DESKTOP}/x.ini", "a=1\n", ago(3))
+    rules = [Rule(ITS, f"debian:{TERMINAL}", "~/.config/oddfolder", "asked the owner"), Rule(NOT_ITS, f"debian:{DESKTOP}", f"~/.config/{DESKTOP}")]
+    survey = look(rules=rules)
+    assert {p: (b.proof, b.ticked, b.kind) for p, b in of(survey, TERMINAL).items()} == {
+        f"/home/{p}/.config/oddfolder": ("told", True, "preferences") for p in ("vera", "otto")}  # fmt: skip
+    assert "asked the owner" in of(survey, TERMINAL)["/home/vera/.config/oddfolder"].reason and of(survey, DESKTOP) == {}
+
+
+def test_corrections_are_kept_in_an_open_file_and_the_last_word_counts(tmp_path):
+    path = tmp_path / "belongings.toml"
+    path.write_text("# ours\n")
+    add_rule(path, Rule(ITS, "debian:a", "~/.x", "why"))
+    add_rule(path, Rule(ITS, "debian:b", "/srv/x"))
+    assert [(r.kind, r.application, r.place, r.note) for r in read_rules(path.read_text(), "f")] == [("its", "debian:a", "~/.x", "why"), ("its", "debian:b", "/srv/x", "")]
+    add_rule(path, Rule(NOT_ITS, "debian:a", "~/.x"))
+    assert {(r.kind, r.application) for r in read_rules(path.read_text(), "f")} == {("its", "debian:b"), ("not_its", "debian:a")}
+    assert path.read_text().startswith("# ours")
+
+
+@pytest.mark.parametrize("text", ["[[its]", "[[perhaps]]\napplication='a:b'\nplace='/x'", "[[its]]\napplication='a:b'\nplace='x/../y'", "its = 3",
+                                  "[[its]]\napplication='a'\nplace='/x'", "[[its]]\napplication='a:b'\nplace='/'", "[[its]]\napplication='a:b'\nplace=3"])  # fmt: skip
+def test_a_wrong_file_of_corrections_is_named_and_not_written_over(tmp_path, text):
+    path = tmp_path / "belongings.toml"
+    path.write_text(text)
+    with pytest.raises(CouldNotRead) as raised:
+        add_rule(path, Rule(ITS, "debian:a", "~/.x"))
+    assert raised.value.path == str(path) and path.read_text() == text
+
+
+def test_the_command_line_keeps_a_correction_and_the_next_survey_knows_it(room, tmp_path):
+    room.home("vera", ".config/oddfolder/x.ini", "a=1\n", ago(3))
+    env = {**os.environ, "XDG_CONFIG_HOME": str(tmp_path / "settings")}
+    at = ("--root", str(room.root), "--ledger", str(tmp_path / "ledger.sqlite"))
+    cli("survey", *at, env=env)
+    said = cli("its", *at, DESKTOP, "/home/vera/.config/oddfolder", "--note", "seen on site", env=env)
+    assert said.returncode == 0 and "~/.config/oddfolder belongs to" in said.stderr
+    assert cli("its", *at, DESKTOP, "oddfolder", env=env).returncode == 2
+    cli("survey", *at, env=env)
+    assert "a technician said so: seen on site" in cli("show", *at, DESKTOP, env=env).stdout
+    (tmp_path / "settings/swept-shelf/belongings.toml").write_text("nonsense")
+    broken = cli("survey", *at, env=env)
+    assert broken.returncode == 1 and "belongings.toml" in broken.stderr
+
+
+# -- literals -----------------------------------------------------------------------------------------------
+
+
+def literals(tmp_path: Path, files: dict[str, bytes], names: list[str], **more: str) -> dict[str, list[str]]:
+    for path, data in files.items():
+        write(tmp_path / "r", path, data, 0o755)
+    machine = open_machine(tmp_path / "r")
+    tree = walk(machine)
+    found = find_literals(machine, tree, program_files(tree, tree.paths), names, **more)
+    return {name: paths for name, paths in found.holders.items() if paths}
+
+
+def test_names_are_found_in_programs_libraries_archives_and_both_encodings(tmp_path):
+    packed = BytesIO()
+    with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as archive:
+        archive.writestr("a/B.class", b"\0\x09PlateWorks\0")
+    found = literals(tmp_path, {"usr/bin/a": b"\x7fELF\0x\0PlateWorks\0y", "usr/lib/b.so": "PlateWorks".encode("utf-16-le").join([b"\0\0", b"\0\0"]),
+                                "usr/share/c.jar": packed.getvalue(), "usr/bin/d": b"PlateWorkshop SomePlateWorks", "usr/bin/e": "h='~/.config/Blätter'".encode(),
+                                "usr/share/broken.jar": b"PK\x03\x04 no archive"}, ["PlateWorks", "Blätter", "nowhere"])  # fmt: skip
+    assert found == {"PlateWorks": ["/usr/bin/a", "/usr/lib/b.so", "/usr/share/c.jar"], "Blätter": ["/usr/bin/e"]}
+
+
+def test_a_second_survey_reads_only_what_changed(tmp_path):
+    (tmp_path / "1").mkdir()
+    (tmp_path / "2").mkdir()
+    files = {"usr/bin/a": b"'PlateWorks'", "usr/bin/b": b"'other'"}
+    literals(tmp_path, files, ["PlateWorks"], keep=str(tmp_path / "1"))
+    write(tmp_path / "r", "usr/bin/b", b"'PlateWorks' too, and longer", 0o755)
+    machine = open_machine(tmp_path / "r")
+    tree = walk(machine)
+    again = find_literals(machine, tree, program_files(tree, tree.paths), ["PlateWorks"], str(tmp_path / "1"), str(tmp_path / "2"))
+    assert again.holders["PlateWorks"] == ["/usr/bin/a", "/usr/bin/b"] and again.read < 40
+    both = find_literals(machine, tree, program_files(tree, tree.paths), ["PlateWorks", "other"], str(tmp_path / "2"))
+    assert both.holders["other"] == [] and both.holders["PlateWorks"] == ["/usr/bin/a", "/usr/bin/b"]
+    (tmp_path / "2/literals.json").write_text("{}{")
+    assert find_literals(machine, tree, program_files(tree, tree.paths), ["PlateWorks"], str(tmp_path / "2")).holders["PlateWorks"] == ["/usr/bin/a", "/usr/bin/b"]
+
+
+@given(st.text("aBc9-", min_size=3, max_size=6), st.lists(st.sampled_from([b"\0", b"/", b'"', b"x", b"9", b" "]), min_size=2, max_size=2))
+def test_a_name_counts_only_where_it_stands_whole(tmp_path_factory, name, around):
+    folder = tmp_path_factory.mktemp("whole")
+    found = literals(folder, {"usr/bin/a": around[0] + name.encode() + around[1]}, [name])
+    whole = all(edge not in (b"x", b"9") for edge in around)
+    assert bool(found) == whole or name.startswith(name[-1])
+
+
+@given(st.from_regex(r"[a-z]{4,12}", fullmatch=True), st.sampled_from(["", ".conf", ".ini", "rc", ".db", ".log", ".json", "_history"]))
+def test_an_ending_does_not_tell_names_apart(name, ending):
+    assert normal(stem(f".{name}{ending}")) in (normal(name), normal(stem(name)))
