@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import os
+import struct
 import zipfile
+from contextlib import suppress
 from io import BytesIO
 from pathlib import Path
 
@@ -15,6 +17,7 @@ from evidence import DESKTOP, TERMINAL, Room, ago
 from helpers import cli
 from registries import launcher, write
 from swept_shelf.core.belongings.common import normal, stem
+from swept_shelf.core.belongings.gvdb import keys_of
 from swept_shelf.core.belongings.literals import find_literals, program_files
 from swept_shelf.core.belongings.told import ITS, NOT_ITS, Rule, add_rule, read_rules
 from swept_shelf.core.documents.errors import CouldNotRead
@@ -277,3 +280,51 @@ def test_a_name_counts_only_where_it_stands_whole(tmp_path_factory, name, around
 @given(st.from_regex(r"[a-z]{4,12}", fullmatch=True), st.sampled_from(["", ".conf", ".ini", "rc", ".db", ".log", ".json", "_history"]))
 def test_an_ending_does_not_tell_names_apart(name, ending):
     assert normal(stem(f".{name}{ending}")) in (normal(name), normal(stem(name)))
+
+
+# -- what is no path ----------------------------------------------------------------------------------------
+
+
+def gvdb(keys: list[str]) -> bytes:
+    """A dconf database as dconf-service(1) writes it: every folder and value an entry of its own, values as strings."""
+    names = sorted({k[: i + 1] for k in keys for i, c in enumerate(k) if c == "/"} | set(keys))
+    rows, text = [], b""
+    items = 8 + 4 + 24 * len(names)
+    for name in names:
+        parent = max((p for p in names if p != name and name.startswith(p) and p.endswith("/")), key=len, default="")
+        own = name[len(parent) :].encode()
+        rows.append(struct.pack("<IIIHcxII", 0, names.index(parent) if parent else 0xFFFFFFFF, 24 + items + len(text), len(own), b"L" if name.endswith("/") else b"v", 0, 0))
+        text += own
+    return b"GVariant" + struct.pack("<IIII", 0, 0, 24, 24 + items) + struct.pack("<III", 0, 1, 0) + b"".join(rows) + text
+
+
+def test_accounts_alternatives_diversions_and_settings_made_for_it_are_named_and_never_ticked(room, look):
+    schema = '<schemalist><schema id="example.quill" path="/example/quill/"><key name="size" type="i"/></schema></schemalist>'
+    add(room, "quillserve", more={"usr/lib/sysusers.d/quillserve.conf": "u quillserve - \"Quill\" /var/lib/quillserve\n",
+                                  "usr/share/glib-2.0/schemas/example.quill.gschema.xml": schema, "usr/src/quillmod-1.2/dkms.conf": "PACKAGE_NAME=quillmod\n"})  # fmt: skip
+    write(room.root, "var/lib/dpkg/info/quillserve.postinst", "#!/bin/sh\naddgroup --system quillkeys || true\nadduser --system --home /x hanna\n")
+    passwd = room.root / "etc/passwd"
+    passwd.write_text(passwd.read_text() + "quillserve:x:120:120::/var/lib/quillserve:/usr/sbin/nologin\nhanna:x:1003:1003::/home/hanna:/bin/sh\n")
+    write(room.root, "etc/group", "quillserve:x:120:\nquillkeys:x:121:\nvera:x:1001:\n")
+    write(room.root, "var/lib/dpkg/alternatives/quill", "auto\n/usr/bin/quill\n\n/usr/bin/quillserve\n50\n\n")
+    write(room.root, "var/lib/dpkg/diversions", "/usr/bin/pen\n/usr/bin/pen.distrib\nquillserve\n/usr/bin/other\n/usr/bin/other.x\nsomebody\n")
+    write(room.root, "var/lib/dpkg/statoverride", "root quillkeys 2755 /usr/bin/quillserve\n")
+    write(room.root, "var/lib/dkms/quillmod/1.2/source", "x")
+    write(room.root, "var/lib/mysql/quillserve/t.ibd", "x" * 5000)
+    room.home("vera", ".config/dconf/user", gvdb(["/example/quill/size", "/example/quill/pen/width", "/example/quiller/other"]), ago(3))
+    room.home("otto", ".config/dconf/user", b"GVariant cut off", ago(3))
+    survey = look()
+    found = {(b.object, b.path, b.person) for b in survey.find("debian:quillserve").belongings if not b.is_path}
+    assert found == {("user", "quillserve", "everyone"), ("group", "quillserve", "everyone"), ("group", "quillkeys", "everyone"), ("alternative", "quill", "everyone"),
+                     ("diversion", "/usr/bin/pen", "everyone"), ("statoverride", "/usr/bin/quillserve", "everyone"), ("module", "/var/lib/dkms/quillmod", "everyone"),
+                     ("database", "/var/lib/mysql/quillserve", "everyone"), ("dconf", "/example/quill/", "vera")}  # fmt: skip
+    assert not any(b.ticked for b in survey.find("debian:quillserve").belongings if not b.is_path or b.path.startswith("/var/lib/mysql"))
+    settings = next(b for b in survey.find("debian:quillserve").belongings if b.object == "dconf")
+    assert settings.files == 2 and settings.evidence[0].path.endswith("example.quill.gschema.xml")
+
+
+@given(st.binary(max_size=200))
+def test_a_broken_settings_database_never_ends_the_look(data):
+    for text in (data, b"GVariant" + data):
+        with suppress(ValueError):
+            assert keys_of(text) == sorted(keys_of(text))

@@ -59,9 +59,9 @@ def candidates(tree: Tree, people: Iterable[Person], owned: Container[str], list
 
 
 def below(tree: Tree, places: Iterable[Place], owned: Container[str], listed: Container[str]) -> Iterator[Place]:
-    """One level further down, for vendors' folders: what stands in them, each as a candidate of its own."""
+    """One level further down, for vendors' folders in homes and below /opt: what stands in them, each as a candidate of its own."""
     for place in places:
-        if tree.kind(place.path) == "folder":
+        if (place.person != EVERYONE or place.path.startswith("/opt/")) and tree.kind(place.path) == "folder":
             for child in tree.children(place.path):
                 if child not in owned and child not in listed and not is_common(base(child), place.person == EVERYONE):
                     yield Place(child, place.person, place.kind, f"{place.rest}/{base(child)}")

@@ -226,6 +226,8 @@ class Proof:
 
 @dataclass(frozen=True, slots=True)
 class Belonging:
+    """A path, or an object that is no file of its own (an account, a diversion ...): then `path` is its name."""
+
     object: str
     path: MachinePath
     volume: str
@@ -243,6 +245,10 @@ class Belonging:
     ticked: bool
     evidence: list[Proof] = field(default_factory=list)
     except_: list[MachinePath] = field(default_factory=list)
+
+    @property
+    def is_path(self) -> bool:
+        return self.object == "path"
 
 
 @dataclass(frozen=True, slots=True)

@@ -71,7 +71,7 @@ def draw_order(survey: Survey, digest: str, index: Index, choice: Choice, id: st
         alone = Returns(index, survey)
         alone.packages([p for p in packages if p in gone])
         for b in entry.belongings:
-            if b.path in ticks:
+            if b.is_path and b.path in ticks:
                 back.tick(b, set(ticks))
                 alone.tick(b, set(ticks))
         for path in settings_of_others(entry, packages, index):
@@ -96,7 +96,7 @@ def index_knows(index: Index, package: str) -> bool:
 
 def tickable(entry: Application | LeftBehind, b: Belonging) -> bool:
     """True for what an order moves by path: not what the registry takes away with its package."""
-    return b.share != "common" and (b.proof != "registered" or b.kind != "program" or entry.id.startswith("files:"))
+    return b.is_path and b.share != "common" and (b.proof != "registered" or b.kind != "program" or entry.id.startswith("files:"))
 
 
 def ticks_of(entry: Application | LeftBehind, verdict: str, choice: Choice, personal_too: bool) -> list[str]:
@@ -115,7 +115,7 @@ def settings_of_others(entry: Application | LeftBehind, packages: list[str], ind
     """Settings files of packages that go along but are not the application's own part: they go with them."""
     own = set(entry.own_packages) if isinstance(entry, Application) else set(packages)
     listed = index.listed_by([p for p in packages if p not in own])
-    known = {b.path for b in entry.belongings}
+    known = {b.path for b in entry.belongings if b.is_path}
     return sorted(p for p, owners in listed.items() if owners <= set(packages) and p not in known and is_settings_file(index, p))
 
 
@@ -161,7 +161,7 @@ class Returns:
 
 def _known_paths(survey: Survey, choice: Choice) -> None:
     entries: list[Application | LeftBehind] = [*survey.applications, *survey.left_behind]
-    known = {b.path: b for e in entries for b in e.belongings}
+    known = {b.path: b for e in entries for b in e.belongings if b.is_path}
     for path in (*choice.ticked, *choice.unticked):
         if path not in known:
             raise Refused("is not a belonging of anything in this survey", path)

@@ -56,9 +56,9 @@ class _Planner:
         assert entry is not None
         ticks = set(line.ticks)
         known = [p for p in line.packages if not index_knows(self._index, p)]
-        programs = [b.path for b in entry.belongings if b.kind == "program" and b.proof == "registered"]
+        programs = [b.path for b in entry.belongings if b.is_path and b.kind == "program" and b.proof == "registered"]
         moves = self._moves(entry, ticks)
-        listed = {b.path for b in entry.belongings if b.proof == "registered"}
+        listed = {b.path for b in entry.belongings if b.is_path and b.proof == "registered"}
         before = [m for m in moves if line.packages and m.path not in listed and any(within(m.path, p) for p in programs)]
         rows = {n: v for n, v, _, _, _ in self._index.packages()}
         for name in known:
@@ -89,7 +89,7 @@ class _Planner:
 
     def _moves(self, entry: Application | LeftBehind, ticks: set[str]) -> list[Shelve]:
         """Ticked belongings as whole paths; around what stays, its neighbours one by one."""
-        chosen = [b for b in entry.belongings if b.path in ticks]
+        chosen = [b for b in entry.belongings if b.is_path and b.path in ticks]
         paths: dict[str, Belonging] = {}
         staying = {b.path: [x for x in b.except_ if x not in ticks] for b in chosen}
         for b in chosen:

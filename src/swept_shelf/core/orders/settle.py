@@ -50,7 +50,7 @@ def _of_application(survey: Survey, app: Application, verdict: str, lines: Mappi
 
 
 def _personal(entry: Application | LeftBehind, verdict: str) -> Iterator[Settle]:
-    own = [b for b in entry.belongings if b.personal and b.share == "sole"]
+    own = [b for b in entry.belongings if b.is_path and b.personal and b.share == "sole"]
     if verdict != "remove" or not own:
         return
     files, size = sum(b.files for b in own), sum(b.bytes for b in own)

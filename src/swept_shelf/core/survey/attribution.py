@@ -14,6 +14,7 @@ from swept_shelf.core.belongings.left_behind import find_left_behind
 from swept_shelf.core.belongings.literals import Literals, find_literals, program_files
 from swept_shelf.core.belongings.named_inside import claim_by_literals, literal_of
 from swept_shelf.core.belongings.names import Declared, declared_places, distinct, own_names
+from swept_shelf.core.belongings.objects import objects_of
 from swept_shelf.core.belongings.seen import claim_by_sight
 from swept_shelf.core.belongings.told import Rule, apply_rules
 from swept_shelf.core.documents.paths import base, outermost, parent, ways_up, within
@@ -81,6 +82,8 @@ def belongings_of(ground: Ground, apps: tuple[Known, ...], files: dict[str, list
             made[id].append(belonging)
             for other in belonging.shared_with:
                 made[other].append(replace(belonging, shared_with=sorted({id, *belonging.shared_with} - {other})))
+    for a in apps:
+        made[a.id] += objects_of(a, files[a.id], machine, tree, people, ground.volumes, names)
     claimed = {p.path for p in places if any(within(c, p.path) and claims[c] for c in claims)}
     left = find_left_behind(ground.registry, places, claimed, names, maker, tree)
     return made, left, places

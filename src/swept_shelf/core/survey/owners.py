@@ -36,6 +36,8 @@ def owners(people: list[Person], places: list[Place], ownership: Ownership, apps
     entries: list[Application | LeftBehind] = [*apps, *left]
     for entry in entries:
         for b in entry.belongings:
+            if not b.is_path:
+                continue
             if b.proof != "registered" or not entry.id.startswith("debian:"):
                 found[b.path] = f"person:{b.person}" if b.personal else min([entry.id, *b.shared_with])
     return found

@@ -1,0 +1,161 @@
+"""What belongs to an application and is no file of its own: accounts and groups made for it, alternatives, diversions, settings
+in dconf, kernel modules, databases in a local server. Named, with proof; never part of an order by themselves."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable, Iterator, Mapping
+from dataclasses import replace
+from xml.parsers import expat
+
+from swept_shelf.core.applications.assemble import Known
+from swept_shelf.core.belongings.common import normal
+from swept_shelf.core.belongings.gvdb import keys_of
+from swept_shelf.core.documents.errors import CouldNotRead
+from swept_shelf.core.documents.paths import base
+from swept_shelf.core.documents.survey import Belonging, Person, Proof, Volume
+from swept_shelf.core.machine.machine import Machine
+from swept_shelf.core.machine.people import EVERYONE
+from swept_shelf.core.machine.volumes import volume_of
+from swept_shelf.core.registries.debian.read import ADMIN
+from swept_shelf.core.tree.walk import Tree
+
+_SYSUSERS = re.compile(r"^\s*([ug])!?\s+([a-z_][\w.-]{0,30})\b.*$", re.M)
+_MAKES = re.compile(r"\b(adduser|useradd|addgroup|groupadd)\b((?:[^\n;&|]|\\\n)*)")
+_DATABASES = ("/var/lib/mysql", "/var/lib/mariadb")
+_LISTED = 40
+
+
+def objects_of(app: Known, files: list[str], machine: Machine, tree: Tree, people: Iterable[Person], volumes: list[Volume],
+               names: Mapping[str, str]) -> list[Belonging]:  # fmt: skip
+    """Everything of this application that is no path. `names`: distinctive name to application."""
+    found = [*_accounts(app, files, machine), *_alternatives(set(files), machine), *_diversions(app, machine), *_overrides(set(files), machine),
+             *_modules(files, tree), *_databases(app, tree, names)]  # fmt: skip
+    found += [b for p in people for b in _dconf(files, machine, p)]
+    return [_placed(b, volumes) for b in found]
+
+
+def _placed(b: Belonging, volumes: list[Volume]) -> Belonging:
+    return replace(b, volume=volume_of(volumes, b.path if b.path.startswith("/") else "/").id)
+
+
+def _object(kind: str, path: str, what: str, reason: str, proof: Proof, person: str = EVERYONE, size: int = 0, files: int = 0) -> Belonging:
+    return Belonging(object=kind, path=path, volume="", identity=None, files=files, newest_write=None, person=person, kind=what, bytes=size,
+                     proof=proof.proof, reason=reason, share="sole", shared_with=[], personal=kind == "database", ticked=False, evidence=[proof])  # fmt: skip
+
+
+def _accounts(app: Known, files: list[str], machine: Machine) -> Iterator[Belonging]:
+    """Users and groups that its sysusers.d files or its package's scripts make, where they are there."""
+    there = {"user": _first_fields(machine, "/etc/passwd"), "group": _first_fields(machine, "/etc/group")}
+    told: dict[tuple[str, str], Proof] = {}
+    for path in files:
+        if "/sysusers.d/" in path:
+            text = machine.read_text(path, default="")
+            for m in _SYSUSERS.finditer(text):
+                proof = Proof("declared", path, text.count("\n", 0, m.start()) + 1, m[0].strip())
+                told.setdefault(("user" if m[1] == "u" else "group", m[2]), proof)
+                if m[1] == "u":
+                    told.setdefault(("group", m[2]), proof)
+    for package in app.own_packages if app.registry == "debian" else ():
+        for script in ("preinst", "postinst"):
+            path = f"{ADMIN}/info/{package}.{script}"
+            text = machine.read_text(path, default="")
+            for m in _MAKES.finditer(text):
+                for word in m[2].replace("\\\n", " ").split():
+                    proof = Proof("declared", path, text.count("\n", 0, m.start()) + 1, " ".join(m[0].split())[:120])
+                    told.setdefault(("group" if "group" in m[1] else "user", word.strip("\"'")), proof)
+    for (kind, name), proof in told.items():
+        if name in there[kind] and name != "root":
+            yield _object(kind, name, "state", f"made for it: {kind} of the system", proof)
+
+
+def _first_fields(machine: Machine, path: str) -> set[str]:
+    """Accounts of the system in passwd(5) or group(5): people's own are not made for an application."""
+    found = set()
+    for line in machine.read_text(path, default="").splitlines():
+        parts = line.split(":")
+        if len(parts) > 2 and parts[2].isdigit() and not 1000 <= int(parts[2]) < 65534:
+            found.add(parts[0])
+    return found
+
+
+def _alternatives(files: set[str], machine: Machine) -> Iterator[Belonging]:
+    """Choices of update-alternatives(1) that lead to its files."""
+    folder = "/var/lib/dpkg/alternatives"
+    for name in machine.names(folder):
+        for number, line in enumerate(machine.read_text(f"{folder}/{name}", default="").splitlines(), 1):
+            if line in files:
+                yield _object("alternative", name, "program", "a choice that leads to its program", Proof("registered", f"{folder}/{name}", number, line))
+                break
+
+
+def _diversions(app: Known, machine: Machine) -> Iterator[Belonging]:
+    """Files of others that its package moved aside (dpkg-divert(1))."""
+    lines = machine.read_text("/var/lib/dpkg/diversions", default="").splitlines()
+    for i in range(0, len(lines) - 2, 3):
+        if lines[i + 2] in app.own_packages:
+            yield _object("diversion", lines[i], "program", f"its package moved it to {lines[i + 1]}", Proof("registered", "/var/lib/dpkg/diversions", i + 1, lines[i]))
+
+
+def _overrides(files: set[str], machine: Machine) -> Iterator[Belonging]:
+    """Owners and modes that were set for its files (dpkg-statoverride(1))."""
+    for number, line in enumerate(machine.read_text("/var/lib/dpkg/statoverride", default="").splitlines(), 1):
+        parts = line.split(" ", 3)
+        if len(parts) == 4 and parts[3] in files:
+            yield _object("statoverride", parts[3], "preferences", f"owner and mode set to {' '.join(parts[:3])}", Proof("registered", "/var/lib/dpkg/statoverride", number, line))
+
+
+def _modules(files: list[str], tree: Tree) -> Iterator[Belonging]:
+    """Kernel modules that are built from its sources."""
+    for path in files:
+        if path.startswith("/usr/src/") and path.endswith("/dkms.conf"):
+            name = re.sub(r"-[\d.]+[\w.~+-]*$", "", path.split("/")[3])
+            top = f"/var/lib/dkms/{name}"
+            if top in tree:
+                yield _object("module", top, "state", "kernel modules built from its sources", Proof("declared", path), EVERYONE, tree.bytes_below(top), tree.files_below(top))
+
+
+def _databases(app: Known, tree: Tree, names: Mapping[str, str]) -> Iterator[Belonging]:
+    """Databases of a local server that are called like it: named, never touched."""
+    for server in _DATABASES:
+        for top in tree.children(server):
+            if tree.kind(top) == "folder" and names.get(normal(base(top))) == app.id:
+                yield _object("database", top, "state", "a database called like it: only its server may remove it", Proof("matched", top), EVERYONE,
+                              tree.bytes_below(top), tree.files_below(top))  # fmt: skip
+
+
+def _dconf(files: list[str], machine: Machine, person: Person) -> Iterator[Belonging]:
+    """Settings that a person changed, under the paths of its schemas."""
+    paths: dict[str, Proof] = {}
+    for path in files:
+        if path.endswith(".gschema.xml"):
+            paths |= {p: Proof("declared", path, line, p) for p, line in schema_paths(machine.read_text(path, default=""))}
+    if not paths:
+        return
+    database = f"{person.home}/.config/dconf/user"
+    try:
+        keys = keys_of(machine.read_bytes(database)) if machine.exists(database) else []
+    except (CouldNotRead, ValueError):
+        return
+    for top, proof in sorted(paths.items()):
+        if mine := [k for k in keys if k.startswith(top)]:
+            few = ", ".join(k[len(top) :] for k in mine[:3])
+            yield _object("dconf", top, "preferences", f"settings under its schema’s path: {few}", proof, person.name, 0, len(mine))
+
+
+def schema_paths(text: str) -> list[tuple[str, int]]:
+    """(path, line) of the schemas in a gschema.xml; what is not well-formed ends the list."""
+    found: list[tuple[str, int]] = []
+    parser = expat.ParserCreate()
+
+    def start(name: str, attributes: dict[str, str]) -> None:
+        path = attributes.get("path", "")
+        if name == "schema" and path.startswith("/") and path.endswith("/") and len(path) > 2:
+            found.append((path, parser.CurrentLineNumber))
+
+    parser.StartElementHandler = start
+    try:
+        parser.Parse(text.encode("utf-8", "surrogateescape"), True)
+    except expat.ExpatError:
+        pass
+    return found[:_LISTED]
