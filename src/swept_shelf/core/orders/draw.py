@@ -96,6 +96,8 @@ def index_knows(index: Index, package: str) -> bool:
 
 def tickable(entry: Application | LeftBehind, b: Belonging) -> bool:
     """True for what an order moves by path: not what the registry takes away with its package."""
+    if isinstance(entry, Application) and any(r.path == b.path for r in entry.references):
+        return False  # a pointer: taken out as a reference
     return b.is_path and b.share != "common" and (b.proof != "registered" or b.kind != "program" or entry.id.startswith("files:"))
 
 

@@ -56,7 +56,7 @@ def belongings_of(ground: Ground, apps: tuple[Known, ...], files: dict[str, list
     claims = claim_places(places, tree, people, names, sources, declared)
     claim_by_literals(places, claims, literals[0], literals[1], sources, tree)
     open_tops = {p.path for p in places if len({c.id for c in claims.get(p.path, ())}) != 1}  # called like nobody, or several's
-    vendors = [p for p in inner if parent(p.path) in open_tops]
+    vendors = [p for p in inner if parent(p.path) in open_tops and not claims.get(p.path)]
     inside = claim_places(vendors, tree, people, names, sources, declared)
     claim_by_literals(vendors, inside, literals[0], literals[1], sources, tree)
     claims |= {path: mine for path, mine in inside.items() if mine}

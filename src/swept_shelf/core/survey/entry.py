@@ -6,6 +6,8 @@ from collections import defaultdict
 from dataclasses import replace
 
 from swept_shelf.core.applications.assemble import Known
+from swept_shelf.core.belongings.belong import Maker
+from swept_shelf.core.belongings.claims import Claim
 from swept_shelf.core.documents.paths import base, within
 from swept_shelf.core.documents.sizes import KINDS
 from swept_shelf.core.documents.survey import (
@@ -18,11 +20,12 @@ from swept_shelf.core.documents.survey import (
     LastUse,
     Launcher,
     Origin,
+    Proof,
     Reference,
     Running,
     Start,
 )
-from swept_shelf.core.machine.people import EVERYONE
+from swept_shelf.core.machine.people import EVERYONE, person_of
 from swept_shelf.core.machine.processes import Process
 from swept_shelf.core.references import Pointee
 from swept_shelf.core.references.pointees import bus_names
@@ -51,6 +54,7 @@ def pointee_names(pointee: Pointee) -> dict[str, list[str]]:
 def application(app: Known, pointee: Pointee, ground: Ground, belongings: list[Belonging], references: list[Reference],
                 processes: list[Process], used: LastUse) -> Application:  # fmt: skip
     """One application as the survey tells it."""
+    belongings = [*belongings, *_pointers(references, belongings, ground)]
     belongings = sorted(belongings, key=lambda b: (KINDS.index(b.kind), -b.bytes, b.path))
     sums: dict[tuple[str, str, str], int] = defaultdict(int)
     for b in belongings:
@@ -84,6 +88,23 @@ def application(app: Known, pointee: Pointee, ground: Ground, belongings: list[B
         belongings=belongings, references=references, pointed_at=pointee_names(pointee),
         changed_files=changed_files(ground.machine, ground.tree, own, ground.ownership.files),
     )  # fmt: skip
+
+
+_MADE_IN_HOMES = ("autostart", "launcher", "D-Bus service", "unit")
+
+
+def _pointers(references: list[Reference], belongings: list[Belonging], ground: Ground) -> list[Belonging]:
+    """Files in homes that are nothing but a pointer to it: its own too, and taken out as references, not by a tick."""
+    maker = Maker(ground.tree, ground.volumes)
+    known = [b.path for b in belongings if b.is_path]
+    found: dict[str, Belonging] = {}
+    for r in references:
+        person = person_of(ground.people, r.path)
+        alone = r.kind in _MADE_IN_HOMES and person != EVERYONE and ground.tree.kind(r.path) == "file"
+        if alone and r.path not in found and not any(within(r.path, k) for k in known):
+            claim = Claim("", "declared", f"{r.detail}: taken out with what points at it", [Proof("declared", r.path, r.line, r.text)])
+            found[r.path] = maker.make(r.path, person, "preferences", claim, [], False)
+    return list(found.values())
 
 
 def _comes_back(app: Known, ground: Ground, belongings: list[Belonging]) -> list[ComesBack]:
