@@ -75,7 +75,7 @@ def made_shelf(machine, path: str) -> str:
 
 def shelve(machine, root: Path, paths: list[str]) -> None:
     seen = walk(machine)
-    write_index(str(root.parent), seen, {}, [], [], [])
+    write_index(str(root.parent), seen, [""] * len(seen.paths), [], [], [])
     index = Index(root.parent / "survey.index")
     for number, path in enumerate(paths, 1):
         entry = seen.entry(path)

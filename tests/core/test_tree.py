@@ -104,7 +104,7 @@ def test_the_index_keeps_identities_owners_and_never_an_access_time(tmp_path):
     (tmp_path / "root").mkdir()
     tree = make(tmp_path / "root")
     write_index(
-        str(tmp_path), tree, {"/a": "debian:x", "/a/deep/er": "debian:y"}, [("p", "1", True, "installed", True, 4096)], [], [("p", "/a/hole")]
+        str(tmp_path), tree, inherited_owners(tree, {"/a": "debian:x", "/a/deep/er": "debian:y"}), [("p", "1", True, "installed", True, 4096)], [], [("p", "/a/hole")]
     )
     index = Index(tmp_path / "survey.index")
     assert {p: r.owner for p, r in index.below("/a/deep").items()} == {

@@ -13,7 +13,7 @@ from swept_shelf.core.documents.survey import Application
 from swept_shelf.core.documents.times import day, from_ns
 from swept_shelf.core.documents.wire import to_plain
 from swept_shelf.core.survey.facts import why_here
-from swept_shelf.core.survey.places import in_words, look_into, owner_name
+from swept_shelf.core.survey.places import account_in_words, in_words, look_into, owner_name
 from swept_shelf.core.survey.whose import whose_is
 from swept_shelf.workshop import Workshop
 
@@ -38,6 +38,8 @@ def places(shop: Workshop, folder: str, over: str, form: str) -> None:
     table(["Part", "Bytes", "Files", "Whose"],
           ([p.name + ("/" if p.type == "folder" else ""), human_bytes(p.bytes), str(p.files), in_words(surveyed.survey, p)]
            for p in found.parts), right=(1, 2))  # fmt: skip
+    for line in account_in_words(surveyed.survey, found.path):
+        out(f"  {line}")
     if found.large:
         out(f"Single files over {human_bytes(large)}")
         table(["Bytes", "File", "Written", "Whose"],

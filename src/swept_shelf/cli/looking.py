@@ -84,12 +84,16 @@ def _print(found: Survey, entries: list[Application | LeftBehind]) -> None:
         out(f"{len(entries)} of {whole} shown")
         return
     if found.shared_stores:
-        table(["Shared store", "Holds", "Oldest"], ([s.name, human_bytes(s.bytes), day(s.oldest)] for s in found.shared_stores), right=(1,))
+        table(["Shared store", "Holds", "Older than a month", "Older than a year", "Oldest", "Cleared by"],
+              ([s.name, human_bytes(s.bytes), human_bytes(s.older_than_month), human_bytes(s.older_than_year), day(s.oldest),
+                s.clear_by or "nothing: a person’s own"] for s in found.shared_stores), right=(1, 2, 3))  # fmt: skip
+    accounts = {a.volume: a for a in found.accounts}
     table(
-        ["Volume", "Capacity", "Used", "Free"],
-        ([v.mount, *(human_bytes(n) for n in (v.capacity, v.used, v.free))] for v in found.volumes),
-        right=(1, 2, 3),
-    )
+        ["Volume", "Capacity", "Used", "Free", "Reserved", "Not accounted for"],
+        ([v.mount, *(human_bytes(n) for n in (v.capacity, v.used, v.free, v.reserved)),
+          human_bytes(max(0, accounts[v.id].not_accounted)) if v.id in accounts else ""] for v in found.volumes),
+        right=(1, 2, 3, 4, 5),
+    )  # fmt: skip
 
 
 @click.command()

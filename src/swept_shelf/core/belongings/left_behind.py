@@ -15,18 +15,17 @@ from swept_shelf.core.tree.walk import Tree
 
 
 def find_left_behind(registry: DebianRegistry | None, places: list[Place], claimed: set[str], names: dict[str, str],
-                     maker: Maker, tree: Tree) -> list[LeftBehind]:  # fmt: skip
-    """Packages removed earlier (still half known, or only in the log) whose names unclaimed places carry."""
-    if registry is None:
-        return []
+                     maker: Maker, tree: Tree, former: dict[str, tuple[str, Proof]]) -> list[LeftBehind]:  # fmt: skip
+    """Packages removed earlier (still half known, or only in the log) whose names unclaimed places carry; and `former`
+    programs that something still names."""
     free = [p for p in places if p.path not in claimed]
     by_name: dict[str, list[Place]] = {}
     for place in free:
         by_name.setdefault(normal(base(place.path)), []).append(place)
     found = []
-    for name, (version, event) in sorted(_gone(registry).items()):
+    for name, (version, event) in sorted(_gone(registry).items() if registry else ()):
         plain = normal(name)
-        package = registry.packages.get(name)
+        package = registry.packages.get(name) if registry else None
         proofs = [Proof("matched", event.path, event.line, f"{event.action} {event.package}")] if event else []
         if package:
             proofs.append(Proof("registered", "/var/lib/dpkg/status", 0, "removed, its settings are still known"))
@@ -42,6 +41,12 @@ def find_left_behind(registry: DebianRegistry | None, places: list[Place], claim
         if belongings or package:
             found.append(LeftBehind(f"left:{name}", name, Was("debian", name, version), event.at if event else None, proofs,
                                     [replace(b) for b in belongings]))  # fmt: skip
+    told = {normal(e.name) for e in found}
+    for plain, (name, proof) in sorted(former.items()):
+        if plain not in names and plain not in told and plain in by_name:
+            claim = Claim(f"left:{name}", "seen", f"called like {name}, which is not there any more", [proof], tick=False)
+            belongings = [b for place in by_name[plain] for _, b in maker.place(place, [claim], [])]
+            found.append(LeftBehind(f"left:{name}", name, Was("files", name, ""), None, [proof], belongings))
     return found
 
 

@@ -334,6 +334,8 @@ class LeftBehind:
 
 @dataclass(frozen=True, slots=True)
 class SharedStore:
+    """Space that no single application owns. `older_than_month`, `older_than_year`: bytes last written before then."""
+
     id: str
     kind: str
     name: str
@@ -345,6 +347,9 @@ class SharedStore:
     newest: datetime | None
     clear_by: str
     offered: bool
+    older_than_month: int = 0
+    older_than_year: int = 0
+    files: int = 0
 
 
 @dataclass(frozen=True, slots=True)
@@ -355,6 +360,25 @@ class Obstacle:
     path: MachinePath
     text: str
     bytes: int = 0
+
+
+@dataclass(frozen=True, slots=True)
+class AccountPart:
+    what: str
+    bytes: int
+
+
+@dataclass(frozen=True, slots=True)
+class Account:
+    """What a volume says is used, by whose it is. `not_accounted`: what no part explains (it may be negative where files
+    share their blocks); `reserved`: kept free for the system; `not_read`: places on it that could not be read."""
+
+    volume: str
+    used: int
+    parts: list[AccountPart]
+    not_accounted: int
+    reserved: int
+    not_read: list[MachinePath]
 
 
 @dataclass(frozen=True, slots=True)
@@ -384,6 +408,7 @@ class Survey:
     shared_stores: list[SharedStore]
     not_read: list[NotRead]
     in_the_way: list[Obstacle] = field(default_factory=list)
+    accounts: list[Account] = field(default_factory=list)
 
     def find(self, line: str) -> Application | LeftBehind | None:
         entries: list[Application | LeftBehind] = [*self.applications, *self.left_behind]

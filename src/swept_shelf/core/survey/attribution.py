@@ -10,6 +10,7 @@ from swept_shelf.core.applications.assemble import Known
 from swept_shelf.core.belongings.belong import Maker, strangers, without_strangers
 from swept_shelf.core.belongings.candidates import Place, below, candidates
 from swept_shelf.core.belongings.claims import Claim, claim_places, inner_claims
+from swept_shelf.core.belongings.former import former_programs
 from swept_shelf.core.belongings.left_behind import find_left_behind
 from swept_shelf.core.belongings.literals import Literals, find_literals, program_files
 from swept_shelf.core.belongings.named_inside import claim_by_literals, literal_of
@@ -85,7 +86,7 @@ def belongings_of(ground: Ground, apps: tuple[Known, ...], files: dict[str, list
     for a in apps:
         made[a.id] += objects_of(a, files[a.id], machine, tree, people, ground.volumes, names)
     claimed = {p.path for p in places if any(within(c, p.path) and claims[c] for c in claims)}
-    left = find_left_behind(ground.registry, places, claimed, names, maker, tree)
+    left = find_left_behind(ground.registry, places, claimed, names, maker, tree, former_programs(machine, tree, people))
     return made, left, places
 
 

@@ -30,7 +30,8 @@ def owners(people: list[Person], places: list[Place], ownership: Ownership, apps
     for place in places:
         found[place.path] = NOBODY
     for store in stores:
-        found[store.path] = store.id
+        if store.kind != "downloads":  # a person's own, only listed
+            found[store.path] = store.id
     for path, listed in ownership.owner.items():
         found[path] = _one(by_package.get(n, SYSTEM) for n in listed)
     entries: list[Application | LeftBehind] = [*apps, *left]

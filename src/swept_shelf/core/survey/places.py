@@ -116,6 +116,28 @@ def owner_name(survey: Survey, owner: str) -> str:
     return "the system" if owner == SYSTEM else "no application known"
 
 
+def account_in_words(survey: Survey, mount: str) -> list[str]:
+    """What a volume says is used, by whose it is, and what is not accounted for; [] where `mount` is no volume's top."""
+    volume = next((v for v in survey.volumes if v.mount == mount), None)
+    account = next((a for a in survey.accounts if volume is not None and a.volume == volume.id), None)
+    if account is None:
+        return []
+    lines = [f"{human_bytes(p.bytes)} {_PARTS.get(p.what, p.what)}" for p in account.parts]
+    remainder = account.not_accounted
+    if remainder >= 0:
+        lines.append(f"{human_bytes(remainder)} not accounted for")
+    else:
+        lines.append(f"{human_bytes(-remainder)} counted twice: files that share their blocks")
+    if account.reserved:
+        lines.append(f"{human_bytes(account.reserved)} kept free for the system")
+    if account.not_read:
+        lines.append(f"could not be read: {', '.join(account.not_read[:3])}" + (f" and {len(account.not_read) - 3} more" if len(account.not_read) > 3 else ""))
+    return lines
+
+
+_PARTS = {"application": "of applications", "shared store": "in shared stores", "person": "people’s own", "system": "the system’s", "nobody": "of nobody known"}
+
+
 def in_words(survey: Survey, part: Part) -> str:
     """What a part holds, by owner: the largest by name, the others with their bytes where they matter."""
     by_size = sorted(part.shares, key=lambda s: -s.bytes)

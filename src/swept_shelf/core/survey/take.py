@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import uuid
 from collections.abc import Callable, Iterable, Iterator
 from datetime import datetime
@@ -44,13 +45,14 @@ from swept_shelf.core.registries.launchers import read_launchers
 from swept_shelf.core.registries.others import read_others
 from swept_shelf.core.registries.unregistered import read as unregistered
 from swept_shelf.core.survey import obstacles
+from swept_shelf.core.survey.accounts import accounts_of
 from swept_shelf.core.survey.attribution import belongings_of, files_of
 from swept_shelf.core.survey.entry import application, pointee_of, versions
 from swept_shelf.core.survey.ground import Before, Ground
 from swept_shelf.core.survey.owners import owners
 from swept_shelf.core.survey.use import evidence_of, look_for_use
 from swept_shelf.core.tree.extents import SHARING
-from swept_shelf.core.tree.index import write_index
+from swept_shelf.core.tree.index import inherited_owners, write_index
 from swept_shelf.core.tree.remember import TRUSTED
 from swept_shelf.core.tree.walk import walk
 from swept_shelf.core.use.gather import last_uses
@@ -111,8 +113,9 @@ def take_survey(machine: Machine, folder: str, processes: list[Process], progres
             for a, p in zip(known.applications, pointees, strict=True)]  # fmt: skip
     made = versions(made)
     progress(STEPS[6], 6, len(STEPS))
-    shared = stores.find_stores(tree, people, volumes)
-    whose = owners(people, places, ownership, made, left, shared)
+    shared = stores.find_stores(tree, people, volumes, began, registry, os.uname().release if machine.live else "")
+    whose = inherited_owners(tree, owners(people, places, ownership, made, left, shared))
+    in_the_way = [*in_the_way, *(obstacles.of_packages(machine, registry) if registry else ())]
     owned = registry is not None or any(r.registry == "rpm" for r in others)
     if owned and not any(within(n.path, TRUSTED) for n in tree.not_read):  # what was not read must be named again
         tree.keep(folder)
@@ -123,7 +126,7 @@ def take_survey(machine: Machine, folder: str, processes: list[Process], progres
         machine=machine_facts(machine), volumes=volumes, people=people,
         evidence=evidence_of(look, folder_times_trusted=[TRUSTED] if tree.reused else [], trusted_since=before.since if before and tree.reused else None),
         system=SystemPart(list(known.system_packages), ground.bytes_of(f for p in known.system_packages for f in ownership.files[p])),
-        in_the_way=[*in_the_way, *(obstacles.of_packages(machine, registry) if registry else ())],
+        in_the_way=in_the_way, accounts=accounts_of(machine, tree, volumes, whose, in_the_way, [n.path for n in not_read]),
         applications=made, left_behind=left, shared_stores=shared, not_read=not_read,
     )  # fmt: skip
     with open(Path(folder) / "survey.json", "wb") as out:
@@ -150,7 +153,7 @@ def _not_own(references: list[Reference], belongings: list[Belonging], apps: tup
     return [r for r in references if not any(within(r.path, t) for t in tops)]
 
 
-def _write_index(folder: str, ground: Ground, graph: Graph, whose: dict[str, str]) -> str:
+def _write_index(folder: str, ground: Ground, graph: Graph, whose: list[str]) -> str:
     tree, registry, ownership = ground.tree, ground.registry, ground.ownership
     packages = list(registry.packages.values()) if registry else []
     automatic = registry.automatic if registry else frozenset[str]()

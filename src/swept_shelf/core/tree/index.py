@@ -37,12 +37,12 @@ _AFTER = "CREATE INDEX package_paths_by_path ON package_paths (path); CREATE IND
 def write_index(
     folder: str,
     tree: Tree,
-    owners: dict[str, str],
+    whose: list[str],
     packages: Iterable[tuple[str, str, bool, str, bool, int]],
     edges: Iterable[tuple[str, str, str, int]],
     package_paths: Iterable[tuple[str, str]],
 ) -> str:
-    """Write `folder`/survey.index; `owners` says whose a path is, what lies below inherits. Returns its sha256."""
+    """Write `folder`/survey.index; `whose`: whose each position of the walk is. Returns its sha256."""
     path = Path(folder) / "survey.index"
     path.unlink(missing_ok=True)
     base = sqlite3.connect(path)
@@ -51,7 +51,6 @@ def write_index(
     base.executemany("INSERT OR REPLACE INTO packages VALUES (?, ?, ?, ?, ?, ?)", packages)
     base.executemany("INSERT INTO edges VALUES (?, ?, ?, ?)", edges)
     base.executemany("INSERT OR IGNORE INTO package_paths VALUES (?, ?)", ((n, _raw(p)) for n, p in package_paths))
-    whose = inherited_owners(tree, owners)
     base.executemany("INSERT INTO entries VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?)", _entry_rows(tree, whose))
     base.executemany("INSERT INTO shared VALUES (?, ?)", ((_raw(tree.paths[i]), n) for i, n in tree.shared.items()))
     base.executemany("INSERT INTO folder_totals VALUES (?,?,?,?)", _folder_totals(tree, whose))

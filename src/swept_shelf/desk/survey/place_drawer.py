@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QVBoxLayout
 from swept_shelf.core.documents.errors import printable
 from swept_shelf.core.documents.sizes import human_bytes, plural
 from swept_shelf.core.documents.survey import Survey
-from swept_shelf.core.survey.places import Part, owner_name
+from swept_shelf.core.survey.places import Part, account_in_words, owner_name
 from swept_shelf.core.survey.whose import Answer
 from swept_shelf.desk.parts.labels import Elided, button, label
 from swept_shelf.desk.parts.painted import elide
@@ -45,10 +45,11 @@ class PlaceDrawer(QFrame):
         grid.setHorizontalSpacing(24)
         grid.setVerticalSpacing(4)
         grid.addWidget(Elided("Whose it is", "bold"), 0, 0)
-        grid.addWidget(Elided("Inside", "bold"), 0, 1)
+        self._head = Elided("Inside", "bold")
+        grid.addWidget(self._head, 0, 1)
         self._whose, self._reason = label("", wrap=True), label("", "small", second=True, wrap=True)
         self._proofs = [Elided("", "small", second=True, middle=True) for _ in range(3)]
-        self._inside = [Elided("") for _ in range(4)]
+        self._inside = [Elided("") for _ in range(6)]
         left, right = QVBoxLayout(), QVBoxLayout()
         for column in (left, right):
             column.setSpacing(3)
@@ -87,6 +88,10 @@ class PlaceDrawer(QFrame):
         for i, widget in enumerate(self._proofs):
             widget.set(proofs[i] if i < len(proofs) else "")
             widget.setVisible(i < len(proofs))
+        account = account_in_words(survey, answer.real)
+        self._head.set("What the volume says is used" if account else "Inside")
         for i, widget in enumerate(self._inside):
             words = f"{human_bytes(inside[i].bytes)} {inside[i].name}" if i < len(inside) else ""
+            if account:
+                words = account[i] if i < len(account) else ""
             widget.set(words or ("nothing below it" if i == 0 else ""))

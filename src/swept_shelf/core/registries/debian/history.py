@@ -41,6 +41,19 @@ def asked(machine: Machine, problems: Problems) -> dict[str, Asked]:
     return found
 
 
+def removed(machine: Machine, problems: Problems) -> Iterator[HistoryEvent]:
+    """Packages that apt's history says were removed or purged: it often reaches further back than dpkg.log."""
+    for path in rotated(machine, "/var/log/apt", "history.log"):
+        at: datetime | None = None
+        for number, line in enumerate(_lines(machine, path, problems), 1):
+            key, _, rest = line.partition(": ")
+            if key == "Start-Date":
+                at = _time(re.sub(r"\s+", "T", rest.strip()))
+            elif key in ("Remove", "Purge") and at is not None:
+                for name, architecture, version in re.findall(r"([a-z0-9][a-z0-9+.-]+)(?::([a-z0-9-]+))? \(([^,)]*)", rest):
+                    yield HistoryEvent(at, key.lower(), f"{name}:{architecture}" if architecture else name, version, path, number)
+
+
 def _lines(machine: Machine, path: str, problems: Problems) -> list[str]:
     try:
         return read_unpacked(machine, path).splitlines()

@@ -10,7 +10,7 @@ from datetime import UTC, datetime
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.machine.commands import available, run
 from swept_shelf.core.machine.machine import Machine
-from swept_shelf.core.registries.debian.history import asked, dpkg_history
+from swept_shelf.core.registries.debian.history import asked, dpkg_history, removed
 from swept_shelf.core.registries.debian.offered import start_reading
 from swept_shelf.core.registries.debian.package import Conffile, DebianRegistry, Package
 
@@ -36,9 +36,11 @@ def read(machine: Machine) -> DebianRegistry:
     problems = list(_without_entry(machine, packages))
     automatic = frozenset(automatic_packages(machine, packages))
     recommends, suggests, never = _apt_settings(machine, problems)
-    events, who = tuple(dpkg_history(machine, problems)), asked(machine, problems)
+    events, who = list(dpkg_history(machine, problems)), asked(machine, problems)
+    known = {(e.package, e.action) for e in events}
+    events += [e for e in removed(machine, []) if (e.package, e.action) not in known]
     names, unread = lists.result()
-    return DebianRegistry(packages, automatic, events, who, names, recommends, suggests, never, tuple([*problems, *unread]))
+    return DebianRegistry(packages, automatic, tuple(sorted(events, key=lambda e: e.at)), who, names, recommends, suggests, never, tuple([*problems, *unread]))
 
 
 def query(machine: Machine, *names: str) -> list[Package]:

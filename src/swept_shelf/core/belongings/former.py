@@ -1,0 +1,53 @@
+"""Applications that are gone and that no registry ever knew: launchers and lists of documents still name their programs."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from swept_shelf.core.belongings.common import is_distinctive, normal
+from swept_shelf.core.documents.errors import CouldNotRead
+from swept_shelf.core.documents.paths import base
+from swept_shelf.core.documents.survey import Person, Proof
+from swept_shelf.core.machine.machine import Machine
+from swept_shelf.core.references.recents import opened_with
+from swept_shelf.core.registries.launchers import command_words, parse_entry, program_of
+from swept_shelf.core.tree.walk import Tree
+
+_FOLDERS = (".local/share/applications", ".config/autostart", "Desktop")
+_SYSTEM_FOLDERS = ("/usr/local/share/applications", "/etc/xdg/autostart")
+_COMMANDS = ("/usr/bin", "/usr/local/bin", "/usr/games", "/bin", "/usr/sbin", "/sbin")
+
+
+def former_programs(machine: Machine, tree: Tree, people: list[Person]) -> dict[str, tuple[str, Proof]]:
+    """Normalised name to (name, what still names it), for distinctive names of programs that are not there."""
+    found: dict[str, tuple[str, Proof]] = {}
+    for word, proof in _named(machine, tree, people):
+        name = base("/" + word)
+        if is_distinctive(name) and not _there(tree, word):
+            found.setdefault(normal(name), (name, proof))
+    return found
+
+
+def _there(tree: Tree, word: str) -> bool:
+    return tree.real(word) in tree if word.startswith("/") else any(tree.real(f"{f}/{word}") in tree for f in _COMMANDS)
+
+
+def _named(machine: Machine, tree: Tree, people: list[Person]) -> Iterator[tuple[str, Proof]]:
+    for folder in (*_SYSTEM_FOLDERS, *(f"{p.home}/{f}" for p in people for f in _FOLDERS)):
+        for path in tree.children(folder):
+            if path.endswith(".desktop") and tree.kind(path) == "file":
+                try:
+                    number, command = parse_entry(machine.read_text(path)).get("Exec", (0, ""))
+                except CouldNotRead:
+                    continue  # named by whoever reads launchers
+                if word := program_of(command_words(command)):
+                    yield word, Proof("seen", path, number, f"Exec={command}")
+    for person in people:
+        path = f"{person.home}/.local/share/recently-used.xbel"
+        try:
+            opened = list(opened_with(machine.read_text(path, default=""))) if path in tree else []
+        except (CouldNotRead, ValueError):
+            continue  # named by the references
+        for entry in opened:
+            if entry.command:
+                yield entry.command, Proof("seen", path, entry.line, entry.href)
