@@ -208,7 +208,9 @@ def test_corrections_are_kept_in_an_open_file_and_the_last_word_counts(tmp_path)
 
 
 @pytest.mark.parametrize("text", ["[[its]", "[[perhaps]]\napplication='a:b'\nplace='/x'", "[[its]]\napplication='a:b'\nplace='x/../y'", "its = 3",
-                                  "[[its]]\napplication='a'\nplace='/x'", "[[its]]\napplication='a:b'\nplace='/'", "[[its]]\napplication='a:b'\nplace=3"])  # fmt: skip
+                                  "[[its]]\napplication='a'\nplace='/x'", "[[its]]\napplication='a:b'\nplace='/'", "[[its]]\napplication='a:b'\nplace=3",
+                                  "[[its]]\napplication='a:b'\nplace='/home'", "[[its]]\napplication='a:b'\nplace='~/.config'", "[[its]]\napplication='a:b'\nplace='~/Letters'",
+                                  "[[its]]\napplication='a:b'\nplace='/var/lib/dpkg/info'"])  # fmt: skip
 def test_a_wrong_file_of_corrections_is_named_and_not_written_over(tmp_path, text):
     path = tmp_path / "belongings.toml"
     path.write_text(text)

@@ -11,7 +11,7 @@ from typing import Any
 
 import click
 
-from swept_shelf.core.documents.errors import CouldNotRead, Refused, SweptShelfError, printable
+from swept_shelf.core.documents.errors import CouldNotRead, Refused, SweptShelfError, printable, printable_lines
 from swept_shelf.core.documents.survey import Application, LeftBehind, Survey
 from swept_shelf.worker.client import run_worker
 from swept_shelf.workshop import Workshop
@@ -56,9 +56,6 @@ def say(text: str) -> None:
 def out(text: str) -> None:
     click.echo(printable_lines(text))
 
-
-def printable_lines(text: str) -> str:
-    return "\n".join(printable(line) for line in text.split("\n"))
 
 
 def out_json(document: bytes | Any) -> None:

@@ -8,6 +8,7 @@ from typing import Any
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
+from swept_shelf.core.belongings.told import ITS
 from swept_shelf.core.carry.run import Run, open_run, records_of
 from swept_shelf.core.carry.shelf import Slot
 from swept_shelf.core.documents.clearance import Clearance
@@ -59,6 +60,7 @@ class Session(QObject):
         self.clearance: Clearance | None = None
         self.looking: tuple[str, int, int] | None = None
         self.look_problem = ""
+        self.told = ""
         self._worker: WorkerProcess | CarrierProcess | None = None
         self._follow = QTimer(self)
         self._follow.setInterval(120)
@@ -123,11 +125,26 @@ class Session(QObject):
     def take_survey(self) -> None:
         if self._worker is not None:
             return
-        request = self.shop.survey_request()
-        self.look_problem, self.looking = "", ("", 0, 7)
+        try:
+            request = self.shop.survey_request()
+        except SweptShelfError as error:
+            self.look_problem = str(error)
+            self.looking_changed.emit()
+            return
+        self.look_problem, self.told, self.looking = "", "", ("", 0, 7)
         worker = self._start(request)
         worker.succeeded.connect(lambda result: self._survey_done(request, result))
         worker.failed.connect(lambda why: self._survey_failed(request, why))
+        self.looking_changed.emit()
+
+    def tell(self, kind: str, line: str, path: str) -> None:
+        """Keep a correction: a path is, or is not, an application's. It counts from the next survey on."""
+        try:
+            rule = self.shop.tell(kind, line, path)
+            name = self.entry.name if self.entry else line
+            self.told = f"Kept: {rule.place} {'belongs' if kind == ITS else 'does not belong'} to {name}. Survey again and it counts."
+        except SweptShelfError as error:
+            self.told = f"The correction was not kept: {error}"
         self.looking_changed.emit()
 
     def cancel_looking(self) -> None:

@@ -22,11 +22,13 @@ from swept_shelf.core.belongings.candidates import Place
 from swept_shelf.core.belongings.claims import Claim
 from swept_shelf.core.documents.errors import CouldNotRead, Refused
 from swept_shelf.core.documents.paths import is_clean
+from swept_shelf.core.documents.protected_places import why_never
 from swept_shelf.core.documents.survey import Person, Proof
 from swept_shelf.core.machine.people import EVERYONE, person_of
 from swept_shelf.core.tree.walk import Tree
 
 _MEMBERS = {"application", "place", "note"}
+_ANY_HOME = "/home/ANY"
 ITS, NOT_ITS = "its", "not_its"
 
 
@@ -64,6 +66,8 @@ def _rule(kind: str, row: Any, number: int, source: str) -> Rule:
         raise CouldNotRead(f"[[{kind}]] number {number} names no application by its id", source)
     if not is_clean(place.removeprefix("~")) or place in ("~", "/"):
         raise CouldNotRead(f"[[{kind}]] number {number}: {place or 'no place'} is neither ~/... nor an absolute path", source)
+    if why := why_never(place.replace("~", _ANY_HOME, 1) if place.startswith("~") else place, [_ANY_HOME]):
+        raise CouldNotRead(f"[[{kind}]] number {number}: {place} {why}", source)
     return Rule(kind, application, place, row.get("note", ""), source)
 
 
@@ -111,7 +115,7 @@ def apply_rules(rules: Iterable[Rule], places: list[Place], claims: dict[str, li
     for rule in rules:
         mine = [i for i in known if i == rule.application or i.startswith((rule.application + ":", rule.application + "/"))]
         tops = [f"{p.home}{rule.place[1:]}" for p in people] if rule.place.startswith("~") else [rule.place]
-        for path in (t for t in tops if t in tree):
+        for path in (t for t in tops if t in tree and not why_never(t, [p.home for p in people])):
             if rule.kind == NOT_ITS:
                 claims[path] = [c for c in claims.get(path, []) if c.id not in mine]
                 continue

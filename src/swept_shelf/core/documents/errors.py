@@ -32,3 +32,8 @@ def printable(text: str) -> str:
     """`text` without control characters and undecodable bytes, for people to read."""
     shown = "".join(c if c.isprintable() else repr(c)[1:-1] for c in text)
     return shown.encode("utf-8", "backslashreplace").decode("utf-8")
+
+
+def printable_lines(text: str) -> str:
+    """The same for text of several lines."""
+    return "\n".join(printable(line) for line in text.split("\n"))

@@ -122,12 +122,10 @@ def account_in_words(survey: Survey, mount: str) -> list[str]:
     account = next((a for a in survey.accounts if volume is not None and a.volume == volume.id), None)
     if account is None:
         return []
-    lines = [f"{human_bytes(p.bytes)} {_PARTS.get(p.what, p.what)}" for p in account.parts]
     remainder = account.not_accounted
-    if remainder >= 0:
-        lines.append(f"{human_bytes(remainder)} not accounted for")
-    else:
-        lines.append(f"{human_bytes(-remainder)} counted twice: files that share their blocks")
+    said = f"{human_bytes(remainder)} not accounted for" if remainder >= 0 else f"{human_bytes(-remainder)} counted twice: files that share their blocks"
+    lines = [f"{human_bytes(account.used)} used; {said}"]
+    lines += [f"{human_bytes(p.bytes)} {_PARTS.get(p.what, p.what)}" for p in account.parts]
     if account.reserved:
         lines.append(f"{human_bytes(account.reserved)} kept free for the system")
     if account.not_read:

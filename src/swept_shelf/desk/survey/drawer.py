@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QKeyEvent, QResizeEvent
+from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from swept_shelf.core.documents.errors import printable
@@ -18,6 +18,7 @@ from swept_shelf.core.survey.facts import about, had_again, registered_as
 from swept_shelf.desk.parts.labels import Elided, button, label
 from swept_shelf.desk.parts.painted import elide
 from swept_shelf.desk.parts.rows import Cell, Row, RowTable
+from swept_shelf.desk.survey.tick_table import TickTable
 from swept_shelf.desk.survey.use_strip import UseStrip
 from swept_shelf.desk.theme import theme
 
@@ -26,31 +27,10 @@ _KIND_WORDS = {"autostart": ("start at login", "starts at login"), "launcher": (
                "link": ("link to its program", "links to its program"), "D-Bus service": ("bus service", "bus services")}  # fmt: skip
 
 
-class Belongings(RowTable):
-    ticked = Signal(str, bool)
-
-    def __init__(self) -> None:
-        super().__init__("Belongings", (("", False),) * 4, (106, 0, 64, 172), height=22, drop=(3,), least=120)
-        self.painter_of_rows.ground = "paper"
-        self.clicked.connect(lambda index: self._toggle() if index.column() == 0 else None)
-
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.key() == Qt.Key.Key_Space:
-            self._toggle()
-        else:
-            super().keyPressEvent(event)
-
-    def _toggle(self) -> None:
-        index = self.currentIndex()
-        if index.isValid():
-            row = self.rows.rows[index.row()]
-            if row.extra is not None:
-                self.ticked.emit(row.key, not row.extra)
-
-
 class Drawer(QFrame):
     verdict_wanted = Signal(str)
     tick_wanted = Signal(str, bool)
+    page_wanted = Signal()
 
     def __init__(self) -> None:
         super().__init__()
@@ -82,10 +62,16 @@ class Drawer(QFrame):
         grid.setHorizontalSpacing(20)
         grid.setVerticalSpacing(4)
         self._used = Elided("", "bold")
-        grid.addWidget(Elided("Belongings", "bold"), 0, 0)
+        head = QHBoxLayout()
+        head.addWidget(Elided("Belongings", "bold"), 1)
+        self.all_button = button("All of them…", plain=True, name="All belongings on a page of their own")
+        self.all_button.setShortcut("Alt+B")
+        self.all_button.clicked.connect(self.page_wanted.emit)
+        head.addWidget(self.all_button)
+        grid.addLayout(head, 0, 0)
         grid.addWidget(Elided("Pointed at by", "bold"), 0, 1)
         grid.addWidget(self._used, 0, 2)
-        self.belongings = Belongings()
+        self.belongings = TickTable("Belongings", (("", False),) * 4, (106, 0, 64, 172), drop=(3,))
         self.belongings.ticked.connect(self.tick_wanted)
         self.pointers = RowTable("Pointed at by", (("", False),), (0,), height=22)
         self.pointers.painter_of_rows.ground = "paper"

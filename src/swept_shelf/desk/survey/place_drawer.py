@@ -7,7 +7,8 @@ from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QVBoxLayout
 
 from swept_shelf.core.documents.errors import printable
 from swept_shelf.core.documents.sizes import human_bytes, plural
-from swept_shelf.core.documents.survey import Survey
+from swept_shelf.core.documents.survey import Application, Survey
+from swept_shelf.core.orders.places import why_protected
 from swept_shelf.core.survey.places import Part, account_in_words, owner_name
 from swept_shelf.core.survey.whose import Answer
 from swept_shelf.desk.parts.labels import Elided, button, label
@@ -18,12 +19,13 @@ from swept_shelf.desk.theme import theme
 class PlaceDrawer(QFrame):
     verdict_wanted = Signal(str)
     shown_wanted = Signal(str)
+    told = Signal(str)
 
     def __init__(self) -> None:
         super().__init__()
         self.setObjectName("drawer")
         self.setAccessibleName("Drawer")
-        self._line = ""
+        self._line, self._path = "", ""
         outer = QVBoxLayout(self)
         outer.setContentsMargins(24, 10, 16, 8)
         outer.setSpacing(6)
@@ -38,6 +40,10 @@ class PlaceDrawer(QFrame):
         self.show_button.clicked.connect(lambda: self.shown_wanted.emit(self._line))
         top.addWidget(self._name)
         top.addWidget(self._facts, 1)
+        self.its_button = button("")
+        self.its_button.setMinimumHeight(theme().px(26))
+        self.its_button.clicked.connect(lambda: self.told.emit(self._path))
+        top.addWidget(self.its_button)
         top.addWidget(self.show_button)
         top.addWidget(self.order_button)
         outer.addLayout(top)
@@ -49,7 +55,7 @@ class PlaceDrawer(QFrame):
         grid.addWidget(self._head, 0, 1)
         self._whose, self._reason = label("", wrap=True), label("", "small", second=True, wrap=True)
         self._proofs = [Elided("", "small", second=True, middle=True) for _ in range(3)]
-        self._inside = [Elided("") for _ in range(6)]
+        self._inside = [Elided("") for _ in range(7)]
         left, right = QVBoxLayout(), QVBoxLayout()
         for column in (left, right):
             column.setSpacing(3)
@@ -66,12 +72,20 @@ class PlaceDrawer(QFrame):
         outer.addLayout(grid)
         outer.addStretch(1)
 
-    def show_answer(self, answer: Answer | None, inside: list[Part], survey: Survey | None, ordered: frozenset[str]) -> None:
+    def show_answer(self, answer: Answer | None, inside: list[Part], survey: Survey | None, ordered: frozenset[str], in_hand: str = "") -> None:
+        """`in_hand`: the application that the place can be said to belong to, by id."""
         shown = answer is not None and survey is not None
         self._line = answer.owner if answer is not None and survey is not None and survey.find(answer.owner) else ""
         self._name.setText(elide(printable(answer.path.rsplit("/", 1)[1] or "/"), "head", theme().px(250)) if answer else "Nothing in hand")
         self.order_button.setVisible(bool(self._line))
         self.show_button.setVisible(bool(self._line))
+        taker = survey.find(in_hand) if survey is not None else None
+        self._path = answer.real if answer else ""
+        self.its_button.setVisible(survey is not None and isinstance(taker, Application) and answer is not None and answer.whose in ("nobody", "person")
+                                   and not why_protected(answer.real, survey))
+        if isinstance(taker, Application):
+            self.its_button.setText(elide(printable(f"It is {taker.name}’s"), "body", theme().px(170)))
+            self.its_button.setAccessibleName(printable(f"This place belongs to {taker.name}"))
         if not shown or answer is None or survey is None:
             return
         on = self._line in ordered

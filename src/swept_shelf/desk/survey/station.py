@@ -8,6 +8,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QLineEdit, QProgressBar, QScrollArea, QStackedWidget, QVBoxLayout, QWidget
 
+from swept_shelf.core.belongings.told import ITS, NOT_ITS
 from swept_shelf.core.documents.errors import Refused, printable
 from swept_shelf.core.documents.sizes import plural
 from swept_shelf.core.documents.survey import Survey
@@ -20,6 +21,7 @@ from swept_shelf.desk.parts.legend import Legend
 from swept_shelf.desk.parts.segments import Segments
 from swept_shelf.desk.session import Session
 from swept_shelf.desk.settings import Settings
+from swept_shelf.desk.survey.belongings_page import BelongingsPage
 from swept_shelf.desk.survey.condition_bar import ConditionBar, entries_of
 from swept_shelf.desk.survey.drawer import Drawer
 from swept_shelf.desk.survey.list_lens import ListLens
@@ -54,6 +56,8 @@ class SurveyStation(QWidget):
         self.states = QStackedWidget()
         self.states.addWidget(self._lenses())
         self.states.addWidget(self._state_page())
+        self.page = BelongingsPage(session.shop.machine)
+        self.states.addWidget(self.page)
         left.addWidget(self.states, 1)
         self.drawer, self.place = Drawer(), PlaceDrawer()
         self.drawers = QStackedWidget()
@@ -184,10 +188,23 @@ class SurveyStation(QWidget):
         self.state_button.clicked.connect(lambda: s.cancel_looking() if s.looking else s.take_survey())
         self.drawer.verdict_wanted.connect(lambda verdict: s.set_verdict(s.selected, verdict))
         self.drawer.tick_wanted.connect(s.set_tick)
+        self.drawer.page_wanted.connect(lambda: self._turn_page(True))
+        self.page.closed.connect(lambda: self._turn_page(False))
+        self.page.tick_wanted.connect(s.set_tick)
+        self.page.not_its.connect(lambda path: s.tell(NOT_ITS, s.selected, path))
+        self.place.told.connect(lambda path: s.tell(ITS, s.selected, path))
         self.slip.line_chosen.connect(s.select)
         self.slip.line_taken_off.connect(lambda line: s.set_verdict(line, ""))
         self.slip.rehearse_wanted.connect(lambda: s.station_wanted.emit("Order"))
         self.slip.carry_wanted.connect(lambda: s.station_wanted.emit("Order"))
+
+    def _turn_page(self, on: bool) -> None:
+        """All belongings of the application in hand on a page of their own, or back to the lens."""
+        if on and self._session.entry is None:
+            return
+        self.states.setCurrentIndex(2 if on else 0)
+        self._show_all()
+        (self.page.table if on else self.lens_in_hand).setFocus()
 
     def take_lens(self, name: str) -> None:
         self.lens.take(name)
@@ -223,15 +240,16 @@ class SurveyStation(QWidget):
         answer = whose_is(s.survey, s.index, s.shop.machine, path) if path else None
         row = s.index.row(path) if path else None
         inside = list(look_into(s.index, path).parts[:4]) if row is not None and row.identity.type == "folder" else []
-        self.place.show_answer(answer, inside, s.survey, frozenset(s.choice.verdicts))
+        self.place.show_answer(answer, inside, s.survey, frozenset(s.choice.verdicts), s.selected)
 
     # -- showing --------------------------------------------------------------------------------------------
 
     def _show_all(self) -> None:
         s, survey = self._session, self._session.survey
         ready = survey is not None and s.looking is None
-        self.states.setCurrentIndex(0 if ready else 1)
-        self.drawers.setVisible(ready)
+        on_page = ready and self.states.currentWidget() is self.page
+        self.states.setCurrentIndex(2 if on_page else 0 if ready else 1)
+        self.drawers.setVisible(ready and not on_page)
         self.survey_button.setVisible(ready)
         self.find_field.setEnabled(ready)
         self.progress.setVisible(s.looking is not None)
@@ -269,6 +287,7 @@ class SurveyStation(QWidget):
     def _doubts(self, survey: Survey) -> None:
         n, first = len(survey.not_read), survey.not_read[0] if survey.not_read else None
         said = [self._session.look_problem] if self._session.look_problem else []
+        said += [self._session.told] if self._session.told else []
         self.evidence.setText(printable(f"Little evidence of use: {'; '.join(survey.evidence.little)}"))
         self.evidence.setVisible(bool(survey.evidence.little))
         if survey.in_the_way:
@@ -338,6 +357,8 @@ class SurveyStation(QWidget):
         line = s.order.line(s.selected) if s.order else None
         ticks = frozenset(line.ticks) if line else None
         self.drawer.show_entry(s.entry, s.survey, ticks, s.verdict(s.selected), s.shop.machine.now())
+        if self.states.currentWidget() is self.page:
+            self.page.show_entry(s.entry, s.survey, ticks, s.verdict(s.selected))
         self.shelves.show_state(s.selected, dict(s.choice.verdicts))
         self.list.show_selected(s.selected)
         if (rect := self.shelves.box_of(s.selected)) is not None:

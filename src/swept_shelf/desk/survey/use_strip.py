@@ -9,7 +9,7 @@ from PySide6.QtCore import QEvent, QSize, Qt
 from PySide6.QtGui import QHelpEvent
 from PySide6.QtWidgets import QSizePolicy, QToolTip
 
-from swept_shelf.core.documents.errors import printable
+from swept_shelf.core.documents.errors import printable, printable_lines
 from swept_shelf.core.documents.sizes import plural
 from swept_shelf.core.documents.survey import LastUse, Sign
 from swept_shelf.core.documents.times import day_and_clock, short_day
@@ -114,9 +114,6 @@ class UseStrip(Painted):
             return True
         return super().event(event)
 
-
-def printable_lines(text: str) -> str:
-    return "\n".join(printable(line) for line in text.split("\n"))
 
 
 def sign_in_words(s: Sign) -> str:
