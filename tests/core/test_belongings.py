@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import struct
 import subprocess
+import sys
 import zipfile
 from contextlib import suppress
 from io import BytesIO
@@ -378,3 +379,26 @@ def test_all_parts_together_are_what_lies_on_the_volume(room, look):
     parts = {p.what: p.bytes for p in account.parts}
     assert sum(parts.values()) == counted and parts["swap file"] >= 50_000 and parts["application"] and parts["person"]
     assert account.used == account.not_accounted + counted
+
+
+# -- watching -----------------------------------------------------------------------------------------------
+
+
+def test_what_a_program_writes_is_told_from_what_changes_meanwhile(tmp_path):
+    from swept_shelf.core.machine.watching import watch
+
+    program, folder = tmp_path / "scribe", tmp_path / "home"
+    folder.mkdir()
+    program.write_text(f"#!{sys.executable}\nimport time\nwith open({str(folder / 'by-it')!r}, 'w') as f:\n    f.write('x'); f.flush(); time.sleep(1.0)\n")
+    program.chmod(0o755)
+    started = subprocess.Popen([str(program)])
+    other = subprocess.Popen(["sh", "-c", f"sleep 0.3; echo x > {folder}/by-another"])
+    found = watch(open_machine("/"), [str(program)], [str(folder)], 8, lambda: started.poll() is not None and other.poll() is not None)
+    assert found.by_it == {str(folder / "by-it")} and str(folder / "by-another") in found.meanwhile and found.processes == {started.pid}
+
+
+def test_another_roots_programs_are_not_watched(room, tmp_path):
+    at = ("--root", str(room.root), "--ledger", str(tmp_path / "ledger.sqlite"))
+    cli("survey", *at)
+    said = cli("watch", *at, DESKTOP)
+    assert said.returncode == 2 and "another root" in said.stderr

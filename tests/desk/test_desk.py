@@ -392,3 +392,48 @@ def test_columns_come_and_go_and_are_remembered(desk, made_up, qtbot):
         assert "Publisher" in heads(other.window.survey)
         _choose(other.window.survey.bar, "columns", "Publisher")
         _choose(other.window.survey.bar, "columns", "Installed")
+
+
+def test_all_belongings_stand_on_a_page_with_their_head_and_can_be_ticked_and_corrected(desk):
+    desk.survey()
+    hero = desk.machine.id("map", "7")
+    desk.session.select(hero)
+    desk.session.set_verdict(hero, "remove")
+    desk.settle()
+    station = desk.window.survey
+    desk.click(station.drawer.all_button)
+    page = station.page
+    assert page.isVisible() and not station.drawer.isVisible()
+    rows = page.table.rows.rows
+    entry = desk.session.entry
+    assert [r for r in rows if not r.heading] and len([r for r in rows if not r.heading]) == len(entry.belongings)
+    conf = next(b for b in entry.belongings if b.path.endswith("7.conf") and b.person == desk.machine.truth["people"][0])
+    page.table.put_in_hand(conf.path)
+    assert "zoom=4" in page.head.toPlainText() and page.open_button.isEnabled()
+    QTest.keyClick(page.table, Qt.Key.Key_Space)
+    desk.settle()
+    assert conf.path not in desk.session.order.line(hero).ticks
+    program = next(b for b in entry.belongings if b.proof == "registered" and b.kind == "program")
+    page.table.put_in_hand(program.path)
+    assert not page.not_button.isEnabled()  # the registry's word cannot be corrected
+    page.table.put_in_hand(conf.path)
+    desk.click(page.not_button)
+    assert "does not belong" in desk.session.told
+    desk.click(page.back)
+    assert station.drawer.isVisible() and "does not belong" in station.doubt.text()
+    desk.survey()
+    assert conf.path not in {b.path for b in desk.session.survey.find(hero).belongings}
+    place = f"/home/{desk.machine.truth['people'][1]}/{desk.machine.truth['word']}"
+    station.whose(place)
+    desk.settle()
+    assert not station.place.its_button.isVisible()  # a person's own folder is nobody's to give away
+    station.whose("/home")
+    desk.settle()
+    assert not station.place.its_button.isVisible()
+
+
+def test_a_wrong_file_of_corrections_is_said_on_the_desk_and_nothing_is_looked_at(desk):
+    desk.session.shop.rules_file.write_text("nonsense")
+    desk.session.take_survey()
+    desk.settle()
+    assert desk.session.survey is None and "belongings.toml" in desk.window.survey.state_text.text()

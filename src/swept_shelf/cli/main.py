@@ -17,6 +17,7 @@ COMMANDS = {
     "use": ("swept_shelf.cli.using", "When it was last used, and which signs say so."),
     "its": ("swept_shelf.cli.telling", "Say that a path is an application's."),
     "not-its": ("swept_shelf.cli.telling", "Say that a path is not an application's."),
+    "watch": ("swept_shelf.cli.watching", "Watch what an application writes."),
     "places": ("swept_shelf.cli.asking", "Where the bytes are, and whose they are."),
     "why": ("swept_shelf.cli.asking", "Why an application is here, who needs it."),
     "whose": ("swept_shelf.cli.asking", "Whose a path is, and by which proof."),

@@ -128,6 +128,19 @@ def apply_rules(rules: Iterable[Rule], places: list[Place], claims: dict[str, li
                 claims[path] = [c for c in claims.get(path, []) if c.id != id] + [Claim(id, "told", reason, [Proof("told", rule.source, 0, rule.place)])]
 
 
+def denied(rules: Iterable[Rule], ids: Iterable[str], people: Iterable[Person]) -> dict[str, list[str]]:
+    """Per application the places that a technician said are not its."""
+    homes = [p.home for p in people]
+    found: dict[str, list[str]] = {}
+    for rule in rules:
+        if rule.kind == NOT_ITS:
+            tops = [f"{home}{rule.place[1:]}" for home in homes] if rule.place.startswith("~") else [rule.place]
+            for id in ids:
+                if id == rule.application or id.startswith((rule.application + ":", rule.application + "/")):
+                    found.setdefault(id, []).extend(tops)
+    return found
+
+
 def _kind(path: str, person: str) -> str:
     words = (("/.cache/", "cache"), ("/.config/", "preferences"), ("/.local/state/", "state"), ("/var/cache/", "cache"), ("/var/log/", "log"),
              ("/etc/", "preferences"), ("/var/lib/", "state"))  # fmt: skip

@@ -126,6 +126,11 @@ def _alive(process: psutil.Process) -> bool:
     return bool(process.is_running())
 
 
+def program_paths(machine: Machine, process: psutil.Process) -> list[str]:
+    """The executable of a process and, for a script, the script, as paths inside the machine. Raises psutil.Error."""
+    return [i for p in _programs(process)[0] if (i := _inside(machine, p))]
+
+
 def _programs(process: psutil.Process) -> tuple[list[str], bool]:
     try:
         exe = process.exe()

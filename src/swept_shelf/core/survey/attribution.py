@@ -17,7 +17,7 @@ from swept_shelf.core.belongings.named_inside import claim_by_literals, literal_
 from swept_shelf.core.belongings.names import Declared, declared_places, distinct, own_names
 from swept_shelf.core.belongings.objects import objects_of
 from swept_shelf.core.belongings.seen import claim_by_sight
-from swept_shelf.core.belongings.told import Rule, apply_rules
+from swept_shelf.core.belongings.told import Rule, apply_rules, denied
 from swept_shelf.core.documents.paths import base, outermost, parent, ways_up, within
 from swept_shelf.core.documents.survey import Belonging, LeftBehind, Proof
 from swept_shelf.core.machine.base_folders import base_folders
@@ -41,6 +41,7 @@ def files_of(app: Known, ground: Ground) -> list[str]:
 def belongings_of(ground: Ground, apps: tuple[Known, ...], files: dict[str, list[str]], processes: Iterable[Process] = (),
                   rules: Iterable[Rule] = ()) -> tuple[dict[str, list[Belonging]], list[LeftBehind], list[Place]]:
     """Belongings per application, what was left behind, and the places that were looked at, from all claims together."""
+    rules = list(rules)
     machine, tree, people, ownership = ground.machine, ground.tree, ground.people, ground.ownership
     maker = Maker(tree, ground.volumes)
     sources = {a.id: own_names(a, files[a.id]) for a in apps}
@@ -83,6 +84,8 @@ def belongings_of(ground: Ground, apps: tuple[Known, ...], files: dict[str, list
             made[id].append(belonging)
             for other in belonging.shared_with:
                 made[other].append(replace(belonging, shared_with=sorted({id, *belonging.shared_with} - {other})))
+    for id, tops_denied in denied(rules, made, people).items():  # also what only lies in a folder that several use
+        made[id] = [b for b in made[id] if b.proof == "registered" or not any(within(b.path, t) for t in tops_denied)]
     for a in apps:
         made[a.id] += objects_of(a, files[a.id], machine, tree, people, ground.volumes, names)
     claimed = {p.path for p in places if any(within(c, p.path) and claims[c] for c in claims)}

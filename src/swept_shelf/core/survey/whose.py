@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from swept_shelf.core.documents.paths import parent, within
 from swept_shelf.core.documents.sizes import human_bytes, plural
-from swept_shelf.core.documents.survey import Application, Belonging, LeftBehind, Proof, Survey
+from swept_shelf.core.documents.survey import Application, Belonging, LeftBehind, Person, Proof, Survey
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.survey.places import NOBODY, SYSTEM, owner_name, whose
 from swept_shelf.core.tree.index import Index
@@ -102,6 +103,21 @@ def _belonging(survey: Survey, path: str) -> tuple[str, Belonging] | None:
             if within(path, b.path) and not any(within(path, x) for x in b.except_) and (found is None or len(b.path) > len(found[1].path)):
                 found = entry.id, b
     return found
+
+
+def place_above(survey: Survey, path: str, people: Iterable[Person]) -> tuple[str, str]:
+    """The candidate place that a path lies in (a child of a standard folder, or a hidden one of a home), and the name of
+    what it belongs to; ("", ...) where it lies in none."""
+    owner = _belonging(survey, path)
+    name = owner_name(survey, owner[0]) if owner else ""
+    for person in people:
+        if within(path, person.home) and path != person.home:
+            parts = path[len(person.home) + 1 :].split("/")
+            depth = 3 if parts[0] == ".local" else 2 if parts[0] in (".config", ".cache") else 1
+            hidden = parts[0].startswith(".") and len(parts) >= depth
+            return ("/".join([person.home, *parts[:depth]]) if hidden else ""), name
+    parts = path.split("/")
+    return ("/".join(parts[:4]) if path.startswith("/var/") and len(parts) > 3 else ""), name
 
 
 def _whose_words(survey: Survey, owner: str) -> str:
