@@ -402,3 +402,17 @@ def test_another_roots_programs_are_not_watched(room, tmp_path):
     cli("survey", *at)
     said = cli("watch", *at, DESKTOP)
     assert said.returncode == 2 and "another root" in said.stderr
+
+
+def test_a_persons_own_work_inside_an_applications_folder_is_flagged_and_never_ticked(room, look):
+    for path in ("settings.ini", "plans/first.plan", "plans/index.db", "drawings/leaf.svg", "machines/disk.vdi", "Virtual Machines/a/x.bin"):
+        room.home("vera", f".local/share/{DESKTOP}/{path}", "x" * 100, ago(3))
+    opened = f"/home/vera/.local/share/{DESKTOP}/plans/first.plan"
+    room.home("vera", ".local/share/recently-used.xbel",
+              '<xbel xmlns:bookmark="http://www.freedesktop.org/standards/desktop-bookmarks">'
+              f'<bookmark href="file://{opened}"><info><metadata><bookmark:applications><bookmark:application name="x" exec="other" modified="2026-01-01T00:00:00Z"/>'
+              "</bookmark:applications></metadata></info></bookmark></xbel>", ago(3))  # fmt: skip
+    found = of(look(), DESKTOP)
+    personal = {p.split(f"/{DESKTOP}/")[1] for p, b in found.items() if b.personal}
+    assert personal == {"plans/first.plan", "drawings", "machines", "Virtual Machines"}
+    assert not any(b.ticked for b in found.values() if b.personal) and found[f"/home/vera/.local/share/{DESKTOP}"].ticked

@@ -3,11 +3,15 @@
 from __future__ import annotations
 
 import re
+from bisect import bisect_left, bisect_right
 from dataclasses import replace
+from functools import cached_property
+
+import numpy as np
 
 from swept_shelf.core.belongings.candidates import Place
 from swept_shelf.core.belongings.claims import Claim, decide
-from swept_shelf.core.belongings.personal import personal_parts
+from swept_shelf.core.belongings.personal import Personal
 from swept_shelf.core.documents.paths import base, within
 from swept_shelf.core.documents.survey import Belonging, Proof, Volume
 from swept_shelf.core.documents.times import from_ns
@@ -21,8 +25,10 @@ _LOG = re.compile(r"(^logs?$|\.log(\.\d+)?(\.gz)?$)", re.I)
 class Maker:
     """Makes belongings out of paths of one walk."""
 
-    def __init__(self, tree: Tree, volumes: list[Volume]) -> None:
+    def __init__(self, tree: Tree, volumes: list[Volume], opened: frozenset[str] = frozenset()) -> None:
+        """`opened`: documents that people opened: their own, wherever they lie."""
         self._tree = tree
+        self._opened = opened
         self._volumes = volumes
 
     def make(self, path: str, person: str, kind: str, claim: Claim, shared_with: list[str], ticked: bool,
@@ -52,7 +58,7 @@ class Maker:
                     if not any(within(e, c) for e in elsewhere)]  # fmt: skip
         parts = dict.fromkeys(elsewhere, "")
         tick = claim.tick
-        personal = [] if place.kind in ("cache", "log") or tree.kind(place.path) != "folder" else personal_parts(tree, place.path)
+        personal = [] if place.kind in ("cache", "log") or tree.kind(place.path) != "folder" else self._personal.parts(place.path)
         for path in personal:
             if not any(within(path, e) for e in elsewhere):
                 parts[path] = "personal"
@@ -74,17 +80,24 @@ class Maker:
         found: list[tuple[str, str]] = []
         top = place.path.count("/")
         part = self._tree.slice(place.path)
-        for i in range(part.start + 1, part.stop):
+        for i in self._named[bisect_right(self._named, part.start) : bisect_left(self._named, part.stop)]:
             path = self._tree.paths[i]
-            if path.count("/") - top > 3 or any(within(path, t) for t in (*taken, *(f for f, _ in found))):
+            if path.count("/") - top > 3 or any(within(path, t) or within(t, path) for t in taken) or any(within(path, f) for f, _ in found):
                 continue
-            if any(within(t, path) for t in taken):
-                continue
-            if self._tree.is_folder[i] and _CACHE.match(base(path)):
-                found.append((path, "cache"))
-            elif _LOG.search(base(path)):
-                found.append((path, "log"))
+            found.append((path, "cache" if self._tree.is_folder[i] and _CACHE.match(base(path)) else "log"))
         return found
+
+    @cached_property
+    def _personal(self) -> Personal:
+        return Personal(self._tree, self._opened)
+
+    @cached_property
+    def _named(self) -> list[int]:
+        """Positions of everything that is called like a cache or a log."""
+        paths, folders = self._tree.paths, np.flatnonzero(self._tree.is_folder).tolist()
+        likely = [i for i, p in enumerate(paths) if p.endswith((".log", ".gz", ".LOG")) or ".log." in p[-16:]]
+        named = {i for i in folders if i and (_CACHE.match(base(paths[i])) or _LOG.search(base(paths[i])))}
+        return sorted(named | {i for i in likely if _LOG.search(base(paths[i]))})
 
     def registered(self, files: list[str], own_folders: list[str], listed: dict[str, str], conffiles: set[str]) -> list[Belonging]:
         """What the registry lists: folders that are its alone as one, other files one by one, conffiles apart."""

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from bisect import bisect_left
 from collections import defaultdict
 from dataclasses import dataclass, field
 
 from swept_shelf.core.belongings.candidates import Place
 from swept_shelf.core.belongings.common import is_ordinary, normal, stem
 from swept_shelf.core.belongings.names import Declared
-from swept_shelf.core.documents.paths import base, within
+from swept_shelf.core.documents.paths import base
 from swept_shelf.core.documents.survey import Person, Proof
 from swept_shelf.core.tree.walk import Tree
 
@@ -97,6 +98,6 @@ def decide(claims: list[Claim]) -> tuple[Claim, list[str]]:
     return strongest[0], sorted(c.id for c in strongest[1:])
 
 
-def inner_claims(claims: dict[str, list[Claim]], path: str) -> list[str]:
-    """Paths below `path` that are claimed by themselves, outermost first."""
-    return sorted(p for p in claims if p != path and within(p, path) and claims[p])
+def inner_claims(in_order: list[str], path: str) -> list[str]:
+    """Of claimed paths, sorted, those below `path`."""
+    return in_order[bisect_left(in_order, path + "/") : bisect_left(in_order, path + "0")]

@@ -2,44 +2,95 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+from urllib.parse import unquote, urlsplit
+
+import numpy as np
+
+from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import base
+from swept_shelf.core.documents.survey import Person
+from swept_shelf.core.machine.machine import Machine
+from swept_shelf.core.references.recents import opened_with
 from swept_shelf.core.tree.walk import Tree
 
 FOLDERS = frozenset({"saves", "savegames", "saved games", "save", "documents", "drawings", "mail", "maildir", "letters",
                      "projects", "exports", "backups", "backup", "notes", "recordings", "pictures", "photos", "scores",
-                     "worlds", "screenshots", "captures"})  # fmt: skip
+                     "worlds", "screenshots", "captures", "virtual machines", "vms", "mobilesync", "notebooks", "playlists"})  # fmt: skip
 TYPES = frozenset({
     "doc", "docx", "odt", "ods", "odp", "odg", "odb", "xls", "xlsx", "ppt", "pptx", "pdf", "rtf", "tex", "epub", "csv",
     "eml", "mbox", "msf", "pst", "vcf", "ics", "sav", "save", "raw", "tif", "tiff", "heic", "psd", "xcf", "kra", "svg",
     "wav", "flac", "mp3", "ogg", "opus", "m4a", "mp4", "mkv", "mov", "avi", "zip", "7z", "tar", "gz", "vdi", "qcow2",
-    "vmdk", "kdbx", "gpg", "pem", "key", "sql", "blend", "gpx", "kml",
+    "vmdk", "vhd", "vhdx", "ova", "iso", "kdbx", "gpg", "pem", "key", "sql", "blend", "gpx", "kml",
 })  # fmt: skip
 
 
-def personal_parts(tree: Tree, top: str) -> list[str]:
-    """Outermost paths at or below `top` that hold a person's own work only."""
-    return [top] if _personal_file(tree, top) else _parts(tree, top)[1]
+def opened_documents(machine: Machine, tree: Tree, people: Iterable[Person]) -> frozenset[str]:
+    """Files that people opened, by the lists of documents that their desktops keep."""
+    found = set()
+    for person in people:
+        path = f"{person.home}/.local/share/recently-used.xbel"
+        try:
+            for entry in opened_with(machine.read_text(path, default="")) if path in tree else ():
+                parts = urlsplit(entry.href)
+                if parts.scheme == "file":
+                    found.add(unquote(parts.path, errors="surrogateescape"))
+        except (CouldNotRead, ValueError):
+            continue  # named by the references
+    return frozenset(found)
 
 
-def _personal_file(tree: Tree, path: str) -> bool:
-    return tree.kind(path) == "file" and base(path).rpartition(".")[2].lower() in TYPES and "." in base(path).strip(".")
+class Personal:
+    """Which files of a walk are a person's own work: by type, by the name of a folder above them, or because somebody `opened`
+    them as documents."""
+
+    def __init__(self, tree: Tree, opened: frozenset[str] = frozenset()) -> None:
+        self._tree = tree
+        own = np.zeros(len(tree.paths), dtype=bool)
+        own[[i for i, p in enumerate(tree.paths) if _type_of(p) in TYPES]] = True
+        own[[tree.where[p] for p in opened if p in tree]] = True
+        own &= tree.is_file
+        self._folders = np.flatnonzero(tree.is_folder)
+        named = [i for i in self._folders.tolist() if base(tree.paths[i]).lower() in FOLDERS] if len(tree.paths) else []
+        for i in named:
+            own[i + 1 : int(tree.stops[i])] = True
+        own &= ~tree.is_folder
+        self._own = own
+        self._sums = np.concatenate([[0], np.cumsum(own)])
+        self._files = np.concatenate([[0], np.cumsum(~tree.is_folder)])
+
+    def parts(self, top: str) -> list[str]:
+        """Outermost paths at or below `top` that hold a person's own work only; of `top` itself, where it is a folder, its parts."""
+        part = self._tree.slice(top)
+        if not part or self._sums[part.stop] == self._sums[part.start]:
+            return []
+        if not self._tree.is_folder[part.start]:
+            return [top]
+        found: list[str] = []
+        inside = 0
+        stops = self._tree.stops
+        marks = np.flatnonzero(self._own[part.start : part.stop]) + part.start
+        for i in sorted({*marks.tolist(), *self._whole(part)}):
+            if i >= inside:
+                found.append(self._tree.paths[i])
+                inside = int(stops[i])
+        return found
+
+    def _whole(self, part: range) -> list[int]:
+        """Folders below that hold nothing but a person's own work."""
+        low, high = np.searchsorted(self._folders, (part.start + 1, part.stop))
+        folders = self._folders[low:high]
+        stops = self._tree.stops[folders]
+        count, own = self._files[stops] - self._files[folders], self._sums[stops] - self._sums[folders]
+        return folders[(count == own) & (own > 0)].tolist()  # type: ignore[no-any-return]
 
 
-def _parts(tree: Tree, folder: str) -> tuple[bool, list[str]]:
-    """(whether all of the folder is personal, the personal parts)."""
-    children = list(tree.children(folder)) if tree.kind(folder) == "folder" else []
-    found: list[str] = []
-    whole = bool(children)
-    for child in children:
-        if tree.kind(child) == "folder":
-            if base(child).lower() in FOLDERS and tree.files_below(child):
-                found.append(child)
-                continue
-            all_of_it, parts = _parts(tree, child)
-            found += [child] if all_of_it else parts
-            whole = whole and (all_of_it or not tree.files_below(child))
-        elif _personal_file(tree, child):
-            found.append(child)
-        else:
-            whole = False
-    return whole and bool(found), found
+def personal_parts(tree: Tree, top: str, opened: frozenset[str] = frozenset()) -> list[str]:
+    """Personal.parts for one question."""
+    return Personal(tree, opened).parts(top)
+
+
+def _type_of(path: str) -> str:
+    """The ending of a file's name, in lower case; "" where there is none."""
+    name, dot, ending = path.rpartition(".")
+    return ending.lower() if dot and len(ending) < 8 and name and not name.endswith("/") else ""

@@ -16,6 +16,7 @@ from swept_shelf.core.belongings.literals import Literals, find_literals, progra
 from swept_shelf.core.belongings.named_inside import claim_by_literals, literal_of
 from swept_shelf.core.belongings.names import Declared, declared_places, distinct, own_names
 from swept_shelf.core.belongings.objects import objects_of
+from swept_shelf.core.belongings.personal import opened_documents
 from swept_shelf.core.belongings.seen import claim_by_sight
 from swept_shelf.core.belongings.told import Rule, apply_rules, denied
 from swept_shelf.core.documents.paths import base, outermost, parent, ways_up, within
@@ -43,7 +44,7 @@ def belongings_of(ground: Ground, apps: tuple[Known, ...], files: dict[str, list
     """Belongings per application, what was left behind, and the places that were looked at, from all claims together."""
     rules = list(rules)
     machine, tree, people, ownership = ground.machine, ground.tree, ground.people, ground.ownership
-    maker = Maker(tree, ground.volumes)
+    maker = Maker(tree, ground.volumes, opened_documents(machine, tree, people))
     sources = {a.id: own_names(a, files[a.id]) for a in apps}
     names = distinct(sources)
     declared: dict[str, list[Declared]] = {a.id: list(declared_places(machine, tree, a, files[a.id])) for a in apps}
@@ -73,14 +74,13 @@ def belongings_of(ground: Ground, apps: tuple[Known, ...], files: dict[str, list
         claims.setdefault(d.path, []).append(Claim(id, "registered", d.reason, [Proof("registered", d.path)]))
     by_path = {p.path: p for p in places}
     made: dict[str, list[Belonging]] = {a.id: _registered(a, ground, maker, tops) for a in apps}
-    for path in sorted(claims):
-        if not claims[path]:
-            continue
+    in_order = sorted(path for path, mine in claims.items() if mine)
+    for path in in_order:
         place = by_path.get(path)
         if place is None:
             outer = next(p for p in places if within(path, p.path))
             place = replace(outer, path=path, rest="")
-        for id, belonging in maker.place(place, claims[path], inner_claims(claims, path)):
+        for id, belonging in maker.place(place, claims[path], inner_claims(in_order, path)):
             made[id].append(belonging)
             for other in belonging.shared_with:
                 made[other].append(replace(belonging, shared_with=sorted({id, *belonging.shared_with} - {other})))
@@ -88,7 +88,8 @@ def belongings_of(ground: Ground, apps: tuple[Known, ...], files: dict[str, list
         made[id] = [b for b in made[id] if b.proof == "registered" or not any(within(b.path, t) for t in tops_denied)]
     for a in apps:
         made[a.id] += objects_of(a, files[a.id], machine, tree, people, ground.volumes, names)
-    claimed = {p.path for p in places if any(within(c, p.path) and claims[c] for c in claims)}
+    above = {way for path, mine in claims.items() if mine for way in ways_up(path)}
+    claimed = {p.path for p in places if p.path in above}
     left = find_left_behind(ground.registry, places, claimed, names, maker, tree, former_programs(machine, tree, people))
     return made, left, places
 
