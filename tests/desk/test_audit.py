@@ -71,6 +71,13 @@ def _in_survey(desk: Desk) -> list[str]:
         desk.session.select(desk.machine.id("desk"))
         desk.settle()
         wrong += [f"{lens}: {w}" for w in audit(desk.window)]
+    desk.window.survey.take_lens("Shelves")
+    for role, more in (("map", "7"), ("agent", "")):
+        desk.session.select(desk.machine.id(role, more))
+        desk.window.survey.drawer.page_wanted.emit()
+        desk.settle()
+        wrong += [f"belongings of {role}: {w}" for w in audit(desk.window)]
+        desk.click(desk.window.survey.page.back)
     for path in ("/usr", "/usr/share", desk.machine.truth["left"][0], desk.machine.truth["shared"][0], "/no/such/place"):
         desk.window.survey.whose(path)
         desk.settle()

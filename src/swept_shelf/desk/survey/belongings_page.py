@@ -52,7 +52,7 @@ class BelongingsPage(QWidget):
         top.addWidget(self._sum, 1)
         outer.addLayout(top)
         self.table = TickTable("All belongings", (("", False), ("Place", False), ("Size", True), ("Files", True), ("Written", False), ("Proof", False)),
-                               (118, 0, 76, 58, 96, 230), drop=(3, 4), least=200)  # fmt: skip
+                               (118, 0, 76, 58, 96, 230), drop=(3, 4, 5), least=200)  # fmt: skip
         self.table.ticked.connect(self.tick_wanted)
         self.table.selectionModel().selectionChanged.connect(lambda *_: self._show_in_hand())
         outer.addWidget(self.table, 1)

@@ -104,7 +104,9 @@ class PlaceDrawer(QFrame):
             widget.setVisible(i < len(proofs))
         account = account_in_words(survey, answer.real)
         self._head.set("What the volume says is used" if account else "Inside")
+        room = int((self.height() - theme().px(62)) / (theme().metrics("body").height() + 3))
         for i, widget in enumerate(self._inside):
+            widget.setVisible(i < max(3, room))
             words = f"{human_bytes(inside[i].bytes)} {inside[i].name}" if i < len(inside) else ""
             if account:
                 words = account[i] if i < len(account) else ""
