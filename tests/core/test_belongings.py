@@ -16,7 +16,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from evidence import DESKTOP, TERMINAL, Room, ago
-from helpers import cli
+from helpers import as_user, cli, open_to_all
 from registries import launcher, write
 from swept_shelf.core.belongings.common import normal, stem
 from swept_shelf.core.belongings.gvdb import keys_of
@@ -86,10 +86,30 @@ def test_a_folder_that_leads_elsewhere_is_only_its_link(room, look):
     assert {p: (b.identity.type, b.bytes < 5000) for p, b in found.items()} == {f"/home/vera/.config/{DESKTOP}": ("link", True)}
 
 
-def test_a_home_that_may_not_be_read_is_said_and_the_rest_is_whole(room, look):
-    room.home("otto", f".config/{DESKTOP}/x.ini", "a=1\n", ago(3))
+def test_a_home_that_is_encrypted_and_locked_is_said_and_the_rest_is_whole(room, look):
+    room.home("vera", f".config/{DESKTOP}/x.ini", "a=1\n", ago(3))
+    room.home("otto", "Access-Your-Private-Data.desktop", "[Desktop Entry]\n", ago(3))
     survey = look()
-    assert f"/home/otto/.config/{DESKTOP}" in of(survey, DESKTOP)
+    assert {p.name: p.read for p in survey.people if p.uid} == {"vera": "all", "otto": "none"}
+    assert "not all could be read of otto" in survey.evidence.little
+    assert set(of(survey, DESKTOP)) == {f"/home/vera/.config/{DESKTOP}"}
+
+
+def test_a_home_that_may_not_be_read_is_said_by_an_ordinary_user(room, tmp_path):
+    (tmp_path / "out").mkdir()
+    (tmp_path / "out").chmod(0o777)
+    open_to_all(tmp_path / "out")
+    open_to_all(room.root)
+    room.home("vera", f".config/{DESKTOP}/x.ini", "a=1\n", ago(3))
+    room.home("otto", f".config/{DESKTOP}/x.ini", "a=1\n", ago(3))
+    (room.root / "home/otto").chmod(0o700)
+
+    def act() -> dict[str, object]:
+        survey = room.survey(tmp_path / "out")
+        return {"read": {p.name: p.read for p in survey.people}, "unread": [n.path for n in survey.not_read], "found": list(of(survey, DESKTOP))}
+
+    seen = as_user(1001, act)
+    assert seen["read"]["otto"] == "none" and "/home/otto" in seen["unread"] and seen["found"] == [f"/home/vera/.config/{DESKTOP}"]
 
 
 # -- vendors ------------------------------------------------------------------------------------------------
@@ -351,6 +371,9 @@ def test_what_was_removed_long_ago_is_known_by_apts_history_and_by_a_launcher_th
     assert [b.path for b in moss.belongings] == ["/home/vera/.local/share/mossgrid"] and moss.gone_since is None
     assert moss.evidence[0].path.endswith("grid.desktop") and moss.evidence[0].line and not moss.belongings[0].ticked
     assert "unknowable" not in left
+    room.home("vera", ".config/oddfolder/x.ini", "last=/usr/bin/plumbago\nother=/usr/bin/env\n", ago(700))
+    odd = {e.name: e for e in look().left_behind}["plumbago"]
+    assert odd.evidence[0].line == 1 and [b.path for b in odd.belongings] == ["/home/vera/.config/oddfolder"] and not odd.belongings[0].ticked
 
 
 def test_every_store_has_its_size_its_age_and_its_own_way_and_downloads_are_only_listed(room, look):

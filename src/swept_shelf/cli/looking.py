@@ -47,6 +47,8 @@ def survey(shop: Workshop, where: tuple[str, ...], order: str, kept: bool, whole
         say(f"folders below {', '.join(evidence.folder_times_trusted)} that are as they were on {day(evidence.trusted_since)}, {clock(evidence.trusted_since)}, were not read again (--whole reads them)")
     if evidence.little:
         say(f"little evidence of use: {'; '.join(evidence.little)}")
+    for program in surveyed.survey.programs_not_read:
+        say(f"not searched for names of places: {program.path}: {program.reason}")
     for obstacle in surveyed.survey.in_the_way:
         say(f"in the way: {obstacle.path}: {obstacle.text}")
     for entry in surveyed.survey.not_read:

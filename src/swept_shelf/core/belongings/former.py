@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+import re
+from collections.abc import Iterable, Iterator
 
+from swept_shelf.core.belongings.candidates import Place
 from swept_shelf.core.belongings.common import is_distinctive, normal
+from swept_shelf.core.belongings.seen import small_texts
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import base
 from swept_shelf.core.documents.survey import Person, Proof
@@ -15,6 +18,7 @@ from swept_shelf.core.tree.walk import Tree
 
 _FOLDERS = (".local/share/applications", ".config/autostart", "Desktop")
 _SYSTEM_FOLDERS = ("/usr/local/share/applications", "/etc/xdg/autostart")
+_PROGRAMS = re.compile(rb"/(?:usr/(?:local/)?(?:bin|games|sbin)|opt/[\w.+-]+(?:/bin)?)/[\w.+-]+(?![\w./+-])")
 _COMMANDS = ("/usr/bin", "/usr/local/bin", "/usr/games", "/bin", "/usr/sbin", "/sbin")
 
 
@@ -51,3 +55,16 @@ def _named(machine: Machine, tree: Tree, people: list[Person]) -> Iterator[tuple
         for entry in opened:
             if entry.command:
                 yield entry.command, Proof("seen", path, entry.line, entry.href)
+
+
+def former_by_content(places: Iterable[Place], machine: Machine, tree: Tree) -> dict[str, tuple[str, Proof]]:
+    """Path of a place that nobody claims to (name, proof), where a small text in it names a program that is not there."""
+    found: dict[str, tuple[str, Proof]] = {}
+    for place in places:
+        for path, head in small_texts(machine, tree, place.path):
+            for match in _PROGRAMS.finditer(head):
+                word = match[0].decode("utf-8", "surrogateescape").rstrip(".")
+                if is_distinctive(base(word)) and not _there(tree, word):
+                    proof = Proof("seen", path, head.count(b"\n", 0, match.start()) + 1, word)
+                    found.setdefault(place.path, (base(word), proof))
+    return found

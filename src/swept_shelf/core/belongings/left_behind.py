@@ -15,9 +15,10 @@ from swept_shelf.core.tree.walk import Tree
 
 
 def find_left_behind(registry: DebianRegistry | None, places: list[Place], claimed: set[str], names: dict[str, str],
-                     maker: Maker, tree: Tree, former: dict[str, tuple[str, Proof]]) -> list[LeftBehind]:  # fmt: skip
-    """Packages removed earlier (still half known, or only in the log) whose names unclaimed places carry; and `former`
-    programs that something still names."""
+                     maker: Maker, tree: Tree, former: dict[str, tuple[str, Proof]],
+                     inside: dict[str, tuple[str, Proof]]) -> list[LeftBehind]:  # fmt: skip
+    """Packages removed earlier (still half known, or only in the log) whose names unclaimed places carry; `former`
+    programs that something still names; and places whose content (`inside`, by path) names one."""
     free = [p for p in places if p.path not in claimed]
     by_name: dict[str, list[Place]] = {}
     for place in free:
@@ -47,6 +48,17 @@ def find_left_behind(registry: DebianRegistry | None, places: list[Place], claim
             claim = Claim(f"left:{name}", "seen", f"called like {name}, which is not there any more", [proof], tick=False)
             belongings = [b for place in by_name[plain] for _, b in maker.place(place, [claim], [])]
             found.append(LeftBehind(f"left:{name}", name, Was("files", name, ""), None, [proof], belongings))
+    taken = {b.path for e in found for b in e.belongings}
+    by_former: dict[str, list[Place]] = {}
+    for place in free:
+        if place.path in inside and place.path not in taken:
+            by_former.setdefault(inside[place.path][0], []).append(place)
+    for name, members in sorted(by_former.items()):
+        proofs = [inside[p.path][1] for p in members]
+        claim = Claim(f"left:{name}", "seen", f"its content names {name}, which is not there any more", proofs, tick=False)
+        belongings = [b for place in members for _, b in maker.place(place, [claim], [])]
+        if normal(name) not in told and normal(name) not in former and normal(name) not in names:
+            found.append(LeftBehind(f"left:{name}", name, Was("files", name, ""), None, proofs, belongings))
     return found
 
 

@@ -40,8 +40,8 @@ def claim_by_sight(places: Iterable[Place], claims: dict[str, list[Claim]], mach
         for path, (id, pid) in open_now.items():
             if within(path, place.path):
                 seen.setdefault(id, Proof("seen", path, 0, f"open in process {pid}"))
-        for path in _texts(tree, place.path):
-            for id, proof in _named_in(machine, path, program, launcher, names):
+        for path, head in small_texts(machine, tree, place.path):
+            for id, proof in _named_in(path, head, program, launcher, names):
                 seen.setdefault(id, proof)
         if len(seen) == 1:
             (id, proof), = seen.items()
@@ -61,14 +61,18 @@ def _texts(tree: Tree, top: str) -> list[str]:
     return found
 
 
-def _named_in(machine: Machine, path: str, program: Mapping[str, str], launcher: Mapping[str, str],
-              names: Mapping[str, str]) -> Iterator[tuple[str, Proof]]:  # fmt: skip
-    try:
-        head = machine.read_bytes(path, _HEAD)
-    except CouldNotRead:
-        return  # the walk names what may not be read
-    if b"\0" in head[:512] and not head.startswith((b"\xff\xfe", b"\xfe\xff")):
-        return
+def small_texts(machine: Machine, tree: Tree, top: str) -> Iterator[tuple[str, bytes]]:
+    """(path, head) of a few small texts of a place."""
+    for path in _texts(tree, top):
+        try:
+            head = machine.read_bytes(path, _HEAD)
+        except CouldNotRead:
+            continue  # the walk names what may not be read
+        if b"\0" not in head[:512]:
+            yield path, head
+
+
+def _named_in(path: str, head: bytes, program: Mapping[str, str], launcher: Mapping[str, str], names: Mapping[str, str]) -> Iterator[tuple[str, Proof]]:
     for match in _PATHS.finditer(head):
         if id := program.get(match[0].decode("utf-8", "surrogateescape")):
             yield id, _proof(path, head, match)

@@ -409,6 +409,7 @@ class Survey:
     not_read: list[NotRead]
     in_the_way: list[Obstacle] = field(default_factory=list)
     accounts: list[Account] = field(default_factory=list)
+    programs_not_read: list[NotRead] = field(default_factory=list)
 
     def find(self, line: str) -> Application | LeftBehind | None:
         entries: list[Application | LeftBehind] = [*self.applications, *self.left_behind]

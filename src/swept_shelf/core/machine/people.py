@@ -11,6 +11,7 @@ from swept_shelf.core.documents.survey import Person
 from swept_shelf.core.machine.machine import Machine, type_of
 
 EVERYONE = "everyone"
+_LOCKED = ("Access-Your-Private-Data.desktop",)  # what an encrypted home shows while it is locked
 _FIRST, _NOBODY = 1000, (65534, 65535)
 
 
@@ -70,6 +71,8 @@ def _readable(machine: Machine, home: str) -> str:
     try:
         machine.listdir(home)
     except CouldNotRead:
+        return "none"
+    if any(machine.exists(f"{home}/{name}") for name in _LOCKED):
         return "none"
     for name in (".config", ".local", ".local/share", ".cache"):
         try:

@@ -5,12 +5,13 @@ from __future__ import annotations
 from bisect import bisect_left
 from collections.abc import Iterable
 from dataclasses import replace
+from typing import NamedTuple
 
 from swept_shelf.core.applications.assemble import Known
 from swept_shelf.core.belongings.belong import Maker, strangers, without_strangers
 from swept_shelf.core.belongings.candidates import Place, below, candidates
 from swept_shelf.core.belongings.claims import Claim, claim_places, inner_claims
-from swept_shelf.core.belongings.former import former_programs
+from swept_shelf.core.belongings.former import former_by_content, former_programs
 from swept_shelf.core.belongings.left_behind import find_left_behind
 from swept_shelf.core.belongings.literals import Literals, find_literals, program_files
 from swept_shelf.core.belongings.named_inside import claim_by_literals, literal_of
@@ -20,12 +21,22 @@ from swept_shelf.core.belongings.personal import opened_documents
 from swept_shelf.core.belongings.seen import claim_by_sight
 from swept_shelf.core.belongings.told import Rule, apply_rules, denied
 from swept_shelf.core.documents.paths import base, outermost, parent, ways_up, within
-from swept_shelf.core.documents.survey import Belonging, LeftBehind, Proof
+from swept_shelf.core.documents.survey import Belonging, LeftBehind, NotRead, Proof
 from swept_shelf.core.machine.base_folders import base_folders
 from swept_shelf.core.machine.people import EVERYONE, person_of
 from swept_shelf.core.machine.processes import Process
 from swept_shelf.core.survey.ground import Ground
 from swept_shelf.core.tree.walk import Tree
+
+
+class Attributed(NamedTuple):
+    """Belongings per application, what was left behind, the places that were looked at, and programs that were not searched
+    for the names of places."""
+
+    belongings: dict[str, list[Belonging]]
+    left_behind: list[LeftBehind]
+    places: list[Place]
+    programs_not_read: list[NotRead]
 
 
 def files_of(app: Known, ground: Ground) -> list[str]:
@@ -40,8 +51,8 @@ def files_of(app: Known, ground: Ground) -> list[str]:
 
 
 def belongings_of(ground: Ground, apps: tuple[Known, ...], files: dict[str, list[str]], processes: Iterable[Process] = (),
-                  rules: Iterable[Rule] = ()) -> tuple[dict[str, list[Belonging]], list[LeftBehind], list[Place]]:
-    """Belongings per application, what was left behind, and the places that were looked at, from all claims together."""
+                  rules: Iterable[Rule] = ()) -> Attributed:
+    """From all claims of all applications together."""
     rules = list(rules)
     machine, tree, people, ownership = ground.machine, ground.tree, ground.people, ground.ownership
     maker = Maker(tree, ground.volumes, opened_documents(machine, tree, people))
@@ -90,8 +101,9 @@ def belongings_of(ground: Ground, apps: tuple[Known, ...], files: dict[str, list
         made[a.id] += objects_of(a, files[a.id], machine, tree, people, ground.volumes, names)
     above = {way for path, mine in claims.items() if mine for way in ways_up(path)}
     claimed = {p.path for p in places if p.path in above}
-    left = find_left_behind(ground.registry, places, claimed, names, maker, tree, former_programs(machine, tree, people))
-    return made, left, places
+    left = find_left_behind(ground.registry, places, claimed, names, maker, tree, former_programs(machine, tree, people),
+                              former_by_content((p for p in places if p.path not in claimed), machine, tree))  # fmt: skip
+    return Attributed(made, left, places, [NotRead(p, r) for p, r in literals[0].not_read])
 
 
 def _literals(ground: Ground, apps: tuple[Known, ...], files: dict[str, list[str]], places: list[Place]) -> tuple[Literals, dict[str, str]]:

@@ -99,7 +99,7 @@ def take_survey(machine: Machine, folder: str, processes: list[Process], progres
     known = assemble(registry, graph, launchers, [*others, *loose], protection)
     progress(STEPS[3], 3, len(STEPS))
     files = {a.id: files_of(a, ground) for a in known.applications}
-    belongings, left, places = belongings_of(ground, known.applications, files, processes, rules)
+    belongings, left, places, unread = belongings_of(ground, known.applications, files, processes, rules)
     progress(STEPS[4], 4, len(STEPS))
     pointees = [pointee_of(a, files[a.id], belongings[a.id]) for a in known.applications]
     found = find_references(machine, people, set(ownership.owner), Pointees(pointees))
@@ -127,7 +127,7 @@ def take_survey(machine: Machine, folder: str, processes: list[Process], progres
         evidence=evidence_of(look, folder_times_trusted=[TRUSTED] if tree.reused else [], trusted_since=before.since if before and tree.reused else None),
         system=SystemPart(list(known.system_packages), ground.bytes_of(f for p in known.system_packages for f in ownership.files[p])),
         in_the_way=in_the_way, accounts=accounts_of(machine, tree, volumes, whose, in_the_way, [n.path for n in not_read]),
-        applications=made, left_behind=left, shared_stores=shared, not_read=not_read,
+        programs_not_read=unread, applications=made, left_behind=left, shared_stores=shared, not_read=not_read,
     )  # fmt: skip
     with open(Path(folder) / "survey.json", "wb") as out:
         out.writelines(json_parts(survey))
