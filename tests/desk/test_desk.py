@@ -437,3 +437,14 @@ def test_a_wrong_file_of_corrections_is_said_on_the_desk_and_nothing_is_looked_a
     desk.session.take_survey()
     desk.settle()
     assert desk.session.survey is None and "belongings.toml" in desk.window.survey.state_text.text()
+
+
+def test_watching_says_what_it_saw_or_why_it_cannot(desk):
+    desk.survey()
+    desk.session.select(desk.machine.id("map", "7"))
+    desk.click(desk.window.survey.drawer.all_button)
+    page = desk.window.survey.page
+    assert not page.watch_button.isVisible()  # the programs of another root do not run here
+    desk.session.watch(1)
+    desk.wait(lambda: desk.session._watcher is None)
+    assert "another root" in page.head.toPlainText() and page.watch_button.isEnabled()

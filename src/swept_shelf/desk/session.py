@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import sys
 from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
-from PySide6.QtCore import QObject, QTimer, Signal
+from PySide6.QtCore import QObject, QProcess, QTimer, Signal
 
 from swept_shelf.core.belongings.told import ITS
 from swept_shelf.core.carry.run import Run, open_run, records_of
@@ -38,6 +39,7 @@ class Session(QObject):
     clearance_changed = Signal()
     ledger_changed = Signal()
     looking_changed = Signal()
+    watched = Signal(str, bool)
     station_wanted = Signal(str)
     said = Signal(str)
 
@@ -61,6 +63,7 @@ class Session(QObject):
         self.looking: tuple[str, int, int] | None = None
         self.look_problem = ""
         self.told = ""
+        self._watcher: QProcess | None = None
         self._worker: WorkerProcess | CarrierProcess | None = None
         self._follow = QTimer(self)
         self._follow.setInterval(120)
@@ -146,6 +149,29 @@ class Session(QObject):
         except SweptShelfError as error:
             self.told = f"The correction was not kept: {error}"
         self.looking_changed.emit()
+
+    def watch(self, seconds: int) -> None:
+        """Run the application in hand for that long, in a process of its own, and keep what it alone wrote."""
+        if self._watcher is not None or self.entry is None:
+            return
+        watcher = self._watcher = QProcess(self)
+        watcher.setProcessChannelMode(QProcess.ProcessChannelMode.MergedChannels)
+        said: list[str] = []
+
+        def hear() -> None:
+            said.append(bytes(watcher.readAll().data()).decode("utf-8", "replace"))
+            self.watched.emit("".join(said), True)
+
+        def end() -> None:
+            hear()
+            self._watcher = None
+            self.watched.emit("".join(said) or "nothing was seen", False)
+
+        watcher.readyRead.connect(hear)
+        watcher.finished.connect(end)
+        watcher.errorOccurred.connect(lambda error: end() if error == QProcess.ProcessError.FailedToStart else None)
+        watcher.start(sys.executable, ["-m", "swept_shelf", "--root", self.shop.machine.root, "--ledger", str(self.shop.ledger.file), "watch",
+                                       self.entry.id, "--run", "--keep", "--seconds", str(seconds)])  # fmt: skip
 
     def cancel_looking(self) -> None:
         if isinstance(self._worker, WorkerProcess):
@@ -427,6 +453,9 @@ class Session(QObject):
 
     def close(self) -> None:
         """The window closes: a looking worker ends, a carrier works on."""
+        if self._watcher is not None:
+            self._watcher.kill()
+            self._watcher.waitForFinished(2000)
         if isinstance(self._worker, WorkerProcess):
             self._worker.cancel()
         self._follow.stop()

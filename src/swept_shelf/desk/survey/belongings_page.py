@@ -24,14 +24,17 @@ from swept_shelf.desk.theme import theme
 
 _HEAD = 8192  # bytes of a file that are shown
 _LINES = 60
+WATCHED = 30  # seconds
 
 
 class BelongingsPage(QWidget):
-    """`closed`: back to the lens; `tick_wanted`: path, on; `not_its`: path of a belonging that is another's."""
+    """`closed`: back to the lens; `tick_wanted`: path, on; `not_its`: path of a belonging that is another's;
+    `watch_wanted`: run the application and see what it writes."""
 
     closed = Signal()
     tick_wanted = Signal(str, bool)
     not_its = Signal(str)
+    watch_wanted = Signal()
 
     def __init__(self, machine: Machine) -> None:
         super().__init__()
@@ -73,8 +76,12 @@ class BelongingsPage(QWidget):
         self.open_button, self.not_button = button("Open its folder"), button("This is not its")
         self.open_button.clicked.connect(self._open)
         self.not_button.clicked.connect(lambda: self.not_its.emit(self.table.key()))
+        self.watch_button = button(f"Run and watch {WATCHED} s")
+        self.watch_button.setToolTip("Start it and see which files its own processes write; places that nobody claims are kept as its")
+        self.watch_button.clicked.connect(self.watch_wanted.emit)
         row.addWidget(self.open_button)
         row.addWidget(self.not_button)
+        row.addWidget(self.watch_button)
         row.addStretch(1)
         left.addLayout(row)
         foot.addLayout(left, 1)
@@ -94,6 +101,7 @@ class BelongingsPage(QWidget):
             self.closed.emit()
             return
         self._title.setText(printable(entry.name))
+        self.watch_button.setVisible(self._machine.live and isinstance(entry, Application) and bool(entry.executables))
         ticked = [b for b in entry.belongings if _on(b, entry, ticks, verdict)]
         stays = sum(b.bytes for b in entry.belongings if b.personal)
         self._sum.set(f"{plural(len(entry.belongings), 'belonging')} · {human_bytes(sum(b.bytes for b in ticked))} ticked"
@@ -113,6 +121,11 @@ class BelongingsPage(QWidget):
         if not self.table.key() and len(rows) > 1:
             self.table.put_in_hand(rows[1].key)
         self._show_in_hand()
+
+    def show_watched(self, text: str, working: bool) -> None:
+        """What was seen, in the place of a file's head."""
+        self.watch_button.setEnabled(not working)
+        self.head.setPlainText(printable_lines(text))
 
     @property
     def in_hand(self) -> Belonging | None:

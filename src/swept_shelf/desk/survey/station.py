@@ -21,7 +21,7 @@ from swept_shelf.desk.parts.legend import Legend
 from swept_shelf.desk.parts.segments import Segments
 from swept_shelf.desk.session import Session
 from swept_shelf.desk.settings import Settings
-from swept_shelf.desk.survey.belongings_page import BelongingsPage
+from swept_shelf.desk.survey.belongings_page import WATCHED, BelongingsPage
 from swept_shelf.desk.survey.condition_bar import ConditionBar, entries_of
 from swept_shelf.desk.survey.drawer import Drawer
 from swept_shelf.desk.survey.list_lens import ListLens
@@ -191,6 +191,8 @@ class SurveyStation(QWidget):
         self.drawer.page_wanted.connect(lambda: self._turn_page(True))
         self.page.closed.connect(lambda: self._turn_page(False))
         self.page.tick_wanted.connect(s.set_tick)
+        self.page.watch_wanted.connect(lambda: s.watch(WATCHED))
+        s.watched.connect(self.page.show_watched)
         self.page.not_its.connect(lambda path: s.tell(NOT_ITS, s.selected, path))
         self.place.told.connect(lambda path: s.tell(ITS, s.selected, path))
         self.slip.line_chosen.connect(s.select)
