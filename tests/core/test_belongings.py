@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import hashlib
 import os
+import sqlite3
 import struct
 import subprocess
 import sys
 import zipfile
-from contextlib import suppress
+from contextlib import closing, suppress
 from io import BytesIO
 from pathlib import Path
 
@@ -20,6 +22,7 @@ from helpers import as_user, cli, open_to_all
 from registries import launcher, write
 from swept_shelf.core.belongings.common import normal, stem
 from swept_shelf.core.belongings.gvdb import keys_of
+from swept_shelf.core.belongings.keyring import read_items
 from swept_shelf.core.belongings.literals import find_literals, program_files
 from swept_shelf.core.belongings.told import ITS, NOT_ITS, Rule, add_rule, read_rules
 from swept_shelf.core.documents.errors import CouldNotRead
@@ -439,3 +442,45 @@ def test_a_persons_own_work_inside_an_applications_folder_is_flagged_and_never_t
     personal = {p.split(f"/{DESKTOP}/")[1] for p, b in found.items() if b.personal}
     assert personal == {"plans/first.plan", "drawings", "machines", "Virtual Machines"}
     assert not any(b.ticked for b in found.values() if b.personal) and found[f"/home/vera/.local/share/{DESKTOP}"].ticked
+
+
+def keyring(*items: dict[str, str]) -> bytes:
+    """A keyring as its own daemon writes it (GNOME keyring file format): attribute names, values as MD5 sums, no secrets."""
+    def text(value: str) -> bytes:
+        return struct.pack(">I", len(value)) + value.encode()
+
+    rows = b"".join(struct.pack(">III", i, 0, len(a)) + b"".join(text(n) + struct.pack(">I", 0) + text(hashlib.md5(v.encode()).hexdigest()) for n, v in a.items())
+                    for i, a in enumerate(items, 1))  # fmt: skip
+    return b"GnomeKeyring\n\r\0\n" + b"\0" * 4 + text("Login") + b"\0" * (8 + 8 + 4 + 4 + 4 + 8 + 16) + struct.pack(">I", len(items)) + rows + b"\0\0\1\0encrypted"
+
+
+def test_items_of_a_keyring_are_named_by_their_attributes_alone(room, look):
+    room.home("vera", ".local/share/keyrings/login.keyring", keyring({"user": DESKTOP}, {"application": DESKTOP, "server": "x"}, {"xdg:schema": "org.other"}), ago(3))
+    room.home("otto", ".local/share/keyrings/login.keyring", b"GnomeKeyring\n\r\0\n cut off", ago(3))
+    found = [b for b in look().find(f"debian:{DESKTOP}").belongings if b.object == "keyring"]
+    assert [(b.path, b.person, b.evidence[0].text, b.ticked) for b in found] == [("login, item 2", "vera", f"application = {DESKTOP}", False)]
+
+
+@given(st.binary(max_size=120))
+def test_a_broken_keyring_never_ends_the_look(data):
+    for text in (data, b"GnomeKeyring\n\r\0\n" + data):
+        with suppress(ValueError):
+            read_items(text)
+
+
+def test_a_databases_application_id_shows_whose_its_place_may_be(room, look):
+    add(room, "leafcutter", more={"usr/lib/leafcutter/store.py": "db.execute('PRAGMA application_id=1279350343')\n"})
+    path = room.home("vera", ".local/share/oddstore/x.db", b"", ago(3))
+    with closing(sqlite3.connect(path)) as db:
+        db.execute("PRAGMA application_id=1279350343")
+        db.execute("CREATE TABLE t (a)")
+    b = of(look(), "leafcutter")["/home/vera/.local/share/oddstore"]
+    assert b.proof == "seen" and not b.ticked and b.evidence[0].path == "/home/vera/.local/share/oddstore/x.db"
+
+
+@pytest.mark.parametrize("path", [f"icons/hicolor/48x48/apps/{DESKTOP}.png", f"fonts/{DESKTOP}/a.ttf", f"menus/{DESKTOP}.menu", f"mime/packages/{DESKTOP}.xml"])
+def test_icons_fonts_and_menus_that_it_put_into_a_home_are_its(room, look, path):
+    room.home("vera", f".local/share/{path}", "x" * 50, ago(3))
+    room.home("vera", ".local/share/icons/hicolor/48x48/apps/another.png", "x" * 50, ago(3))
+    found = of(look(), DESKTOP)
+    assert len(found) == 1 and next(iter(found)).startswith("/home/vera/.local/share/") and DESKTOP in next(iter(found))

@@ -50,12 +50,26 @@ def candidates(tree: Tree, people: Iterable[Person], owned: Container[str], list
         for child in tree.children(person.home):
             if base(child).startswith(".") and base(child) not in _HOME_OWN and not is_common(base(child), False) and child not in tops.values():
                 found.append(Place(child, person.name, "preferences", base(child)))
+        found += [Place(p, person.name, "support", f".local/share/{p[len(tops['.local/share']) + 1 :]}") for p in _desktop_files(tree, tops[".local/share"])]
     for top, kind in SYSTEM_PLACES:
         for child in tree.children(top):
             common = is_common(base(child), True) or (top.startswith("/usr/local/") and is_common(base(child), False))
             if child not in owned and child not in listed and not common:
                 found.append(Place(child, EVERYONE, kind, child))
     return found
+
+
+_DESKTOP_FOLDERS = ("icons", "pixmaps", "fonts", "menus", "desktop-directories", "mime/packages", "metainfo", "sounds", "gnome-shell/extensions")
+
+
+def _desktop_files(tree: Tree, data: str) -> Iterator[str]:
+    """What programs put into a person's folders of icons, fonts, menus and the like: each file, or a font's folder."""
+    for name in _DESKTOP_FOLDERS:
+        top = f"{data}/{name}"
+        if name == "icons":
+            yield from (tree.paths[i] for i in tree.slice(top) if tree.is_file[i] and "/apps/" in tree.paths[i])
+        else:
+            yield from tree.children(top)
 
 
 def below(tree: Tree, places: Iterable[Place], owned: Container[str], listed: Container[str]) -> Iterator[Place]:

@@ -25,7 +25,7 @@ _LARGEST = 64 << 20  # bytes of one file
 _CHUNK = 32 << 20  # bytes that one search reads
 _ARCHIVES = (".jar", ".zip", ".whl", ".egg", ".apk", ".pyz")
 _MEMBERS = (".class", ".properties", ".xml", ".py", ".pyc", ".js", ".json", ".txt", ".MF")
-_NAMES_PLACES = re.compile(r"\.(so(\.[\d.]+)?|py|pl|rb|js|jar|zip|whl|egg|sh|lua|tcl|gir|typelib|gschema\.xml)$")
+_NAMES_PLACES = re.compile(r"\.(so(\.[\d.]+)?|pyc?|pl|rb|js|jar|zip|whl|egg|sh|lua|tcl|gir|typelib|gschema\.xml)$")
 _EDGES = frozenset(b"\0/\"'`.:;,=()[]<>|\n\t \\$@%*")  # what may stand beside a whole name
 
 

@@ -11,8 +11,10 @@ from swept_shelf.core.belongings.candidates import Place
 from swept_shelf.core.belongings.claims import Claim
 from swept_shelf.core.belongings.common import is_distinctive, normal, stem
 from swept_shelf.core.belongings.literals import Literals
+from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import base
 from swept_shelf.core.documents.survey import Proof
+from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.tree.walk import Tree
 
 _SYSTEM = ""
@@ -44,6 +46,37 @@ def claim_by_literals(places: list[Place], claims: dict[str, list[Claim]], liter
         for id, path in sorted(holders.items()):
             supported = len(holders) == 1 and _called_like(place.path, sources.get(id, {}), tree)
             mine.append(Claim(id, "declared", "its name stands inside its program", [Proof("declared", path, 0, name)], supported))
+
+
+def database_ids(places: list[Place], machine: Machine, tree: Tree) -> dict[str, dict[str, str]]:
+    """Per place the application ids that its databases carry (SQLite database header, bytes 68 to 71), as programs write
+    them (decimal and hexadecimal), with the database that carries it."""
+    found: dict[str, dict[str, str]] = {}
+    for place in places:
+        for path in _databases(tree, place.path):
+            try:
+                head = machine.read_bytes(path, 100)
+            except CouldNotRead:
+                continue  # the walk names what may not be read
+            if head.startswith(b"SQLite format 3\0") and (number := int.from_bytes(head[68:72], "big", signed=True)):
+                found.setdefault(place.path, {}).update(dict.fromkeys((str(number), f"0x{number & 0xFFFFFFFF:08x}", f"0x{number & 0xFFFFFFFF:x}"), path))
+    return found
+
+
+def _databases(tree: Tree, top: str) -> list[str]:
+    """A few files of a place that may be databases."""
+    wanted = [i for i in tree.slice(top) if tree.is_file[i] and tree.paths[i].endswith((".db", ".sqlite", ".sqlite3", ".db3"))]
+    return [tree.paths[i] for i in wanted[:4]]
+
+
+def claim_by_database_ids(ids: dict[str, dict[str, str]], claims: dict[str, list[Claim]], literals: Literals, whose: Mapping[str, str]) -> None:
+    """A database whose application id one application's programs set shows whose its place may be."""
+    for path, numbers in ids.items():
+        holders = {whose.get(file, _SYSTEM): (number, file) for number in numbers for file in literals.holders.get(number, ())}
+        if len(holders) == 1 and _SYSTEM not in holders and not claims.get(path):
+            (id, (number, file)), = holders.items()
+            proofs = [Proof("seen", numbers[number], 0, f"application id {number}"), Proof("declared", file, 0, number)]
+            claims.setdefault(path, []).append(Claim(id, "seen", "a database in it carries the id that its program sets", proofs, tick=False))
 
 
 def _called_like(path: str, names: dict[str, str], tree: Tree) -> bool:

@@ -11,12 +11,14 @@ from xml.parsers import expat
 from swept_shelf.core.applications.assemble import Known
 from swept_shelf.core.belongings.common import normal
 from swept_shelf.core.belongings.gvdb import keys_of
+from swept_shelf.core.belongings.keyring import items_of, read_items
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import base
 from swept_shelf.core.documents.survey import Belonging, Person, Proof, Volume
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.people import EVERYONE
 from swept_shelf.core.machine.volumes import volume_of
+from swept_shelf.core.references.pointees import bus_names
 from swept_shelf.core.registries.debian.read import ADMIN
 from swept_shelf.core.tree.walk import Tree
 
@@ -31,7 +33,7 @@ def objects_of(app: Known, files: list[str], machine: Machine, tree: Tree, peopl
     """Everything of this application that is no path. `names`: distinctive name to application."""
     found = [*_accounts(app, files, machine), *_alternatives(set(files), machine), *_diversions(app, machine), *_overrides(set(files), machine),
              *_modules(files, tree), *_databases(app, tree, names)]  # fmt: skip
-    found += [b for p in people for b in _dconf(files, machine, p)]
+    found += [b for p in people for b in (*_dconf(files, machine, p), *_keyring(app, files, machine, p))]
     return [_placed(b, volumes) for b in found]
 
 
@@ -141,6 +143,23 @@ def _dconf(files: list[str], machine: Machine, person: Person) -> Iterator[Belon
         if mine := [k for k in keys if k.startswith(top)]:
             few = ", ".join(k[len(top) :] for k in mine[:3])
             yield _object("dconf", top, "preferences", f"settings under its schema’s path: {few}", proof, person.name, 0, len(mine))
+
+
+def _keyring(app: Known, files: list[str], machine: Machine, person: Person) -> Iterator[Belonging]:
+    """Items of a person's keyrings whose attributes name it; their secrets are not read."""
+    names = {app.id.split(":")[-1].split("/")[0], *(lf.id.removesuffix(".desktop") for lf in app.launchers), *(base(e) for e in app.executables),
+             *bus_names(files), *(p.split(":")[0] for p in app.own_packages[:1])}  # fmt: skip
+    folder = f"{person.home}/.local/share/keyrings"
+    for name in machine.names(folder):
+        if name.endswith(".keyring"):
+            path = f"{folder}/{name}"
+            try:
+                mine = list(items_of(read_items(machine.read_bytes(path)), names))
+            except (CouldNotRead, ValueError):
+                continue  # of another format: nothing is learnt from it
+            for item, attribute, called in mine:
+                proof = Proof("seen", path, 0, f"{attribute} = {called}")
+                yield _object("keyring", f"{name.removesuffix('.keyring')}, item {item.id}", "preferences", f"an item of this keyring is its: {attribute} is {called}", proof, person.name)
 
 
 def schema_paths(text: str) -> list[tuple[str, int]]:

@@ -14,7 +14,7 @@ from swept_shelf.core.belongings.claims import Claim, claim_places, inner_claims
 from swept_shelf.core.belongings.former import former_by_content, former_programs
 from swept_shelf.core.belongings.left_behind import find_left_behind
 from swept_shelf.core.belongings.literals import Literals, find_literals, program_files
-from swept_shelf.core.belongings.named_inside import claim_by_literals, literal_of
+from swept_shelf.core.belongings.named_inside import claim_by_database_ids, claim_by_literals, database_ids, literal_of
 from swept_shelf.core.belongings.names import Declared, declared_places, distinct, own_names
 from swept_shelf.core.belongings.objects import objects_of
 from swept_shelf.core.belongings.personal import opened_documents
@@ -66,7 +66,8 @@ def belongings_of(ground: Ground, apps: tuple[Known, ...], files: dict[str, list
     taken = {*tops, *(d.path for _, d in given), *(lf.path for a in apps for lf in a.launchers)}
     places = [p for p in places if not any(above in taken for above in ways_up(p.path))]
     inner = list(below(tree, places, ownership.owner, ownership.folders))
-    literals = _literals(ground, apps, files, [*places, *inner])
+    ids = database_ids(places, machine, tree)
+    literals = _literals(ground, apps, files, [*places, *inner], {n for numbers in ids.values() for n in numbers})
     claims = claim_places(places, tree, people, names, sources, declared)
     claim_by_literals(places, claims, literals[0], literals[1], sources, tree)
     open_tops = {p.path for p in places if len({c.id for c in claims.get(p.path, ())}) != 1}  # called like nobody, or several's
@@ -74,6 +75,7 @@ def belongings_of(ground: Ground, apps: tuple[Known, ...], files: dict[str, list
     inside = claim_places(vendors, tree, people, names, sources, declared)
     claim_by_literals(vendors, inside, literals[0], literals[1], sources, tree)
     claims |= {path: mine for path, mine in inside.items() if mine}
+    claim_by_database_ids(ids, claims, *literals)
     launcher = {lf.id: a.id for a in apps for lf in a.launchers}
     sight = (machine, tree, processes, literals[1], launcher, names)
     claim_by_sight(places, claims, *sight)
@@ -106,12 +108,13 @@ def belongings_of(ground: Ground, apps: tuple[Known, ...], files: dict[str, list
     return Attributed(made, left, places, [NotRead(p, r) for p, r in literals[0].not_read])
 
 
-def _literals(ground: Ground, apps: tuple[Known, ...], files: dict[str, list[str]], places: list[Place]) -> tuple[Literals, dict[str, str]]:
+def _literals(ground: Ground, apps: tuple[Known, ...], files: dict[str, list[str]], places: list[Place],
+              numbers: set[str]) -> tuple[Literals, dict[str, str]]:  # fmt: skip
     """Which program files hold the names of these places, and whose each file is that is one application's."""
     tree = ground.tree
     whose = {path: a.id for a in apps for path in files[a.id]}
     programs = program_files(tree, {*whose, *(p for p in ground.ownership.owner if p.startswith(("/usr/bin/", "/usr/lib", "/usr/sbin/", "/usr/games/", "/lib")))})
-    literals = find_literals(ground.machine, tree, programs, (literal_of(p.path) for p in places), ground.before, ground.folder)
+    literals = find_literals(ground.machine, tree, programs, {*(literal_of(p.path) for p in places), *numbers}, ground.before, ground.folder)
     return literals, whose
 
 
