@@ -164,6 +164,24 @@ def test_the_stronger_proof_beats_the_weaker_one(room, look):
     assert of(survey, "leafcutter")["/home/vera/.config/leafcutter"].ticked and of(survey, "thornmount") == {}
 
 
+def test_a_program_that_names_anothers_folder_does_not_take_it(room, look):
+    add(room, "leafcutter", "leafcutter")
+    add(room, "thornmount", ".config/leafcutter", "/var/lib/leafcutter")
+    room.home("vera", ".config/leafcutter/x.ini", "a=1\n", ago(3))
+    survey = look()
+    assert of(survey, "leafcutter")["/home/vera/.config/leafcutter"].ticked and of(survey, "thornmount") == {}
+    add(room, "leafdaemon", more={"usr/lib/systemd/system/leafdaemon.service": "[Service]\nExecStart=/usr/bin/leafdaemon\nStateDirectory=leafcutter\n"})
+    write(room.root, "var/lib/leafcutter/x", "x")
+    survey = look()
+    assert of(survey, "leafdaemon")["/var/lib/leafcutter"].ticked and "/var/lib/leafcutter" not in of(survey, "leafcutter")
+
+
+def test_what_was_installed_for_a_language_is_not_the_languages_own(room, look):
+    add(room, "python3.11")
+    write(room.root, "usr/local/lib/python3.11/dist-packages/x.py", "x = 1\n")
+    assert not any(p.startswith("/usr/local") for p in of(look(), "python3.11"))
+
+
 # -- where to look ------------------------------------------------------------------------------------------
 
 

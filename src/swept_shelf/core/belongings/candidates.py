@@ -15,6 +15,7 @@ HOME_PLACES = ((".config", "preferences"), (".local/share", "support"), (".local
 SYSTEM_PLACES = (("/etc", "preferences"), ("/var/lib", "state"), ("/var/cache", "cache"), ("/var/log", "log"), ("/var/spool", "state"),
                  ("/srv", "support"), ("/var/tmp", "cache"), ("/tmp", "cache"), ("/opt", "support"), ("/usr/local/etc", "preferences"),
                  ("/usr/local/share", "support"), ("/usr/local/lib", "support"))  # fmt: skip
+_LANGUAGES = ("python", "perl", "ruby", "site_ruby", "node", "lua", "php", "R")  # what was installed for a language, by whomever
 # What shells, logins and the desktop itself keep in a home.
 _HOME_OWN = frozenset({".config", ".local", ".cache", ".bashrc", ".profile", ".bash_profile", ".bash_history", ".bash_logout",
                        ".zshrc", ".zprofile", ".zshenv", ".ssh", ".gnupg", ".pki", ".dbus", ".Xauthority", ".ICEauthority",
@@ -54,6 +55,7 @@ def candidates(tree: Tree, people: Iterable[Person], owned: Container[str], list
     for top, kind in SYSTEM_PLACES:
         for child in tree.children(top):
             common = is_common(base(child), True) or (top.startswith("/usr/local/") and is_common(base(child), False))
+            common = common or (top.startswith("/usr/local/") and base(child).startswith(_LANGUAGES))
             if child not in owned and child not in listed and not common:
                 found.append(Place(child, EVERYONE, kind, child))
     return found

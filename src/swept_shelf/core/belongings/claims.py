@@ -13,7 +13,7 @@ from swept_shelf.core.documents.paths import base
 from swept_shelf.core.documents.survey import Person, Proof
 from swept_shelf.core.tree.walk import Tree
 
-STRENGTH = {"told": 5, "registered": 4, "declared": 3, "seen": 2, "matched": 1}
+STRENGTH = {"told": 60, "registered": 50, "declared": 30, "seen": 20, "matched": 10}
 
 
 @dataclass(slots=True)
@@ -92,10 +92,24 @@ def _add(claims: list[Claim], id: str, told: Declared, path: str) -> None:
 
 
 def decide(claims: list[Claim]) -> tuple[Claim, list[str]]:
-    """The owner and whom it shares with: a stronger proof wins, the same proof makes it shared."""
-    best = max(STRENGTH[c.proof] + (1 if len({e.proof for e in c.evidence}) > 1 else 0) for c in claims)
-    strongest = [c for c in claims if STRENGTH[c.proof] + (1 if len({e.proof for e in c.evidence}) > 1 else 0) == best]
-    return strongest[0], sorted(c.id for c in strongest[1:])
+    """The owner and whom it shares with: a stronger proof wins, the same proof makes it shared. A program that only names a
+    place does not take it from one that it is called like and that holds its name too."""
+    best = max(_strength(c) for c in claims)
+    strongest = [c for c in claims if _strength(c) == best]
+    return strongest[0], sorted({c.id for c in strongest[1:]} - {strongest[0].id})
+
+
+_FIRM, _OWN_NAME = 45, 40
+
+
+def _strength(claim: Claim) -> int:
+    """A unit or a package's script that names it is firm; so is nearly a place called like it whose name its own program holds."""
+    if claim.proof == "declared" and any(e.path.endswith((".service", ".socket")) or "/dpkg/info/" in e.path for e in claim.evidence):
+        return _FIRM
+    kinds = {e.proof for e in claim.evidence}
+    if "matched" in kinds and "declared" in kinds and STRENGTH[claim.proof] <= STRENGTH["declared"]:
+        return _OWN_NAME
+    return STRENGTH[claim.proof]
 
 
 def inner_claims(in_order: list[str], path: str) -> list[str]:
