@@ -182,6 +182,23 @@ def test_what_was_installed_for_a_language_is_not_the_languages_own(room, look):
     assert not any(p.startswith("/usr/local") for p in of(look(), "python3.11"))
 
 
+@pytest.mark.parametrize(("path", "text", "place"), [
+    ("usr/lib/tmpfiles.d/leaf.conf", "# made at start\nd /var/lib/oddstore 0755 root root -\nD! /run/leaf 0755 - - -\n", "/var/lib/oddstore"),
+    ("etc/logrotate.d/leaf", "/var/log/oddlogs/*.log\n/var/log/oddlogs/old/x.log {\n  weekly\n}\n", "/var/log/oddlogs"),
+    ("usr/lib/systemd/system/leaf.service", "[Service]\nExecStart=/usr/bin/leafcutter\nCacheDirectory=oddcache\n", "/var/cache/oddcache"),
+])  # fmt: skip
+def test_what_its_own_files_declare_is_its(room, look, path, text, place):
+    add(room, "leafcutter", more={path: text})
+    write(room.root, f"{place[1:]}/x.log", "x" * 50)
+    b = of(look(), "leafcutter")[place]
+    assert b.proof == "declared" and b.ticked and b.evidence[0].path == f"/{path}" and b.evidence[0].line >= 1
+
+
+def test_its_own_crash_record_is_its(room, look):
+    write(room.root, f"var/crash/_usr_bin_{DESKTOP}.1001.crash", f"ExecutablePath: /usr/bin/{DESKTOP}\n")
+    assert of(look(), DESKTOP)[f"/var/crash/_usr_bin_{DESKTOP}.1001.crash"].kind == "log"
+
+
 # -- where to look ------------------------------------------------------------------------------------------
 
 

@@ -12,7 +12,7 @@ from swept_shelf.core.machine.people import EVERYONE
 from swept_shelf.core.tree.walk import Tree
 
 HOME_PLACES = ((".config", "preferences"), (".local/share", "support"), (".local/state", "state"), (".cache", "cache"))
-SYSTEM_PLACES = (("/etc", "preferences"), ("/var/lib", "state"), ("/var/cache", "cache"), ("/var/log", "log"), ("/var/spool", "state"),
+SYSTEM_PLACES = (("/etc", "preferences"), ("/var/lib", "state"), ("/var/cache", "cache"), ("/var/log", "log"), ("/var/spool", "state"), ("/var/crash", "log"),
                  ("/srv", "support"), ("/var/tmp", "cache"), ("/tmp", "cache"), ("/opt", "support"), ("/usr/local/etc", "preferences"),
                  ("/usr/local/share", "support"), ("/usr/local/lib", "support"))  # fmt: skip
 _LANGUAGES = ("python", "perl", "ruby", "site_ruby", "node", "lua", "php", "R")  # what was installed for a language, by whomever

@@ -79,6 +79,8 @@ def _split(place: str) -> tuple[str, str]:
 def _add(claims: list[Claim], id: str, told: Declared, path: str) -> None:
     evidence = Proof("declared", told.source, told.line, told.text)
     reason = "named in its unit" if told.source.endswith((".service", ".socket")) else "named inside its program"
+    if "/tmpfiles.d/" in told.source or "/logrotate.d/" in told.source:
+        reason = "named in its " + ("temporary files" if "/tmpfiles.d/" in told.source else "log rotation")
     if "/dpkg/info/" in told.source:
         reason = "named in its package's script"
     for claim in claims:
@@ -100,11 +102,12 @@ def decide(claims: list[Claim]) -> tuple[Claim, list[str]]:
 
 
 _FIRM, _OWN_NAME = 45, 40
+_FIRM_FILES = ("/dpkg/info/", "/tmpfiles.d/", "/logrotate.d/")
 
 
 def _strength(claim: Claim) -> int:
     """A unit or a package's script that names it is firm; so is nearly a place called like it whose name its own program holds."""
-    if claim.proof == "declared" and any(e.path.endswith((".service", ".socket")) or "/dpkg/info/" in e.path for e in claim.evidence):
+    if claim.proof == "declared" and any(e.path.endswith((".service", ".socket")) or any(f in e.path for f in _FIRM_FILES) for e in claim.evidence):
         return _FIRM
     kinds = {e.proof for e in claim.evidence}
     if "matched" in kinds and "declared" in kinds and STRENGTH[claim.proof] <= STRENGTH["declared"]:

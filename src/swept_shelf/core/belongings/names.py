@@ -21,6 +21,9 @@ _READ_IN_ALL = 48 << 20
 _HOME = re.compile(rb"(?<![\w.])\.(config|cache|local/share|local/state)/([\w.+@-][\w.+@ -]{0,60}(?:/[\w.+@-]{1,60})?)")
 _SYSTEM = re.compile(rb"/var/(lib|cache|log)/([\w.+@-]{2,60})")
 _UNIT = re.compile(r"^(StateDirectory|CacheDirectory|LogsDirectory|ConfigurationDirectory)=(.*)$", re.M)
+_TMPFILES = re.compile(r"^\s*[a-zA-Z][!+=~^-]*\s+(/\S+)", re.M)
+_LOGROTATE = re.compile(r"^[ \t]*((?:[\"']?/[^\n{#]+\s*)+)\{", re.M)
+_SYSTEM_TOPS = ("/var/lib/", "/var/cache/", "/var/log/", "/var/spool/", "/var/tmp/", "/etc/", "/srv/")
 _UNIT_PLACES = {"StateDirectory": "/var/lib", "CacheDirectory": "/var/cache", "LogsDirectory": "/var/log",
                 "ConfigurationDirectory": "/etc"}  # fmt: skip
 
@@ -79,6 +82,14 @@ def declared_places(machine: Machine, tree: Tree, app: Known, files: list[str]) 
                 number = text.count("\n", 0, match.start()) + 1
                 for name in match[2].split():
                     yield Declared(f"{_UNIT_PLACES[match[1]]}/{name}", path, number, match[0])
+        elif "/tmpfiles.d/" in path or path.startswith("/etc/logrotate.d/"):
+            pattern = _TMPFILES if "/tmpfiles.d/" in path else _LOGROTATE
+            text = machine.read_text(path, default="")
+            for match in pattern.finditer(text):
+                for place in re.findall(r"/[^\s\"'{}*?\[]+", match[1]):
+                    top = place.rstrip("/") if not place.endswith("/") else place[:-1]
+                    if top.startswith(_SYSTEM_TOPS) and not is_common(base(top), True):
+                        yield Declared(top, path, text.count("\n", 0, match.start(1)) + 1, " ".join(match[0].split())[:120])
     scripts = [
         f"{ADMIN}/info/{p}.{s}"
         for p in (app.own_packages if app.registry == "debian" else ())
