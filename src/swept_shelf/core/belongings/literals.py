@@ -5,9 +5,12 @@ Read once per file: what an earlier survey found in a file that is as it was is 
 from __future__ import annotations
 
 import json
+import mmap
 import os
 import re
+import stat
 import zipfile
+from bisect import bisect_right
 from collections import defaultdict
 from collections.abc import Iterable, Iterator
 from concurrent.futures import ThreadPoolExecutor
@@ -22,7 +25,7 @@ from swept_shelf.core.tree.walk import Tree
 
 KEPT = "literals.json"
 _LARGEST = 64 << 20  # bytes of one file
-_CHUNK = 32 << 20  # bytes that one search reads
+_CHUNK = 16 << 20  # bytes that one search reads
 _ARCHIVES = (".jar", ".zip", ".whl", ".egg", ".apk", ".pyz")
 _MEMBERS = (".class", ".properties", ".xml", ".py", ".pyc", ".js", ".json", ".txt", ".MF")
 _NAMES_PLACES = re.compile(r"\.(so(\.[\d.]+)?|pyc?|pl|rb|js|jar|zip|whl|egg|sh|lua|tcl|gir|typelib|gschema\.xml)$")
@@ -48,7 +51,7 @@ def find_literals(machine: Machine, tree: Tree, files: Iterable[str], names: Ite
     found = Literals()
     fresh: list[str] = []
     stale: list[str] = []
-    stamps: dict[str, list[int]] = {}
+    stamps: dict[str, str] = {}
     hits: dict[str, set[str]] = defaultdict(set)
     for path in sorted(set(files)):
         entry = tree.entry(path)
@@ -57,7 +60,7 @@ def find_literals(machine: Machine, tree: Tree, files: Iterable[str], names: Ite
         if entry.identity.size > _LARGEST:
             found.not_read.append((path, f"is larger than {_LARGEST >> 20} MiB"))
             continue
-        stamps[path] = [entry.identity.size, entry.mtime_ns, entry.identity.ctime_ns]
+        stamps[path] = f"{entry.identity.size:x} {entry.mtime_ns:x} {entry.identity.ctime_ns:x}"
         if known.stamps.get(path) == stamps[path]:
             hits[path] |= known.hits.get(path, set()) & set(wanted)
             stale.append(path)
@@ -81,7 +84,7 @@ def find_literals(machine: Machine, tree: Tree, files: Iterable[str], names: Ite
 @dataclass(frozen=True, slots=True)
 class _Kept:
     names: frozenset[str] = frozenset()
-    stamps: dict[str, list[int]] = field(default_factory=dict)
+    stamps: dict[str, str] = field(default_factory=dict)
     hits: dict[str, set[str]] = field(default_factory=dict)
 
 
@@ -124,35 +127,46 @@ def _chunks(tree: Tree, paths: list[str]) -> Iterator[list[str]]:
 
 def _chunk(machine: Machine, paths: list[str], patterns: bytes, spelled: dict[bytes, str], found: Literals) -> list[tuple[str, str]]:
     """One search: the files stand one after the other in a nameless file, and grep says at which byte each name stands."""
-    import numpy as np
-
     starts: list[int] = []
     read: list[str] = []
-    parts: list[bytes] = []
-    total = 0
-    for path in paths:
-        try:
-            data = _content(machine, path)
-        except CouldNotRead as error:
-            found.not_read.append((path, error.reason))
-            continue
-        starts.append(total)
-        read.append(path)
-        parts += [data, b"\n\0"]
-        total += len(data) + 2
-    whole = b"".join(parts)
-    found.read += total
     names, texts = os.memfd_create("names"), os.memfd_create("texts")
     try:
-        for fd, content in ((names, patterns), (texts, whole)):
-            with os.fdopen(os.dup(fd), "wb") as out:
-                out.write(content)
+        os.write(names, patterns)
+        total = 0
+        for path in paths:
+            try:
+                size = _write(texts, _members(machine, path)) if path.endswith(_ARCHIVES) else _copy(machine, path, texts)
+            except CouldNotRead as error:
+                found.not_read.append((path, error.reason))
+                os.ftruncate(texts, total)
+                os.lseek(texts, total, os.SEEK_SET)
+                continue
+            starts.append(total)
+            read.append(path)
+            total += size + _write(texts, b"\n\0")
+        found.read += total
+        if not total:
+            return []
         said = run("grep", "-a", "-o", "-b", "-F", "-f", f"/proc/self/fd/{names}", f"/proc/self/fd/{texts}", fds=[names, texts])
+        with mmap.mmap(texts, total, access=mmap.ACCESS_READ) as whole:
+            hits = _whole_names(said.out, whole, starts, spelled)
     finally:
         os.close(names)
         os.close(texts)
+    return [(read[i], name) for i, name in sorted(hits)]
+
+
+def _write(fd: int, data: bytes) -> int:
+    view = memoryview(data)
+    while view:
+        view = view[os.write(fd, view) :]
+    return len(data)
+
+
+def _whole_names(said: bytes, text: mmap.mmap, starts: list[int], spelled: dict[bytes, str]) -> set[tuple[int, str]]:
+    """(number of the file, name) of what grep found, where it stands whole."""
     hits: set[tuple[int, str]] = set()
-    for line in said.out.split(b"\n"):
+    for line in said.split(b"\n"):
         digits, colon, match = line.partition(b":")
         name = spelled.get(match) if colon else None
         if name is None:
@@ -160,18 +174,31 @@ def _chunk(machine: Machine, paths: list[str], patterns: bytes, spelled: dict[by
         at = int(digits)
         step = 2 if match != name.encode("utf-8", "surrogateescape") else 1
         end = at + len(match) + (step - 1)
-        if (at < step or whole[at - step] in _EDGES) and (end >= len(whole) or whole[end] in _EDGES):
-            hits.add((int(np.searchsorted(starts, at, side="right")) - 1, name))
-    return [(read[i], name) for i, name in sorted(hits)]
+        if (at < step or text[at - step] in _EDGES) and (end >= len(text) or text[end] in _EDGES):
+            hits.add((bisect_right(starts, at) - 1, name))
+    return hits
 
 
-def _content(machine: Machine, path: str) -> bytes:
-    """A file's bytes; of an archive those of the members that can name a place. Raises CouldNotRead."""
-    data = machine.read_bytes(path, _LARGEST)
-    if not path.endswith(_ARCHIVES):
-        return data
+def _copy(machine: Machine, path: str, to: int) -> int:
+    """Append a file's bytes without holding them; returns how many. Raises CouldNotRead."""
     try:
-        with zipfile.ZipFile(BytesIO(data)) as archive:
+        fd = machine.open(path)
+        try:
+            done = 0
+            if stat.S_ISREG(os.fstat(fd).st_mode):
+                while done < _LARGEST and (count := os.sendfile(to, fd, done, 1 << 22)):
+                    done += count
+            return done
+        finally:
+            os.close(fd)
+    except OSError as error:
+        raise CouldNotRead(error.strerror.lower() if error.strerror else str(error), path) from None
+
+
+def _members(machine: Machine, path: str) -> bytes:
+    """Of an archive the members that can name a place. Raises CouldNotRead."""
+    try:
+        with zipfile.ZipFile(BytesIO(machine.read_bytes(path, _LARGEST))) as archive:
             members = [m for m in archive.infolist() if m.filename.endswith(_MEMBERS) and m.file_size < _LARGEST // 8]
             return b"\0".join(archive.read(m) for m in members[:2000])
     except (zipfile.BadZipFile, OSError, ValueError, RuntimeError, NotImplementedError, EOFError) as error:

@@ -11,6 +11,7 @@ from swept_shelf.core.applications.assemble import Known
 from swept_shelf.core.belongings.belong import Maker, strangers, without_strangers
 from swept_shelf.core.belongings.candidates import Place, below, candidates
 from swept_shelf.core.belongings.claims import Claim, claim_places, inner_claims
+from swept_shelf.core.belongings.common import is_distinctive
 from swept_shelf.core.belongings.former import former_by_content, former_programs
 from swept_shelf.core.belongings.left_behind import find_left_behind
 from swept_shelf.core.belongings.literals import Literals, find_literals, program_files
@@ -114,7 +115,7 @@ def _literals(ground: Ground, apps: tuple[Known, ...], files: dict[str, list[str
     tree = ground.tree
     whose = {path: a.id for a in apps for path in files[a.id]}
     programs = program_files(tree, {*whose, *(p for p in ground.ownership.owner if p.startswith(("/usr/bin/", "/usr/lib", "/usr/sbin/", "/usr/games/", "/lib")))})
-    literals = find_literals(ground.machine, tree, programs, {*(literal_of(p.path) for p in places), *numbers}, ground.before, ground.folder)
+    literals = find_literals(ground.machine, tree, programs, {*(n for p in places if is_distinctive(n := literal_of(p.path))), *numbers}, ground.before, ground.folder)
     return literals, whose
 
 

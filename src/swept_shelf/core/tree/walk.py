@@ -108,6 +108,14 @@ class Tree:
         start = self.where.get(path)
         return range(0) if start is None else range(start, int(self.stops[start]))
 
+    def without(self, part: range, inner: Iterable[str]) -> NDArray[np.bool_]:
+        """Which positions of a slice lie neither at nor below any of `inner`."""
+        wanted = np.ones(len(part), dtype=bool)
+        for path in inner:
+            away = self.slice(path)
+            wanted[max(0, away.start - part.start) : max(0, away.stop - part.start)] = False
+        return wanted
+
     def bytes_below(self, path: str, without: Iterable[str] = ()) -> int:
         part = self.slice(path)
         total = int(self._sums[part.stop] - self._sums[part.start]) if part else 0

@@ -105,7 +105,8 @@ def _parts(subject: Subject, at: Look) -> list[str]:
     tree, own = at.tree, []
     for b in subject.belongings:
         if b.kind == "program" and b.share == "sole" and b.identity and b.identity.type == "folder":
-            own += [tree.paths[i] for i in tree.slice(b.path) if tree.is_file[i] and not any(within(tree.paths[i], x) for x in b.except_)]
+            part = tree.slice(b.path)
+            own += [tree.paths[i] for i in (np.flatnonzero(tree.is_file[part.start : part.stop] & tree.without(part, b.except_)) + part.start).tolist()]
     own = [p for p in own if p not in subject.app.executables and not _NOT_PARTS.search(p)]
     return own[:: max(1, -(-len(own) // _PARTS))]
 

@@ -59,10 +59,7 @@ def _days(at: Look, b: Belonging, uid: int) -> list[int]:
     part = tree.slice(b.path)
     if not part:
         return []
-    wanted = tree.is_content[part.start : part.stop].copy()
-    for inner in b.except_:
-        away = tree.slice(inner)
-        wanted[away.start - part.start : away.stop - part.start] = False
+    wanted = tree.is_content[part.start : part.stop] & tree.without(part, b.except_)
     if not at.machine.in_user_namespace:
         wanted &= tree.uid[part.start : part.stop] == uid
     positions: NDArray[Any] = np.flatnonzero(wanted) + part.start
