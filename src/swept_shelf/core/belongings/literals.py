@@ -131,7 +131,7 @@ def _chunk(machine: Machine, paths: list[str], patterns: bytes, spelled: dict[by
     read: list[str] = []
     names, texts = os.memfd_create("names"), os.memfd_create("texts")
     try:
-        os.write(names, patterns)
+        _write(names, patterns)
         total = 0
         for path in paths:
             try:

@@ -113,9 +113,8 @@ def apply_rules(rules: Iterable[Rule], places: list[Place], claims: dict[str, li
     known = list(ids)
     by_path = {p.path: p for p in places}
     for rule in rules:
-        mine = [i for i in known if i == rule.application or i.startswith((rule.application + ":", rule.application + "/"))]
-        tops = [f"{p.home}{rule.place[1:]}" for p in people] if rule.place.startswith("~") else [rule.place]
-        for path in (t for t in tops if t in tree and not why_never(t, [p.home for p in people])):
+        mine = [i for i in known if _meant(rule, i)]
+        for path in (t for t in _tops(rule, people) if t in tree and not why_never(t, [p.home for p in people])):
             if rule.kind == NOT_ITS:
                 claims[path] = [c for c in claims.get(path, []) if c.id not in mine]
                 continue
@@ -130,15 +129,23 @@ def apply_rules(rules: Iterable[Rule], places: list[Place], claims: dict[str, li
 
 def denied(rules: Iterable[Rule], ids: Iterable[str], people: Iterable[Person]) -> dict[str, list[str]]:
     """Per application the places that a technician said are not its."""
-    homes = [p.home for p in people]
     found: dict[str, list[str]] = {}
     for rule in rules:
         if rule.kind == NOT_ITS:
-            tops = [f"{home}{rule.place[1:]}" for home in homes] if rule.place.startswith("~") else [rule.place]
             for id in ids:
-                if id == rule.application or id.startswith((rule.application + ":", rule.application + "/")):
-                    found.setdefault(id, []).extend(tops)
+                if _meant(rule, id):
+                    found.setdefault(id, []).extend(_tops(rule, people))
     return found
+
+
+def _meant(rule: Rule, id: str) -> bool:
+    """Whether a rule is about this application: its id, or its id without an architecture or branch."""
+    return id == rule.application or id.startswith((rule.application + ":", rule.application + "/"))
+
+
+def _tops(rule: Rule, people: Iterable[Person]) -> list[str]:
+    """The paths that a rule means: below every home, or the one it names."""
+    return [f"{p.home}{rule.place[1:]}" for p in people] if rule.place.startswith("~") else [rule.place]
 
 
 def _kind(path: str, person: str) -> str:

@@ -36,17 +36,15 @@ def family(kind: str) -> str:
 
 @dataclass(frozen=True, slots=True)
 class _Table:
-    """Columns over all traces: application, person, family as numbers; begin and end in seconds; trust; whether it counts."""
+    """Columns over all traces: application, family as numbers; begin and end in seconds; trust; whether it counts."""
 
     app: NDArray[np.int64]
-    person: NDArray[np.int64]
     family: NDArray[np.int64]
     begin: NDArray[np.int64]
     end: NDArray[np.int64]
     trust: NDArray[np.int64]
     counts: NDArray[np.bool_]
     families: list[str]
-    people: list[str]
 
 
 def judge(ids: Sequence[str], traces: Iterable[Trace], looked_at: list[str], background: set[str], now: datetime) -> dict[str, LastUse]:
@@ -78,16 +76,15 @@ def judge(ids: Sequence[str], traces: Iterable[Trace], looked_at: list[str], bac
 def _columns(ids: Sequence[str], traces: list[Trace]) -> _Table:
     number = {id: i for i, id in enumerate(ids)}
     families = sorted({family(t.kind) for t in traces})
-    people = sorted({t.person for t in traces})
 
     def column(values: Iterable[int]) -> NDArray[np.int64]:
         return np.fromiter(values, dtype=np.int64)
 
-    by_family, by_person = {f: i for i, f in enumerate(families)}, {p: i for i, p in enumerate(people)}
+    by_family = {f: i for i, f in enumerate(families)}
     return _Table(
-        column(number[t.app] for t in traces), column(by_person[t.person] for t in traces), column(by_family[family(t.kind)] for t in traces),
+        column(number[t.app] for t in traces), column(by_family[family(t.kind)] for t in traces),
         column(t.at for t in traces), column(t.at if t.until is None else max(t.at, t.until) for t in traces),
-        column(_TRUST[t.trust] for t in traces), np.fromiter((not t.aside for t in traces), dtype=bool), families, people,
+        column(_TRUST[t.trust] for t in traces), np.fromiter((not t.aside for t in traces), dtype=bool), families,
     )  # fmt: skip
 
 

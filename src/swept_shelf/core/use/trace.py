@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from functools import cached_property
 
 from swept_shelf.core.applications.assemble import Known
-from swept_shelf.core.documents.paths import base, within
+from swept_shelf.core.documents.paths import base
 from swept_shelf.core.documents.survey import Belonging, NotRead, Person, Reference, Volume
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.processes import Process
@@ -160,6 +160,3 @@ class Look:
     @cached_property
     def by_id(self) -> dict[str, Subject]:
         return {s.id: s for s in self.subjects}
-
-def home_of(people: Iterable[Person], path: str) -> Person | None:
-    return next((p for p in people if within(path, p.home)), None)
