@@ -87,7 +87,7 @@ def declared_places(machine: Machine, tree: Tree, app: Known, files: list[str]) 
             text = machine.read_text(path, default="")
             for match in pattern.finditer(text):
                 for place in re.findall(r"/[^\s\"'{}*?\[]+", match[1]):
-                    top = place.rstrip("/") if not place.endswith("/") else place[:-1]
+                    top = place.rstrip("/")
                     if top.startswith(_SYSTEM_TOPS) and not is_common(base(top), True):
                         yield Declared(top, path, text.count("\n", 0, match.start(1)) + 1, " ".join(match[0].split())[:120])
     scripts = [

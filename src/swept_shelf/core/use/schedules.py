@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from swept_shelf.core.documents.paths import base
-from swept_shelf.core.machine.people import EVERYONE
 from swept_shelf.core.use.trace import FAIR, Look, Trace
 from swept_shelf.core.use.unasked import SCHEDULE
 
@@ -20,5 +19,5 @@ def look(at: Look) -> None:
                 unit = base("/" + name.removeprefix("stamp-"))
                 if id := at.to.unit(unit) or at.to.unit(unit.removesuffix(".timer") + ".service"):
                     at.traces.append(
-                        Trace(id, KIND, int(status.st_mtime), "" if person == EVERYONE else person, path, FAIR, None, 0, "", SCHEDULE, unit)
+                        Trace(id, KIND, int(status.st_mtime), person, path, FAIR, None, 0, "", SCHEDULE, unit)
                     )
