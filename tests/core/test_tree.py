@@ -16,7 +16,7 @@ from hypothesis import strategies as st
 from swept_shelf.core.machine import open_machine
 from swept_shelf.core.tree.index import Index, inherited_owners, write_index
 from swept_shelf.core.tree.returning import Sized, returning_bytes
-from swept_shelf.core.tree.rows import _FIELDS, COLUMNS, read_rows
+from swept_shelf.core.tree.rows import _FIELDS, COLUMNS, Reader
 from swept_shelf.core.tree.walk import Tree, walk
 
 FIELDS = st.tuples(
@@ -25,9 +25,9 @@ FIELDS = st.tuples(
     st.text(st.characters(exclude_characters="\0", exclude_categories=["Cs"]) | st.just("\udcff"), max_size=12))  # fmt: skip
 
 
-@given(st.lists(FIELDS, max_size=6))
-def test_rows_are_read_as_printed_whatever_their_widths(rows):
-    """Numbers that fit their width and numbers that do not, times before 1970, paths of any characters."""
+@given(st.lists(FIELDS, max_size=6), st.integers(1, 400))
+def test_rows_are_read_as_printed_whatever_their_widths_and_however_they_come(rows, size):
+    """Numbers that fit their width and numbers that do not, times before 1970, paths of any characters; in pieces of `size` bytes."""
     text = b""
     widths = [w for *_, w in _FIELDS]
     for *numbers, kind, path in rows:
@@ -35,7 +35,10 @@ def test_rows_are_read_as_printed_whatever_their_widths(rows):
         words += [f"{'-' if t < 0 else ''}{abs(t) // 10**9}.{abs(t) % 10**9:09}0" for t in numbers[9:]]
         text += "".join(" " + w.rjust(n - 1) for w, n in zip(words, widths, strict=True)).encode()
         text += (kind + "./" + path).encode("utf-8", "surrogateescape") + b"\0"
-    read = read_rows(text)
+    reader = Reader()
+    for at in range(0, len(text), size):
+        reader.take(text[at : at + size])
+    read = reader.rows()
     assert read.paths() == ["/" + r[12] for r in rows]
     for i, r in enumerate(rows):
         assert [int(read.columns[n][i]) for n, *_ in _FIELDS] == list(r[:11])

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from bisect import bisect_left, bisect_right
+from collections.abc import Container
 from dataclasses import replace
 from functools import cached_property
 
@@ -122,7 +123,7 @@ def _listed(listed: dict[str, str], path: str) -> Claim:
     return Claim("", "registered", "listed by its package", [Proof("registered", path, 0, package)])
 
 
-def strangers(tree: Tree, folder: str, owned: dict[str, list[str]], listed: dict[str, set[str]]) -> list[str]:
+def strangers(tree: Tree, folder: str, owned: Container[str], listed: Container[str]) -> list[str]:
     """Outermost paths below an application's own folder that no package lists."""
     found: list[str] = []
     part = tree.slice(folder)

@@ -4,12 +4,14 @@ Read once per file: what an earlier survey found in a file that is as it was is 
 
 from __future__ import annotations
 
+import hashlib
 import json
 import mmap
 import os
 import re
 import stat
 import zipfile
+import zlib
 from bisect import bisect_right
 from collections import defaultdict
 from collections.abc import Iterable, Iterator
@@ -19,13 +21,14 @@ from io import BytesIO
 from pathlib import Path
 
 from swept_shelf.core.documents.errors import CouldNotRead
+from swept_shelf.core.documents.survey import Identity
 from swept_shelf.core.machine.commands import run
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.tree.walk import Tree
 
-KEPT = "literals.json"
+KEPT = "literals.jsonl"
 _LARGEST = 64 << 20  # bytes of one file
-_CHUNK = 16 << 20  # bytes that one search reads
+_CHUNK = 8 << 20  # bytes that one search reads
 _ARCHIVES = (".jar", ".zip", ".whl", ".egg", ".apk", ".pyz")
 _MEMBERS = (".class", ".properties", ".xml", ".py", ".pyc", ".js", ".json", ".txt", ".MF")
 _NAMES_PLACES = re.compile(r"\.(so(\.[\d.]+)?|pyc?|pl|rb|js|jar|zip|whl|egg|sh|lua|tcl|gir|typelib|gschema\.xml)$")
@@ -48,10 +51,11 @@ def find_literals(machine: Machine, tree: Tree, files: Iterable[str], names: Ite
     wanted = sorted({n for n in names if len(n) > 2 and "\n" not in n})
     known = _kept(before)
     new_names = [n for n in wanted if n not in known.names]
+    everything = set(wanted)
     found = Literals()
     fresh: list[str] = []
     stale: list[str] = []
-    stamps: dict[str, str] = {}
+    stamps: dict[str, int] = {}
     hits: dict[str, set[str]] = defaultdict(set)
     for path in sorted(set(files)):
         entry = tree.entry(path)
@@ -60,9 +64,11 @@ def find_literals(machine: Machine, tree: Tree, files: Iterable[str], names: Ite
         if entry.identity.size > _LARGEST:
             found.not_read.append((path, f"is larger than {_LARGEST >> 20} MiB"))
             continue
-        stamps[path] = f"{entry.identity.size:x} {entry.mtime_ns:x} {entry.identity.ctime_ns:x}"
-        if known.stamps.get(path) == stamps[path]:
-            hits[path] |= known.hits.get(path, set()) & set(wanted)
+        stamps[path] = _stamp(entry.identity)
+        stamp, before_in = known.files.get(path, (0, ()))
+        if stamp == stamps[path]:
+            if here := set(before_in) & everything:
+                hits[path] |= here
             stale.append(path)
         else:
             fresh.append(path)
@@ -76,24 +82,33 @@ def find_literals(machine: Machine, tree: Tree, files: Iterable[str], names: Ite
     for holders in found.holders.values():
         holders.sort()
     if keep:
-        plain = {"names": wanted, "stamps": stamps, "hits": {p: sorted(h) for p, h in hits.items() if h}}
-        Path(keep, KEPT).write_text(json.dumps(plain, ensure_ascii=True))
+        with open(Path(keep, KEPT), "w") as out:
+            out.write(json.dumps(wanted) + "\n")
+            out.writelines(json.dumps([path, stamp, sorted(hits.get(path, ()))]) + "\n" for path, stamp in stamps.items())
     return found
+
+
+def _stamp(identity: Identity) -> int:
+    """One number for a file's size and times: another one when it was written."""
+    text = f"{identity.size:x} {identity.mtime_ns:x} {identity.ctime_ns:x}".encode()
+    return int.from_bytes(hashlib.blake2b(text, digest_size=7).digest(), "big")
 
 
 @dataclass(frozen=True, slots=True)
 class _Kept:
+    """`files`: per path its stamp and which of `names` stand in it."""
+
     names: frozenset[str] = frozenset()
-    stamps: dict[str, str] = field(default_factory=dict)
-    hits: dict[str, set[str]] = field(default_factory=dict)
+    files: dict[str, tuple[int, tuple[str, ...]]] = field(default_factory=dict)
 
 
 def _kept(folder: str) -> _Kept:
     """What an earlier survey left; nothing where it left none or it is broken."""
     try:
-        plain = json.loads(Path(folder, KEPT).read_text()) if folder else {}
-        return _Kept(frozenset(plain["names"]), plain["stamps"], {p: set(h) for p, h in plain["hits"].items()}) if plain else _Kept()
-    except (OSError, ValueError, KeyError, TypeError, AttributeError):
+        with open(Path(folder or os.devnull, KEPT)) as lines:
+            names = json.loads(next(lines))
+            return _Kept(frozenset(names), {path: (stamp, tuple(inside)) for path, stamp, inside in map(json.loads, lines)})
+    except (OSError, ValueError, TypeError, StopIteration):
         return _Kept()
 
 
@@ -135,7 +150,7 @@ def _chunk(machine: Machine, paths: list[str], patterns: bytes, spelled: dict[by
         total = 0
         for path in paths:
             try:
-                size = _write(texts, _members(machine, path)) if path.endswith(_ARCHIVES) else _copy(machine, path, texts)
+                size = _members(machine, path, texts) if path.endswith(_ARCHIVES) else _copy(machine, path, texts)
             except CouldNotRead as error:
                 found.not_read.append((path, error.reason))
                 os.ftruncate(texts, total)
@@ -166,8 +181,8 @@ def _write(fd: int, data: bytes) -> int:
 def _whole_names(said: bytes, text: mmap.mmap, starts: list[int], spelled: dict[bytes, str]) -> set[tuple[int, str]]:
     """(number of the file, name) of what grep found, where it stands whole."""
     hits: set[tuple[int, str]] = set()
-    for line in said.split(b"\n"):
-        digits, colon, match = line.partition(b":")
+    for line in BytesIO(said):
+        digits, colon, match = line.rstrip(b"\n").partition(b":")
         name = spelled.get(match) if colon else None
         if name is None:
             continue
@@ -195,14 +210,17 @@ def _copy(machine: Machine, path: str, to: int) -> int:
         raise CouldNotRead(error.strerror.lower() if error.strerror else str(error), path) from None
 
 
-def _members(machine: Machine, path: str) -> bytes:
-    """Of an archive the members that can name a place. Raises CouldNotRead."""
+def _members(machine: Machine, path: str, to: int) -> int:
+    """Append the members of an archive that can name a place, one after the other; returns how many bytes. Raises CouldNotRead."""
+    done = 0
     try:
-        with zipfile.ZipFile(BytesIO(machine.read_bytes(path, _LARGEST))) as archive:
+        with os.fdopen(machine.open(path), "rb") as file, zipfile.ZipFile(file) as archive:
             members = [m for m in archive.infolist() if m.filename.endswith(_MEMBERS) and m.file_size < _LARGEST // 8]
-            return b"\0".join(archive.read(m) for m in members[:2000])
-    except (zipfile.BadZipFile, OSError, ValueError, RuntimeError, NotImplementedError, EOFError) as error:
+            for member in members[:2000]:
+                done += _write(to, archive.read(member) + b"\0") if done < _LARGEST else 0
+    except (zipfile.BadZipFile, OSError, ValueError, RuntimeError, NotImplementedError, EOFError, zlib.error) as error:
         raise CouldNotRead(f"is no whole archive: {error}", path) from None
+    return done
 
 
 def program_files(tree: Tree, paths: Iterable[str]) -> list[str]:

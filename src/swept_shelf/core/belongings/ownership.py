@@ -10,14 +10,16 @@ from swept_shelf.core.tree.walk import Tree
 
 
 class Ownership:
-    """`owner[path]`: packages that list a file; `folders[path]`: packages that list a folder."""
+    """`owner[path]`: packages that list a file; `folders[path]`: packages that list a folder. What only one package lists
+    shares that package's one tuple or set: of such there are hundreds of thousands."""
 
     def __init__(self, registry: DebianRegistry | None, tree: Tree) -> None:
-        self.owner: dict[str, list[str]] = defaultdict(list)
-        self.folders: dict[str, set[str]] = defaultdict(set)
+        self.owner: dict[str, tuple[str, ...]] = {}
         self.files: dict[str, list[str]] = defaultdict(list)
+        folders: dict[str, frozenset[str] | set[str]] = {}
         real_folder: dict[str, str] = {}
         for package in registry.packages.values() if registry else ():
+            alone, only = (package.name,), frozenset((package.name,))
             for listed in package.files:
                 above = parent(listed)
                 if above not in real_folder:
@@ -27,11 +29,16 @@ class Ownership:
                 if at is None:
                     continue
                 path = tree.paths[at]  # the walk's own text, not one more copy of it
-                if tree.is_folder[at]:
-                    self.folders[path].add(package.name)
-                else:
-                    self.owner[path].append(package.name)
+                if not tree.is_folder[at]:
+                    self.owner[path] = (*self.owner[path], package.name) if path in self.owner else alone
                     self.files[package.name].append(path)
+                elif (before := folders.get(path)) is None:
+                    folders[path] = only
+                elif isinstance(before, set):
+                    before.add(package.name)
+                else:
+                    folders[path] = {*before, package.name}
+        self.folders = {path: frozenset(names) for path, names in folders.items()}
 
     def lists(self, path: str) -> bool:
         """Whether any package lists the path."""

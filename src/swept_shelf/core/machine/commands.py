@@ -6,7 +6,7 @@ import os
 import shutil
 import subprocess
 import threading
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from swept_shelf.core.documents.errors import CouldNotRead
@@ -17,6 +17,7 @@ ALLOWED = frozenset(
     {HELPER, "find", "grep", "dpkg", "dpkg-query", "dpkg-deb", "apt-config", "apt-mark", "rpm", "unshare", "systemd-inhibit", "journalctl"}
 )
 TIME_LIMIT = 300.0
+_PIECE = 4 << 20  # bytes handed on at a time
 _ENVIRONMENT = {"LC_ALL": "C.UTF-8", "PATH": "/usr/local/sbin:/usr/local/bin:/usr/sbin:/usr/bin:/sbin:/bin",
                 "DEBIAN_FRONTEND": "noninteractive", "DPKG_COLORS": "never", "HOME": "/nonexistent"}  # fmt: skip
 
@@ -41,8 +42,11 @@ def run(
     environment: dict[str, str] | None = None,
     text_in: bytes = b"",
     fed_by: Sequence[str] = (),
+    taking: Callable[[bytes], None] | None = None,
 ) -> Ran:
-    """Run one of ALLOWED and wait; `fed_by`: another of them whose output it reads. Raises CouldNotRead when it is missing or hangs longer than `timeout` s (TIME_LIMIT where none is given)."""
+    """Run one of ALLOWED and wait; `fed_by`: another of them whose output it reads; `taking` gets what it prints piece by
+    piece, and nothing of it is held. Raises CouldNotRead when it is missing or hangs longer than `timeout` s (TIME_LIMIT
+    where none is given)."""
     if name not in ALLOWED:
         raise AssertionError(f"{name} is not on the list of commands")
     if fed_by and fed_by[0] not in ALLOWED:
@@ -59,7 +63,7 @@ def run(
         with subprocess.Popen(
             [name, *arguments], stdin=given, stdout=subprocess.PIPE, stderr=errors, pass_fds=tuple(fds), cwd=cwd, env=env
         ) as process:
-            out = _read(process, text_in, limit)
+            out = _read(process, text_in, limit, taking)
         said = os.pread(errors, os.fstat(errors).st_size, 0)
     except FileNotFoundError as error:
         raise CouldNotRead(f"the command {base('/' + (error.filename or name))} is not on this computer") from None
@@ -75,8 +79,8 @@ def run(
     return Ran(process.returncode, out, said.decode("utf-8", "replace"))
 
 
-def _read(process: subprocess.Popen[bytes], text_in: bytes, limit: float) -> bytes:
-    """Everything it prints, until it ends; killed after `limit` s. Raises TimeoutExpired."""
+def _read(process: subprocess.Popen[bytes], text_in: bytes, limit: float, taking: Callable[[bytes], None] | None) -> bytes:
+    """Everything it prints, until it ends, where nobody is `taking` it; killed after `limit` s. Raises TimeoutExpired."""
     expired = threading.Event()
 
     def end() -> None:
@@ -87,6 +91,8 @@ def _read(process: subprocess.Popen[bytes], text_in: bytes, limit: float) -> byt
     timer.daemon = True
     timer.start()
     try:
+        while taking and process.stdout and (piece := process.stdout.read(_PIECE)):
+            taking(piece)
         out, _ = process.communicate(text_in or None)
     finally:
         timer.cancel()

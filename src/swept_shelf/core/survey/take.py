@@ -54,7 +54,7 @@ from swept_shelf.core.survey.use import evidence_of, look_for_use
 from swept_shelf.core.tree.extents import SHARING
 from swept_shelf.core.tree.index import inherited_owners, write_index
 from swept_shelf.core.tree.remember import TRUSTED
-from swept_shelf.core.tree.walk import walk
+from swept_shelf.core.tree.walk import Tree, walk
 from swept_shelf.core.use.gather import last_uses
 
 Progress = Callable[[str, int, int], None]
@@ -82,7 +82,7 @@ def take_survey(machine: Machine, folder: str, processes: list[Process], progres
     _ = tree.paths  # now: what the walk printed is let go of before the packages are read
     tree.find_shared(devices_of(machine, [v for v in volumes if v.file_system in SHARING]))
     progress(STEPS[2], 2, len(STEPS))
-    registry = _registry(machine, not_read)
+    registry = _registry(machine, tree, not_read)
     launchers, broken = read_launchers(machine, [p.home for p in people])
     not_read += broken
     ownership = Ownership(registry, tree)
@@ -135,11 +135,11 @@ def take_survey(machine: Machine, folder: str, processes: list[Process], progres
     return survey
 
 
-def _registry(machine: Machine, not_read: list[NotRead]) -> DebianRegistry | None:
+def _registry(machine: Machine, tree: Tree, not_read: list[NotRead]) -> DebianRegistry | None:
     if not debian.present(machine):
         return None
     try:
-        registry = debian.read(machine)
+        registry = debian.read(machine, tree.text_of)
     except CouldNotRead as error:
         not_read.append(NotRead(error.path or debian.ADMIN, error.reason))
         return None

@@ -18,7 +18,7 @@ from swept_shelf.core.machine.commands import run
 from swept_shelf.core.machine.machine import SHELF, Machine
 from swept_shelf.core.machine.volumes import mount_points
 from swept_shelf.core.tree.remember import NOT_TRUSTED, TRUSTED, Reuse, compare, recall
-from swept_shelf.core.tree.rows import COLUMNS, FORMAT, Rows, read_rows
+from swept_shelf.core.tree.rows import COLUMNS, FORMAT, Reader, Rows
 
 _CALLS = 12
 _LEVELS = 4
@@ -53,8 +53,9 @@ def find_all(machine: Machine, skipped: Iterable[str], told: Callable[[int], Non
             parts += reuse.parts + ([f".{NOT_TRUSTED}"] if machine.exists(NOT_TRUSTED) else [])
 
         def find(tops: list[str], *tests: str) -> tuple[Rows, str]:
-            done = run("find", *tops, "-ignore_readdir_race", *tests, "-printf", FORMAT, cwd=place, fds=[fd], timeout=3600)
-            return read_rows(done.out), done.err
+            reader = Reader()
+            done = run("find", *tops, "-ignore_readdir_race", *tests, "-printf", FORMAT, cwd=place, fds=[fd], timeout=3600, taking=reader.take)
+            return reader.rows(), done.err
 
         jobs: list[tuple[list[str], tuple[str, ...]]] = [(opened[i : i + 500], ("-maxdepth", "0")) for i in range(0, len(opened), 500)]
         jobs += [(opened[i : i + 500], ("-mindepth", "1", "-maxdepth", "1", "!", "-type", "d")) for i in range(0, len(opened), 500)]
@@ -142,7 +143,7 @@ def _together(made: list[tuple[Rows, str]], jobs: list[tuple[list[str], tuple[st
         pieces += [(folder_order(reuse.rows.path(a)), offset + a, offset + b) for a, b in reuse.pieces]
     pieces.sort()
     order = np.concatenate([np.arange(a, b) for _, a, b in pieces]) if pieces else np.zeros(0, dtype=np.int64)
-    columns = {name: np.concatenate([rows.columns[name] for rows, _ in made])[order] for name in COLUMNS}
+    columns = {name: np.concatenate([rows.columns.pop(name) for rows, _ in made])[order] for name in COLUMNS}  # not held twice
     texts = [replace(rows, columns={}) for rows, _ in made]
 
     def paths() -> list[str]:

@@ -58,7 +58,7 @@ def recall(folder: str) -> Rows | None:
     ends = np.flatnonzero(np.frombuffer(text, np.uint8) == 0)
     if not len(ends) or any(len(c) != len(ends) for c in columns.values()):
         return None
-    return Rows(columns, text, ends, -1)
+    return Rows(columns, text, ends)
 
 
 def compare(rows: Rows, place: str) -> Reuse | None:

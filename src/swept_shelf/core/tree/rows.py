@@ -40,35 +40,55 @@ COLUMNS = (*(name for name, *_ in _FIELDS), "type")
 
 @dataclass(frozen=True, slots=True)
 class Rows:
-    """Columns of n rows: numbers by name (blocks of 512 bytes, times in ns), `type` the letter; `text` still holds
-    the paths, the row's head before each (`heads` bytes, other where a row was read on its own)."""
+    """Columns of n rows: numbers by name (blocks of 512 bytes, times in ns), `type` the letter; `text`: their paths, each
+    with a zero byte behind it, which stands at `ends`."""
 
     columns: dict[str, NDArray[np.generic]]
     text: bytes
     ends: NDArray[np.int64]
-    heads: NDArray[np.int64] | int
 
     def __len__(self) -> int:
         return len(self.columns["type"])
 
     def path(self, i: int) -> str:
         start = int(self.ends[i - 1]) + 1 if i else 0
-        cut = self.heads if isinstance(self.heads, int) else int(self.heads[i])
-        return self.text[start + cut + 1 : int(self.ends[i])].decode("utf-8", "surrogateescape") or "/"
+        return self.text[start : int(self.ends[i])].decode("utf-8", "surrogateescape") or "/"
 
     def paths(self) -> list[str]:
         """Paths without the '.' that find prints in front, in the order of the rows."""
-        text = self.text
-        starts = np.concatenate([[0], self.ends[:-1] + 1]) + self.heads + 1 if len(self.ends) else self.ends
-        return [text[a:b].decode("utf-8", "surrogateescape") or "/" for a, b in zip(starts.tolist(), self.ends.tolist(), strict=True)]
+        return [path or "/" for path in self.text.decode("utf-8", "surrogateescape").split("\0")[:-1]]
 
 
-def read_rows(text: bytes) -> Rows:
-    """Rows from what find printed with FORMAT. Raises CouldNotRead when it was cut off."""
+class Reader:
+    """Reads what find prints with FORMAT as it comes, piece by piece, so that only numbers and paths are held."""
+
+    def __init__(self) -> None:
+        self._rest = b""
+        self._parts: list[Rows] = []
+
+    def take(self, piece: bytes) -> None:
+        """A piece of the output; what of it is no whole row waits for the next. Raises CouldNotRead."""
+        whole = piece.rfind(b"\0") + 1
+        if whole:
+            self._parts.append(_read_whole(self._rest + piece[:whole]))
+            self._rest = piece[whole:]
+        else:
+            self._rest += piece
+
+    def rows(self) -> Rows:
+        """All rows, when the output has ended. Raises CouldNotRead when it was cut off."""
+        if self._rest:
+            raise CouldNotRead("the walk was cut off")
+        parts = self._parts or [_read_whole(b"")]
+        starts = np.cumsum([0, *(len(p.text) for p in parts[:-1])])
+        ends = np.concatenate([p.ends + start for p, start in zip(parts, starts, strict=True)])
+        return Rows({name: np.concatenate([p.columns[name] for p in parts]) for name in COLUMNS}, b"".join(p.text for p in parts), ends)
+
+
+def _read_whole(text: bytes) -> Rows:
+    """Whole rows. Raises CouldNotRead where one cannot be read."""
     raw = np.frombuffer(text, dtype=np.uint8)
     ends = np.flatnonzero(raw == 0)
-    if len(text) and (not len(ends) or ends[-1] != len(text) - 1):
-        raise CouldNotRead("the walk was cut off")
     starts = np.concatenate([[0], ends[:-1] + 1]) if len(ends) else ends
     long_enough = ends - starts > _HEAD
     if not len(text) > _HEAD:
@@ -80,12 +100,18 @@ def read_rows(text: bytes) -> Rows:
     plain &= long_enough
     columns: dict[str, NDArray[np.generic]] = {name: _column(name, groups) for name, *_ in _FIELDS}
     columns["type"] = raw[np.minimum(starts + _NUMBERS, max(len(raw) - 1, 0))] if len(raw) else raw
-    if plain.all():
-        return Rows(columns, text, ends, _HEAD)
-    cuts = np.full(len(starts), _HEAD, dtype=np.int64)
+    begins = starts + (_HEAD + 1)
     for i in np.flatnonzero(~plain).tolist():
-        cuts[i] = _read_alone(text, int(starts[i]), int(ends[i]), columns, i) - 1
-    return Rows(columns, text, ends, cuts)
+        begins[i] = starts[i] + _read_alone(text, int(starts[i]), int(ends[i]), columns, i)
+    return Rows(columns, *_paths_alone(raw, begins, ends))
+
+
+def _paths_alone(raw: NDArray[np.uint8], begins: NDArray[np.int64], ends: NDArray[np.int64]) -> tuple[bytes, NDArray[np.int64]]:
+    """The text of the paths without what was printed before each, and where each of them ends."""
+    edges = np.zeros(len(raw) + 1, dtype=np.int8)
+    edges[begins] = 1
+    edges[ends + 1] -= 1  # where one path ends with its zero byte the next row's numbers begin
+    return raw[np.cumsum(edges[:-1], dtype=np.int8).view(np.bool_)].tobytes(), np.cumsum(ends - begins + 1) - 1
 
 
 def _groups(words: NDArray[np.uint64]) -> tuple[NDArray[np.bool_], NDArray[np.uint64]]:

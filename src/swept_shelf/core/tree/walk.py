@@ -16,6 +16,7 @@ from swept_shelf.core.documents.survey import Identity, NotRead
 from swept_shelf.core.machine.machine import OVERFLOW_UID, Machine
 from swept_shelf.core.tree.extents import WORTH, shared_bytes
 from swept_shelf.core.tree.finding import find_all, folder_order
+from swept_shelf.core.tree.positions import Positions
 from swept_shelf.core.tree.remember import NOT_TRUSTED, TRUSTED, keep
 from swept_shelf.core.tree.returning import Sized
 from swept_shelf.core.tree.walk_columns import stops_of
@@ -64,9 +65,14 @@ class Tree:
         return self._paths()
 
     @cached_property
-    def where(self) -> dict[str, int]:
+    def where(self) -> Positions:
         """The position of each path."""
-        return {path: i for i, path in enumerate(self.paths)}
+        return Positions(self.paths)
+
+    def text_of(self, path: str) -> str:
+        """The walk's own text of the same path, so that nobody keeps it twice."""
+        i = self.where.get(path)
+        return path if i is None else self.paths[i]
 
     @cached_property
     def once(self) -> NDArray[np.int64]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import os
 import re
-from collections.abc import Container, Iterator
+from collections.abc import Callable, Container, Iterator
 from datetime import UTC, datetime
 
 from swept_shelf.core.documents.errors import CouldNotRead
@@ -29,10 +29,12 @@ def present(machine: Machine) -> bool:
     return machine.exists(ADMIN)
 
 
-def read(machine: Machine) -> DebianRegistry:
-    """Everything the registry knows. Raises CouldNotRead when its database is missing, empty or broken."""
+def read(machine: Machine, text_of: Callable[[str], str] = str) -> DebianRegistry:
+    """Everything the registry knows. `text_of`: the text to keep for a path, where somebody holds the same already.
+
+    Raises CouldNotRead when its database is missing, empty or broken."""
     lists = start_reading(machine)
-    packages = {p.name: p for p in query(machine)}
+    packages = {p.name: p for p in query(machine, text_of=text_of)}
     problems = list(_without_entry(machine, packages))
     automatic = frozenset(automatic_packages(machine, packages))
     recommends, suggests, never = _apt_settings(machine, problems)
@@ -43,7 +45,7 @@ def read(machine: Machine) -> DebianRegistry:
     return DebianRegistry(packages, automatic, tuple(sorted(events, key=lambda e: e.at)), who, names, recommends, suggests, never, tuple([*problems, *unread]))
 
 
-def query(machine: Machine, *names: str) -> list[Package]:
+def query(machine: Machine, *names: str, text_of: Callable[[str], str] = str) -> list[Package]:
     """Packages by dpkg-query(1), all of them or the named ones. Raises CouldNotRead with dpkg's own words."""
     status = machine.lstat(f"{ADMIN}/status")
     if status is None:
@@ -57,10 +59,10 @@ def query(machine: Machine, *names: str) -> list[Package]:
         told = " ".join(done.err.split()).replace(folder, ADMIN)
         raise CouldNotRead(f"dpkg could not read it: {told[:300]}", f"{ADMIN}/status")
     text = done.out.decode("utf-8", "surrogateescape")
-    return [_package(row.split(_UNIT)) for row in text.split(_END) if row]
+    return [_package(row.split(_UNIT), text_of) for row in text.split(_END) if row]
 
 
-def _package(row: list[str]) -> Package:
+def _package(row: list[str], text_of: Callable[[str], str]) -> Package:
     if len(row) != len(_FIELDS):
         raise CouldNotRead(f"a record of {len(row)} fields instead of {len(_FIELDS)}: {row[0][:60]}", f"{ADMIN}/status")
     (name, version, arch, want, status, error, section, priority, essential, protected, source, homepage,
@@ -70,7 +72,7 @@ def _package(row: list[str]) -> Package:
         source, homepage, maintainer, summary, ", ".join(x for x in (pre, depends) if x), recommends, suggests,
         provides, tuple(_conffiles(conffiles)),
         datetime.fromtimestamp(int(changed), UTC) if changed.isdigit() else None,
-        _files(files),
+        tuple(map(text_of, _files(files))),
     )  # fmt: skip
 
 
