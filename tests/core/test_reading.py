@@ -12,9 +12,10 @@ from hypothesis import strategies as st
 from helpers import Job
 from swept_shelf.core.belongings.belong import Maker
 from swept_shelf.core.belongings.candidates import Place, candidates
-from swept_shelf.core.belongings.claims import Claim, claim_places, decide
+from swept_shelf.core.belongings.claims import Claim, claim_places
 from swept_shelf.core.belongings.common import is_common, is_distinctive, normal
 from swept_shelf.core.belongings.names import Declared, distinct
+from swept_shelf.core.belongings.resolve import Verdict, resolve
 from swept_shelf.core.carry.journal import Journal, check, read_journal
 from swept_shelf.core.documents.errors import CouldNotRead, Refused
 from swept_shelf.core.documents.survey import Person, Proof, Volume
@@ -60,15 +61,15 @@ def test_a_distinctive_name_claims_a_folder_and_a_common_folder_is_nobodys(home)
 def test_a_name_in_its_own_program_beats_a_name_alone(home):
     tree = home(".config/Maps/7.conf")
     _, found = claims(tree, {"maps": "by-name"}, {"by-program": [".config/Maps"]})
-    owner, shared = decide(found["/home/anna/.config/Maps"])
-    assert owner.id == "by-program" and shared == []
+    verdict = resolve(found, {})["/home/anna/.config/Maps"]
+    assert (verdict.claim.id, verdict.share) == ("by-program", "sole")
 
 
 def test_the_same_proof_by_two_makes_it_shared(home):
     tree = home(".config/Suite/x")
     _, found = claims(tree, {}, {"a": [".config/Suite"], "b": [".config/Suite"]})
-    owner, shared = decide(found["/home/anna/.config/Suite"])
-    assert (owner.id, shared) == ("a", ["b"])
+    verdict = resolve(found, {})["/home/anna/.config/Suite"]
+    assert (verdict.claim.id, verdict.others, verdict.share) == ("a", ["b"], "shared")
 
 
 def test_a_vendor_folder_of_two_is_each_ones_part_and_the_rest_is_shared(home):
@@ -76,7 +77,7 @@ def test_a_vendor_folder_of_two_is_each_ones_part_and_the_rest_is_shared(home):
     places, found = claims(tree, {}, {"one": [".config/Vendor/One"], "two": [".config/Vendor/Two"]})
     assert [c.id for c in found["/home/anna/.config/Vendor/One"]] == ["one"]
     top = next(p for p in places if p.path == "/home/anna/.config/Vendor")
-    made = Maker(tree, [VOLUME]).place(top, found[top.path], ["/home/anna/.config/Vendor/One", "/home/anna/.config/Vendor/Two"])
+    made = Maker(tree, [VOLUME]).place(top, resolve(found, {})[top.path], ["/home/anna/.config/Vendor/One", "/home/anna/.config/Vendor/Two"])
     assert [(b.path, b.share, b.ticked) for _, b in made] == [("/home/anna/.config/Vendor/licence.txt", "shared", False)]
 
 
@@ -89,7 +90,7 @@ def test_caches_logs_and_personal_work_are_split_out_and_add_up(home):
         ".local/share/p/deep/e",
     )
     place = Place("/home/anna/.local/share/p", "anna", "support", ".local/share/p")
-    made = [b for _, b in Maker(tree, [VOLUME]).place(place, [Claim("p", "declared", "x", [Proof("declared")])], [])]
+    made = [b for _, b in Maker(tree, [VOLUME]).place(place, Verdict("sole", Claim("p", "declared", "x", [Proof("declared")]), []), [])]
     assert {b.path.rsplit("/", 1)[1]: (b.kind, b.personal, b.ticked) for b in made} == {
         "p": ("support", False, True), "Cache": ("cache", False, True), "x.log": ("log", False, True), "Drawings": ("support", True, False)}  # fmt: skip
     assert sum(b.bytes for b in made) == tree.bytes_below(place.path)

@@ -4,16 +4,18 @@ from __future__ import annotations
 
 import re
 from bisect import bisect_left, bisect_right
-from collections.abc import Container
+from collections.abc import Container, Iterable
 from dataclasses import replace
 from functools import cached_property
 
 import numpy as np
 
 from swept_shelf.core.belongings.candidates import Place
-from swept_shelf.core.belongings.claims import Claim, decide
+from swept_shelf.core.belongings.claims import Claim
 from swept_shelf.core.belongings.personal import Personal
+from swept_shelf.core.belongings.resolve import Verdict
 from swept_shelf.core.documents.paths import base, within
+from swept_shelf.core.documents.sizes import human_bytes
 from swept_shelf.core.documents.survey import Belonging, Proof, Volume
 from swept_shelf.core.documents.times import from_ns
 from swept_shelf.core.machine.volumes import volume_of
@@ -26,34 +28,41 @@ _LOG = re.compile(r"(^logs?$|\.log(\.\d+)?(\.gz)?$)", re.I)
 class Maker:
     """Makes belongings out of paths of one walk."""
 
-    def __init__(self, tree: Tree, volumes: list[Volume], opened: frozenset[str] = frozenset()) -> None:
-        """`opened`: documents that people opened: their own, wherever they lie."""
+    def __init__(self, tree: Tree, volumes: list[Volume], opened: frozenset[str] = frozenset(), in_memory: Iterable[str] = ()) -> None:
+        """`opened`: documents that people opened: their own, wherever they lie; `in_memory`: mounts that take nothing of any volume."""
         self._tree = tree
+        self._in_memory = tuple(in_memory)
         self._opened = opened
         self._volumes = volumes
 
     def make(self, path: str, person: str, kind: str, claim: Claim, shared_with: list[str], ticked: bool,
-             without: list[str] | None = None, personal: bool = False, reason: str = "") -> Belonging:  # fmt: skip
+             without: list[str] | None = None, personal: bool = False, reason: str = "", share: str = "") -> Belonging:  # fmt: skip
         tree = self._tree
         entry = tree.entry(path)
         newest = tree.newest_write(path)
         inner = [w for w in without or [] if w != path]
+        size, why = tree.bytes_below(path, inner), reason or claim.reason
+        if any(within(path, mount) for mount in self._in_memory):
+            why, size, ticked = f"{why}; {human_bytes(size)} in memory only: gone at the next start", 0, False
         return Belonging(
             object="path", path=path, volume=volume_of(self._volumes, path).id, identity=entry.identity if entry else None,
             files=tree.files_below(path) - sum(tree.files_below(w) for w in inner),
             newest_write=from_ns(newest) if newest is not None else None, person=person, kind=kind,
-            bytes=tree.bytes_below(path, inner), proof=claim.proof, reason=reason or claim.reason,
-            share="shared" if shared_with else "sole", shared_with=shared_with, personal=personal,
+            bytes=size, proof=claim.proof, reason=why,
+            share=share or ("shared" if shared_with else "sole"), shared_with=shared_with, personal=personal,
             ticked=ticked and not shared_with and not personal, evidence=claim.evidence[:6], except_=inner,
         )  # fmt: skip
 
-    def place(self, place: Place, claims: list[Claim], elsewhere: list[str]) -> list[tuple[str, Belonging]]:
+    def place(self, place: Place, verdict: Verdict, elsewhere: list[str]) -> list[tuple[str, Belonging]]:
         """A claimed place as belongings of its owner: the whole, with caches, logs and personal work split out.
 
         `elsewhere`: paths below that are claimed by themselves."""
         tree = self._tree
-        claim, shared = decide(claims)
+        claim, shared = verdict.claim, verdict.others
         made: list[tuple[str, Belonging]] = []
+        if verdict.share == "common":
+            reason = f"{len(shared) + 1} applications have the same claim to it: nobody’s alone"
+            return [(claim.id, self.make(place.path, place.person, place.kind, claim, shared, False, elsewhere, reason=reason, share="common"))]
         if shared and elsewhere:
             return [(claim.id, self._child(place, c, claim, shared)) for c in tree.children(place.path)
                     if not any(within(e, c) for e in elsewhere)]  # fmt: skip

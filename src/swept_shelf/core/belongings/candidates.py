@@ -13,12 +13,12 @@ from swept_shelf.core.tree.walk import Tree
 
 HOME_PLACES = ((".config", "preferences"), (".local/share", "support"), (".local/state", "state"), (".cache", "cache"))
 SYSTEM_PLACES = (("/etc", "preferences"), ("/var/lib", "state"), ("/var/cache", "cache"), ("/var/log", "log"), ("/var/spool", "state"), ("/var/crash", "log"),
-                 ("/srv", "support"), ("/var/tmp", "cache"), ("/tmp", "cache"), ("/opt", "support"), ("/usr/local/etc", "preferences"),
+                 ("/srv", "support"), ("/var/tmp", "cache"), ("/tmp", "cache"), ("/run", "state"), ("/opt", "support"), ("/usr/local/etc", "preferences"),
                  ("/usr/local/share", "support"), ("/usr/local/lib", "support"))  # fmt: skip
 _LANGUAGES = ("python", "perl", "ruby", "site_ruby", "node", "lua", "php", "R")  # what was installed for a language, by whomever
 # What shells, logins and the desktop itself keep in a home.
 _HOME_OWN = frozenset({".config", ".local", ".cache", ".bashrc", ".profile", ".bash_profile", ".bash_history", ".bash_logout",
-                       ".zshrc", ".zprofile", ".zshenv", ".ssh", ".gnupg", ".pki", ".dbus", ".Xauthority", ".ICEauthority",
+                       ".zshrc", ".zprofile", ".zshenv", ".ssh", ".gnupg", ".Xauthority", ".ICEauthority",
                        ".xsession-errors", ".xprofile", ".swept-shelf", ".sudo_as_admin_successful", ".lesshst",
                        ".viminfo", ".wget-hsts", ".bash_aliases", ".face", ".hidden", ".zsh_history", ".histfile", ".python_history",
                        ".pam_environment", ".xsessionrc", ".xinitrc", ".Xresources", ".icons", ".themes", ".fonts"})  # fmt: skip
@@ -74,10 +74,31 @@ def _desktop_files(tree: Tree, data: str) -> Iterator[str]:
             yield from tree.children(top)
 
 
-def below(tree: Tree, places: Iterable[Place], owned: Container[str], listed: Container[str]) -> Iterator[Place]:
-    """One level further down, for vendors' folders in homes and below /opt: what stands in them, each as a candidate of its own."""
+_FEW = 40  # entries: a folder with more of them is no vendor's
+
+
+def below(tree: Tree, places: Iterable[Place], owned: Container[str], listed: Container[str], only_folders: bool = False) -> Iterator[Place]:
+    """One level further down, for vendors' folders in homes and below /opt: what stands in them, each as a candidate of its own.
+
+    `only_folders`: of what stands in folders of a few entries only the folders: for the level below that."""
     for place in places:
         if (place.person != EVERYONE or place.path.startswith("/opt/")) and tree.kind(place.path) == "folder":
-            for child in tree.children(place.path):
+            children = tree.children(place.path)
+            if only_folders:
+                children = [c for c in children if tree.kind(c) == "folder"] if len(children) <= _FEW else []
+            for child in children:
                 if child not in owned and child not in listed and not is_common(base(child), place.person == EVERYONE):
                     yield Place(child, place.person, place.kind, f"{place.rest}/{base(child)}")
+
+
+def common_places(tree: Tree, people: Iterable[Person], folders: Mapping[str, Mapping[str, str]]) -> Iterator[Place]:
+    """What candidates() leaves out in homes because the list says that it is nobody's alone."""
+    for person in people:
+        for folder, kind in HOME_PLACES:
+            top = folders.get(person.home, {}).get(folder, f"{person.home}/{folder}")
+            for child in tree.children(top):
+                if is_common(base(child), False):
+                    yield Place(child, person.name, kind, f"{folder}/{base(child)}")
+        for child in tree.children(person.home):
+            if base(child).startswith(".") and is_common(base(child), False):
+                yield Place(child, person.name, "support", base(child))

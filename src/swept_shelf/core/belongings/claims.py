@@ -1,30 +1,30 @@
-"""Whose each candidate place is: all claims over all applications together, the stronger proof first."""
+"""Claims to candidate places: by a name that is one application's alone, and by what its own files declare."""
 
 from __future__ import annotations
 
 from bisect import bisect_left
 from collections import defaultdict
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from swept_shelf.core.belongings.candidates import Place
-from swept_shelf.core.belongings.common import is_ordinary, normal, stem
+from swept_shelf.core.belongings.common import is_ordinary, spellings
 from swept_shelf.core.belongings.names import Declared
-from swept_shelf.core.documents.paths import base
+from swept_shelf.core.documents.paths import base, parent, ways_up
 from swept_shelf.core.documents.survey import Person, Proof
 from swept_shelf.core.tree.walk import Tree
-
-STRENGTH = {"told": 60, "registered": 50, "declared": 30, "seen": 20, "matched": 10}
 
 
 @dataclass(slots=True)
 class Claim:
-    """One application's claim to a place, with its strongest proof and all evidence; `tick`: sure enough to go along."""
+    """One application's claim to a place, with its strongest proof and all evidence; `tick`: sure enough to go along; `part`:
+    only because something inside is its."""
 
     id: str
     proof: str
     reason: str
     evidence: list[Proof] = field(default_factory=list)
     tick: bool = True
+    part: bool = False
 
 
 def claim_places(places: list[Place], tree: Tree, people: list[Person], names: dict[str, str],
@@ -37,7 +37,7 @@ def claim_places(places: list[Place], tree: Tree, people: list[Person], names: d
     for place in places:
         by_rest[place.rest].append(place)
         called = base(place.path)
-        plain = next((n for n in (normal(called), normal(stem(called)), _last_part(called)) if n in names), "")
+        plain = next((n for n in spellings(called) if n in names), "")
         if id := names.get(plain):
             source = sources[id].get(plain, "its name")
             claims[place.path].append(Claim(id, "matched", f"called like {source}", [Proof("matched", place.path)], not is_ordinary(plain)))
@@ -60,13 +60,8 @@ def claim_places(places: list[Place], tree: Tree, people: list[Person], names: d
             for id, d in rows:
                 _add(claims[path or top], id, d, path or top)
         for id in everyone - whole - {c.id for c in claims.get(top, ())}:
-            claims[top].append(Claim(id, "matched", "keeps a part of it", [Proof("matched", top)]))
+            claims[top].append(Claim(id, "matched", "keeps a part of it", [Proof("matched", top)], tick=False, part=True))
     return claims
-
-
-def _last_part(name: str) -> str:
-    """The last part of a reverse domain name: org.example.Thing is Thing."""
-    return normal(name.rsplit(".", 1)[1]) if name.count(".") >= 2 and not name.startswith(".") else ""
 
 
 def _split(place: str) -> tuple[str, str]:
@@ -85,7 +80,7 @@ def _add(claims: list[Claim], id: str, told: Declared, path: str) -> None:
         reason = "named in its package's script"
     for claim in claims:
         if claim.id == id:
-            if STRENGTH[claim.proof] < STRENGTH["declared"]:
+            if claim.proof in ("seen", "matched"):
                 claim.proof, claim.reason, claim.tick = "declared", reason, True
             if evidence not in claim.evidence:
                 claim.evidence.append(evidence)
@@ -93,26 +88,15 @@ def _add(claims: list[Claim], id: str, told: Declared, path: str) -> None:
     claims.append(Claim(id, "declared", reason, [evidence]))
 
 
-def decide(claims: list[Claim]) -> tuple[Claim, list[str]]:
-    """The owner and whom it shares with: a stronger proof wins, the same proof makes it shared. A program that only names a
-    place does not take it from one that it is called like and that holds its name too."""
-    best = max(_strength(c) for c in claims)
-    strongest = [c for c in claims if _strength(c) == best]
-    return strongest[0], sorted({c.id for c in strongest[1:]} - {strongest[0].id})
-
-
-_FIRM, _OWN_NAME = 45, 40
-_FIRM_FILES = ("/dpkg/info/", "/tmpfiles.d/", "/logrotate.d/")
-
-
-def _strength(claim: Claim) -> int:
-    """A unit or a package's script that names it is firm; so is nearly a place called like it whose name its own program holds."""
-    if claim.proof == "declared" and any(e.path.endswith((".service", ".socket")) or any(f in e.path for f in _FIRM_FILES) for e in claim.evidence):
-        return _FIRM
-    kinds = {e.proof for e in claim.evidence}
-    if "matched" in kinds and "declared" in kinds and STRENGTH[claim.proof] <= STRENGTH["declared"]:
-        return _OWN_NAME
-    return STRENGTH[claim.proof]
+def inherit(claims: dict[str, list[Claim]]) -> None:
+    """Inside a folder that is called like an application, what others name there is that application's too: programs name
+    others' places to take something over from them."""
+    named_so = {path: mine for path, all_of_it in claims.items() if (mine := [c for c in all_of_it if not c.part and any(e.proof == "matched" for e in c.evidence)])}
+    for path, mine in claims.items():
+        outer = next((named_so[above] for above in ways_up(parent(path)) if above in named_so), [])
+        here = {c.id for c in mine}
+        if mine and here - {c.id for c in outer}:
+            mine += [replace(c, evidence=list(c.evidence)) for c in outer if c.id not in here]
 
 
 def inner_claims(in_order: list[str], path: str) -> list[str]:

@@ -1,4 +1,4 @@
-"""The maintained list of what is common (common.toml), and how names are compared."""
+"""The maintained list of what is common (common.toml), how ordinary a word is (ordinary.txt), and how names are compared."""
 
 from __future__ import annotations
 
@@ -17,7 +17,9 @@ def _lists() -> dict[str, frozenset[str]]:
 
 
 def is_common(name: str, system: bool) -> bool:
-    return name in _lists()["system" if system else "folders"]
+    """Whether the list has it; the list's names that end in a star stand for every name that begins so."""
+    listed = _lists()["system" if system else "folders"]
+    return name in listed or any(name.startswith(entry[:-1]) for entry in listed if entry.endswith("*"))
 
 
 def normal(name: str) -> str:
@@ -25,20 +27,43 @@ def normal(name: str) -> str:
     return re.sub(r"[^a-z0-9]", "", name.lower().removesuffix(".desktop"))
 
 
-_ENDINGS = re.compile(r"(\.(conf|cfg|ini|rc|json|xml|toml|ya?ml|db|sqlite3?|log|lock|dat|dir|d|state|history|png|svg|xpm|svgz|ttf|otf|menu|directory|metainfo\.xml|appdata\.xml)|rc|_history)$", re.I)
+_ENDINGS = re.compile(r"(\.(conf|cfg|ini|rc|json|xml|toml|ya?ml|db|sqlite3?|log|lock|dat|dir|d|state|history|png|svg|xpm|svgz|ttf|otf|menu|directory|metainfo\.xml|appdata\.xml|kcache)|rc|[-_](history|cache|config|settings|prefs|state)|[-_]\d+)$", re.I)
 
 
 def stem(name: str) -> str:
-    """A file's or folder's name without the endings that settings, states and histories carry."""
-    return _ENDINGS.sub("", name) or name
+    """A file's or folder's name without the endings that settings, states and histories carry, however many."""
+    while (shorter := _ENDINGS.sub("", name)) and shorter != name:
+        name = shorter
+    return name
+
+
+def spellings(name: str) -> tuple[str, ...]:
+    """Normalised names that a place called `name` may mean, the nearest first: as it is, without endings, the last part of a
+    reverse domain name (org.example.Thing), without the number of a later generation (thing2)."""
+    plain = stem(name)
+    last = plain.rsplit(".", 1)[1] if plain.count(".") >= 2 and not plain.startswith(".") else ""
+    found = [normal(name), normal(plain), normal(last)]
+    found += [shorter for n in found if len(shorter := n.rstrip("0123456789")) >= MINIMUM_NAME]
+    return tuple(n for n in dict.fromkeys(found) if n)
+
+
+@functools.cache
+def _measured() -> dict[str, int]:
+    """Word to the number of projects that write it in their descriptions (ordinary.txt, made by tools/ordinary_words.py)."""
+    lines = resources.files(__package__).joinpath("ordinary.txt").read_text("utf-8").splitlines()
+    return {word: int(count) for word, count in (line.split() for line in lines if not line.startswith("#"))}
+
+
+def projects_using(name: str) -> int:
+    """How many of some 34,000 projects write it as an ordinary word; 0 below the fewest that were kept."""
+    return _measured().get(normal(name), 0)
 
 
 def is_ordinary(name: str) -> bool:
-    """A word that anybody may call a folder by."""
-    return normal(name) in _lists()["words"]
+    """A word that anybody may call a folder by: many projects write it, or people do at home."""
+    return projects_using(name) > 0 or normal(name) in _lists()["words"]
 
 
 def is_distinctive(name: str) -> bool:
     """False for names too short or too ordinary to prove anything."""
-    plain = normal(name)
-    return len(plain) >= MINIMUM_NAME and plain not in _lists()["words"]
+    return len(normal(name)) >= MINIMUM_NAME and not is_ordinary(name)

@@ -8,6 +8,7 @@ from swept_shelf.core.belongings.belong import Maker
 from swept_shelf.core.belongings.candidates import Place
 from swept_shelf.core.belongings.claims import Claim
 from swept_shelf.core.belongings.common import is_distinctive, normal
+from swept_shelf.core.belongings.resolve import Verdict
 from swept_shelf.core.documents.paths import base
 from swept_shelf.core.documents.survey import Belonging, LeftBehind, Proof, Was
 from swept_shelf.core.registries.debian.package import DebianRegistry, HistoryEvent
@@ -34,7 +35,7 @@ def find_left_behind(registry: DebianRegistry | None, places: list[Place], claim
         belongings: list[Belonging] = []
         if is_distinctive(name) and plain not in names:
             for place in by_name.get(plain, ()):
-                belongings += [b for _, b in maker.place(place, [claim], [])]
+                belongings += [b for _, b in maker.place(place, Verdict("sole", claim, []), [])]
         for conffile in package.conffiles if package else ():
             if conffile.path in tree:
                 known = Claim(claim.id, "registered", "settings file of its package", proofs)
@@ -46,7 +47,7 @@ def find_left_behind(registry: DebianRegistry | None, places: list[Place], claim
     for plain, (name, proof) in sorted(former.items()):
         if plain not in names and plain not in told and plain in by_name:
             claim = Claim(f"left:{name}", "seen", f"called like {name}, which is not there any more", [proof], tick=False)
-            belongings = [b for place in by_name[plain] for _, b in maker.place(place, [claim], [])]
+            belongings = [b for place in by_name[plain] for _, b in maker.place(place, Verdict("sole", claim, []), [])]
             found.append(LeftBehind(f"left:{name}", name, Was("files", name, ""), None, [proof], belongings))
     taken = {b.path for e in found for b in e.belongings}
     by_former: dict[str, list[Place]] = {}
@@ -56,7 +57,7 @@ def find_left_behind(registry: DebianRegistry | None, places: list[Place], claim
     for name, members in sorted(by_former.items()):
         proofs = [inside[p.path][1] for p in members]
         claim = Claim(f"left:{name}", "seen", f"its content names {name}, which is not there any more", proofs, tick=False)
-        belongings = [b for place in members for _, b in maker.place(place, [claim], [])]
+        belongings = [b for place in members for _, b in maker.place(place, Verdict("sole", claim, []), [])]
         if normal(name) not in told and normal(name) not in former and normal(name) not in names:
             found.append(LeftBehind(f"left:{name}", name, Was("files", name, ""), None, proofs, belongings))
     return found

@@ -5,11 +5,11 @@ them. A place known by its literal alone is ticked only when something in it is 
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Container, Mapping
 
 from swept_shelf.core.belongings.candidates import Place
 from swept_shelf.core.belongings.claims import Claim
-from swept_shelf.core.belongings.common import is_distinctive, normal, stem
+from swept_shelf.core.belongings.common import is_distinctive, normal, spellings, stem
 from swept_shelf.core.belongings.literals import Literals
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import base
@@ -21,31 +21,51 @@ _SYSTEM = ""
 _SEVERAL = 3  # more applications than these that hold a name make it a word of everybody's
 
 
-def literal_of(path: str) -> str:
-    """The name of a place as a program would hold it."""
-    return base(path).lstrip(".")
+def literals_of(place: Place, names: Container[str]) -> set[str]:
+    """The name of a place as a program would hold it; of a hidden one also with its dot, which says more. An ordinary word only
+    where an application is called so (`names`)."""
+    called = base(place.path)
+    plain = called.lstrip(".")
+    return ({plain} if is_distinctive(plain) or any(n in names for n in spellings(called)) else set()) | ({called} if called.startswith(".") and len(plain) > 1 else set())
 
 
 def claim_by_literals(places: list[Place], claims: dict[str, list[Claim]], literals: Literals, whose: Mapping[str, str],
-                      sources: dict[str, dict[str, str]], tree: Tree) -> None:  # fmt: skip
+                      sources: dict[str, dict[str, str]], tree: Tree) -> dict[str, Proof]:  # fmt: skip
     """Add to `claims`. `whose`: application of each program file that is one application's alone; `sources`: the names of
-    each application."""
+    each application. Returns what nobody claims and the system's own programs name: path to the file that does."""
+    common: dict[str, Proof] = {}
     for place in places:
-        name = literal_of(place.path)
-        holders: dict[str, str] = {}
-        for path in literals.holders.get(name, ()):
-            holders.setdefault(whose.get(path, _SYSTEM), path)
-        if _SYSTEM in holders or not 0 < len(holders) <= _SEVERAL or not is_distinctive(name):
+        hidden, holders = _holders(place, literals, whose)
+        mine = claims.get(place.path, [])
+        if len(holders) == 1 and _SYSTEM in holders and not mine and (hidden or is_distinctive(base(place.path))):
+            common[place.path] = Proof("declared", holders[_SYSTEM], 0, base(place.path))
+        called_so = {c.id for c in mine if c.proof == "matched" and not c.part and c.id in holders}
+        if not called_so and (_SYSTEM in holders or not 0 < len(holders) <= _SEVERAL or not (hidden or is_distinctive(base(place.path)))):
             continue
-        mine = claims.setdefault(place.path, [])
+        mine = claims.setdefault(place.path, mine)
         if any(c.proof in ("registered", "declared", "matched") for c in mine):
             for c in mine:
-                if c.id in holders:
-                    c.evidence.append(Proof("declared", holders[c.id], 0, name))
+                if c.id in holders and not c.part:
+                    c.evidence.append(Proof("declared", holders[c.id], 0, base(place.path)))
+                    if hidden and len(holders) == 1:  # its name with the dot: however ordinary the word
+                        c.tick = True
             continue
         for id, path in sorted(holders.items()):
             supported = len(holders) == 1 and _called_like(place.path, sources.get(id, {}), tree)
-            mine.append(Claim(id, "declared", "its name stands inside its program", [Proof("declared", path, 0, name)], supported))
+            mine.append(Claim(id, "declared", "its name stands inside its program", [Proof("declared", path, 0, base(place.path))], supported))
+    return common
+
+
+def _holders(place: Place, literals: Literals, whose: Mapping[str, str]) -> tuple[bool, dict[str, str]]:
+    """Whether they hold it with its dot, and the applications that hold a place's name, each with a file of it."""
+    called = base(place.path)
+    for name in (called, called.lstrip(".")) if called.startswith(".") else (called,):
+        holders: dict[str, str] = {}
+        for path in literals.holders.get(name, ()):
+            holders.setdefault(whose.get(path, _SYSTEM), path)
+        if holders:
+            return name.startswith("."), holders
+    return False, {}
 
 
 def database_ids(places: list[Place], machine: Machine, tree: Tree) -> dict[str, dict[str, str]]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections import defaultdict
-from collections.abc import Iterable, Iterator
+from collections.abc import Collection, Iterable, Iterator
 from dataclasses import dataclass
 
 from swept_shelf.core.applications.assemble import Known
@@ -13,19 +13,21 @@ from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import base
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.references.pointees import bus_names
+from swept_shelf.core.registries.debian.package import DebianRegistry
 from swept_shelf.core.registries.debian.read import ADMIN
 from swept_shelf.core.tree.walk import Tree
 
+COMMANDS = ("/usr/bin/", "/usr/sbin/", "/usr/games/", "/usr/libexec/")
 _READ_AT_MOST = 4 << 20
 _READ_IN_ALL = 48 << 20
 _HOME = re.compile(rb"(?<![\w.])\.(config|cache|local/share|local/state)/([\w.+@-][\w.+@ -]{0,60}(?:/[\w.+@-]{1,60})?)")
-_SYSTEM = re.compile(rb"/var/(lib|cache|log)/([\w.+@-]{2,60})")
-_UNIT = re.compile(r"^(StateDirectory|CacheDirectory|LogsDirectory|ConfigurationDirectory)=(.*)$", re.M)
+_SYSTEM = re.compile(rb"/(var/lib|var/cache|var/log|var/spool|var/run|run)/([\w.+@-]{2,60})")
+_UNIT = re.compile(r"^(StateDirectory|CacheDirectory|LogsDirectory|ConfigurationDirectory|RuntimeDirectory)=(.*)$", re.M)
 _TMPFILES = re.compile(r"^\s*[a-zA-Z][!+=~^-]*\s+(/\S+)", re.M)
 _LOGROTATE = re.compile(r"^[ \t]*((?:[\"']?/[^\n{#]+\s*)+)\{", re.M)
-_SYSTEM_TOPS = ("/var/lib/", "/var/cache/", "/var/log/", "/var/spool/", "/var/tmp/", "/etc/", "/srv/")
+_SYSTEM_TOPS = ("/var/lib/", "/var/cache/", "/var/log/", "/var/spool/", "/var/tmp/", "/etc/", "/srv/", "/run/")
 _UNIT_PLACES = {"StateDirectory": "/var/lib", "CacheDirectory": "/var/cache", "LogsDirectory": "/var/log",
-                "ConfigurationDirectory": "/etc"}  # fmt: skip
+                "ConfigurationDirectory": "/etc", "RuntimeDirectory": "/run"}  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,29 +40,47 @@ class Declared:
     text: str
 
 
-def own_names(app: Known, files: Iterable[str]) -> dict[str, str]:
-    """Normalised names that are this application's, with where each comes from; too ordinary ones left out."""
+def own_names(app: Known, files: Collection[str]) -> dict[str, str]:
+    """Normalised names that are this application's, with where each comes from; too short or too ordinary ones only where two
+    of its package, its launcher and its program are called so."""
     found: dict[str, str] = {}
+    doubtful: dict[str, set[str]] = defaultdict(set)
 
     def add(name: str, source: str) -> None:
         if is_distinctive(name):
             found.setdefault(normal(name), source)
+        elif len(normal(name)) > 1 and source in ("its package", "its launcher", "its program"):
+            doubtful[normal(name)].add(source)
 
-    for package in app.own_packages:
-        if package == app.own_packages[0]:
-            add(package.rsplit(".", 1)[0] if app.registry == "rpm" else package.split(":")[0].split("/")[0], "its package")
+    for package in app.own_packages[:1]:
+        add(package.rsplit(".", 1)[0] if app.registry == "rpm" else package.split(":")[0].split("/")[0], "its package")
     for launcher in app.launchers:
         add(launcher.id, "its launcher")
         add(launcher.name, "its name")
         add(launcher.window_class, "its window")
-    for path in app.executables:
+    for path in {*app.executables, *(f for f in files if f.startswith(COMMANDS))}:
         add(base(path), "its program")
-        if app.package and base(path) == app.package.plain_name:
-            found.setdefault(normal(base(path)), "its package and its program")  # however short
+    for name, said_by in doubtful.items():
+        if len(said_by) > 1:
+            found.setdefault(name, " and ".join(sorted(said_by)))
     for bus in bus_names(files):
         add(bus, "its bus name")
     for top in app.tops if app.registry == "files" else ():
         add(base(top), "its folder")
+    return found
+
+
+def names_in_common(registry: DebianRegistry | None, system: Iterable[str], programs: Iterable[str]) -> dict[str, str]:
+    """Normalised names of what is nobody's alone, with what is called so: packages of the system, what they are made from, and
+    programs that no application has for itself."""
+    found: dict[str, str] = {}
+    for package in system if registry else ():
+        for name in (package.split(":")[0], registry.packages[package].source if registry else ""):
+            if is_distinctive(name):
+                found.setdefault(normal(name), f"the package {package}")
+    for path in programs:
+        if is_distinctive(base(path)):
+            found.setdefault(normal(base(path)), path)
     return found
 
 
@@ -87,7 +107,7 @@ def declared_places(machine: Machine, tree: Tree, app: Known, files: list[str]) 
             text = machine.read_text(path, default="")
             for match in pattern.finditer(text):
                 for place in re.findall(r"/[^\s\"'{}*?\[]+", match[1]):
-                    top = place.rstrip("/")
+                    top = re.sub(r"^/var/run/", "/run/", place.rstrip("/"))
                     if top.startswith(_SYSTEM_TOPS) and not is_common(base(top), True):
                         yield Declared(top, path, text.count("\n", 0, match.start(1)) + 1, " ".join(match[0].split())[:120])
     scripts = [
@@ -109,10 +129,10 @@ def declared_places(machine: Machine, tree: Tree, app: Known, files: list[str]) 
             if not is_common(place.split("/")[0], False):
                 folder = hit[1].decode()
                 yield Declared(f".{folder}/{place}", path, data.count(b"\n", 0, hit.start()) + 1, hit[0].decode("ascii", "replace"))
-        for hit in _matches(_SYSTEM, data, (b"/var/",)):
+        for hit in _matches(_SYSTEM, data, (b"/var/", b"/run/")):
             place = hit[2].decode("ascii", "ignore")
             if not is_common(place, True):
-                yield Declared(f"/var/{hit[1].decode()}/{place}", path, data.count(b"\n", 0, hit.start()) + 1, hit[0].decode())
+                yield Declared(f"/{hit[1].decode().replace('var/run', 'run')}/{place}", path, data.count(b"\n", 0, hit.start()) + 1, hit[0].decode())
 
 
 def _matches(pattern: re.Pattern[bytes], data: bytes, needles: tuple[bytes, ...]) -> Iterator[re.Match[bytes]]:

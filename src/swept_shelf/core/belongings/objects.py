@@ -1,5 +1,5 @@
 """What belongs to an application and is no file of its own: accounts and groups made for it, alternatives, diversions, settings
-in dconf, kernel modules, databases in a local server. Named, with proof; never part of an order by themselves."""
+in dconf, kernel modules, databases in a local server, folders that stand openly in a home. Named, with proof; never part of an order by themselves."""
 
 from __future__ import annotations
 
@@ -9,11 +9,13 @@ from dataclasses import replace
 from xml.parsers import expat
 
 from swept_shelf.core.applications.assemble import Known
-from swept_shelf.core.belongings.common import normal
+from swept_shelf.core.belongings.common import normal, spellings
 from swept_shelf.core.belongings.gvdb import keys_of
 from swept_shelf.core.belongings.keyring import items_of, read_items
+from swept_shelf.core.belongings.postgres import databases_of
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import base
+from swept_shelf.core.documents.sizes import human_bytes
 from swept_shelf.core.documents.survey import Belonging, Person, Proof, Volume
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.people import EVERYONE
@@ -25,6 +27,7 @@ from swept_shelf.core.tree.walk import Tree
 _SYSUSERS = re.compile(r"^\s*([ug])!?\s+([a-z_][\w.-]{0,30})\b.*$", re.M)
 _MAKES = re.compile(r"\b(adduser|useradd|addgroup|groupadd)\b((?:[^\n;&|]|\\\n)*)")
 _DATABASES = ("/var/lib/mysql", "/var/lib/mariadb")
+_POSTGRES = "/var/lib/postgresql"
 _LISTED = 40
 
 
@@ -32,7 +35,7 @@ def objects_of(app: Known, files: list[str], machine: Machine, tree: Tree, peopl
                names: Mapping[str, str]) -> list[Belonging]:  # fmt: skip
     """Everything of this application that is no path. `names`: distinctive name to application."""
     found = [*_accounts(app, files, machine), *_alternatives(set(files), machine), *_diversions(app, machine), *_overrides(set(files), machine),
-             *_modules(files, tree), *_databases(app, tree, names)]  # fmt: skip
+             *_modules(files, tree), *_databases(app, machine, tree, names), *_in_the_open(app, tree, people, names)]  # fmt: skip
     found += [b for p in people for b in (*_dconf(files, machine, p), *_keyring(app, files, machine, p))]
     return [_placed(b, volumes) for b in found]
 
@@ -117,13 +120,35 @@ def _modules(files: list[str], tree: Tree) -> Iterator[Belonging]:
                 yield _object("module", top, "state", "kernel modules built from its sources", Proof("declared", path), EVERYONE, tree.bytes_below(top), tree.files_below(top))
 
 
-def _databases(app: Known, tree: Tree, names: Mapping[str, str]) -> Iterator[Belonging]:
+def _databases(app: Known, machine: Machine, tree: Tree, names: Mapping[str, str]) -> Iterator[Belonging]:
     """Databases of a local server that are called like it: named, never touched."""
     for server in _DATABASES:
         for top in tree.children(server):
             if tree.kind(top) == "folder" and names.get(normal(base(top))) == app.id:
-                yield _object("database", top, "state", "a database called like it: only its server may remove it", Proof("matched", top), EVERYONE,
-                              tree.bytes_below(top), tree.files_below(top))  # fmt: skip
+                yield _database(top, top, tree)
+    for cluster in (c for version in tree.children(_POSTGRES) for c in tree.children(version) if f"{c}/base" in tree):
+        try:
+            told = databases_of(machine, cluster)
+        except CouldNotRead:
+            continue  # the walk names what may not be read
+        for name, oid in told.items():
+            if names.get(normal(name)) == app.id:
+                yield _database(f"{cluster}, database {name}", f"{cluster}/base/{oid}", tree)
+
+
+def _database(called: str, folder: str, tree: Tree) -> Belonging:
+    return _object("database", called, "state", "a database called like it: only its server may remove it", Proof("matched", folder), EVERYONE,
+                   tree.bytes_below(folder), tree.files_below(folder))  # fmt: skip
+
+
+def _in_the_open(app: Known, tree: Tree, people: Iterable[Person], names: Mapping[str, str]) -> Iterator[Belonging]:
+    """Folders called like it that stand openly in a home: the person's own, whoever made them. Named with what they hold."""
+    for person in people:
+        for top in tree.children(person.home):
+            if not base(top).startswith(".") and tree.kind(top) == "folder" and any(names.get(n) == app.id for n in spellings(base(top))):
+                held = f"called like it and open in the home, so {person.name}’s own: {human_bytes(tree.bytes_below(top))}"
+                found = _object("folder", top, "support", held, Proof("matched", top), person.name, 0, tree.files_below(top))
+                yield replace(found, personal=True)
 
 
 def _dconf(files: list[str], machine: Machine, person: Person) -> Iterator[Belonging]:

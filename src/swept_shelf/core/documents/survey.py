@@ -353,6 +353,17 @@ class SharedStore:
 
 
 @dataclass(frozen=True, slots=True)
+class CommonPlace:
+    """A place in a home that toolkits or several unrelated programs write to: nobody's alone, never part of an order."""
+
+    path: MachinePath
+    person: str
+    bytes: int
+    reason: str
+    evidence: list[Proof] = field(default_factory=list)
+
+
+@dataclass(frozen=True, slots=True)
 class Obstacle:
     """What stands in the way of the work, or hides space: said before anything else."""
 
@@ -410,6 +421,7 @@ class Survey:
     in_the_way: list[Obstacle] = field(default_factory=list)
     accounts: list[Account] = field(default_factory=list)
     programs_not_read: list[NotRead] = field(default_factory=list)
+    common: list[CommonPlace] = field(default_factory=list)
 
     def find(self, line: str) -> Application | LeftBehind | None:
         entries: list[Application | LeftBehind] = [*self.applications, *self.left_behind]

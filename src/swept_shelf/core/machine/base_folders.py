@@ -1,4 +1,5 @@
-"""A person's configuration, data, state and cache folders (XDG Base Directory Specification), as that person's environment sets them."""
+"""Places that a person's environment names: the configuration, data, state and cache folders (XDG Base Directory
+Specification), and whatever else it sets to a path."""
 
 from __future__ import annotations
 
@@ -12,18 +13,24 @@ from swept_shelf.core.machine.machine import Machine
 
 USUAL = {"XDG_CONFIG_HOME": ".config", "XDG_DATA_HOME": ".local/share", "XDG_STATE_HOME": ".local/state", "XDG_CACHE_HOME": ".cache"}
 _SETTINGS = (".profile", ".bash_profile", ".bashrc", ".xprofile", ".xsessionrc", ".zshenv", ".zprofile", ".pam_environment")
-_SETS = re.compile(r"^\s*(?:export\s+)?(XDG_(?:CONFIG|DATA|STATE|CACHE)_HOME)(?:\s+DEFAULT)?=[\"']?([^\s\"';#]+)", re.M)
+_SETS = re.compile(r"^\s*(?:export\s+)?([A-Za-z_]\w*)(?:\s+DEFAULT)?=[\"']?([^\s\"';#:]+)[\"']?(?=[\s;#]|$)", re.M)
 
 
 def base_folders(machine: Machine, person: Person) -> dict[str, str]:
     """The usual folder's name (.config, .local/share, .local/state, .cache) to where it is for this person. The last word counts;
     what does not lie below the root as a clean path is left as usual."""
-    found = {usual: f"{person.home}/{usual}" for usual in USUAL.values()}
+    told = named_places(machine, person)
+    return {usual: told.get(name, f"{person.home}/{usual}") for name, usual in USUAL.items()}
+
+
+def named_places(machine: Machine, person: Person) -> dict[str, str]:
+    """Every name that this person's environment gives to one path, with the path: neither the root nor a home or above."""
+    found: dict[str, str] = {}
     for text in _texts(machine, person):
         for match in _SETS.finditer(text):
             path = re.sub(r"^(~|\$HOME|\$\{HOME\}|@\{HOME\})(?=/|$)", person.home, match[2]).replace("$USER", person.name).rstrip("/")
-            if is_clean(path) and path != "/" and path != person.home and not within(person.home, path):
-                found[USUAL[match[1]]] = path
+            if is_clean(path) and path != "/" and not within(person.home, path):
+                found[match[1]] = path
     return found
 
 

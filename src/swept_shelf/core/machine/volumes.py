@@ -70,6 +70,11 @@ def mount_points(machine: Machine) -> list[str]:
     return sorted({*told, *(mount for mount, *_ in _mounts(machine))})
 
 
+def mounts_in_memory(machine: Machine) -> list[str]:
+    """Where a file system is mounted that is in memory alone: what lies there takes nothing of any volume."""
+    return [mount for mount, _, kind, _ in _mounts(machine) if kind in ("tmpfs", "ramfs") and mount != "/"]
+
+
 def _volume(id: str, mount: str, device: str, kind: str, options: str, read_only: bool, capacity: int, used: int) -> Volume:
     return Volume(id, mount, device, kind, options, read_only, capacity, used, max(0, capacity - used), 0, 0)
 

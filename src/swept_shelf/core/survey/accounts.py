@@ -7,7 +7,7 @@ import numpy as np
 from swept_shelf.core.documents.paths import join, within
 from swept_shelf.core.documents.survey import Account, AccountPart, Obstacle, Volume
 from swept_shelf.core.machine.machine import SHELF, Machine
-from swept_shelf.core.machine.volumes import allocated_below
+from swept_shelf.core.machine.volumes import allocated_below, mounts_in_memory
 from swept_shelf.core.survey.places import WHOSE, whose
 from swept_shelf.core.tree.walk import Tree
 
@@ -23,10 +23,14 @@ def accounts_of(machine: Machine, tree: Tree, volumes: list[Volume], owner: list
     for i in order:  # the deeper mount has the last word
         part = tree.slice(volumes[i].mount)
         home[part.start : part.stop] = i
+    in_memory = np.zeros(len(owner), dtype=bool)
+    for mount in mounts_in_memory(machine):
+        part = tree.slice(mount)
+        in_memory[part.start + 1 : part.stop] = True
     swap = [tree.where[p] for p in _SWAP if p in tree]
     found = []
     for i, volume in enumerate(volumes):
-        mine = home == i
+        mine = (home == i) & ~in_memory
         rest = mine.copy()
         rest[[s for s in swap if mine[s]]] = False
         parts = [AccountPart(name, int(tree.once[rest & (group == g)].sum())) for g, name in enumerate(WHOSE)]

@@ -1,6 +1,6 @@
 """Whose every path is, as the index keeps it: what is not named here belongs to whom its folder belongs.
 
-An application's id, `left:NAME`, `store:KIND`, `person:NAME`, `system`, or "" where nobody is known."""
+An application's id, `left:NAME`, `store:KIND`, `person:NAME`, `common`, `system`, or "" where nobody is known."""
 
 from __future__ import annotations
 
@@ -8,8 +8,8 @@ from collections.abc import Iterable
 
 from swept_shelf.core.belongings.candidates import Place
 from swept_shelf.core.belongings.ownership import Ownership
-from swept_shelf.core.documents.survey import Application, LeftBehind, Person, SharedStore
-from swept_shelf.core.survey.places import NOBODY, SYSTEM
+from swept_shelf.core.documents.survey import Application, CommonPlace, LeftBehind, Person, SharedStore
+from swept_shelf.core.survey.places import COMMON, NOBODY, SYSTEM
 
 # What lies here and nobody claims is the system's own work, until a candidate place below it turns out to be nobody's.
 _SYSTEMS = ("/bin", "/boot", "/etc", "/lib", "/lib32", "/lib64", "/libx32", "/lost+found", "/sbin", "/usr", "/var", "/swapfile",
@@ -18,7 +18,7 @@ _OPEN = ("/", "/home", "/media", "/mnt", "/opt", "/root", "/srv", "/usr/local")
 
 
 def owners(people: list[Person], places: list[Place], ownership: Ownership, apps: list[Application], left: list[LeftBehind],
-           stores: list[SharedStore]) -> dict[str, str]:  # fmt: skip
+           stores: list[SharedStore], common: list[CommonPlace]) -> dict[str, str]:  # fmt: skip
     """Owner by path; the later word is the more exact one."""
     by_package = {p: a.id for a in apps if a.registry == "debian" for p in a.own_packages}
     found: dict[str, str] = {path: SYSTEM for path in _SYSTEMS}
@@ -29,6 +29,7 @@ def owners(people: list[Person], places: list[Place], ownership: Ownership, apps
         found[person.home] = f"person:{person.name}"
     for place in places:
         found[place.path] = NOBODY
+    found.update((place.path, COMMON) for place in common)
     for store in stores:
         if store.kind != "downloads":  # a person's own, only listed
             found[store.path] = store.id
@@ -40,7 +41,7 @@ def owners(people: list[Person], places: list[Place], ownership: Ownership, apps
             if not b.is_path:
                 continue
             if b.proof != "registered" or not entry.id.startswith("debian:"):
-                found[b.path] = f"person:{b.person}" if b.personal else min([entry.id, *b.shared_with])
+                found[b.path] = f"person:{b.person}" if b.personal else COMMON if b.share == "common" else min([entry.id, *b.shared_with])
     return found
 
 

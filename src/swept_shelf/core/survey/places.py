@@ -10,9 +10,9 @@ from swept_shelf.core.documents.sizes import human_bytes
 from swept_shelf.core.documents.survey import Application, Survey
 from swept_shelf.core.tree.index import Index
 
-SYSTEM, NOBODY = "system", ""  # owners beside ids, as the index writes them
+SYSTEM, COMMON, NOBODY = "system", "common", ""  # owners beside ids, as the index writes them
 # In the order in which a step is split.
-WHOSE = ("application", "left behind", "shared store", "person", "system", "nobody")
+WHOSE = ("application", "left behind", "shared store", "common", "person", "system", "nobody")
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,7 +68,7 @@ def whose(owner: str) -> str:
     """One of WHOSE for an owner of the index."""
     if owner in (SYSTEM, NOBODY):
         return "system" if owner == SYSTEM else "nobody"
-    return {"left": "left behind", "store": "shared store", "person": "person"}.get(owner.split(":", 1)[0], "application")
+    return {"left": "left behind", "store": "shared store", "person": "person", COMMON: "common"}.get(owner.split(":", 1)[0], "application")
 
 
 def look_into(index: Index, path: str, large: int = 100_000_000, count: int = 20) -> Folder:
@@ -113,7 +113,7 @@ def owner_name(survey: Survey, owner: str) -> str:
         return next((s.name for s in survey.shared_stores if s.id == owner), rest)
     if kind == "person":
         return f"{rest}’s own"
-    return "the system" if owner == SYSTEM else "no application known"
+    return {SYSTEM: "the system", COMMON: "programs in common"}.get(owner, "no application known")
 
 
 def account_in_words(survey: Survey, mount: str) -> list[str]:
@@ -133,7 +133,7 @@ def account_in_words(survey: Survey, mount: str) -> list[str]:
     return lines
 
 
-_PARTS = {"application": "of applications", "shared store": "in shared stores", "person": "people’s own", "system": "the system’s", "nobody": "of nobody known"}
+_PARTS = {"application": "of applications", "shared store": "in shared stores", "common": "of programs in common", "person": "people’s own", "system": "the system’s", "nobody": "of nobody known"}
 
 
 def in_words(survey: Survey, part: Part) -> str:

@@ -21,8 +21,10 @@ from swept_shelf.core.documents.sizes import grouped
 from swept_shelf.core.documents.survey import (
     SURVEY_FORMAT,
     SURVEY_VERSION,
+    Application,
     Belonging,
     IndexFile,
+    LeftBehind,
     NotRead,
     Obstacle,
     Reference,
@@ -99,7 +101,7 @@ def take_survey(machine: Machine, folder: str, processes: list[Process], progres
     known = assemble(registry, graph, launchers, [*others, *loose], protection)
     progress(STEPS[3], 3, len(STEPS))
     files = {a.id: files_of(a, ground) for a in known.applications}
-    belongings, left, places, unread = belongings_of(ground, known.applications, files, processes, rules)
+    belongings, left, places, unread, common = belongings_of(ground, known.applications, files, processes, rules, known.system_packages)
     progress(STEPS[4], 4, len(STEPS))
     pointees = [pointee_of(a, files[a.id], belongings[a.id]) for a in known.applications]
     found = find_references(machine, people, set(ownership.owner), Pointees(pointees))
@@ -113,8 +115,10 @@ def take_survey(machine: Machine, folder: str, processes: list[Process], progres
             for a, p in zip(known.applications, pointees, strict=True)]  # fmt: skip
     made = versions(made)
     progress(STEPS[6], 6, len(STEPS))
-    shared = stores.find_stores(tree, people, volumes, began, registry, os.uname().release if machine.live else "")
-    whose = inherited_owners(tree, owners(people, places, ownership, made, left, shared))
+    entries: list[Application | LeftBehind] = [*made, *left]
+    taken = [b.path for entry in entries for b in entry.belongings if b.is_path]
+    shared = stores.find_stores(tree, people, volumes, began, registry, os.uname().release if machine.live else "", taken)
+    whose = inherited_owners(tree, owners(people, places, ownership, made, left, shared, common))
     in_the_way = [*in_the_way, *(obstacles.of_packages(machine, registry) if registry else ())]
     owned = registry is not None or any(r.registry == "rpm" for r in others)
     if owned and not any(within(n.path, TRUSTED) for n in tree.not_read):  # what was not read must be named again
@@ -127,7 +131,7 @@ def take_survey(machine: Machine, folder: str, processes: list[Process], progres
         evidence=evidence_of(look, folder_times_trusted=[TRUSTED] if tree.reused else [], trusted_since=before.since if before and tree.reused else None),
         system=SystemPart(list(known.system_packages), ground.bytes_of(f for p in known.system_packages for f in ownership.files[p])),
         in_the_way=in_the_way, accounts=accounts_of(machine, tree, volumes, whose, in_the_way, [n.path for n in not_read]),
-        programs_not_read=unread, applications=made, left_behind=left, shared_stores=shared, not_read=not_read,
+        programs_not_read=unread, common=common, applications=made, left_behind=left, shared_stores=shared, not_read=not_read,
     )  # fmt: skip
     with open(Path(folder) / "survey.json", "wb") as out:
         out.writelines(json_parts(survey))

@@ -9,7 +9,7 @@ from swept_shelf.core.documents.paths import parent, within
 from swept_shelf.core.documents.sizes import human_bytes, plural
 from swept_shelf.core.documents.survey import Application, Belonging, LeftBehind, Person, Proof, Survey
 from swept_shelf.core.machine.machine import Machine
-from swept_shelf.core.survey.places import NOBODY, SYSTEM, owner_name, whose
+from swept_shelf.core.survey.places import COMMON, NOBODY, SYSTEM, owner_name, whose
 from swept_shelf.core.tree.index import Index
 
 
@@ -82,6 +82,9 @@ def whose_is(survey: Survey, index: Index, machine: Machine, asked: str) -> Answ
         reason = f"{store.name}; to clear it: {store.clear_by}"
     elif owner.startswith("person:"):
         reason = "lies in the home and no application claims it"
+    elif owner == COMMON:
+        place = next((c for c in survey.common if within(here, c.path)), None)
+        reason, evidence = (f"{place.reason}: nobody’s alone", place.evidence) if place else ("several programs use it: nobody’s alone", [])
     elif owner == SYSTEM:
         reason = "no package lists it; it lies where the system works"
     else:

@@ -22,7 +22,7 @@ from swept_shelf.core.tree.returning import Sized
 from swept_shelf.core.tree.walk_columns import stops_of
 
 _TYPES = {"f": "file", "d": "folder", "l": "link", "p": "pipe", "s": "socket"}
-_SKIPPED = ("/proc", "/sys", "/dev", "/run")
+_SKIPPED = ("/proc", "/sys", "/dev", "/run/user", "/run/systemd", "/run/udev", "/run/credentials")
 
 
 @dataclass(frozen=True, slots=True)

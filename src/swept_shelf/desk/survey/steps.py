@@ -15,7 +15,7 @@ from swept_shelf.core.survey.places import WHOSE, Share
 from swept_shelf.desk.parts.painted import Painted, line_height, text_width
 from swept_shelf.desk.theme import theme
 
-WHOSE_WORDS = {"application": "an application", "left behind": "left behind", "shared store": "shared store", "person": "a person’s own",
+WHOSE_WORDS = {"application": "an application", "left behind": "left behind", "shared store": "shared store", "common": "in common", "person": "a person’s own",
                "system": "the system", "nobody": "nobody known"}  # fmt: skip
 _BAR = 14
 
@@ -199,7 +199,7 @@ def paint_shares(p: QPainter, bar: QRectF, shares: Sequence[Share]) -> None:
 
 
 def paint_whose(p: QPainter, rect: QRectF, whose: str) -> None:
-    """A mark of its own for each owner: plain, dashed outline, wood, white with an edge, grey, dots."""
+    """A mark of its own for each owner: plain, dashed outline, wood, upright lines, white with an edge, grey, dots."""
     t = theme()
     p.save()
     p.setClipRect(rect.adjusted(0, -1, 0, 1))
@@ -209,6 +209,12 @@ def paint_whose(p: QPainter, rect: QRectF, whose: str) -> None:
         p.fillRect(rect, t.color("wood"))
     elif whose == "system":
         p.fillRect(rect, t.color("log"))
+    elif whose == "common":
+        p.setPen(QPen(t.color("ink2"), 1))
+        x = rect.x() + 1.5
+        while x < rect.right():
+            p.drawLine(QPointF(x, rect.y()), QPointF(x, rect.bottom()))
+            x += 3
     elif whose == "nobody":
         p.setPen(QPen(t.color("ink2"), 1.8))
         y = rect.y() + 2
