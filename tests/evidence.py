@@ -43,13 +43,13 @@ class Room:
         }  # fmt: skip
         self.packages(files)
 
-    def packages(self, files: dict[str, dict[str, str]], days: float = 400) -> None:
-        """More packages of the Debian registry, installed that many days ago."""
+    def packages(self, files: dict[str, dict[str, str]], days: float = 400, control: str = "") -> None:
+        """More packages of the Debian registry, installed that many days ago; `control`: more fields of each, a line each."""
         status = self.root / "var/lib/dpkg/status"
         text, log = (status.read_text() if status.exists() else ""), ""
         for name, inside in files.items():
             text += (f"Package: {name}\nStatus: install ok installed\nPriority: optional\nSection: misc\nInstalled-Size: 9\nMaintainer: Test <t@test.example>\n"
-                     f"Architecture: all\nVersion: 1.0\nDescription: made up\n\n")  # fmt: skip
+                     f"Architecture: all\nVersion: 1.0\n{control}Description: made up\n\n")  # fmt: skip
             folders = sorted({"/" + str(p) for f in inside for p in Path(f).parents if str(p) != "."})
             write(self.root, f"var/lib/dpkg/info/{name}.list", "/.\n" + "\n".join([*folders, *(f"/{f}" for f in inside)]) + "\n")
             for path, content in inside.items():

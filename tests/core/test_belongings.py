@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+import json
 import os
 import sqlite3
 import struct
@@ -20,13 +21,17 @@ from hypothesis import strategies as st
 from evidence import DESKTOP, TERMINAL, Room, ago
 from helpers import as_user, cli, open_to_all
 from registries import launcher, write
-from swept_shelf.core.belongings.common import normal, stem
+from swept_shelf.core.belongings.claims import Claim
+from swept_shelf.core.belongings.common import is_distinctive, is_ordinary, normal, projects_using, stem
 from swept_shelf.core.belongings.gvdb import keys_of
 from swept_shelf.core.belongings.keyring import read_items
 from swept_shelf.core.belongings.literals import find_literals, program_files
+from swept_shelf.core.belongings.postgres import databases_of
+from swept_shelf.core.belongings.resolve import resolve
 from swept_shelf.core.belongings.told import ITS, NOT_ITS, Rule, add_rule, read_rules
 from swept_shelf.core.documents.errors import CouldNotRead
-from swept_shelf.core.documents.survey import Belonging, Survey
+from swept_shelf.core.documents.paths import within
+from swept_shelf.core.documents.survey import Belonging, Proof, Survey
 from swept_shelf.core.documents.times import from_ns
 from swept_shelf.core.machine import open_machine
 from swept_shelf.core.machine.processes import Process
@@ -50,10 +55,10 @@ def of(survey: Survey, name: str) -> dict[str, Belonging]:
     return {b.path: b for b in entry.belongings if not b.path.startswith(("/usr/bin", "/usr/lib", "/usr/share"))}
 
 
-def add(room: Room, name: str, *literals: str, more: dict[str, str] | None = None) -> None:
+def add(room: Room, name: str, *literals: str, more: dict[str, str] | None = None, control: str = "") -> None:
     """A desktop program whose script holds these texts, each in quotes."""
     program = "#!/bin/sh\n" + "".join(f'x="{text}"\n' for text in literals)
-    room.packages({name: {f"usr/bin/{name}": program, f"usr/share/applications/{name}.desktop": launcher(name.capitalize(), name), **(more or {})}})
+    room.packages({name: {f"usr/bin/{name}": program, f"usr/share/applications/{name}.desktop": launcher(name.capitalize(), name), **(more or {})}}, control=control)
 
 
 # -- names that mislead -------------------------------------------------------------------------------------
@@ -77,7 +82,44 @@ def test_prefixes_renamed_folders_and_a_persons_own_folder_are_not_its(room, loo
         room.home("vera", path, "a=1\n", ago(3))
     survey = look()
     for name in ("inkpress", "inkpresser", "inkpress-plugins"):
-        assert set(of(survey, name)) == {f"/home/vera/.config/{name}"}
+        assert {p for p, b in of(survey, name).items() if b.is_path} == {f"/home/vera/.config/{name}"}
+    open_one = of(survey, "inkpress")["/home/vera/inkpress"]  # named, as what it is: the person's own
+    assert (open_one.object, open_one.personal, open_one.ticked, open_one.bytes) == ("folder", True, False, 0) and "vera’s own" in open_one.reason
+
+
+@pytest.mark.parametrize("word", ["packages", "browser", "evolution", "diary", "Projects"])
+def test_how_ordinary_a_word_is_was_measured_and_not_guessed(word):
+    assert is_ordinary(word) and not is_distinctive(word) and not is_distinctive(word.upper())
+    assert projects_using("library") > projects_using("browser") > projects_using("evolution") > projects_using("quillstand") == 0
+
+
+def test_a_short_name_counts_where_package_launcher_or_program_agree_on_it(room, look):
+    add(room, "qz")
+    add(room, "qx-suite", more={"usr/bin/qx": "#!/bin/sh\n"})
+    for name in ("qz", "qx"):
+        room.home("vera", f".config/{name}/x.ini", "a=1\n", ago(3))
+    survey = look()
+    assert of(survey, "qz")["/home/vera/.config/qz"].reason.startswith("called like its launcher and its package")
+    assert of(survey, "qx-suite") == {}
+
+
+def test_a_hidden_folder_is_known_by_its_name_with_the_dot_however_ordinary_the_word(room, look):
+    add(room, "diary", "/home/x/.diary")
+    for path in (".diary/x", ".config/diary/x"):
+        room.home("vera", path, "a=1\n", ago(3))
+    found = of(look(), "diary")
+    assert found["/home/vera/.diary"].ticked and not found["/home/vera/.config/diary"].ticked
+
+
+def test_a_later_generation_and_a_reversed_domain_are_its_and_another_applications_are_not(room, look):
+    for name in ("leafcutter", "inkpress", "inkpress3"):
+        add(room, name)
+    for name in ("leafcutter2rc", "Feedback.org.example.leafcutter.conf", "inkpress2", "inkpress3", "leafcutter_0.conf", "leafcutter-cache.kcache"):
+        room.home("vera", f".config/{name}", "a=1\n", ago(3))
+    survey = look()
+    names = lambda app: {p.rsplit("/", 1)[1] for p in of(survey, app)}  # noqa: E731
+    assert names("leafcutter") == {"leafcutter2rc", "Feedback.org.example.leafcutter.conf", "leafcutter_0.conf", "leafcutter-cache.kcache"}
+    assert names("inkpress") == {"inkpress2"} and names("inkpress3") == {"inkpress3"}
 
 
 def test_a_folder_that_leads_elsewhere_is_only_its_link(room, look):
@@ -156,6 +198,23 @@ def test_what_several_hold_is_shared_and_what_a_library_of_the_system_holds_is_n
     assert "/home/vera/.config/plateformat" not in {**of(survey, "leafcutter"), **of(survey, "leafpresser")}
 
 
+CLAIM = st.tuples(st.sampled_from(["/a", "/b", "/c"]), st.sampled_from("pqrstu"), st.sampled_from(["told", "declared", "seen", "matched"]))
+
+
+@given(st.lists(CLAIM, unique_by=lambda c: c[:2], min_size=1), st.dictionaries(st.sampled_from("pqrstu"), st.sampled_from(["one", "two"])))
+def test_every_claimed_place_has_one_verdict_and_the_order_of_the_claims_does_not_matter(rows, project):
+    """Only the strongest have it; sole is one application's, and common more than three strangers'."""
+    board = lambda order: {path: [Claim(i, proof, "", [Proof(proof)]) for p, i, proof in order if p == path] for path in {r[0] for r in order}}  # noqa: E731
+    verdicts, turned = resolve(board(rows), project), resolve(board(rows[::-1]), project)
+    assert set(verdicts) == {r[0] for r in rows}
+    for path, v in verdicts.items():
+        mine = {i: ["matched", "seen", "declared", "told"].index(proof) for p, i, proof in rows if p == path}
+        best = {i for i, s in mine.items() if s == max(mine.values())}
+        assert {v.claim.id, *v.others} == best == {turned[path].claim.id, *turned[path].others} and v.share == turned[path].share
+        strangers = len({project.get(i, i) for i in best})
+        assert v.share == ("common" if strangers > 3 else "sole" if len(best) == 1 else "shared")
+
+
 def test_the_stronger_proof_beats_the_weaker_one(room, look):
     add(room, "leafcutter")
     add(room, "thornmount", "leafcutter")
@@ -174,6 +233,84 @@ def test_a_program_that_names_anothers_folder_does_not_take_it(room, look):
     write(room.root, "var/lib/leafcutter/x", "x")
     survey = look()
     assert of(survey, "leafdaemon")["/var/lib/leafcutter"].ticked and "/var/lib/leafcutter" not in of(survey, "leafcutter")
+
+
+@pytest.mark.parametrize("host", ["leafmail", "diary"])
+def test_a_program_that_takes_over_from_another_ticks_nothing_of_it(room, look, host):
+    """It names a folder deep inside that of an application which, itself, only holds its own name."""
+    add(room, host, host)
+    add(room, "thornmount", f".local/share/{host}/letters", f".config/{host}/accounts")
+    for path in (f".local/share/{host}/letters/1.eml", f".config/{host}/accounts/x.ini", f".config/{host}/other"):
+        room.home("vera", path, "a=1\n", ago(3))
+    survey = look()
+    assert not any(b.ticked for b in of(survey, "thornmount").values())
+    covered = [b for b in of(survey, host).values() if b.is_path]
+    for path in (f"/home/vera/.local/share/{host}/letters/1.eml", f"/home/vera/.config/{host}/accounts/x.ini", f"/home/vera/.config/{host}/other"):
+        assert any(within(path, b.path) and not any(within(path, x) for x in b.except_) for b in covered), path
+
+
+def test_the_parts_of_a_suite_share_their_hosts_places_and_strangers_that_need_it_do_not(room, look):
+    add(room, "leafoffice")
+    add(room, "leafwriter", control="Source: leafoffice\nDepends: leafoffice\n")
+    add(room, "thornmount", control="Depends: leafoffice\n")
+    room.home("vera", ".config/leafoffice/x.ini", "a=1\n", ago(3))
+    survey = look()
+    assert of(survey, "leafoffice")["/home/vera/.config/leafoffice"].shared_with == ["debian:leafwriter"]
+    assert not of(survey, "leafwriter")["/home/vera/.config/leafoffice"].ticked and of(survey, "thornmount") == {}
+
+
+def test_what_several_unrelated_programs_write_is_common_and_those_of_one_project_only_share(room, look):
+    for i in range(5):
+        add(room, f"leaf{'abcde'[i]}work", ".config/plateformat", ".config/oneproject")
+    for i in range(5):
+        add(room, f"moss{'abcde'[i]}work", ".config/mossformat", control="Source: mosswork\n")
+    for name in ("plateformat", "mossformat"):
+        room.home("vera", f".config/{name}/x", "a=1\n", ago(3))
+    survey = look()
+    b = of(survey, "leafawork")["/home/vera/.config/plateformat"]
+    assert (b.share, b.ticked) == ("common", False) and "5 applications have the same claim" in b.reason
+    assert of(survey, "mossawork")["/home/vera/.config/mossformat"].share == "shared"
+
+
+def test_what_is_common_is_named_with_its_reason_and_is_nobodys(room, tmp_path):
+    room.packages({"libplate1": {"usr/lib/libplate.so.1": 'x="plateformat"'}, "sheddaemon": {"usr/libexec/sheddaemon": "#!/bin/sh\n"}})
+    for path in (".config/plateformat/x", ".config/sheddaemonrc", ".config/gtk-3.0/settings.ini", ".cache/qtshadercache-x/1", ".pki/nssdb/cert9.db"):
+        room.home("vera", path, "a=1\n", ago(3))
+    at = ("--root", str(room.root), "--ledger", str(tmp_path / "ledger.sqlite"))
+    cli("survey", *at)
+    said = {path: cli("whose", *at, f"/home/vera/{path}") for path in (".config/plateformat", ".config/sheddaemonrc", ".config/gtk-3.0", ".cache/qtshadercache-x", ".pki")}
+    assert all(s.returncode == 0 and "programs in common" in s.stdout for s in said.values()), said
+    assert "named in libplate.so.1" in said[".config/plateformat"].stdout and "/usr/lib/libplate.so.1" in said[".config/plateformat"].stdout
+    assert "called like" in said[".config/sheddaemonrc"].stdout and "toolkits keep it" in said[".config/gtk-3.0"].stdout
+    parts = json.loads(cli("places", *at, "/home/vera/.config", "--format", "json").stdout)["parts"]
+    assert {p["shares"][0]["whose"] for p in parts if p["path"].endswith(("gtk-3.0", "plateformat"))} == {"common"}
+
+
+def test_two_levels_below_a_vendors_folder_are_looked_at(room, look):
+    add(room, "leafcutter")
+    for path in ("Bracken Group/Field Suite/Leafcutter/x.ini", "Bracken Group/Field Suite/other/x.ini"):
+        room.home("vera", f".config/{path}", "a=1\n", ago(3))
+    assert set(of(look(), "leafcutter")) == {"/home/vera/.config/Bracken Group/Field Suite/Leafcutter"}
+
+
+def test_a_place_that_a_persons_environment_gives_a_program_is_its(room, look):
+    add(room, "leafcutter", "LEAFCUTTER_HOME", "EDITOR")
+    room.home("vera", ".profile", "export LEAFCUTTER_HOME=$HOME/.plates\nexport EDITOR=~/.config/elsewhere\nexport LEAFCUTTER_ROOT=/home/vera\n", ago(9))
+    for path in (".plates/1.dat", ".config/elsewhere/x"):
+        room.home("vera", path, "a=1\n", ago(3))
+    found = of(look(), "leafcutter")
+    assert set(found) == {"/home/vera/.plates"} and found["/home/vera/.plates"].ticked and "LEAFCUTTER_HOME" in found["/home/vera/.plates"].reason
+
+
+def test_what_lies_in_memory_alone_is_named_and_takes_nothing_of_a_volume(room, tmp_path):
+    add(room, "leafcutter", more={"usr/lib/systemd/system/leaf.service": "[Service]\nExecStart=/usr/bin/leafcutter\nRuntimeDirectory=oddroom\n"})
+    room.home("vera", "x", "", ago(9))
+    code = (f"from swept_shelf.core.machine import open_machine; from swept_shelf.core.survey.take import take_survey; s = take_survey(open_machine({str(room.root)!r}),"
+            f" {str(tmp_path)!r}, []); b = next(b for b in s.find('debian:leafcutter').belongings if b.path == '/run/oddroom');"
+            "print(b.ticked, b.bytes, b.proof, b.reason); print(sum(p.bytes for p in s.accounts[0].parts) < 5_000_000)")  # fmt: skip
+    mounts = f"mkdir -p {room.root}/run && mount -t tmpfs tmpfs {room.root}/run && mkdir {room.root}/run/oddroom && head -c 9000000 /dev/zero > {room.root}/run/oddroom/x"
+    done = subprocess.run(["unshare", "-rm", "sh", "-c", f"{mounts} && exec {sys.executable} -c \"$0\"", code], capture_output=True, text=True)
+    assert done.stdout.splitlines() == ["False 0 declared named in its unit; 9.0 MB in memory only: gone at the next start", "True"], done.stderr
 
 
 def test_what_was_installed_for_a_language_is_not_the_languages_own(room, look):
@@ -196,7 +333,11 @@ def test_what_its_own_files_declare_is_its(room, look, path, text, place):
 
 def test_its_own_crash_record_is_its(room, look):
     write(room.root, f"var/crash/_usr_bin_{DESKTOP}.1001.crash", f"ExecutablePath: /usr/bin/{DESKTOP}\n")
-    assert of(look(), DESKTOP)[f"/var/crash/_usr_bin_{DESKTOP}.1001.crash"].kind == "log"
+    write(room.root, "var/crash/_usr_bin_nobody.1001.crash", "x" * 9000)
+    survey = look()
+    assert of(survey, DESKTOP)[f"/var/crash/_usr_bin_{DESKTOP}.1001.crash"].kind == "log"
+    store = next(s for s in survey.shared_stores if s.kind == "crash_records")
+    assert store.files == 1 and store.bytes < 20_000  # what is an application's counts there alone
 
 
 # -- where to look ------------------------------------------------------------------------------------------
@@ -519,3 +660,43 @@ def test_icons_fonts_and_menus_that_it_put_into_a_home_are_its(room, look, path)
     room.home("vera", ".local/share/icons/hicolor/48x48/apps/another.png", "x" * 50, ago(3))
     found = of(look(), DESKTOP)
     assert len(found) == 1 and next(iter(found)).startswith("/home/vera/.local/share/") and DESKTOP in next(iter(found))
+
+
+# -- databases of a local server ----------------------------------------------------------------------------
+
+
+def catalogue(rows: list[tuple[int, str, bool]]) -> bytes:
+    """One page of pg_database by the manual's page layout: (oid, name, whether the row was deleted)."""
+    page = bytearray(8192)
+    at = 8192
+    for i, (oid, name, deleted) in enumerate(rows):
+        data = struct.pack("<I", oid) + name.encode()[:63].ljust(64, b"\0") + b"\0" * 20
+        tuple_ = struct.pack("<IIIHHHHHB", 700, 701 if deleted else 0, 0, 0, 0, i + 1, 18, 0 if deleted else 0x0800, 24).ljust(24, b"\0") + data
+        at -= (len(tuple_) + 7) // 8 * 8
+        page[at : at + len(tuple_)] = tuple_
+        struct.pack_into("<I", page, 24 + 4 * i, at | 1 << 15 | len(tuple_) << 17)
+    struct.pack_into("<HHHH", page, 12, 24 + 4 * len(rows), at, 8192, 8192 | 4)
+    return bytes(page)
+
+
+@pytest.mark.parametrize("moved", [False, True])
+def test_a_database_called_like_it_in_a_local_server_is_named_and_never_touched(room, look, moved):
+    top = room.root / "var/lib/postgresql/15/main"
+    write(top, "base/16384/1", "x" * 9000)
+    write(top, f"global/{2964 if moved else 1262}", catalogue([(1, "template1", False), (16384, DESKTOP, False), (16390, TERMINAL, True)]))
+    if moved:
+        write(top, "global/1262", catalogue([]))
+        write(top, "global/pg_filenode.map", struct.pack("<iiIIII", 0x592717, 2, 1213, 1213, 1262, 2964).ljust(512, b"\0"))
+    survey = look()
+    b = of(survey, DESKTOP)[f"/var/lib/postgresql/15/main, database {DESKTOP}"]
+    assert (b.object, b.ticked, b.personal) == ("database", False, True) and b.bytes >= 9000
+    assert not any(b.object == "database" for b in of(survey, TERMINAL).values())
+
+
+@given(st.binary(max_size=300), st.binary(max_size=9000))
+def test_a_broken_server_folder_never_ends_the_look(tmp_path_factory, table, page):
+    root = tmp_path_factory.mktemp("server")
+    write(root, "c/global/pg_filenode.map", table)
+    write(root, "c/global/1262", page)
+    with suppress(CouldNotRead):
+        databases_of(open_machine(root), "/c")
