@@ -17,6 +17,7 @@ from swept_shelf.desk.theme import theme
 
 WHOSE_WORDS = {"application": "an application", "left behind": "left behind", "shared store": "shared store", "common": "in common", "person": "a person’s own",
                "system": "the system", "nobody": "nobody known"}  # fmt: skip
+_SHORT = {"application": "application", "left behind": "left behind", "shared store": "store", "common": "common", "person": "person", "system": "system", "nobody": "nobody"}
 _BAR = 14
 
 
@@ -249,13 +250,13 @@ class WhoseLegend(Painted):
         return self.sizeHint()
 
     def _whole(self) -> float:
-        return sum(text_width(w, "small") + 29 for w in WHOSE_WORDS.values())
+        return sum(text_width(w, "small") + 29 for w in _SHORT.values())
 
     def lay_out(self) -> None:
         x = self.width() - self._whole() + 10
         if x < 0:
             return
-        for whose, words in WHOSE_WORDS.items():
+        for whose, words in _SHORT.items():
             rect = QRectF(x, (self.height() - 11) / 2, 11, 11)
             self.shapes.append(lambda p, r=rect, w=whose: paint_whose(p, r, w))  # type: ignore[misc]
             self.text(x + 16, (self.height() - line_height("small")) / 2, text_width(words, "small") + 2, words, "small", "ink2")
