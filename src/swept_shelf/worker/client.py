@@ -10,13 +10,9 @@ from typing import Any
 
 from swept_shelf.core.documents import errors
 
-_KEPT_FREE = 1 << 20  # bytes
-
 
 def worker_command() -> list[str]:
-    """What starts a worker. Memory that it lets go of goes back to the system at once (mallopt(3), M_TRIM_THRESHOLD): a walk's
-    passing arrays would otherwise stay with it as long as it lives."""
-    return ["env", f"MALLOC_TRIM_THRESHOLD_={_KEPT_FREE}", sys.executable, "-m", "swept_shelf.worker"]
+    return [sys.executable, "-m", "swept_shelf.worker"]
 
 
 def run_worker(request: dict[str, Any], tell: Callable[[dict[str, Any]], None] = lambda _: None) -> dict[str, Any]:
