@@ -9,27 +9,22 @@ from typing import NamedTuple
 
 from swept_shelf.core.applications.assemble import Known
 from swept_shelf.core.belongings.belong import Maker, strangers, without_strangers
-from swept_shelf.core.belongings.candidates import Place, below, candidates, common_places
-from swept_shelf.core.belongings.claims import Claim, claim_places, inherit, inner_claims
-from swept_shelf.core.belongings.common import spellings
+from swept_shelf.core.belongings.candidates import Place
+from swept_shelf.core.belongings.claims import Claim, inner_claims
 from swept_shelf.core.belongings.former import former_by_content, former_programs
 from swept_shelf.core.belongings.left_behind import find_left_behind
-from swept_shelf.core.belongings.literals import Literals, find_literals, program_files
-from swept_shelf.core.belongings.named_inside import claim_by_database_ids, claim_by_literals, database_ids, literals_of
-from swept_shelf.core.belongings.names import COMMANDS, Declared, declared_places, distinct, names_in_common, own_names
 from swept_shelf.core.belongings.objects import objects_of
 from swept_shelf.core.belongings.personal import opened_documents
 from swept_shelf.core.belongings.resolve import resolve
-from swept_shelf.core.belongings.seen import claim_by_sight
-from swept_shelf.core.belongings.surroundings import claim_by_surroundings, names_set, places_set
-from swept_shelf.core.belongings.told import Rule, apply_rules, denied
-from swept_shelf.core.documents.paths import base, outermost, parent, ways_up, within
-from swept_shelf.core.documents.survey import Belonging, CommonPlace, LeftBehind, NotRead, Person, Proof
-from swept_shelf.core.machine.base_folders import base_folders
+from swept_shelf.core.belongings.told import Rule, denied
+from swept_shelf.core.documents.paths import base, outermost, ways_up, within
+from swept_shelf.core.documents.survey import Belonging, CommonPlace, LeftBehind, NotRead, Proof
 from swept_shelf.core.machine.people import EVERYONE, person_of
 from swept_shelf.core.machine.processes import Process
 from swept_shelf.core.machine.volumes import mounts_in_memory
+from swept_shelf.core.survey.claiming import claim_everything
 from swept_shelf.core.survey.ground import Ground
+from swept_shelf.core.survey.in_common import places_in_common
 from swept_shelf.core.tree.walk import Tree
 
 
@@ -59,48 +54,12 @@ def belongings_of(ground: Ground, apps: tuple[Known, ...], files: dict[str, list
                   rules: Iterable[Rule] = (), system: Iterable[str] = ()) -> Attributed:
     """From all claims of all applications together. `system`: packages that are no application's."""
     rules = list(rules)
-    machine, tree, people, ownership = ground.machine, ground.tree, ground.people, ground.ownership
+    machine, tree, people = ground.machine, ground.tree, ground.people
     maker = Maker(tree, ground.volumes, opened_documents(machine, tree, people), mounts_in_memory(machine))
-    sources = {a.id: own_names(a, files[a.id]) for a in apps}
-    names = distinct(sources)
-    declared: dict[str, list[Declared]] = {a.id: list(declared_places(machine, tree, a, files[a.id])) for a in apps}
-    folders = {p.home: base_folders(machine, p) for p in people}
-    places = candidates(tree, people, ownership.owner, ownership.folders, folders)
+    claimed = claim_everything(ground, apps, files, processes, rules)
+    claims, places, names = claimed.claims, claimed.places, claimed.names
     tops = sorted({t for a in apps for t in a.tops})
-    given = [(a.id, d) for a in apps for d in a.data]
-    taken = {*tops, *(d.path for _, d in given), *(lf.path for a in apps for lf in a.launchers)}
-
-    def free(found: Iterable[Place]) -> list[Place]:
-        return [p for p in found if not any(above in taken for above in ways_up(p.path))]
-
-    places = free(places)
-    second = free(below(tree, places, ownership.owner, ownership.folders))
-    third = free(below(tree, second, ownership.owner, ownership.folders, only_folders=True))
-    ids, surroundings = database_ids(places, machine, tree), places_set(machine, tree, people)
-    wanted = {n for p in (*places, *second, *third) for n in literals_of(p, names)} | {n for numbers in ids.values() for n in numbers} | names_set(surroundings)
-    literals, whose = _literals(ground, apps, files, wanted)
-    claims: dict[str, list[Claim]] = {}
-    common: dict[str, Proof] = {}
     project = {a.id: a.package.source or a.package.plain_name for a in apps if a.package}
-    launcher = {lf.id: a.id for a in apps for lf in a.launchers}
-    looked, level = [], places
-    for deeper in (second, third, []):
-        here = claim_places(level, tree, people, names, sources, declared)
-        common |= claim_by_literals(level, here, literals, whose, sources, tree)
-        claims |= {path: mine for path, mine in here.items() if mine}
-        looked.append(level)
-        open_tops = {p.path for p in level if len({c.id for c in claims.get(p.path, ())}) != 1}  # called like nobody, or several's
-        level = [p for p in deeper if parent(p.path) in open_tops and not claims.get(p.path)]
-    claim_by_database_ids(ids, claims, literals, whose)
-    for level in looked:
-        claim_by_sight(level, claims, machine, tree, processes, whose, launcher, names)
-    places = [*places, *(p for level in looked[1:] for p in level if claims.get(p.path))]
-    places += [p for p in claim_by_surroundings(surroundings, claims, literals, whose) if p not in places]
-    inherit(claims)
-    apply_rules(rules, places, claims, (a.id for a in apps), people, tree)
-    for id, d in given:
-        places.append(Place(d.path, d.person, d.kind, d.path))
-        claims.setdefault(d.path, []).append(Claim(id, "registered", d.reason, [Proof("registered", d.path)]))
     by_path = {p.path: p for p in places}
     made: dict[str, list[Belonging]] = {a.id: _registered(a, ground, maker, tops) for a in apps}
     in_order = sorted(path for path, mine in claims.items() if mine)
@@ -119,37 +78,11 @@ def belongings_of(ground: Ground, apps: tuple[Known, ...], files: dict[str, list
     for a in apps:
         made[a.id] += objects_of(a, files[a.id], machine, tree, people, ground.volumes, names)
     above = {way for path, mine in claims.items() if mine for way in ways_up(path)}
-    claimed = {p.path for p in places if p.path in above}
-    left = find_left_behind(ground.registry, places, claimed, names, maker, tree, former_programs(machine, tree, people),
-                              former_by_content((p for p in places if p.path not in claimed), machine, tree))  # fmt: skip
-    taken = {*verdicts, *(b.path for e in left for b in e.belongings)}
-    shared_names = names_in_common(ground.registry, system, (p for p in ownership.owner if p.startswith(COMMANDS) and p not in whose))
-    called = {p.path: name for p in looked[0] if (name := next((shared_names[n] for n in spellings(base(p.path)) if n in shared_names), ""))}
-    nobodys = _common(tree, common_places(tree, people, folders), common, called, taken, people)
-    return Attributed(made, left, places, [NotRead(p, r) for p, r in literals.not_read], nobodys)
-
-
-def _literals(ground: Ground, apps: tuple[Known, ...], files: dict[str, list[str]], names: set[str]) -> tuple[Literals, dict[str, str]]:
-    """Which program files hold these names, and whose each file is that is one application's."""
-    tree = ground.tree
-    whose = {path: a.id for a in apps for path in files[a.id]}
-    programs = program_files(tree, {*whose, *(p for p in ground.ownership.owner if p.startswith(("/usr/bin/", "/usr/lib", "/usr/sbin/", "/usr/games/", "/lib")))})
-    return find_literals(ground.machine, tree, programs, names, ground.before, ground.folder), whose
-
-
-def _common(tree: Tree, listed: Iterable[Place], named: dict[str, Proof], called: dict[str, str], taken: set[str], people: list[Person]) -> list[CommonPlace]:
-    """Places in homes that are nobody's alone: by the list, by the names of the system's own packages and programs, or because
-    only those name them. `taken`: what is somebody's, with all that lies in it."""
-    found = [CommonPlace(p.path, p.person, tree.bytes_below(p.path), "desktops and toolkits keep it for every program") for p in listed]
-    for path in sorted({*named, *called}):
-        person = person_of(people, path)
-        if person == EVERYONE or any(above in taken for above in ways_up(path)) or any(within(path, f.path) for f in found):
-            continue
-        if path in called:
-            found.append(CommonPlace(path, person, tree.bytes_below(path), f"called like {called[path]}, which is the system’s", [Proof("matched", path)]))
-        else:
-            found.append(CommonPlace(path, person, tree.bytes_below(path), f"named in {base(named[path].path)}, which is the system’s", [named[path]]))
-    return found
+    somebodys = {p.path for p in places if p.path in above}
+    left = find_left_behind(ground.registry, places, somebodys, names, maker, tree, former_programs(machine, tree, people),
+                            former_by_content((p for p in places if p.path not in somebodys), machine, tree))  # fmt: skip
+    common = places_in_common(ground, claimed, {*verdicts, *(b.path for e in left for b in e.belongings)}, system)
+    return Attributed(made, left, places, [NotRead(p, r) for p, r in claimed.not_read], common)
 
 
 def _registered(app: Known, ground: Ground, maker: Maker, tops: list[str]) -> list[Belonging]:

@@ -1,0 +1,85 @@
+"""Every application's claims to every candidate place: level by level, proof by proof."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from swept_shelf.core.applications.assemble import Known
+from swept_shelf.core.belongings.candidates import Place, below, candidates
+from swept_shelf.core.belongings.claims import Claim, claim_places, inherit
+from swept_shelf.core.belongings.literals import find_literals, program_files
+from swept_shelf.core.belongings.named_inside import claim_by_database_ids, claim_by_literals, database_ids, literals_of
+from swept_shelf.core.belongings.names import declared_places, distinct, own_names
+from swept_shelf.core.belongings.seen import claim_by_sight
+from swept_shelf.core.belongings.surroundings import claim_by_surroundings, names_set, places_set
+from swept_shelf.core.belongings.told import Rule, apply_rules
+from swept_shelf.core.documents.paths import parent, ways_up
+from swept_shelf.core.documents.survey import Proof
+from swept_shelf.core.machine.base_folders import base_folders
+from swept_shelf.core.machine.processes import Process
+from swept_shelf.core.survey.ground import Ground
+
+_PROGRAMS = ("/usr/bin/", "/usr/lib", "/usr/sbin/", "/usr/games/", "/lib")  # of packages that no application has for itself
+
+
+@dataclass(frozen=True, slots=True)
+class Claimed:
+    """`places`: candidates, those of deeper levels only where somebody claims them; `first`: those directly in the standard
+    folders; `names`: distinctive name to application; `system_names`: places that only the system's programs name, with the one
+    that does; `whose`: application of each program file; `folders`: per home where its standard folders are; `not_read`:
+    programs that were not searched."""
+
+    places: list[Place]
+    first: list[Place]
+    claims: dict[str, list[Claim]]
+    names: dict[str, str]
+    system_names: dict[str, Proof]
+    whose: dict[str, str]
+    folders: dict[str, dict[str, str]]
+    not_read: list[tuple[str, str]]
+
+
+def claim_everything(ground: Ground, apps: tuple[Known, ...], files: dict[str, list[str]], processes: Iterable[Process], rules: Iterable[Rule]) -> Claimed:
+    """All claims, with the technicians' rules applied. `files`: each application's own."""
+    machine, tree, people, ownership = ground.machine, ground.tree, ground.people, ground.ownership
+    sources = {a.id: own_names(a, files[a.id]) for a in apps}
+    names = distinct(sources)
+    declared = {a.id: list(declared_places(machine, tree, a, files[a.id])) for a in apps}
+    folders = {p.home: base_folders(machine, p) for p in people}
+    given = [(a.id, d) for a in apps for d in a.data]
+    taken = {*(t for a in apps for t in a.tops), *(d.path for _, d in given), *(lf.path for a in apps for lf in a.launchers)}
+
+    def free(found: Iterable[Place]) -> list[Place]:
+        return [p for p in found if not any(above in taken for above in ways_up(p.path))]
+
+    first = free(candidates(tree, people, ownership.owner, ownership.folders, folders))
+    second = free(below(tree, first, ownership.owner, ownership.folders))
+    third = free(below(tree, second, ownership.owner, ownership.folders, only_folders=True))
+    ids, surroundings = database_ids(first, machine, tree), places_set(machine, tree, people)
+    wanted = {n for p in (*first, *second, *third) for n in literals_of(p, names)} | {n for numbers in ids.values() for n in numbers} | names_set(surroundings)
+    whose = {path: a.id for a in apps for path in files[a.id]}
+    programs = program_files(tree, {*whose, *(p for p in ownership.owner if p.startswith(_PROGRAMS))})
+    literals = find_literals(machine, tree, programs, wanted, ground.before, ground.folder)
+    claims: dict[str, list[Claim]] = {}
+    system_names: dict[str, Proof] = {}
+    levels, level = [], first
+    for deeper in (second, third, []):
+        here = claim_places(level, tree, people, names, sources, declared)
+        system_names |= claim_by_literals(level, here, literals, whose, sources, tree)
+        claims |= {path: mine for path, mine in here.items() if mine}
+        levels.append(level)
+        open_tops = {p.path for p in level if len({c.id for c in claims.get(p.path, ())}) != 1}  # called like nobody, or several's
+        level = [p for p in deeper if parent(p.path) in open_tops and not claims.get(p.path)]
+    claim_by_database_ids(ids, claims, literals, whose)
+    launcher = {lf.id: a.id for a in apps for lf in a.launchers}
+    for level in levels:
+        claim_by_sight(level, claims, machine, tree, processes, whose, launcher, names)
+    places = [*first, *(p for level in levels[1:] for p in level if claims.get(p.path))]
+    places += [p for p in claim_by_surroundings(surroundings, claims, literals, whose) if p not in places]
+    inherit(claims)
+    apply_rules(rules, places, claims, (a.id for a in apps), people, tree)
+    for id, d in given:
+        places.append(Place(d.path, d.person, d.kind, d.path))
+        claims.setdefault(d.path, []).append(Claim(id, "registered", d.reason, [Proof("registered", d.path)]))
+    return Claimed(places, first, claims, names, system_names, whose, folders, literals.not_read)
