@@ -68,9 +68,11 @@ def test_the_same_seed_makes_the_same_machine_and_another_seed_other_names(tmp_p
 
 def test_traps_are_not_fallen_into(looked):
     survey, truth, home = looked.surveyed.survey, looked.machine.truth, f"/home/{looked.machine.truth['people'][2]}"
-    paths = {b.path: (a.id, b) for a in survey.applications for b in a.belongings}
+    paths = {b.path: (a.id, b) for a in survey.applications for b in a.belongings if b.is_path}
     for decoy in truth["decoys"]:
         assert not any(p == decoy or p.startswith(decoy + "/") for p in paths), decoy
+    named = [b for a in survey.applications for b in a.belongings if b.object == "folder"]  # open in a home, called like one: said to be the person's
+    assert named and all(b.personal and not b.ticked and b.bytes == 0 and "own" in b.reason for b in named)
     for path in truth["shared"]:
         assert paths[path][1].share == "shared" and not paths[path][1].ticked
     for path in truth["personal"]:

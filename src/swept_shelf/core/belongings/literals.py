@@ -82,7 +82,7 @@ def find_literals(machine: Machine, tree: Tree, files: Iterable[str], names: Ite
     for holders in found.holders.values():
         holders.sort()
     if keep:
-        with open(Path(keep, KEPT), "w") as out:
+        with Path(keep, KEPT).open("w") as out:
             out.write(json.dumps(wanted) + "\n")
             out.writelines(json.dumps([path, stamp, sorted(hits.get(path, ()))]) + "\n" for path, stamp in stamps.items())
     return found
@@ -105,7 +105,7 @@ class _Kept:
 def _kept(folder: str) -> _Kept:
     """What an earlier survey left; nothing where it left none or it is broken."""
     try:
-        with open(Path(folder or os.devnull, KEPT)) as lines:
+        with Path(folder or os.devnull, KEPT).open() as lines:
             names = json.loads(next(lines))
             return _Kept(frozenset(names), {path: (stamp, tuple(inside)) for path, stamp, inside in map(json.loads, lines)})
     except (OSError, ValueError, TypeError, StopIteration):
