@@ -148,7 +148,8 @@ def _in_the_open(app: Known, tree: Tree, people: Iterable[Person], names: Mappin
             if not base(top).startswith(".") and tree.kind(top) == "folder" and any(names.get(n) == app.id for n in spellings(base(top))):
                 held = f"called like it and open in the home, so {person.name}’s own: {human_bytes(tree.bytes_below(top))}"
                 found = _object("folder", top, "support", held, Proof("matched", top), person.name, 0, tree.files_below(top))
-                yield replace(found, personal=True)
+                entry = tree.entry(top)
+                yield replace(found, personal=True, identity=entry.identity if entry else None)
 
 
 def _dconf(files: list[str], machine: Machine, person: Person) -> Iterator[Belonging]:

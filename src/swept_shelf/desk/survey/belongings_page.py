@@ -110,9 +110,9 @@ class BelongingsPage(QWidget):
         order = sorted(entry.belongings, key=lambda b: (not b.is_path, KINDS.index(b.kind), b.person, -b.bytes, b.path))
         last = ""
         for b in order:
-            group = f"{b.kind} · {b.person}" if b.is_path else "no files of its own"
+            group = f"{b.kind} · {b.person}" if b.is_path else "named only, never part of an order"
             if group != last:
-                members = [o for o in order if (f"{o.kind} · {o.person}" if o.is_path else "no files of its own") == group]
+                members = [o for o in order if (f"{o.kind} · {o.person}" if o.is_path else "named only, never part of an order") == group]
                 total = human_bytes(sum(o.bytes for o in members)) if b.is_path else str(len(members))
                 rows.append(Row(f"group {group}", (Cell(f"{group}   {total}", font="bold"),), heading=True, spread_from=0))
                 last = group
@@ -133,7 +133,7 @@ class BelongingsPage(QWidget):
 
     def _show_in_hand(self) -> None:
         b = self.in_hand
-        self.open_button.setEnabled(b is not None and b.is_path)
+        self.open_button.setEnabled(b is not None and (b.is_path or b.object == "folder"))
         self.not_button.setEnabled(b is not None and b.is_path and b.proof != "registered" and isinstance(self._entry, Application))
         self._path.set(b.path if b else "")
         said = [b.reason, *(f"{p.proof}: {p.path}{f', line {p.line}' if p.line else ''} {p.text}".rstrip() for p in b.evidence)] if b else []
