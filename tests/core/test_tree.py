@@ -10,11 +10,14 @@ import tempfile
 from pathlib import Path
 
 import numpy as np
+import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.machine import open_machine
 from swept_shelf.core.tree.index import Index, inherited_owners, write_index
+from swept_shelf.core.tree.positions import Positions
 from swept_shelf.core.tree.returning import Sized, returning_bytes
 from swept_shelf.core.tree.rows import _FIELDS, COLUMNS, Reader
 from swept_shelf.core.tree.walk import Tree, walk
@@ -43,6 +46,23 @@ def test_rows_are_read_as_printed_whatever_their_widths_and_however_they_come(ro
     for i, r in enumerate(rows):
         assert [int(read.columns[n][i]) for n, *_ in _FIELDS] == list(r[:11])
         assert chr(read.columns["type"][i]) == r[11]
+
+
+@given(st.lists(st.text(min_size=1, max_size=6), unique=True), st.text(max_size=6))
+def test_the_table_of_positions_is_a_dictionary_of_its_paths(paths, other):
+    table, plain = Positions(paths), {p: i for i, p in enumerate(paths)}
+    assert dict(table) == plain and len(table) == len(plain) and (other in table) == (other in plain) and table.get(other) == plain.get(other)
+    with contextlib.nullcontext() if other in plain else pytest.raises(KeyError):
+        assert table[other] == plain[other]
+
+
+def test_a_broken_or_cut_off_listing_is_refused():
+    reader = Reader()
+    reader.take(b" 1 2 3")
+    with pytest.raises(CouldNotRead, match="cut off"):
+        reader.rows()
+    with pytest.raises(CouldNotRead, match="cannot be read"):
+        Reader().take(b"nonsense\0")
 
 
 def make(root):
