@@ -89,8 +89,10 @@ def test_sizes_are_what_lies_there_and_nothing_counts_twice(survey, workshop):
 
     assert app(survey, "game:otto/Paper Harbour").bytes.program == allocated(
         f"{made.OTTO}/.local/share/Steam/steamapps/common/PaperHarbour", f"{made.OTTO}/.local/share/Steam/steamapps/appmanifest_77.acf")  # fmt: skip
-    assert app(survey, "snap:abacus").bytes.program == allocated(*(f"var/lib/snapd/snaps/abacus_{r}.snap" for r in (40, 41)),
-                                                                  "var/lib/snapd/desktop/applications/abacus_abacus.desktop")  # fmt: skip
+    image = "var/lib/snapd/snaps/abacus_{}.snap".format
+    assert app(survey, "snap:abacus").bytes.program == allocated(image(41), "var/lib/snapd/desktop/applications/abacus_abacus.desktop")
+    older = next(s for s in survey.shared_stores if s.kind == "snap_revisions")
+    assert (older.bytes, older.path, older.clear_by) == (allocated(image(40)), "/" + image(40), "snap remove abacus --revision=40")
     prefix, inside = app(survey, "wine:/home/otto/.wine"), app(survey, "wine:/home/otto/.wine/drive_c/Program Files/Loupe")
     assert prefix.bytes.program + inside.bytes.program == allocated(f"{made.OTTO}/.wine")
     assert prefix.needed_by == [inside.id]

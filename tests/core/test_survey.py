@@ -88,6 +88,16 @@ def test_no_ticked_path_belongs_to_two(looked):
     assert len(ticked) == len(set(ticked))
 
 
+def test_what_registries_keep_though_nothing_uses_it_is_a_shared_store_with_its_own_way(looked):
+    stores = {s.kind: s for s in looked.surveyed.survey.shared_stores}
+    runtime, revision = stores["flatpak_runtimes"], stores["snap_revisions"]
+    assert runtime.clear_by.startswith("flatpak uninstall --system ") and runtime.bytes > 40_000 and "nothing uses it" in runtime.name
+    assert revision.clear_by.endswith("--revision=29") and revision.path.endswith("_29.snap") and revision.bytes > 40_000
+    for store in (runtime, revision):
+        assert looked.surveyed.index.row(store.path).owner == store.id
+        assert not any(b.path == store.path for a in looked.surveyed.survey.applications for b in a.belongings)
+
+
 def test_what_an_application_long_gone_left_is_found_with_its_evidence(looked):
     truth = looked.machine.truth
     left = {e.name: e for e in looked.surveyed.survey.left_behind}

@@ -16,6 +16,7 @@ from swept_shelf.core.documents.times import from_ns
 from swept_shelf.core.machine.people import EVERYONE
 from swept_shelf.core.machine.volumes import volume_of
 from swept_shelf.core.registries.debian.package import DebianRegistry
+from swept_shelf.core.registries.entry import Kept
 from swept_shelf.core.tree.walk import Tree
 
 _DAY_NS = 86400 * 10**9
@@ -38,6 +39,7 @@ _PERSONAL = (
     ("tool_downloads", "downloads of cargo", ".cargo/registry/cache", "delete them; they are fetched again"),
     ("downloads", "downloads", "Downloads", ""),  # a person's own: listed, never offered
 )
+_LINKED = ("flatpak_runtimes",)  # its files are linked from its registry's own store, which lets go of them with it
 _KERNEL = re.compile(r"^linux-(?:image|modules|modules-extra|headers)-(\d[\w.+~-]*)$")
 
 
@@ -59,9 +61,10 @@ class _Finder:
         if not len(positions):
             return
         times, sizes = tree.mtime[positions], tree.once[positions]
+        total = tree.bytes_of_contents(everything) if kind in _LINKED else int(tree.once[everything].sum())
         age = int(self.now.timestamp()) * 10**9 - times
         yield SharedStore(
-            id, kind, name, person, volume_of(self.volumes, paths[0]).id, paths[0], int(tree.once[everything].sum()), from_ns(int(times.min())),
+            id, kind, name, person, volume_of(self.volumes, paths[0]).id, paths[0], total, from_ns(int(times.min())),
             from_ns(int(times.max())), clear_by, False, int(sizes[age > 30 * _DAY_NS].sum()), int(sizes[age > 365 * _DAY_NS].sum()), len(positions),
         )  # fmt: skip
 
@@ -70,11 +73,13 @@ class _Finder:
 
 
 def find_stores(tree: Tree, people: list[Person], volumes: list[Volume], now: datetime, registry: DebianRegistry | None = None,
-                running_kernel: str = "", taken: Iterable[str] = ()) -> list[SharedStore]:  # fmt: skip
+                running_kernel: str = "", taken: Iterable[str] = (), kept: Iterable[Kept] = ()) -> list[SharedStore]:  # fmt: skip
     """Stores that hold anything, largest first. `running_kernel`: the release of the machine's own kernel, where it runs; `taken`: paths
-    that belong to an application, and count there."""
+    that belong to an application, and count there; `kept`: what registries keep though nothing uses it."""
     find = _Finder(tree, volumes, now, sorted(taken))
     found = [*_stores(find, people, volumes), *_old_kernels(find, registry, running_kernel)]
+    for k in kept:
+        found += find.store(f"store:{k.kind}:{'' if k.person == EVERYONE else k.person + ':'}{k.ref}", k.kind, k.name, [k.path], k.person, k.clear_by)
     return sorted(found, key=lambda s: (-s.bytes, s.id))
 
 

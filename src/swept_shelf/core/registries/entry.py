@@ -23,6 +23,19 @@ class Data:
 
 
 @dataclass(frozen=True, slots=True)
+class Kept:
+    """What a registry keeps though nothing uses it any more: a shared store. `ref`: as the registry calls
+    it; `person`: whose installation, or everyone's."""
+
+    kind: str
+    ref: str
+    name: str
+    path: str
+    person: str
+    clear_by: str
+
+
+@dataclass(frozen=True, slots=True)
 class Registered:
     """One application. `tops`: folders and files that are the program, each whole; `packages`: what goes with it in
     its registry, itself first; `person`: whose installation it is, "" for everyone's."""
@@ -64,6 +77,7 @@ class Reading:
     people: list[Person]
     found: list[Registered] = field(default_factory=list)
     not_read: list[NotRead] = field(default_factory=list)
+    kept: list[Kept] = field(default_factory=list)
 
     def homes(self) -> Iterator[tuple[Person, str]]:
         return ((p, p.home) for p in self.people)

@@ -117,7 +117,7 @@ def take_survey(machine: Machine, folder: str, processes: list[Process], progres
     progress(STEPS[6], 6, len(STEPS))
     entries: list[Application | LeftBehind] = [*made, *left]
     taken = [b.path for entry in entries for b in entry.belongings if b.is_path]
-    shared = stores.find_stores(tree, people, volumes, began, registry, os.uname().release if machine.live else "", taken)
+    shared = stores.find_stores(tree, people, volumes, began, registry, os.uname().release if machine.live else "", taken, reading.kept)
     whose = inherited_owners(tree, owners(people, places, ownership, made, left, shared, common))
     in_the_way = [*in_the_way, *(obstacles.of_packages(machine, registry) if registry else ())]
     owned = registry is not None or any(r.registry == "rpm" for r in others)

@@ -127,6 +127,11 @@ class Tree:
         total = int(self._sums[part.stop] - self._sums[part.start]) if part else 0
         return total - sum(self.bytes_below(w) for w in without)
 
+    def bytes_of_contents(self, positions: NDArray[np.int64]) -> int:
+        """Allocated bytes of what stands there, each content once, wherever its other names are."""
+        pairs = np.stack([self._columns["device"][positions].astype(np.uint64), self._columns["inode"][positions]])
+        return int(self.blocks[positions[np.unique(pairs, axis=1, return_index=True)[1]]].sum())
+
     def files_below(self, path: str) -> int:
         part = self.slice(path)
         return int((~self.is_folder[part.start : part.stop]).sum()) if part else 0

@@ -14,7 +14,8 @@ from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import base
 from swept_shelf.core.documents.survey import Person
 from swept_shelf.core.documents.times import from_ns
-from swept_shelf.core.registries.entry import Data, Reading, Registered
+from swept_shelf.core.machine.people import EVERYONE
+from swept_shelf.core.registries.entry import Data, Kept, Reading, Registered
 from swept_shelf.core.registries.launchers import read_launcher
 
 SYSTEM = "/var/lib/flatpak"
@@ -44,9 +45,9 @@ def _installation(reading: Reading, place: str, person: Person | None) -> None:
         reading.found.append(_application(reading, place, person, active, ref, users, remotes))
 
     reading.each([a for a, _ in apps], one)
-    for active, ref in _deployed(reading, f"{place}/runtime"):
+    for _, ref in _deployed(reading, f"{place}/runtime"):
         if not users.get(ref) and not _extends(ref, users):
-            _runtime(reading, place, person, active, ref)
+            _runtime(reading, place, person, ref)
 
 
 def _deployed(reading: Reading, top: str) -> Iterator[tuple[str, str]]:
@@ -109,15 +110,12 @@ def _application(reading: Reading, place: str, person: Person | None, active: st
     )  # fmt: skip
 
 
-def _runtime(reading: Reading, place: str, person: Person | None, active: str, ref: str) -> None:
+def _runtime(reading: Reading, place: str, person: Person | None, ref: str) -> None:
     """A runtime that no application here needs: space that would come back."""
-    whose, status = (person.name if person else "system"), reading.machine.lstat(f"{active}/metadata")
-    reading.found.append(Registered(
-        id=f"flatpak:{whose}:{ref}", name=f"{ref.split('/')[0].rsplit('.', 1)[-1]} {ref.split('/')[2]}", version=ref.split("/")[2], registry="flatpak",
-        source="Flatpak", tops=(f"{place}/runtime/{ref}",), receipt=f"{active}/metadata", summary="a runtime that no application here uses",
-        person=person.name if person else "", packages=(ref,), own_packages=(ref,), asked_for=False,
-        installed_last=from_ns(status.st_mtime_ns) if status else None,
-    ))  # fmt: skip
+    id, _, branch = ref.split("/")
+    clear_by = f"flatpak uninstall {'--user' if person else '--system'} {id}//{branch}"
+    reading.kept.append(Kept("flatpak_runtimes", ref, f"Flatpak runtime {id} {branch}: nothing uses it", f"{place}/runtime/{ref}",
+                             person.name if person else EVERYONE, clear_by))  # fmt: skip
 
 
 def _extends(ref: str, users: dict[str, list[str]]) -> bool:

@@ -16,7 +16,7 @@ from swept_shelf.core.documents.paths import base
 from swept_shelf.core.documents.times import from_ns
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.people import EVERYONE
-from swept_shelf.core.registries.entry import Data, Reading, Registered
+from swept_shelf.core.registries.entry import Data, Kept, Reading, Registered
 from swept_shelf.core.registries.images import text_inside
 from swept_shelf.core.registries.launchers import read_launcher
 
@@ -70,14 +70,16 @@ def _ask(machine: Machine) -> list[dict[str, Any]]:
 
 
 def _told(reading: Reading, name: str, rows: list[dict[str, Any]]) -> None:
-    """One snap by the service's own words; old revisions that it keeps go along with it."""
+    """One snap by the service's own words; old revisions that it keeps are a shared store."""
     mine = [r for r in rows if r.get("name") == name]
     row = next((r for r in mine if r.get("status") == "active"), mine[0])
     if str(row.get("type", "app")) in _NOT_APPLICATIONS:
         return  # what snaps run on belongs to the system
     launchers = tuple(str(a["desktop-file"]) for a in row.get("apps", []) if a.get("desktop-file"))
     shown, summary = _shown(reading, launchers)
-    tops = tuple(t for r in mine if (t := f"{IMAGES}/{name}_{r.get('revision')}.snap") in reading.tree)
+    images = [f"{IMAGES}/{name}_{r.get('revision')}.snap" for r in (row, *(m for m in mine if m is not row))]
+    tops = tuple(t for t in images[:1] if t in reading.tree)
+    _older(reading, name, [t for t in images[1:] if t in reading.tree])
     broken = str(row.get("broken", ""))
     at = _time(str(row.get("install-date", "")))
     services = any("daemon" in a for a in row.get("apps", []))
@@ -91,6 +93,12 @@ def _told(reading: Reading, name: str, rows: list[dict[str, Any]]) -> None:
         executables=tuple(f"/snap/bin/{_command(name, str(a.get('name', '')))}" for a in row.get("apps", []) if "daemon" not in a),
         installed_first=at, installed_last=at, data=tuple(_data(reading, name)), reinstallable=True,
     ))  # fmt: skip
+
+
+def _older(reading: Reading, name: str, images: list[str]) -> None:
+    for path in images:
+        number = base(path).removesuffix(".snap").rsplit("_", 1)[1]
+        reading.kept.append(Kept("snap_revisions", f"{name}_{number}", f"older revision {number} of {name}", path, EVERYONE, f"snap remove {name} --revision={number}"))
 
 
 def _command(snap: str, app: str) -> str:
@@ -129,11 +137,12 @@ def _from_folders(reading: Reading) -> None:
         said = _said_inside(reading, tops[-1])
         if said.get("type", "app") in _NOT_APPLICATIONS:
             return
+        _older(reading, name, tops[:-1])
         launchers = tuple(c for c in reading.tree.children(LAUNCHERS) if base(c).startswith(f"{name}_"))
         shown, summary = _shown(reading, launchers)
         at = from_ns(int(reading.tree.mtime[reading.tree.where[tops[-1]]]))
         reading.found.append(Registered(
-            id=f"snap:{name}", name=shown or name, version=str(said.get("version", "")), registry="snap", source="Snap", tops=tuple(tops),
+            id=f"snap:{name}", name=shown or name, version=str(said.get("version", "")), registry="snap", source="Snap", tops=tuple(tops[-1:]),
             receipt=tops[-1], type="desktop" if shown else "terminal", summary=str(said.get("summary", "")) or summary, launchers=launchers,
             packages=(name,), own_packages=(name,), installed_last=at, data=tuple(_data(reading, name)),
         ))  # fmt: skip
