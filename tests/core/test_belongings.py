@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import hashlib
-import json
 import os
 import sqlite3
 import struct
@@ -35,6 +34,9 @@ from swept_shelf.core.documents.survey import Belonging, Proof, Survey
 from swept_shelf.core.documents.times import from_ns
 from swept_shelf.core.machine import open_machine
 from swept_shelf.core.machine.processes import Process
+from swept_shelf.core.survey.places import look_into
+from swept_shelf.core.survey.whose import whose_is
+from swept_shelf.core.tree.index import Index
 from swept_shelf.core.tree.walk import walk
 
 
@@ -272,18 +274,20 @@ def test_what_several_unrelated_programs_write_is_common_and_those_of_one_projec
     assert of(survey, "mossawork")["/home/vera/.config/mossformat"].share == "shared"
 
 
-def test_what_is_common_is_named_with_its_reason_and_is_nobodys(room, tmp_path):
+def test_what_is_common_is_named_with_its_reason_and_is_nobodys(room, look, tmp_path):
     room.packages({"libplate1": {"usr/lib/libplate.so.1": 'x="plateformat"'}, "sheddaemon": {"usr/libexec/sheddaemon": "#!/bin/sh\n"}})
-    for path in (".config/plateformat/x", ".config/sheddaemonrc", ".config/gtk-3.0/settings.ini", ".cache/qtshadercache-x/1", ".pki/nssdb/cert9.db"):
-        room.home("vera", path, "a=1\n", ago(3))
-    at = ("--root", str(room.root), "--ledger", str(tmp_path / "ledger.sqlite"))
-    cli("survey", *at)
-    said = {path: cli("whose", *at, f"/home/vera/{path}") for path in (".config/plateformat", ".config/sheddaemonrc", ".config/gtk-3.0", ".cache/qtshadercache-x", ".pki")}
-    assert all(s.returncode == 0 and "programs in common" in s.stdout for s in said.values()), said
-    assert "named in libplate.so.1" in said[".config/plateformat"].stdout and "/usr/lib/libplate.so.1" in said[".config/plateformat"].stdout
-    assert "called like" in said[".config/sheddaemonrc"].stdout and "toolkits keep it" in said[".config/gtk-3.0"].stdout
-    parts = json.loads(cli("places", *at, "/home/vera/.config", "--format", "json").stdout)["parts"]
-    assert {p["shares"][0]["whose"] for p in parts if p["path"].endswith(("gtk-3.0", "plateformat"))} == {"common"}
+    why = {".config/plateformat": "named in libplate.so.1", ".config/sheddaemonrc": "called like the package sheddaemon", ".config/gtk-3.0": "toolkits keep it",
+           ".cache/qtshadercache-x": "toolkits keep it", ".pki": "toolkits keep it"}  # fmt: skip
+    for path in why:
+        room.home("vera", path if path.endswith("rc") else f"{path}/x", "a=1\n", ago(3))
+    survey = look()
+    index = Index(tmp_path / "out/survey.index")
+    for path, reason in why.items():
+        answer = whose_is(survey, index, open_machine(room.root), f"/home/vera/{path}")
+        assert (answer.whose, answer.name) == ("common", "programs in common") and reason in answer.reason, answer
+    assert whose_is(survey, index, open_machine(room.root), "/home/vera/.config/plateformat").evidence[0].path == "/usr/lib/libplate.so.1"
+    shares = {p.path: [s.whose for s in p.shares] for p in look_into(index, "/home/vera/.config").parts}
+    assert shares["/home/vera/.config/gtk-3.0"] == shares["/home/vera/.config/plateformat"] == ["common"]
 
 
 def test_two_levels_below_a_vendors_folder_are_looked_at(room, look):
