@@ -12,7 +12,7 @@ from swept_shelf.core.documents.survey import Application, CommonPlace, LeftBehi
 from swept_shelf.core.survey.places import COMMON, NOBODY, SYSTEM
 
 # What lies here and nobody claims is the system's own work, until a candidate place below it turns out to be nobody's.
-_SYSTEMS = ("/bin", "/boot", "/etc", "/lib", "/lib32", "/lib64", "/libx32", "/lost+found", "/sbin", "/usr", "/var", "/swapfile",
+_SYSTEMS = ("/bin", "/boot", "/etc", "/lib", "/lib32", "/lib64", "/libx32", "/lost+found", "/run", "/sbin", "/usr", "/var", "/swapfile",
             "/swap.img", "/initrd.img", "/vmlinuz")  # fmt: skip
 _OPEN = ("/", "/home", "/media", "/mnt", "/opt", "/root", "/srv", "/usr/local")
 
@@ -28,7 +28,8 @@ def owners(people: list[Person], places: list[Place], ownership: Ownership, apps
     for person in people:
         found[person.home] = f"person:{person.name}"
     for place in places:
-        found[place.path] = NOBODY
+        if not place.path.startswith("/run/"):  # made anew at every start, by the system or by who is running
+            found[place.path] = NOBODY
     found.update((place.path, COMMON) for place in common)
     for store in stores:
         if store.kind != "downloads":  # a person's own, only listed
