@@ -10,6 +10,7 @@ import subprocess
 import sys
 import zipfile
 from contextlib import closing, suppress
+from datetime import datetime
 from io import BytesIO
 from pathlib import Path
 
@@ -80,11 +81,12 @@ def test_prefixes_renamed_folders_and_a_persons_own_folder_are_not_its(room, loo
     for name in ("inkpress", "inkpresser", "inkpress-plugins"):
         add(room, name)
         room.home("vera", f".config/{name}/x.ini", "a=1\n", ago(3))
-    for path in (".config/inkpress.old/x.ini", ".config/inkpress-backup/x.ini", ".config/my-inkpress/x.ini", "inkpress/letter.txt", "Documents/inkpress/a.txt"):
+    for path in (".config/inkpress.old/x.ini", ".config/inkpress-backup/x.ini", ".config/my-inkpress/x.ini", "inkpress/letter.txt", "Documents/inkpress/a.txt", "inkpress.txt", "inkpress.lock"):
         room.home("vera", path, "a=1\n", ago(3))
     survey = look()
     for name in ("inkpress", "inkpresser", "inkpress-plugins"):
         assert {p for p, b in of(survey, name).items() if b.is_path} == {f"/home/vera/.config/{name}"}
+    assert of(survey, "inkpress")["/home/vera/inkpress.lock"].object == "file" and "/home/vera/inkpress.txt" not in of(survey, "inkpress")
     open_one = of(survey, "inkpress")["/home/vera/inkpress"]  # named, as what it is: the person's own
     assert (open_one.object, open_one.personal, open_one.ticked, open_one.bytes) == ("folder", True, False, 0) and "vera’s own" in open_one.reason
 
@@ -122,6 +124,12 @@ def test_a_later_generation_and_a_reversed_domain_are_its_and_another_applicatio
     names = lambda app: {p.rsplit("/", 1)[1] for p in of(survey, app)}  # noqa: E731
     assert names("leafcutter") == {"leafcutter2rc", "Feedback.org.example.leafcutter.conf", "leafcutter_0.conf", "leafcutter-cache.kcache"}
     assert names("inkpress") == {"inkpress2"} and names("inkpress3") == {"inkpress3"}
+    ticked = {p.rsplit("/", 1)[1]: b.ticked for app in ("leafcutter", "inkpress") for p, b in of(survey, app).items()}
+    assert ticked == {"leafcutter2rc": False, "Feedback.org.example.leafcutter.conf": True, "leafcutter_0.conf": True, "leafcutter-cache.kcache": True, "inkpress2": False}
+    log = room.root / "var/log/dpkg.log"
+    log.write_text(log.read_text() + f"{datetime.fromtimestamp(ago(40)):%Y-%m-%d %H:%M:%S} remove inkpress2:all 2.0 <none>\n")
+    survey = look()
+    assert names("inkpress") == set() and [b.path for e in survey.left_behind if e.name == "inkpress2" for b in e.belongings] == ["/home/vera/.config/inkpress2"]
 
 
 def test_a_folder_that_leads_elsewhere_is_only_its_link(room, look):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from bisect import bisect_left
 from collections import defaultdict
+from collections.abc import Container
 from dataclasses import dataclass, field, replace
 
 from swept_shelf.core.belongings.candidates import Place
@@ -28,19 +29,20 @@ class Claim:
 
 
 def claim_places(places: list[Place], tree: Tree, people: list[Person], names: dict[str, str],
-                 sources: dict[str, dict[str, str]], declared: dict[str, list[Declared]]) -> dict[str, list[Claim]]:  # fmt: skip
+                 sources: dict[str, dict[str, str]], declared: dict[str, list[Declared]], gone: Container[str] = ()) -> dict[str, list[Claim]]:  # fmt: skip
     """Claims per path. A declared inner place of a folder that others use too is claimed by itself.
 
-    `names`: distinctive normalised name to application; `declared`: places named by each application."""
+    `names`: distinctive normalised name to application; `declared`: places named by each application; `gone`: names of
+    former packages."""
     claims: dict[str, list[Claim]] = defaultdict(list)
     by_rest: dict[str, list[Place]] = defaultdict(list)
     for place in places:
         by_rest[place.rest].append(place)
         called = base(place.path)
-        plain = next((n for n in spellings(called) if n in names), "")
+        plain = next((n for n in spellings(called, gone) if n in names), "")
         if id := names.get(plain):
             source = sources[id].get(plain, "its name")
-            claims[place.path].append(Claim(id, "matched", f"called like {source}", [Proof("matched", place.path)], not is_ordinary(plain)))
+            claims[place.path].append(Claim(id, "matched", f"called like {source}", [Proof("matched", place.path)], not is_ordinary(plain) and _ends_so(called, plain)))
     inner: dict[str, dict[str, list[tuple[str, Declared]]]] = defaultdict(lambda: defaultdict(list))
     for id, all_of_it in declared.items():
         for told in all_of_it:
@@ -62,6 +64,11 @@ def claim_places(places: list[Place], tree: Tree, people: list[Person], names: d
         for id in everyone - whole - {c.id for c in claims.get(top, ())}:
             claims[top].append(Claim(id, "matched", "keeps a part of it", [Proof("matched", top)], tick=False, part=True))
     return claims
+
+
+def _ends_so(called: str, plain: str) -> bool:
+    """Whether a name only has endings beside `plain`: a later generation's number may be another program's."""
+    return not any(n != plain and n.rstrip("0123456789") == plain for n in spellings(called))
 
 
 def _split(place: str) -> tuple[str, str]:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import functools
 import re
 import tomllib
+from collections.abc import Container
 from importlib import resources
 
 MINIMUM_NAME = 4
@@ -37,14 +38,17 @@ def stem(name: str) -> str:
     return name
 
 
-def spellings(name: str) -> tuple[str, ...]:
+def spellings(name: str, gone: Container[str] = ()) -> tuple[str, ...]:
     """Normalised names that a place called `name` may mean, the nearest first: as it is, without endings, the last part of a
-    reverse domain name (org.example.Thing), without the number of a later generation (thing2)."""
+    reverse domain name (org.example.Thing), without the number of a later generation (thing2). What is called like something
+    that is `gone` means that and nothing nearer."""
     plain = stem(name)
     last = plain.rsplit(".", 1)[1] if plain.count(".") >= 2 and not plain.startswith(".") else ""
     found = [normal(name), normal(plain), normal(last)]
     found += [shorter for n in found if len(shorter := n.rstrip("0123456789")) >= MINIMUM_NAME]
-    return tuple(n for n in dict.fromkeys(found) if n)
+    nearest = [n for n in dict.fromkeys(found) if n]
+    former = next((i for i, n in enumerate(nearest) if n in gone), len(nearest))
+    return tuple(nearest[: former + 1])
 
 
 @functools.cache

@@ -25,7 +25,7 @@ def find_left_behind(registry: DebianRegistry | None, places: list[Place], claim
     for place in free:
         by_name.setdefault(normal(base(place.path)), []).append(place)
     found = []
-    for name, (version, event) in sorted(_gone(registry).items() if registry else ()):
+    for name, (version, event) in sorted(gone_packages(registry).items() if registry else ()):
         plain = normal(name)
         package = registry.packages.get(name) if registry else None
         proofs = [Proof("matched", event.path, event.line, f"{event.action} {event.package}")] if event else []
@@ -63,7 +63,7 @@ def find_left_behind(registry: DebianRegistry | None, places: list[Place], claim
     return found
 
 
-def _gone(registry: DebianRegistry) -> dict[str, tuple[str, HistoryEvent | None]]:
+def gone_packages(registry: DebianRegistry) -> dict[str, tuple[str, HistoryEvent | None]]:
     """Name to (version, removal in the log) of packages that are not installed any more."""
     installed = {p.plain_name for p in registry.packages.values() if p.installed}
     found: dict[str, tuple[str, HistoryEvent | None]] = {}

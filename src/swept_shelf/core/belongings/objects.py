@@ -142,12 +142,13 @@ def _database(called: str, folder: str, tree: Tree) -> Belonging:
 
 
 def _in_the_open(app: Known, tree: Tree, people: Iterable[Person], names: Mapping[str, str]) -> Iterator[Belonging]:
-    """Folders called like it that stand openly in a home: the person's own, whoever made them. Named with what they hold."""
+    """Folders and settings files called like it that stand openly in a home: the person's own, whoever made them. Named with what
+    they hold."""
     for person in people:
         for top in tree.children(person.home):
-            if not base(top).startswith(".") and tree.kind(top) == "folder" and any(names.get(n) == app.id for n in spellings(base(top))):
+            if not base(top).startswith(".") and tree.kind(top) in ("folder", "file") and any(names.get(n) == app.id for n in spellings(base(top))):
                 held = f"called like it and open in the home, so {person.name}’s own: {human_bytes(tree.bytes_below(top))}"
-                found = _object("folder", top, "support", held, Proof("matched", top), person.name, 0, tree.files_below(top))
+                found = _object(tree.kind(top), top, "support", held, Proof("matched", top), person.name, 0, tree.files_below(top))
                 entry = tree.entry(top)
                 yield replace(found, personal=True, identity=entry.identity if entry else None)
 

@@ -8,6 +8,8 @@ from dataclasses import dataclass
 from swept_shelf.core.applications.assemble import Known
 from swept_shelf.core.belongings.candidates import Place, below, candidates
 from swept_shelf.core.belongings.claims import Claim, claim_places, inherit
+from swept_shelf.core.belongings.common import normal
+from swept_shelf.core.belongings.left_behind import gone_packages
 from swept_shelf.core.belongings.literals import find_literals, program_files
 from swept_shelf.core.belongings.named_inside import claim_by_database_ids, claim_by_literals, database_ids, literals_of
 from swept_shelf.core.belongings.names import declared_places, distinct, own_names
@@ -63,9 +65,10 @@ def claim_everything(ground: Ground, apps: tuple[Known, ...], files: dict[str, l
     literals = find_literals(machine, tree, programs, wanted, ground.before, ground.folder)
     claims: dict[str, list[Claim]] = {}
     system_names: dict[str, Proof] = {}
+    gone = {normal(name) for name in gone_packages(ground.registry)} - set(names) if ground.registry else set[str]()
     levels, level = [], first
     for deeper in (second, third, []):
-        here = claim_places(level, tree, people, names, sources, declared)
+        here = claim_places(level, tree, people, names, sources, declared, gone)
         system_names |= claim_by_literals(level, here, literals, whose, sources, tree)
         claims |= {path: mine for path, mine in here.items() if mine}
         levels.append(level)

@@ -133,7 +133,7 @@ class BelongingsPage(QWidget):
 
     def _show_in_hand(self) -> None:
         b = self.in_hand
-        self.open_button.setEnabled(b is not None and (b.is_path or b.object == "folder"))
+        self.open_button.setEnabled(b is not None and (b.is_path or b.object in ("folder", "file")))
         self.not_button.setEnabled(b is not None and b.is_path and b.proof != "registered" and isinstance(self._entry, Application))
         self._path.set(b.path if b else "")
         said = [b.reason, *(f"{p.proof}: {p.path}{f', line {p.line}' if p.line else ''} {p.text}".rstrip() for p in b.evidence)] if b else []
