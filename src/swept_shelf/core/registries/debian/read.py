@@ -29,7 +29,7 @@ def present(machine: Machine) -> bool:
     return machine.exists(ADMIN)
 
 
-def read(machine: Machine, text_of: Callable[[str], str] = str) -> DebianRegistry:
+def read(machine: Machine, text_of: Callable[[str], str] | None = None) -> DebianRegistry:
     """Everything the registry knows. `text_of`: the text to keep for a path, where somebody holds the same already.
 
     Raises CouldNotRead when its database is missing, empty or broken."""
@@ -45,7 +45,7 @@ def read(machine: Machine, text_of: Callable[[str], str] = str) -> DebianRegistr
     return DebianRegistry(packages, automatic, tuple(sorted(events, key=lambda e: e.at)), who, names, recommends, suggests, never, tuple([*problems, *unread]))
 
 
-def query(machine: Machine, *names: str, text_of: Callable[[str], str] = str) -> list[Package]:
+def query(machine: Machine, *names: str, text_of: Callable[[str], str] | None = None) -> list[Package]:
     """Packages by dpkg-query(1), all of them or the named ones. Raises CouldNotRead with dpkg's own words."""
     status = machine.lstat(f"{ADMIN}/status")
     if status is None:
@@ -62,7 +62,7 @@ def query(machine: Machine, *names: str, text_of: Callable[[str], str] = str) ->
     return [_package(row.split(_UNIT), text_of) for row in text.split(_END) if row]
 
 
-def _package(row: list[str], text_of: Callable[[str], str]) -> Package:
+def _package(row: list[str], text_of: Callable[[str], str] | None) -> Package:
     if len(row) != len(_FIELDS):
         raise CouldNotRead(f"a record of {len(row)} fields instead of {len(_FIELDS)}: {row[0][:60]}", f"{ADMIN}/status")
     (name, version, arch, want, status, error, section, priority, essential, protected, source, homepage,
@@ -72,7 +72,7 @@ def _package(row: list[str], text_of: Callable[[str], str]) -> Package:
         source, homepage, maintainer, summary, ", ".join(x for x in (pre, depends) if x), recommends, suggests,
         provides, tuple(_conffiles(conffiles)),
         datetime.fromtimestamp(int(changed), UTC) if changed.isdigit() else None,
-        tuple(map(text_of, _files(files))),
+        tuple(map(text_of, _files(files))) if text_of else _files(files),
     )  # fmt: skip
 
 
