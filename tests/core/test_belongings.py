@@ -314,6 +314,15 @@ def test_a_place_that_a_persons_environment_gives_a_program_is_its(room, look):
     assert set(found) == {"/home/vera/.plates"} and found["/home/vera/.plates"].ticked and "LEAFCUTTER_HOME" in found["/home/vera/.plates"].reason
 
 
+def test_what_programs_name_below_run_is_never_ticked_and_what_all_use_there_is_nobodys(room, look):
+    add(room, "leafcutter", "/run/lock/x", "/run/oddroom", "/var/run/elsewhere", "/run/user", "/var/spool/mail")
+    for path in ("run/lock/x", "run/oddroom/pid", "run/elsewhere/pid", f"run/{DESKTOP}/pid", "var/spool/mail/vera"):
+        write(room.root, path, "1")
+    survey = look()
+    assert {p: b.ticked for p, b in of(survey, "leafcutter").items()} == {"/run/oddroom": False, "/run/elsewhere": False}
+    assert {p: b.ticked for p, b in of(survey, DESKTOP).items()} == {f"/run/{DESKTOP}": False}
+
+
 def test_what_lies_in_memory_alone_is_named_and_takes_nothing_of_a_volume(room, tmp_path):
     add(room, "leafcutter", more={"usr/lib/systemd/system/leaf.service": "[Service]\nExecStart=/usr/bin/leafcutter\nRuntimeDirectory=oddroom\n"})
     room.home("vera", "x", "", ago(9))

@@ -42,6 +42,7 @@ class Maker:
         newest = tree.newest_write(path)
         inner = [w for w in without or [] if w != path]
         size, why = tree.bytes_below(path, inner), reason or claim.reason
+        ticked = ticked and not path.startswith("/run/")  # processes' own, made anew at each start
         if any(within(path, mount) for mount in self._in_memory):
             why, size, ticked = f"{why}; {human_bytes(size)} in memory only: gone at the next start", 0, False
         return Belonging(
