@@ -334,6 +334,19 @@ def test_what_lies_in_memory_alone_is_named_and_takes_nothing_of_a_volume(room, 
     assert done.stdout.splitlines() == ["False 0 declared named in its unit; 9.0 MB in memory only: gone at the next start", "True"], done.stderr
 
 
+def test_a_program_that_names_a_place_of_the_system_or_of_something_gone_does_not_have_it_go_along(room, look):
+    """A client names its server's data, a mail program the one it can take over from: neither is there any more."""
+    add(room, "leafcutter", "/var/lib/thornbase", "/var/log/wtmp", ".config/mossmail", ".config/leaf-room", "/var/lib/leafcutter")
+    log = room.root / "var/log/dpkg.log"
+    log.write_text(log.read_text() + f"{datetime.fromtimestamp(ago(40)):%Y-%m-%d %H:%M:%S} remove mossmail:all 2.0 <none>\n")
+    for path in ("var/lib/thornbase/data", "var/log/wtmp", "var/lib/leafcutter/x"):
+        write(room.root, path, "x")
+    for path in (".config/mossmail/letters.ini", ".config/leaf-room/x.ini"):
+        room.home("vera", path, "a=1\n", ago(3))
+    ticked = {p: b.ticked for p, b in of(look(), "leafcutter").items()}
+    assert ticked == {"/var/lib/thornbase": False, "/home/vera/.config/mossmail": False, "/home/vera/.config/leaf-room": True, "/var/lib/leafcutter": True}
+
+
 def test_what_was_installed_for_a_language_is_not_the_languages_own(room, look):
     add(room, "python3.11")
     write(room.root, "usr/local/lib/python3.11/dist-packages/x.py", "x = 1\n")

@@ -52,15 +52,16 @@ def claim_places(places: list[Place], tree: Tree, people: list[Person], names: d
                 inner[place.path][exact if exact in tree else ""].append((id, told))
     for top, parts in inner.items():
         whole = {id for id, _ in parts.get("", ())}
+        former = any(n in gone for n in spellings(base(top)))
         everyone = {id for rows in parts.values() for id, _ in rows} | {c.id for c in claims.get(top, ())}
         if len(everyone) == 1:
             for rows in parts.values():
                 for id, d in rows:
-                    _add(claims[top], id, d, top)
+                    _add(claims[top], id, d, former)
             continue
         for path, rows in parts.items():
             for id, d in rows:
-                _add(claims[path or top], id, d, path or top)
+                _add(claims[path or top], id, d, former)
         for id in everyone - whole - {c.id for c in claims.get(top, ())}:
             claims[top].append(Claim(id, "matched", "keeps a part of it", [Proof("matched", top)], tick=False, part=True))
     return claims
@@ -78,7 +79,9 @@ def _split(place: str) -> tuple[str, str]:
     return "/".join(parts[:depth]), "/".join(parts[depth:])
 
 
-def _add(claims: list[Claim], id: str, told: Declared, path: str) -> None:
+def _add(claims: list[Claim], id: str, told: Declared, former: bool) -> None:
+    """One more declaration. A program alone that names a place of the system, which it may only look into, or one that is called
+    like something gone (`former`), is not sure enough to have it go along."""
     evidence = Proof("declared", told.source, told.line, told.text)
     reason = "named in its unit" if told.source.endswith((".service", ".socket")) else "named inside its program"
     if "/tmpfiles.d/" in told.source or "/logrotate.d/" in told.source:
@@ -92,7 +95,8 @@ def _add(claims: list[Claim], id: str, told: Declared, path: str) -> None:
             if evidence not in claim.evidence:
                 claim.evidence.append(evidence)
             return
-    claims.append(Claim(id, "declared", reason, [evidence]))
+    alone = reason == "named inside its program" and (told.place.startswith("/") or former)
+    claims.append(Claim(id, "declared", reason, [evidence], tick=not alone))
 
 
 def inherit(claims: dict[str, list[Claim]]) -> None:

@@ -47,7 +47,7 @@ def claim_by_literals(places: list[Place], claims: dict[str, list[Claim]], liter
             for c in mine:
                 if c.id in holders and not c.part:
                     c.evidence.append(Proof("declared", holders[c.id], 0, base(place.path)))
-                    if len(holders) == 1 and (hidden or is_distinctive(base(place.path))):  # its very name; with the dot however ordinary the word
+                    if c.proof == "matched" and len(holders) == 1 and (hidden or is_distinctive(base(place.path))):  # its very name; with the dot however ordinary the word
                         c.tick = True
             continue
         for id, path in sorted(holders.items()):
