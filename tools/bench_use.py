@@ -8,6 +8,8 @@ import subprocess
 import time
 from pathlib import Path
 
+from bench_registry import write_registry
+
 APPLICATIONS, PEOPLE = 200, 5
 REMOTE = next((p for p in ("/lib/systemd/systemd-journal-remote", "/usr/lib/systemd/systemd-journal-remote") if os.path.exists(p)), "")
 _ID = "1" * 32
@@ -16,18 +18,7 @@ _ID = "1" * 32
 def build(root: Path, entries: int) -> None:
     """`entries` per person, about 550 bytes each in the journal."""
     names = [f"quill{i:03}" for i in range(APPLICATIONS)]
-    status = ""
-    for place in ("etc", "usr/bin", "usr/share/applications", "var/lib/dpkg/info", "var/log"):
-        (root / place).mkdir(parents=True)
-    for name in names:
-        (root / f"usr/bin/{name}").write_text("#!/bin/sh\n")
-        (root / f"usr/bin/{name}").chmod(0o755)
-        (root / f"usr/share/applications/{name}.desktop").write_text(f"[Desktop Entry]\nType=Application\nName={name}\nExec={name}\n")
-        (root / f"var/lib/dpkg/info/{name}.list").write_text(f"/.\n/usr\n/usr/bin\n/usr/bin/{name}\n/usr/share\n/usr/share/applications\n/usr/share/applications/{name}.desktop\n")
-        status += f"Package: {name}\nStatus: install ok installed\nPriority: optional\nMaintainer: B <b@bench.example>\nArchitecture: all\nVersion: 1\nDescription: made up\n\n"
-    (root / "var/lib/dpkg/status").write_text(status)
-    (root / "var/lib/dpkg/available").touch()
-    (root / "etc/passwd").write_text("".join(f"p{i}:x:{1001 + i}:{1001 + i}::/home/p{i}:/bin/sh\n" for i in range(PEOPLE)))
+    write_registry(root, names, PEOPLE, lambda i, name: b"#!/bin/sh\n")
     folder = root / "var/log/journal" / _ID
     folder.mkdir(parents=True)
     for i in range(PEOPLE):

@@ -10,10 +10,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from swept_shelf.core.documents.errors import CouldNotRead, Refused
+from swept_shelf.core.documents.survey import Volume
 from swept_shelf.core.machine import beneath, open_machine
 from swept_shelf.core.machine.commands import ALLOWED, run
 from swept_shelf.core.machine.people import person_of, read_people
-from swept_shelf.core.machine.volumes import allocated_below, read_volumes, volume_of
+from swept_shelf.core.machine.volumes import allocated_below, is_in_memory, read_volumes, volume_of
 
 
 @pytest.fixture
@@ -152,3 +153,9 @@ def test_a_demo_folder_is_found_from_itself_or_from_its_root(made_up):
         assert machine.description.ledger == made_up.folder / "ledger/ledger.sqlite"
     with pytest.raises(Refused):
         open_machine(made_up.folder / "machine.json")
+
+
+def test_a_disk_below_a_mount_in_memory_is_that_disks_own():
+    volumes = [Volume(mount, mount, "", "ext4", "", False, 9, 0, 9, 0, 0) for mount in ("/", "/run/media/vera/stick")]
+    places = {"/run/leaf/pid": True, "/run/media/vera/stick": False, "/run/media/vera/stick/plates": False, "/runner/x": False, "/home/vera": False}
+    assert {path: is_in_memory(path, ["/run"], volumes) for path in places} == places

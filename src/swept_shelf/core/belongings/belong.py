@@ -18,7 +18,7 @@ from swept_shelf.core.documents.paths import base, within
 from swept_shelf.core.documents.sizes import human_bytes
 from swept_shelf.core.documents.survey import Belonging, Proof, Volume
 from swept_shelf.core.documents.times import from_ns
-from swept_shelf.core.machine.volumes import volume_of
+from swept_shelf.core.machine.volumes import is_in_memory, volume_of
 from swept_shelf.core.tree.walk import Tree
 
 _CACHE = re.compile(r"^(cache[s\d]*|code ?cache|gpucache|shadercache|tmp|temp|crash(es|pad)?)$", re.I)
@@ -43,7 +43,7 @@ class Maker:
         inner = [w for w in without or [] if w != path]
         size, why = tree.bytes_below(path, inner), reason or claim.reason
         ticked = ticked and not path.startswith("/run/")  # processes' own, made anew at each start
-        if any(within(path, mount) for mount in self._in_memory):
+        if is_in_memory(path, self._in_memory, self._volumes):
             why, size, ticked = f"{why}; {human_bytes(size)} in memory only: gone at the next start", 0, False
         return Belonging(
             object="path", path=path, volume=volume_of(self._volumes, path).id, identity=entry.identity if entry else None,

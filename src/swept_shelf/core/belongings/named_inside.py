@@ -11,6 +11,7 @@ from swept_shelf.core.belongings.candidates import Place
 from swept_shelf.core.belongings.claims import Claim
 from swept_shelf.core.belongings.common import is_distinctive, normal, spellings, stem
 from swept_shelf.core.belongings.literals import Literals
+from swept_shelf.core.belongings.resolve import SEVERAL
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import base
 from swept_shelf.core.documents.survey import Proof
@@ -18,7 +19,6 @@ from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.tree.walk import Tree
 
 _SYSTEM = ""
-_SEVERAL = 3  # more applications than these that hold a name make it a word of everybody's
 
 
 def literals_of(place: Place, names: Container[str]) -> set[str]:
@@ -40,7 +40,7 @@ def claim_by_literals(places: list[Place], claims: dict[str, list[Claim]], liter
         if len(holders) == 1 and _SYSTEM in holders and not mine and (hidden or is_distinctive(base(place.path))):
             common[place.path] = Proof("declared", holders[_SYSTEM], 0, base(place.path))
         called_so = {c.id for c in mine if c.proof == "matched" and not c.part and c.id in holders}
-        if not called_so and (_SYSTEM in holders or not 0 < len(holders) <= _SEVERAL or not (hidden or is_distinctive(base(place.path)))):
+        if not called_so and (_SYSTEM in holders or not 0 < len(holders) <= SEVERAL or not (hidden or is_distinctive(base(place.path)))):
             continue
         mine = claims.setdefault(place.path, mine)
         if any(c.proof in ("registered", "declared", "matched") for c in mine):

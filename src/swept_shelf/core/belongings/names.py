@@ -74,8 +74,9 @@ def names_in_common(registry: DebianRegistry | None, system: Iterable[str], prog
     """Normalised names of what is nobody's alone, with what is called so: packages of the system, what they are made from, and
     programs that no application has for itself."""
     found: dict[str, str] = {}
-    for package in system if registry else ():
-        for name in (package.split(":")[0], registry.packages[package].source if registry else ""):
+    sources = {package: registry.packages[package].source for package in system} if registry else {}
+    for package, source in sources.items():
+        for name in (package.split(":")[0], source):
             if is_distinctive(name):
                 found.setdefault(normal(name), f"the package {package}")
     for path in programs:

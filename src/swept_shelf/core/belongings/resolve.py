@@ -10,7 +10,7 @@ import numpy as np
 
 from swept_shelf.core.belongings.claims import Claim
 
-SEVERAL = 3  # more projects than these with the same claim make a place common
+SEVERAL = 3  # more projects than these with the same claim, or applications that hold its name, make a place everybody's
 _BY_PROOF = {"told": 60, "registered": 50, "declared": 30, "seen": 20, "matched": 10}
 _FIRM, _OWN_NAME, _PART = 45, 40, 5
 _FIRM_FILES = ("/dpkg/info/", "/tmpfiles.d/", "/logrotate.d/")

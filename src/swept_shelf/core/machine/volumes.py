@@ -5,6 +5,7 @@ from __future__ import annotations
 import contextlib
 import os
 import re
+from collections.abc import Iterable
 
 from swept_shelf.core.documents.paths import within
 from swept_shelf.core.documents.survey import Volume
@@ -73,6 +74,12 @@ def mount_points(machine: Machine) -> list[str]:
 def mounts_in_memory(machine: Machine) -> list[str]:
     """Where a file system is mounted that is in memory alone: what lies there takes nothing of any volume."""
     return [mount for mount, _, kind, _ in _mounts(machine) if kind in ("tmpfs", "ramfs") and mount != "/"]
+
+
+def is_in_memory(path: str, in_memory: Iterable[str], volumes: Iterable[Volume]) -> bool:
+    """Whether the nearest mount above `path` is one of `in_memory`: a disk may be mounted below such a one."""
+    depth = max((len(m) for m in in_memory if within(path, m)), default=0)
+    return depth > max((len(v.mount) for v in volumes if within(path, v.mount)), default=0)
 
 
 def _volume(id: str, mount: str, device: str, kind: str, options: str, read_only: bool, capacity: int, used: int) -> Volume:

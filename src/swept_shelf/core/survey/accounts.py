@@ -11,6 +11,7 @@ from swept_shelf.core.machine.volumes import allocated_below, mounts_in_memory
 from swept_shelf.core.survey.places import WHOSE, whose
 from swept_shelf.core.tree.walk import Tree
 
+_MEMORY = -1  # of no volume
 _SWAP = ("/swapfile", "/swap.img", "/swap/swapfile")
 
 
@@ -19,18 +20,14 @@ def accounts_of(machine: Machine, tree: Tree, volumes: list[Volume], owner: list
     names, which = np.unique(np.array(owner, dtype=object), return_inverse=True)
     group = np.array([WHOSE.index(whose(n)) for n in names.tolist()], dtype=np.int64)[which] if len(names) else np.empty(0, dtype=np.int64)
     home = np.zeros(len(owner), dtype=np.int64)
-    order = sorted(range(len(volumes)), key=lambda i: len(volumes[i].mount))
-    for i in order:  # the deeper mount has the last word
-        part = tree.slice(volumes[i].mount)
-        home[part.start : part.stop] = i
-    in_memory = np.zeros(len(owner), dtype=bool)
-    for mount in mounts_in_memory(machine):
+    mounts = [(v.mount, i) for i, v in enumerate(volumes)] + [(mount, _MEMORY) for mount in mounts_in_memory(machine)]
+    for mount, i in sorted(mounts, key=lambda m: len(m[0])):  # the deeper mount has the last word
         part = tree.slice(mount)
-        in_memory[part.start + 1 : part.stop] = True
+        home[part.start : part.stop] = i
     swap = [tree.where[p] for p in _SWAP if p in tree]
     found = []
     for i, volume in enumerate(volumes):
-        mine = (home == i) & ~in_memory
+        mine = home == i
         rest = mine.copy()
         rest[[s for s in swap if mine[s]]] = False
         parts = [AccountPart(name, int(tree.once[rest & (group == g)].sum())) for g, name in enumerate(WHOSE)]
