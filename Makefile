@@ -6,7 +6,7 @@ unexport PYTHONDONTWRITEBYTECODE
 .PHONY: demo test test-real test-lab test-kill bench pictures schemas clean
 
 demo: .venv/ready
-	$(PY) -m swept_shelf demo
+	$(PY) -I -m swept_shelf demo
 
 test: .venv/ready-test
 	$(PY) -m ruff check src tests tools

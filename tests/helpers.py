@@ -20,6 +20,7 @@ from swept_shelf.core.carry.run import Run, open_run
 from swept_shelf.core.demo import build_demo
 from swept_shelf.core.documents.order import Order
 from swept_shelf.core.documents.survey import Application
+from swept_shelf.core.machine.description import NAME, write_description
 from swept_shelf.core.orders import Choice
 from swept_shelf.worker.client import run_worker
 from swept_shelf.workshop import Surveyed, Workshop
@@ -58,12 +59,18 @@ class MadeUp:
     def copy(self, to: Path) -> MadeUp:
         to.parent.mkdir(parents=True, exist_ok=True)
         subprocess.run(["cp", "-a", str(self.folder), str(to)], check=True)
+        seal_anew(to)
         for name, times in sorted(self.times.items(), key=lambda t: -t[0].count("/")):
             os.utime(to / "root" / name, ns=times, follow_symlinks=False)
         return MadeUp(to, self.times)
 
     def id(self, role: str, more: str = "") -> str:
         return f"debian:{self.truth['app'][role].lower()}{more}"
+
+
+def seal_anew(folder: Path) -> None:
+    """A copy of a made-up machine is nobody's until this person's own builder seals it."""
+    write_description(folder, json.loads((folder / NAME).read_text()))
 
 
 @functools.cache

@@ -16,6 +16,8 @@ from typing import Any
 
 import psutil
 
+from helpers import seal_anew
+
 CALLS = ("renameat2", "rename", "renameat", "mkdir", "mkdirat", "unlink", "unlinkat", "rmdir", "write", "fsync", "utimensat", "ftruncate",
          "fchmod", "chmod", "fchmodat", "link", "symlink", "pwrite64")  # fmt: skip
 # How many points each call has in the small order of the bench, as the whole sweep counted them: what samples are drawn from.
@@ -60,4 +62,5 @@ def fresh(source: Path, to: Path) -> Path:
     if to.exists():
         shutil.rmtree(to)
     subprocess.run(["cp", "-a", str(source), str(to)], check=True)
+    seal_anew(to)
     return to

@@ -29,7 +29,7 @@ site=$(.venv/bin/python -c 'import site; print(site.getsitepackages()[0])')
 echo "$(pwd)/src" > "$site/swept_shelf.pth"
 cat > .venv/bin/swept-shelf <<EOF
 #!/bin/sh
-exec "$(pwd)/.venv/bin/python" -m swept_shelf "\$@"
+exec "$(pwd)/.venv/bin/python" -I -m swept_shelf "\$@"
 EOF
 chmod +x .venv/bin/swept-shelf
 touch .venv/ready

@@ -329,11 +329,12 @@ import os, shutil, subprocess, sys
 sys.path.insert(0, {str(Path(__file__).parents[1])!r})
 import conftest
 from pathlib import Path
-from helpers import Job, MadeUp, picture
+from helpers import Job, MadeUp, picture, seal_anew
 from swept_shelf.core.documents.errors import Refused
-subprocess.run(["cp", "-a", {str(source.folder)!r}, "{place}/m"], check=True)
-job = Job(MadeUp(Path("{place}/m")), survey=False)
 os.environ["XDG_STATE_HOME"] = {os.environ["XDG_STATE_HOME"]!r}
+subprocess.run(["cp", "-a", {str(source.folder)!r}, "{place}/m"], check=True)
+seal_anew(Path("{place}/m"))
+job = Job(MadeUp(Path("{place}/m")), survey=False)
 job.shop = __import__("swept_shelf.workshop", fromlist=["x"]).Workshop("{place}/m", {str(tmp_path / "ledger.sqlite")!r})
 job.survey()
 order = job.order({source.id("map", "7")!r})

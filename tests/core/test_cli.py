@@ -171,7 +171,7 @@ def test_a_machine_description_that_is_broken_or_a_ledger_that_is_none_is_named(
     assert said.returncode == 1 and "is not a ledger" in said.stderr
     (at.machine.folder / "machine.json").write_text("{")
     said = at("survey")
-    assert said.returncode == 1 and "machine.json: is not a machine description" in said.stderr
+    assert said.returncode == 1 and "machine.json does not carry this person’s seal" in said.stderr
 
 
 def test_without_a_visit_or_an_order_the_commands_say_what_to_do_first(at, tmp_path):

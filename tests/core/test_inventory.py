@@ -21,8 +21,9 @@ from swept_shelf.core.machine import open_machine
 from swept_shelf.core.machine.people import read_people
 from swept_shelf.core.machine.volumes import read_volumes
 from swept_shelf.core.registries.debian.offered import offered
+from swept_shelf.core.registries.holding import of_processes
 from swept_shelf.core.survey.facts import registered_as
-from swept_shelf.core.survey.obstacles import of_processes, of_volumes
+from swept_shelf.core.survey.obstacles import of_volumes
 
 
 def surveyed(machine):

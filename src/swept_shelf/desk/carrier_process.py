@@ -11,6 +11,7 @@ from typing import Any
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from swept_shelf.core.documents.errors import SweptShelfError
+from swept_shelf.own_python import FOLDER
 from swept_shelf.worker.client import outcome, worker_command
 
 
@@ -30,7 +31,7 @@ class CarrierProcess(QObject):
     def start(self) -> None:
         self._runs.mkdir(parents=True, exist_ok=True)
         self._events = tempfile.TemporaryFile(dir=self._runs)  # noqa: SIM115
-        self._process = subprocess.Popen(worker_command(), stdin=subprocess.PIPE, stdout=self._events, start_new_session=True)
+        self._process = subprocess.Popen(worker_command(), stdin=subprocess.PIPE, stdout=self._events, cwd=FOLDER, start_new_session=True)
         assert self._process.stdin
         self._process.stdin.write(json.dumps(self._request).encode() + b"\n")
         self._process.stdin.close()

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import sys
 from dataclasses import replace
 from pathlib import Path
 from typing import Any
@@ -25,6 +24,7 @@ from swept_shelf.core.reports import inventory_csv, inventory_cyclonedx, report_
 from swept_shelf.core.tree.index import Index
 from swept_shelf.desk.carrier_process import CarrierProcess
 from swept_shelf.desk.worker_process import WorkerProcess
+from swept_shelf.own_python import FOLDER, own_python
 from swept_shelf.workshop import Surveyed, Workshop
 
 
@@ -170,8 +170,10 @@ class Session(QObject):
         watcher.readyRead.connect(hear)
         watcher.finished.connect(end)
         watcher.errorOccurred.connect(lambda error: end() if error == QProcess.ProcessError.FailedToStart else None)
-        watcher.start(sys.executable, ["-m", "swept_shelf", "--root", self.shop.machine.root, "--ledger", str(self.shop.ledger.file), "watch",
-                                       self.entry.id, "--run", "--keep", "--seconds", str(seconds)])  # fmt: skip
+        program, *arguments = own_python("swept_shelf", "--root", self.shop.machine.root, "--ledger", str(self.shop.ledger.file), "watch",
+                                         self.entry.id, "--run", "--keep", "--seconds", str(seconds))  # fmt: skip
+        watcher.setWorkingDirectory(FOLDER)
+        watcher.start(program, arguments)
 
     def cancel_looking(self) -> None:
         if isinstance(self._worker, WorkerProcess):

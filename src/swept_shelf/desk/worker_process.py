@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import json
+import os
 from typing import Any
 
 from PySide6.QtCore import QObject, QProcess, Signal
 
 from swept_shelf.core.documents.errors import SweptShelfError
+from swept_shelf.own_python import FOLDER
 from swept_shelf.worker.client import outcome, worker_command
 
 
@@ -30,8 +32,9 @@ class WorkerProcess(QObject):
 
     def start(self) -> None:
         program, *arguments = worker_command()
+        self._process.setWorkingDirectory(FOLDER)
         self._process.start(program, arguments)
-        self._process.write(json.dumps(self._request).encode() + b"\n")
+        self._process.write(json.dumps(self._request | {"parent": os.getpid()}).encode() + b"\n")
 
     def cancel(self) -> None:
         """End a looking worker; a carrier is never ended this way."""

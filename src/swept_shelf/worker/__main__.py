@@ -8,22 +8,26 @@ The last event is {"event": "result", ...} or {"event": "failed", "kind", "reaso
 from __future__ import annotations
 
 import json
+import logging
+import os
 import sys
 
 from swept_shelf.core.documents.errors import Refused, SweptShelfError
 from swept_shelf.worker.channel import Channel
+from swept_shelf.worker.logbook import keep_log
 
 
 def main() -> int:
     channel = Channel()
+    keep_log(None)
+    os.chdir("/")
+    os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")  # what starts no thread may still enter namespaces
     try:
         request = json.loads(sys.stdin.readline())
         kind = request.pop("do")
+        keep_log(request.get("folder") or request.get("run_folder"))
         if kind in ("survey", "clearance"):
             from swept_shelf.worker.looking import look
-            from swept_shelf.worker.memory import give_memory_back
-
-            give_memory_back()
             look(kind, request, channel)
         elif kind in ("carry_out", "put_back", "empty"):
             from swept_shelf.worker.carrying import carry
@@ -36,6 +40,10 @@ def main() -> int:
         return 2
     except OSError as error:
         channel.tell({"event": "failed", "kind": "OSError", "reason": error.strerror or str(error), "path": str(error.filename or "")})
+        return 2
+    except Exception as error:
+        logging.getLogger("swept_shelf").exception("the worker failed")
+        channel.tell({"event": "failed", "kind": "SweptShelfError", "reason": f"the worker failed: {type(error).__name__}: {error}", "path": ""})
         return 2
     return 0
 

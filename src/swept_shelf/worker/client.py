@@ -3,32 +3,38 @@
 from __future__ import annotations
 
 import json
+import os
 import subprocess
-import sys
 from collections.abc import Callable
 from typing import Any
 
 from swept_shelf.core.documents import errors
+from swept_shelf.own_python import FOLDER, own_python
 
 
 def worker_command() -> list[str]:
-    return [sys.executable, "-m", "swept_shelf.worker"]
+    return own_python("swept_shelf.worker")
 
 
 def run_worker(request: dict[str, Any], tell: Callable[[dict[str, Any]], None] = lambda _: None) -> dict[str, Any]:
     """The worker's result event. Raises the worker's own error, or Interrupted when it died."""
     carrying = request["do"] in ("carry_out", "put_back", "empty")
-    with subprocess.Popen(worker_command(), stdin=subprocess.PIPE, stdout=subprocess.PIPE, start_new_session=carrying) as process:
+    with subprocess.Popen(worker_command(), stdin=subprocess.PIPE, stdout=subprocess.PIPE, cwd=FOLDER, start_new_session=carrying) as process:
         assert process.stdin and process.stdout
-        process.stdin.write(json.dumps(request).encode() + b"\n")
-        process.stdin.close()
-        last: dict[str, Any] = {}
-        for line in process.stdout:
-            try:
-                last = json.loads(line)
-            except ValueError:
-                continue
-            tell(last)
+        try:
+            process.stdin.write(json.dumps(request | {"parent": os.getpid()}).encode() + b"\n")
+            process.stdin.close()
+            last: dict[str, Any] = {}
+            for line in process.stdout:
+                try:
+                    last = json.loads(line)
+                except ValueError:
+                    continue
+                tell(last)
+        except BaseException:
+            if not carrying:
+                process.kill()
+            raise
     return outcome(last, process.returncode)
 
 

@@ -18,8 +18,8 @@ from swept_shelf.core.demo.packages import Spec, demo_packages
 from swept_shelf.core.demo.snap_service import SNAPS
 from swept_shelf.core.demo.traces import leave_traces
 from swept_shelf.core.documents.errors import CouldNotRead, Refused
-from swept_shelf.core.machine.commands import run
-from swept_shelf.core.machine.description import seal
+from swept_shelf.core.machine.commands import CHANGE, run
+from swept_shelf.core.machine.description import write_description
 
 _CAPACITY = {"/": (1_260_000_000, 700_000_000), "/home": (2_400_000_000, 1_500_000_000)}
 
@@ -51,11 +51,11 @@ def build_demo(folder: Path, seed: int = 1, scale: float = 1.0, now: datetime | 
     key = f"demo-{seed}-{random.Random(seed).getrandbits(64):016x}"
     description = {
         "format": "swept-shelf/machine", "version": 1, "name": "Reading-room desk", "key": key, "clock": None,
-        "ledger": "ledger/ledger.sqlite", "seal": seal(key),
+        "ledger": "ledger/ledger.sqlite",
         "volumes": [{"id": f"demo-{'root' if m == '/' else m[1:]}", "mount": m, "file_system": "ext4", "capacity": c, "base": b}
                     for m, (c, b) in _CAPACITY.items()],
     }  # fmt: skip
-    (folder / "machine.json").write_text(json.dumps(description, indent=1) + "\n")
+    write_description(folder, description)
     truth = {**yard.truth, "people": list(names.people), "app": names.app, "word": names.word, "vendor": names.vendor,
              "domain": names.domain, "used_days": {s.name: s.used_days for s in specs}}  # fmt: skip
     (folder / "truth.json").write_text(json.dumps(truth, indent=1) + "\n")
@@ -103,7 +103,7 @@ def _make_packages(folder: Path, specs: list[Spec], scale: float, now: datetime,
             (control / name).write_text(text)
             (control / name).chmod(0o755)
         deb = folder / f"{spec.name}.deb"
-        done = run("dpkg-deb", "--root-owner-group", "-Znone", "-b", str(tree), str(deb))
+        done = run("dpkg-deb", "--root-owner-group", "-Znone", "-b", str(tree), str(deb), as_=CHANGE)
         if done.status:
             raise CouldNotRead(f"dpkg-deb: {done.err.strip()}", spec.name)
         shutil.rmtree(tree)
@@ -128,7 +128,7 @@ def _control(spec: Spec, tree: Path) -> str:
 def _dpkg(root: Path, *arguments: str) -> None:
     force = [] if os.geteuid() == 0 else ["--force-not-root"]
     done = run("dpkg", f"--root={root}", f"--log={root}/var/log/dpkg.log", "--force-script-chrootless", "--force-unsafe-io",
-               *force, *arguments)  # fmt: skip
+               *force, *arguments, as_=CHANGE)  # fmt: skip
     if done.status:
         raise CouldNotRead(f"dpkg did not build the made-up machine: {done.err.strip()[:400]}", str(root))
 

@@ -7,9 +7,9 @@ class SweptShelfError(Exception):
     """Base of all errors that are shown to a technician as they stand."""
 
     def __init__(self, reason: str, path: str = "") -> None:
-        self.reason = reason
+        self.reason = printable(reason)
         self.path = path
-        super().__init__(f"{printable(path)}: {reason}" if path else reason)
+        super().__init__(f"{printable(path)}: {self.reason}" if path else self.reason)
 
 
 class CouldNotRead(SweptShelfError):
@@ -37,3 +37,8 @@ def printable(text: str) -> str:
 def printable_lines(text: str) -> str:
     """The same for text of several lines."""
     return "\n".join(printable(line) for line in text.split("\n"))
+
+
+def one_line(text: str) -> str:
+    """The first line of a text that a machine says of itself, at most 200 characters, for people to read."""
+    return printable(text.strip().split("\n", 1)[0].strip()[:200])

@@ -1,21 +1,26 @@
 """machine.json: what stands beside a made-up root: its name, volumes, clock and ledger.
 
-A root whose maintainer scripts may run on this computer carries a seal that only this person's own builder
-can write, so that no plugged-in disk can ask for it."""
+It is sealed by this person's own builder, and bound to the very folder it stands in: no plugged-in disk and no copy can
+ask for anything. One without that seal names nothing."""
 
 from __future__ import annotations
 
-import hashlib
-import hmac
+import contextlib
 import json
 import os
-import secrets
+import stat
 from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
 from typing import Any
 
-from swept_shelf.core.documents.errors import CouldNotRead
+from swept_shelf.core.documents.errors import CouldNotRead, SweptShelfError
+from swept_shelf.core.documents.paths import is_clean
+from swept_shelf.core.machine.sealing import is_sealed, seal
+
+NAME = "machine.json"
+_PURPOSE = "machine description"
+_MOST = 1 << 20
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,6 +36,8 @@ class DescribedVolume:
 
 @dataclass(frozen=True, slots=True)
 class Description:
+    """`chrootless`: the root's package scripts are ours and may run on this computer."""
+
     folder: Path
     name: str
     key: str
@@ -40,45 +47,72 @@ class Description:
     chrootless: bool
 
 
-def _secret() -> bytes:
-    from platformdirs import user_state_path
-
-    path = user_state_path("swept-shelf") / "seal.key"
-    try:
-        return path.read_bytes()
-    except FileNotFoundError:
-        path.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
-        fd = os.open(path, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600)
-        with os.fdopen(fd, "wb") as handle:
-            handle.write(secrets.token_bytes(32))
-        return path.read_bytes()
+def write_description(folder: Path, plain: dict[str, Any]) -> None:
+    """Write, or write again, `folder`/machine.json with its seal, for its owner alone."""
+    plain = {k: v for k, v in plain.items() if k != "seal"}
+    text = json.dumps(plain | {"seal": seal(_PURPOSE, *_place(folder), content=plain)}, indent=1) + "\n"
+    with contextlib.suppress(FileNotFoundError):
+        (folder / NAME).unlink()
+    fd = os.open(folder / NAME, os.O_WRONLY | os.O_CREAT | os.O_EXCL | os.O_NOFOLLOW | os.O_CLOEXEC, 0o600)
+    with os.fdopen(fd, "w") as handle:
+        handle.write(text)
 
 
-def seal(key: str) -> str:
-    return hmac.new(_secret(), key.encode(), hashlib.sha256).hexdigest()
-
-
-def find_description(root: Path) -> tuple[Path, Description | None]:
-    """The root folder meant by `root` (itself, or `root/root` beside a machine.json), and its description."""
+def find_description(root: Path) -> tuple[Path, Description | None, str]:
+    """The root folder meant by `root` (itself, or `root/root` beside a machine.json of ours), its description, and the path of
+    a description that was not heeded."""
+    unheeded = ""
     for folder, inner in ((root, root / "root"), (root.parent, root)):
-        path = folder / "machine.json"
-        if inner.name == "root" and path.is_file() and inner.is_dir():
-            try:
-                return inner, _parse(path, json.loads(path.read_bytes()))
-            except (ValueError, KeyError, TypeError, OSError) as error:
-                raise CouldNotRead(f"is not a machine description: {error}", str(path)) from None
-    return root, None
+        path = folder / NAME
+        if inner.name != "root" or not inner.is_dir():
+            continue
+        plain = _sealed(folder)
+        if plain is None:
+            unheeded = unheeded or (str(path) if path.is_symlink() or path.exists() else "")
+            continue
+        try:
+            return inner, _parse(folder, plain), ""
+        except (ValueError, KeyError, TypeError) as error:
+            raise CouldNotRead(f"is not a machine description: {error}", str(path)) from None
+    return root, None, unheeded
 
 
-def _parse(path: Path, plain: dict[str, Any]) -> Description:
+def _place(folder: Path) -> tuple[int, ...]:
+    """The folder and the root in it: neither can be another one."""
+    outer, inner = folder.stat(), (folder / "root").stat()
+    return outer.st_dev, outer.st_ino, inner.st_dev, inner.st_ino
+
+
+def _sealed(folder: Path) -> dict[str, Any] | None:
+    """What stands in the folder's description if the file is a real one of this person's, for its owner alone, and sealed."""
+    try:
+        fd = os.open(folder / NAME, os.O_RDONLY | os.O_NOFOLLOW | os.O_NONBLOCK | os.O_CLOEXEC)
+    except OSError:
+        return None
+    with os.fdopen(fd, "rb") as handle:
+        status = os.fstat(fd)
+        if not stat.S_ISREG(status.st_mode) or status.st_uid != os.geteuid() or status.st_mode & 0o077 or status.st_size > _MOST:
+            return None
+        try:
+            plain = json.loads(handle.read(_MOST))
+            told = plain.pop("seal", "")
+            return plain if is_sealed(told, _PURPOSE, *_place(folder), content=plain) else None
+        except (ValueError, AttributeError, TypeError, RecursionError, SweptShelfError):
+            return None
+
+
+def _parse(folder: Path, plain: dict[str, Any]) -> Description:
     if plain.get("format") != "swept-shelf/machine" or plain.get("version") != 1:
         raise ValueError("format or version is not known")
+    ledger = str(plain["ledger"])
+    if not is_clean("/" + ledger):
+        raise ValueError("its ledger lies outside its folder")
     return Description(
-        folder=path.parent,
+        folder=folder,
         name=str(plain["name"]),
         key=str(plain["key"]),
         volumes=tuple(DescribedVolume(**v) for v in plain["volumes"]),
         clock=datetime.fromisoformat(plain["clock"]) if plain.get("clock") else None,
-        ledger=path.parent / str(plain["ledger"]),
-        chrootless=hmac.compare_digest(str(plain.get("seal", "")), seal(str(plain["key"]))),
+        ledger=folder / ledger,
+        chrootless=True,
     )

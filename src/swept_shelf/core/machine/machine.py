@@ -5,19 +5,25 @@ from __future__ import annotations
 import errno
 import hashlib
 import os
+import re
 import stat
 from collections.abc import Iterator
 from contextlib import contextmanager
 from datetime import UTC, datetime
 from pathlib import Path
+from typing import BinaryIO
 
-from swept_shelf.core.documents.errors import CouldNotRead, Refused
+from swept_shelf.core.documents.errors import CouldNotRead, Refused, one_line, printable
 from swept_shelf.core.documents.paths import base, parent, within
+from swept_shelf.core.documents.sizes import human_bytes
 from swept_shelf.core.documents.survey import Identity
 from swept_shelf.core.machine import beneath
 from swept_shelf.core.machine.description import Description, find_description
 
 OVERFLOW_UID = 65534
+MOST = 64 << 20  # bytes of one file read at once
+NO_UUID = "dev-"  # begins what stands for a file system that has none
+NOT_A_FILE = "is not a regular file"
 SHELF = ".swept-shelf"
 
 
@@ -31,6 +37,7 @@ class Machine:
         self._root_fd = os.open(root, os.O_PATH | os.O_DIRECTORY | os.O_CLOEXEC)
         self._file_systems: dict[int, str] = {}
         self.in_user_namespace = False
+        self.unheeded = ""  # a description without our seal, which names nothing
 
     # -- what it is -----------------------------------------------------------------------------------------
 
@@ -38,17 +45,27 @@ class Machine:
     def name(self) -> str:
         if self.description:
             return self.description.name
-        return self.read_text("/etc/hostname", default="").strip() or ("this computer" if self.live else self.root)
+        return one_line(self._said("/etc/hostname")) or ("this computer" if self.live else printable(self.root))
 
     @property
     def key(self) -> str:
-        """By which the ledger knows it again: a salted hash of its machine-id, else of its root volume."""
+        """By which the ledger knows it again: a salted hash of its machine-id and its root volume, here and plugged in elsewhere."""
         if self.description:
             return self.description.key
-        known = self.read_text("/etc/machine-id", default="").strip()
-        if not known or known == "uninitialized":
-            known = f"{self.file_system(os.stat(self._root_fd).st_dev)}:{os.stat(self._root_fd).st_ino}"
+        status, known = os.stat(self._root_fd), self._said("/etc/machine-id").strip()
+        volume = self.file_system(status.st_dev)
+        if not re.fullmatch(r"[0-9a-f]{32}", known) or not known.strip("0"):
+            known = f"{volume}:{status.st_ino}"
+        else:  # copies of one image have one machine-id: its volume and its place there tell them apart
+            known += f":{'' if volume.startswith(NO_UUID) else volume}:{status.st_ino}"
         return hashlib.sha256(b"swept-shelf machine\0" + known.encode()).hexdigest()[:32]
+
+    def _said(self, path: str) -> str:
+        """A short text of the machine about itself; "" where there is none to be had."""
+        try:
+            return self.read_bytes(path, 4096).decode("utf-8", "replace")
+        except CouldNotRead:
+            return ""
 
     @property
     def chrootless(self) -> bool:
@@ -61,29 +78,56 @@ class Machine:
     # -- reading --------------------------------------------------------------------------------------------
 
     def open(self, path: str, flags: int = os.O_RDONLY) -> int:
-        """A descriptor, links resolved inside the root, access time left alone where allowed. OSError."""
-        if flags & os.O_PATH:
-            return beneath.open_in_root(self._root_fd, path, flags)
-        try:
-            return beneath.open_in_root(self._root_fd, path, flags | os.O_NOATIME | os.O_NONBLOCK)
-        except PermissionError:
-            return beneath.open_in_root(self._root_fd, path, flags | os.O_NONBLOCK)
+        """A descriptor, links resolved inside the root, access time left alone where allowed. OSError.
 
-    def read_bytes(self, path: str, limit: int = 64 << 20) -> bytes:
-        """A regular file's content, at most `limit` bytes. Raises CouldNotRead with the path and the reason."""
+        What stands there is known before it is opened to be read: pipes, sockets and devices never are (CouldNotRead)."""
+        place = beneath.open_in_root(self._root_fd, path, os.O_PATH | (flags & (os.O_NOFOLLOW | os.O_DIRECTORY)))
+        if flags & os.O_PATH:
+            return place
+        try:
+            mode = os.fstat(place).st_mode
+            if stat.S_ISLNK(mode):
+                raise OSError(errno.ELOOP, os.strerror(errno.ELOOP), path)
+            if not (stat.S_ISREG(mode) or stat.S_ISDIR(mode)):
+                raise CouldNotRead(NOT_A_FILE, path)
+            again = (flags & ~os.O_NOFOLLOW) | os.O_NONBLOCK
+            try:
+                return beneath.opened_again(place, again | os.O_NOATIME)
+            except PermissionError:
+                return beneath.opened_again(place, again)
+        finally:
+            os.close(place)
+
+    @contextmanager
+    def opened(self, path: str) -> Iterator[BinaryIO]:
+        """A regular file to read from, of no more than that the machine holds. Raises CouldNotRead with the path and the reason."""
         try:
             fd = self.open(path)
-            with os.fdopen(fd, "rb") as handle:
-                if not stat.S_ISREG(os.fstat(fd).st_mode):
-                    raise CouldNotRead("is not a regular file", path)
-                return handle.read(limit)
         except OSError as error:
             raise CouldNotRead(_reason(error), path) from None
+        with os.fdopen(fd, "rb") as handle:
+            if not stat.S_ISREG(os.fstat(fd).st_mode):
+                raise CouldNotRead(NOT_A_FILE, path)
+            yield handle
 
-    def read_text(self, path: str, default: str | None = None) -> str:
-        """Text with undecodable bytes kept as surrogates; `default` where the file is not there."""
+    def read_bytes(self, path: str, limit: int = 0) -> bytes:
+        """A regular file's content, whole, or its first `limit` bytes. Raises CouldNotRead with the path and the reason."""
         try:
-            return self.read_bytes(path).decode("utf-8", "surrogateescape")
+            with self.opened(path) as handle:
+                data = handle.read(limit or MOST + 1)
+        except OSError as error:
+            raise CouldNotRead(_reason(error), path) from None
+        if not limit and len(data) > MOST:
+            raise CouldNotRead(f"is larger than the {MOST >> 20} MiB that are read at once", path)
+        return data
+
+    def read_text(self, path: str, default: str | None = None, most: int = MOST) -> str:
+        """Text with undecodable bytes kept as surrogates; `default` where the file is not there; larger than `most` is not read."""
+        try:
+            data = self.read_bytes(path, most + 1)
+            if len(data) > most:
+                raise CouldNotRead(f"is larger than the {human_bytes(most)} that are read of such a file", path)
+            return data.decode("utf-8", "surrogateescape")
         except CouldNotRead as error:
             if default is not None and error.reason == _reason(FileNotFoundError(errno.ENOENT, "")):
                 return default
@@ -186,6 +230,14 @@ class Machine:
             os.close(fd)
 
     @contextmanager
+    def handed_file(self, path: str, most: int) -> Iterator[tuple[str, int]]:
+        """Like `handed`, of a regular file of at most `most` bytes. Raises CouldNotRead."""
+        with self.opened(path) as handle:
+            if os.fstat(handle.fileno()).st_size > most:
+                raise CouldNotRead(f"is larger than the {human_bytes(most)} that are searched", path)
+            yield f"/proc/self/fd/{handle.fileno()}", handle.fileno()
+
+    @contextmanager
     def handed(self, path: str) -> Iterator[tuple[str, int]]:
         """A path of this process that leads to `path`, and the descriptor to pass on, for commands."""
         try:
@@ -207,9 +259,11 @@ def open_machine(root: str | Path = "/") -> Machine:
         raise Refused(f"no root to look at: {_reason(error)}", str(given)) from None
     if not real.is_dir():
         raise Refused("is not a folder", str(given))
-    folder, description = find_description(real)
+    folder, description, unheeded = find_description(real)
     try:
-        return Machine(folder, description)
+        machine = Machine(folder, description)
+        machine.unheeded = unheeded
+        return machine
     except OSError as error:
         raise Refused(f"no root to look at: {_reason(error)}", str(given)) from None
 
@@ -237,4 +291,4 @@ def _uuid_of(device: int) -> str:
                 return entry.name
     except OSError:
         pass
-    return f"dev-{os.major(device)}-{os.minor(device)}"
+    return f"{NO_UUID}{os.major(device)}-{os.minor(device)}"

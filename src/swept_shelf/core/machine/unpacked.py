@@ -1,17 +1,53 @@
-"""Text of files that a log rotation may have compressed."""
+"""Text of files that a log rotation may have compressed, as far as a limit."""
 
 from __future__ import annotations
 
 import bz2
-import gzip
 import lzma
 import zlib
 from collections.abc import Callable
+from typing import Protocol
 
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.machine.machine import Machine
 
-_BY_ENDING: dict[str, Callable[[bytes], bytes]] = {".gz": gzip.decompress, ".xz": lzma.decompress, ".bz2": bz2.decompress}
+_MOST = 128 << 20  # bytes unpacked from one file
+_WINDOW = 96 << 20  # memory that an xz stream may ask for
+_PIECE = 1 << 20
+
+
+class _Unpacks(Protocol):
+    @property
+    def eof(self) -> bool: ...
+
+    @property
+    def unused_data(self) -> bytes: ...
+
+    def decompress(self, data: bytes, max_length: int = -1, /) -> bytes: ...
+
+
+class _Gzip:
+    """zlib's decompressor with what the other two have: it keeps what it could not hand out yet."""
+
+    def __init__(self) -> None:
+        self._inner, self._rest = zlib.decompressobj(31), b""
+
+    @property
+    def eof(self) -> bool:
+        return self._inner.eof
+
+    @property
+    def unused_data(self) -> bytes:
+        return self._inner.unused_data
+
+    def decompress(self, data: bytes, max_length: int = 0, /) -> bytes:
+        out = self._inner.decompress(self._rest + data, max_length)
+        self._rest = self._inner.unconsumed_tail
+        return out
+
+
+_BY_ENDING: dict[str, Callable[[], _Unpacks]] = {
+    ".gz": _Gzip, ".xz": lambda: lzma.LZMADecompressor(memlimit=_WINDOW), ".bz2": bz2.BZ2Decompressor}  # fmt: skip
 ENDINGS = tuple(_BY_ENDING)
 
 
@@ -21,13 +57,37 @@ def read_unpacked(machine: Machine, path: str) -> str:
 
 
 def unpacked_bytes(machine: Machine, path: str) -> bytes:
-    """The bytes of `path`, unpacked where its name says so. Raises CouldNotRead naming it."""
+    """The bytes of `path`, unpacked where its name says so. Raises CouldNotRead naming it, also where they are too many."""
     data = machine.read_bytes(path)
-    unpack = next((u for ending, u in _BY_ENDING.items() if path.endswith(ending)), None)
+    make = next((m for ending, m in _BY_ENDING.items() if path.endswith(ending)), None)
+    if make is None:
+        return data
     try:
-        return unpack(data) if unpack else data
+        out = _unpack(make, data)
     except (OSError, EOFError, zlib.error, lzma.LZMAError, ValueError) as error:
         raise CouldNotRead(f"could not be unpacked: {error}", path) from None
+    if len(out) > _MOST:
+        raise CouldNotRead(f"holds more than the {_MOST >> 20} MiB that are unpacked", path)
+    return out
+
+
+def _unpack(make: Callable[[], _Unpacks], data: bytes) -> bytes:
+    """One stream after the other, as they may stand in one file; zeros behind the last are passed over."""
+    pieces: list[bytes] = []
+    total = 0
+    while data.strip(b"\0"):
+        stream = make()
+        while not stream.eof:
+            piece = stream.decompress(data, _PIECE)
+            if not piece and not data and not stream.eof:
+                raise EOFError("it ends too early")
+            data = b""
+            pieces.append(piece)
+            total += len(piece)
+            if total > _MOST:
+                return b"".join(pieces)
+        data = stream.unused_data
+    return b"".join(pieces)
 
 
 def rotated(machine: Machine, folder: str, name: str) -> list[str]:
@@ -37,6 +97,6 @@ def rotated(machine: Machine, folder: str, name: str) -> list[str]:
         rest = other[len(name) :] if other.startswith(name) else None
         for ending in ENDINGS:
             rest = rest.removesuffix(ending) if rest else rest
-        if rest is not None and (rest == "" or (rest[0] == "." and rest[1:].isdigit())):
+        if rest is not None and (rest == "" or (rest[0] == "." and rest[1:].isascii() and rest[1:].isdigit() and len(rest) < 6)):
             found.append((int(rest[1:] or 0), f"{folder}/{other}"))
     return [path for _, path in sorted(found, key=lambda f: (-f[0], f[1]))]

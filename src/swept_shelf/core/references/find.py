@@ -5,15 +5,18 @@ from __future__ import annotations
 import hashlib
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, field
+from functools import partial
 
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.survey import NotRead, Person, Reference
+from swept_shelf.core.machine.fences import fence
 from swept_shelf.core.machine.machine import Machine, type_of
 from swept_shelf.core.machine.people import EVERYONE, person_of
 from swept_shelf.core.references import autostart, bin_links, cron, file_types, launcher_copies, recents, services, shell_startup
 from swept_shelf.core.references.hit import Hit
 from swept_shelf.core.references.pointees import Pointees
 
+_SECONDS, _MOST, _LAUNCHER = 15.0, 16 << 20, 1 << 20  # for one file: time, bytes, bytes of a launcher
 Reader = Callable[[str, str, Pointees], Iterator[Hit]]
 
 
@@ -53,11 +56,9 @@ def _all_hits(machine: Machine, people: list[Person], owned: set[str], to: Point
             yield module.FAMILY, _read(machine, module.places(home), module.FAMILY, module.find, owned, to, found)
         yield (services.FAMILY, _read(machine, services.bus_places(home), services.FAMILY, services.find_bus, owned, to, found))
         for folder in services.unit_places(home):
-            _note_unreadable(machine, folder, services.FAMILY, found)
-            yield services.FAMILY, list(services.find_units(machine, folder, owned, to))
+            yield services.FAMILY, _in_folder(machine, folder, services.FAMILY, found, partial(services.find_units, machine, folder, owned, to))
         for folder in bin_links.places(home):
-            _note_unreadable(machine, folder, bin_links.FAMILY, found)
-            yield bin_links.FAMILY, list(bin_links.find(machine, folder, to))
+            yield bin_links.FAMILY, _in_folder(machine, folder, bin_links.FAMILY, found, partial(bin_links.find, machine, folder, to))
         if home:
             yield recents.FAMILY, _read(machine, recents.places(home), recents.FAMILY, recents.find, owned, to, found)
     yield cron.FAMILY, _read(machine, cron.places(), cron.FAMILY, cron.find, owned, to, found)
@@ -65,19 +66,31 @@ def _all_hits(machine: Machine, people: list[Person], owned: set[str], to: Point
 
 def _read(machine: Machine, places: list[str], family: str, reader: Reader, owned: set[str], to: Pointees, found: Found) -> list[Hit]:
     hits: list[Hit] = []
+
+    def trouble(path: str, reason: str) -> None:
+        if reason != "is not there":
+            found.not_read.setdefault(family, []).append(NotRead(path, reason))
+
     for place in places:
         for path in _files(machine, place, family, found):
             if path in owned:
                 continue
-            try:
-                text = machine.read_text(path)
-                found.looked_at[family] = found.looked_at.get(family, 0) + 1
-                hits += reader(path, text, to)
-            except CouldNotRead as error:
-                if error.reason not in ("is not there", "is not a regular file"):
-                    found.not_read.setdefault(family, []).append(NotRead(path, error.reason))
-            except ValueError as error:
-                found.not_read.setdefault(family, []).append(NotRead(path, str(error)))
+            with fence(path, trouble, seconds=_SECONDS):
+                try:
+                    text = machine.read_text(path, most=_LAUNCHER if path.endswith(".desktop") else _MOST)
+                    found.looked_at[family] = found.looked_at.get(family, 0) + 1
+                    hits += reader(path, text, to)
+                except ValueError as error:
+                    raise CouldNotRead(str(error), path) from None
+    return hits
+
+
+def _in_folder(machine: Machine, folder: str, family: str, found: Found, find: Callable[[], Iterator[Hit]]) -> list[Hit]:
+    """The hits in one folder of links or units; what goes wrong there is noted, and what was found before it counts."""
+    hits: list[Hit] = []
+    _note_unreadable(machine, folder, family, found)
+    with fence(folder, lambda path, reason: found.not_read.setdefault(family, []).append(NotRead(path, reason)), seconds=_SECONDS):
+        hits.extend(find())
     return hits
 
 

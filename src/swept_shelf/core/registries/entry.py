@@ -8,8 +8,11 @@ from datetime import datetime
 
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.survey import NotRead, Person
+from swept_shelf.core.machine.fences import fence
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.tree.walk import Tree
+
+_SECONDS = 10.0  # for one application's own description
 
 
 @dataclass(frozen=True, slots=True)
@@ -88,9 +91,8 @@ class Reading:
     def each(self, paths: Iterator[str] | list[str], read: Callable[[str], None]) -> None:
         """Read one after the other; what one cannot give is noted and the rest goes on."""
         for path in paths:
-            try:
-                read(path)
-            except CouldNotRead as error:
-                self.trouble(error.path or path, error.reason)
-            except (ValueError, KeyError, TypeError, IndexError, AttributeError, RecursionError) as error:
-                self.trouble(path, f"is not as its registry writes it ({type(error).__name__}: {str(error)[:80]})")
+            with fence(path, self.trouble, seconds=_SECONDS):
+                try:
+                    read(path)
+                except (ValueError, KeyError, TypeError, IndexError, AttributeError, RecursionError, OverflowError) as error:
+                    raise CouldNotRead(f"is not as its registry writes it ({type(error).__name__}: {str(error)[:80]})", path) from None

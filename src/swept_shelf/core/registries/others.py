@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from swept_shelf.core.machine.fences import fence
 from swept_shelf.core.registries.appimage import read as appimage
 from swept_shelf.core.registries.entry import Reading, Registered
 from swept_shelf.core.registries.flatpak import read as flatpak
@@ -16,7 +17,8 @@ _READERS = (rpm, flatpak, snap, appimage, language, games)
 def read_others(reading: Reading) -> list[Registered]:
     """Every application of these registries, each id once; what could not be read is in `reading.not_read`."""
     for reader in _READERS:
-        reader.read(reading)
+        with fence(f"{reader.__name__.split('.')[-2]} applications", reading.trouble):
+            reader.read(reading)
     found: dict[str, Registered] = {}
     for entry in reading.found:
         found.setdefault(entry.id, entry)

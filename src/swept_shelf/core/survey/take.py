@@ -15,7 +15,6 @@ from swept_shelf.core.applications.protected import Protection
 from swept_shelf.core.belongings import stores
 from swept_shelf.core.belongings.ownership import Ownership
 from swept_shelf.core.belongings.told import Rule
-from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import within
 from swept_shelf.core.documents.sizes import grouped
 from swept_shelf.core.documents.survey import (
@@ -34,6 +33,7 @@ from swept_shelf.core.documents.survey import (
 )  # fmt: skip
 from swept_shelf.core.documents.wire import json_parts
 from swept_shelf.core.machine.facts import machine_facts, rights
+from swept_shelf.core.machine.fences import fence
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.people import read_people
 from swept_shelf.core.machine.processes import Process
@@ -42,7 +42,7 @@ from swept_shelf.core.references import Pointees, find_references
 from swept_shelf.core.registries.debian import read as debian
 from swept_shelf.core.registries.debian.original import info_listing
 from swept_shelf.core.registries.debian.package import DebianRegistry
-from swept_shelf.core.registries.entry import Reading
+from swept_shelf.core.registries.entry import Reading, Registered
 from swept_shelf.core.registries.launchers import read_launchers
 from swept_shelf.core.registries.others import read_others
 from swept_shelf.core.registries.unregistered import read as unregistered
@@ -87,6 +87,11 @@ def take_survey(machine: Machine, folder: str, processes: list[Process], progres
     registry = _registry(machine, tree, not_read)
     launchers, broken = read_launchers(machine, [p.home for p in people])
     not_read += broken
+
+    def trouble(path: str, reason: str) -> None:
+        if (row := NotRead(path, reason)) not in not_read:
+            not_read.append(row)
+
     ownership = Ownership(registry, tree)
     ground = Ground(machine, tree, people, volumes, registry, ownership, info_listing(machine) if registry else {}, folder, before.folder if before else "")
     graph = build_graph(registry) if registry else Graph([], {}, set(), [], [])
@@ -95,7 +100,9 @@ def take_survey(machine: Machine, folder: str, processes: list[Process], progres
     not_read += [t for t in reading.not_read if t not in not_read]
     claimed = {path for r in others for path in r.launchers}
     free = [lf for lf in launchers if lf.path not in claimed and lf.path not in ownership.owner]
-    loose = unregistered.read(reading, free, ownership.owner, ownership.folders)
+    loose: list[Registered] = []
+    with fence("/opt", trouble):
+        loose = unregistered.read(reading, free, ownership.owner, ownership.folders)
     protection = Protection(machine, registry)
     not_read += [NotRead(path, reason) for path, reason in protection.problems]
     known = assemble(registry, graph, launchers, [*others, *loose], protection)
@@ -142,10 +149,10 @@ def take_survey(machine: Machine, folder: str, processes: list[Process], progres
 def _registry(machine: Machine, tree: Tree, not_read: list[NotRead]) -> DebianRegistry | None:
     if not debian.present(machine):
         return None
-    try:
+    registry: DebianRegistry | None = None
+    with fence(debian.ADMIN, lambda path, reason: not_read.append(NotRead(path, reason)), memory=1 << 30):
         registry = debian.read(machine, tree.text_of)
-    except CouldNotRead as error:
-        not_read.append(NotRead(error.path or debian.ADMIN, error.reason))
+    if registry is None:
         return None
     not_read += [NotRead(path, reason) for path, reason in registry.problems]
     return registry

@@ -6,6 +6,7 @@ import fcntl
 import os
 import struct
 
+from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.machine.machine import Machine
 
 SHARING = frozenset({"btrfs", "xfs", "bcachefs", "ocfs2"})
@@ -22,7 +23,7 @@ def shared_bytes(machine: Machine, path: str) -> int:
     The map counts what extents hold unpacked; a file's allocated bytes bound it where that is compressed."""
     try:
         fd = machine.open(path)
-    except OSError:
+    except (OSError, CouldNotRead):
         return 0
     try:
         return min(_shared(fd), os.fstat(fd).st_blocks * 512)

@@ -5,8 +5,8 @@ from __future__ import annotations
 from datetime import datetime
 from types import ModuleType
 
-from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.survey import LastUse
+from swept_shelf.core.machine.fences import fence
 from swept_shelf.core.use import (
     access_times,
     accounting,
@@ -30,6 +30,7 @@ from swept_shelf.core.use.unasked import started_unasked
 
 SIGNS: tuple[ModuleType, ...] = (running, shell_history, journal, recent_documents, desktop_records, boxes, writes, access_times, accounting,
                                  audit, crashes, thumbnails, served, schedules, upgrades)  # fmt: skip
+_MEMORY = 512 << 20  # a journal's and a history's columns
 _NO_USE = (schedules.KIND, upgrades.KIND)
 
 
@@ -37,10 +38,9 @@ def last_uses(look: Look, now: datetime) -> dict[str, LastUse]:
     """When each application was last used, by all signs of this machine. What could not be read stands in `look.not_read`."""
     look.unasked = {s.id: started_unasked(s, look) for s in look.subjects}
     for module in SIGNS:
-        try:
+        name = module.__name__.rsplit(".", 1)[1].replace("_", " ")
+        with fence("/", lambda path, reason, name=name: look.trouble(path, f"{name}: {reason}"), memory=_MEMORY):  # type: ignore[misc]
             module.look(look)
-        except CouldNotRead as error:
-            look.trouble(error.path or "/", f"{module.__name__.rsplit('.', 1)[1].replace('_', ' ')}: {error.reason}")
     looked_at = [k for k in look.kinds if k not in _NO_USE]
     background = {s.id for s in look.subjects if s.background}
     return judge([s.id for s in look.subjects], look.traces, looked_at, background, now)

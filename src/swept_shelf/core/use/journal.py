@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import json
 import re
+import stat
 from collections import defaultdict
 from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
@@ -30,6 +31,8 @@ _BY_UNIT = ("USER_UNIT", "_SYSTEMD_USER_UNIT")
 _TOGETHER, _LINES = 10, 30  # applications in one question, entries of one answer: long questions are slow ones
 _VALUES, _UNITS, _LISTED = 3, 60, 4000  # of each field the newest: of one application, units of people in one question, read at all
 _HEAD = re.compile(r"^(Head|Tail) realtime timestamp: .*\(([0-9a-f]+)\)$", re.M)
+_MOST_FILES = 400
+_PATTERN = re.compile(r"[*?\[\]\\\n]")  # what --file= would take for a pattern
 _SCHEDULERS = re.compile(r"^(cron|crond|atd|anacron)\.service$")
 # How desktops name what they start (systemd.io, desktop environment integration).
 _SCOPE = re.compile(
@@ -105,20 +108,32 @@ def _day(seconds: int) -> str:
 
 def _headers(at: Look, folder: str, handle: str, fd: int) -> list[_File]:
     """All files of a folder that have entries, the newest first; what is no journal file is named."""
-    said = run("journalctl", "--quiet", "--header", f"--directory={handle}", fds=[fd])
+    plain = [n for n in at.machine.names(folder) if n.endswith((".journal", ".journal~")) and _is_plain(at, f"{folder}/{n}")]
+    if not plain:
+        return []
+    found = _heads(handle, fd, plain[:_MOST_FILES])
+    for name in set(plain) - {f.name for f in found}:
+        alone = _heads(handle, fd, [name])
+        if not alone and name.endswith(".journal"):
+            at.trouble(f"{folder}/{name}", "is no whole journal file")
+        found += alone
+    return sorted((f for f in found if f.newest), key=lambda f: -f.newest)
+
+
+def _heads(handle: str, fd: int, names: list[str]) -> list[_File]:
+    """Files with the times of their first and last entry; 0 for one without any."""
+    said = run("journalctl", "--quiet", "--header", *(f"--file={handle}/{n}" for n in names), fds=[fd])
     found: list[_File] = []
     for part in re.split(r"^File path: ", said.out.decode("utf-8", "replace"), flags=re.M)[1:]:
         times = {m[1]: int(m[2], 16) for m in _HEAD.finditer(part)}
-        if times.get("Tail"):
-            found.append(_File(f"{handle}/{part.splitlines()[0].rsplit('/', 1)[1]}", times.get("Head") or times["Tail"], times["Tail"]))
-    read = {f.name for f in found}
-    for name in at.machine.names(folder):
-        status = at.machine.lstat(f"{folder}/{name}")
-        if name.endswith(".journal") and name not in read and status and status.st_size:
-            one = run("journalctl", "--quiet", "--header", f"--file={handle}/{name}", fds=[fd])
-            if one.status or not one.out:
-                at.trouble(f"{folder}/{name}", "is no whole journal file")
-    return sorted(found, key=lambda f: -f.newest)
+        found.append(_File(f"{handle}/{part.splitlines()[0].rsplit('/', 1)[1]}", times.get("Head") or times.get("Tail", 0), times.get("Tail", 0)))
+    return found
+
+
+def _is_plain(at: Look, path: str) -> bool:
+    """Whether it is a file of its own with something in it: journalctl(1) would follow a link out of the root."""
+    status = None if _PATTERN.search(path) else at.machine.lstat(path)
+    return status is not None and stat.S_ISREG(status.st_mode) and status.st_size > 0
 
 
 def _list_values(at: Look, file: _File, fd: int, until: float) -> bool:

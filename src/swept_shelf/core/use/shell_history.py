@@ -38,6 +38,7 @@ _THROUGH = frozenset(w.encode() for w in (*_WRAPPERS, *_LAUNCHERS, "flatpak", "s
 
 
 Column = NDArray[np.int64]
+_MOST = 256 << 20
 
 
 class _Lines(NamedTuple):
@@ -137,7 +138,7 @@ def _read(at: Look, path: str, aliases: dict[str, str]) -> _Lines:
     names = {n for p in at.to.all for n in p.commands} | {n for p in at.to.all for n in p.programs} | set(aliases)
     names |= {"flatpak", "snap", "gtk-launch", "java", "python", "python3", "perl", "sh", "bash", *_links(at)}
     wanted = b"\n".join(n.encode("utf-8", "surrogateescape") for n in sorted(names) if "\n" not in n)
-    with at.machine.handed(path) as (handle, fd):
+    with at.machine.handed_file(path, _MOST) as (handle, fd):
         found = run("grep", "-a", "-n", "-w", "-F", "-f", "-", handle, fds=[fd], text_in=wanted + b"\n")
         clocks = run("grep", "-a", "-n", "-E", r"^(#[0-9]{1,12}$| +when: [0-9]{1,12}$)", handle, fds=[fd])
     if found.status > 1 or clocks.status > 1:

@@ -1,7 +1,7 @@
 """Changes through dpkg: simulate, remove sparing configuration, purge, install back from an original.
 
-Maintainer scripts of a serviced root never run on this computer: they run inside the root (chroot in private
-mount and process namespaces, nothing may start). Only a made-up root of our own runs them chrootless."""
+Maintainer scripts of a serviced root never run on this computer: they run inside the root, behind walls, and nothing may
+start. Only a made-up root of our own runs them chrootless."""
 
 from __future__ import annotations
 
@@ -12,28 +12,18 @@ import os
 import re
 import time
 from collections.abc import Iterator
-from pathlib import Path
 from typing import Any
 
 from swept_shelf.core.documents.errors import CouldNotRead, Refused
 from swept_shelf.core.documents.paths import base, parent
 from swept_shelf.core.machine import beneath
-from swept_shelf.core.machine.commands import Ran, run
+from swept_shelf.core.machine.beneath import beside_name
+from swept_shelf.core.machine.commands import CHANGE, INSIDE, READ, Ran, run
 from swept_shelf.core.machine.machine import Machine
+from swept_shelf.core.machine.walled import BROUGHT, wall
+from swept_shelf.core.registries.debian.locks import LOCKS, held_locks
 from swept_shelf.core.registries.debian.original import status_stanza
-from swept_shelf.core.registries.debian.read import ADMIN, MARKS, query
-
-# Tools of essential packages that start services are replaced by nothing; with an empty /run no systemd answers.
-_INSIDE = r"""
-set -e
-for tool in /usr/sbin/invoke-rc.d /usr/bin/deb-systemd-invoke /sbin/start-stop-daemon /usr/sbin/service; do
-  if [ -e "$1$tool" ] && [ ! -L "$1$tool" ]; then mount --bind "$1/bin/true" "$1$tool"; fi
-done
-[ -d "$1/proc" ] && mount -t proc proc "$1/proc" || true
-[ -d "$1/run" ] && mount -t tmpfs tmpfs "$1/run" && mkdir -p "$1/run/lock" || true
-root=$1; shift
-exec chroot "$root" "$@"
-"""
+from swept_shelf.core.registries.debian.read import ADMIN, MARKS, database, query
 
 
 def states(machine: Machine, names: list[str]) -> dict[str, tuple[str, str]]:
@@ -121,14 +111,10 @@ def _restore_times(machine: Machine, times: dict[str, int]) -> None:
 def wait_for_lock(machine: Machine, seconds: float = 60) -> None:
     """Wait until no other dpkg works on this root. Raises Refused when it does not end."""
     until = time.monotonic() + seconds
-    while True:
-        try:
-            with _locked(machine):
-                return
-        except BlockingIOError:
-            if time.monotonic() > until:
-                raise Refused("another package tool holds the lock", f"{ADMIN}/lock") from None
-            time.sleep(0.05)
+    while held := next(held_locks(machine, LOCKS[:2]), None):
+        if time.monotonic() > until:
+            raise Refused(f"another package tool holds the lock: {held[1]}", held[0])
+        time.sleep(0.05)
 
 
 @contextlib.contextmanager
@@ -144,42 +130,33 @@ def _locked(machine: Machine) -> Iterator[None]:
 def _dpkg(machine: Machine, arguments: list[str], files: list[str] | None = None, simulate: bool = False) -> Ran:
     wait_for_lock(machine)
     files = files or []
+    as_ = READ if simulate else CHANGE
     if machine.live:
-        return run("dpkg", *arguments, *files, timeout=3600)
+        return run("dpkg", *arguments, *files, timeout=3600, as_=as_)
     if machine.chrootless:
         force = [] if os.geteuid() == 0 else ["--force-not-root"]
-        return run("dpkg", f"--root={machine.root}", f"--log={machine.root}/var/log/dpkg.log", *force,
-                   "--force-script-chrootless", "--force-unsafe-io", *arguments, *files, timeout=3600)  # fmt: skip
+        log = [] if simulate else [f"--log={machine.root}/var/log/dpkg.log"]
+        return run("dpkg", f"--root={machine.root}", *log, *force, "--force-script-chrootless", "--force-unsafe-io",
+                   *arguments, *files, timeout=3600, as_=as_)  # fmt: skip
     if simulate:
-        with machine.handed(ADMIN) as (folder, fd):
+        with database(machine) as (folder, fd):
             return run("dpkg", f"--admindir={folder}", "--force-not-root", *arguments, fds=[fd])
+    if why := cannot_work_inside(machine):
+        raise Refused(why, machine.root)
+    brought = os.path.dirname(files[0]) if files else ""
+    with machine.folder("/") as root:
+        return run(INSIDE, *arguments, *(f"{BROUGHT}/{base(f)}" for f in files), timeout=3600, walled=wall(root, brought))
+
+
+def cannot_work_inside(machine: Machine) -> str:
+    """Why packages of a foreign root cannot be changed, known before anything is tried; "" where they can."""
+    if machine.live or machine.chrootless:
+        return ""
     if os.geteuid() != 0:
-        raise Refused("removing packages of another root needs the administrator", machine.root)
-    if machine.resolve("/bin/sh") is None or machine.resolve("/usr/bin/dpkg") is None:
-        raise Refused("has no shell or no dpkg of its own: its package scripts cannot run inside it", machine.root)
-    with contextlib.ExitStack() as kept:
-        inside = [_bring_in(machine, f, kept) for f in files]
-        done = run("unshare", "--mount", "--pid", "--fork", "--kill-child", "--propagation", "private", "/bin/sh", "-c",
-                   _INSIDE, "inside", machine.root, "/usr/bin/dpkg", *arguments, *inside, timeout=3600)  # fmt: skip
-    return done
-
-
-def _bring_in(machine: Machine, file: str, kept: contextlib.ExitStack) -> str:
-    """A copy of `file` at the root's top on the holding shelf, so that a dpkg inside can see it."""
-    if file.startswith(machine.root + "/"):
-        return file[len(machine.root) :]
-    folder = Path(machine.root) / ".swept-shelf-incoming"
-    folder.mkdir(mode=0o700, exist_ok=True)
-    copy = folder / base(file)
-    copy.write_bytes(Path(file).read_bytes())
-    kept.callback(_take_out_again, copy)
-    return f"/.swept-shelf-incoming/{copy.name}"
-
-
-def _take_out_again(copy: Path) -> None:
-    copy.unlink(missing_ok=True)
-    with contextlib.suppress(OSError):
-        copy.parent.rmdir()
+        return "removing packages of another root needs the administrator"
+    if machine.resolve("/bin/sh") is None or machine.resolve(INSIDE) is None:
+        return "has no shell or no dpkg of its own: its package scripts cannot run inside it"
+    return ""
 
 
 def _restore_stanzas(machine: Machine, originals: list[dict[str, Any]]) -> None:
@@ -223,9 +200,9 @@ def _restore_marks(machine: Machine, originals: list[dict[str, Any]]) -> None:
 
 def _replace(folder: int, name: str, content: bytes) -> None:
     """Write beside, sync, exchange; mode and owner kept."""
-    beside = f".{name}.swept-shelf"
-    before = os.stat(name, dir_fd=folder)
-    fd = os.open(beside, os.O_WRONLY | os.O_CREAT | os.O_TRUNC | os.O_NOFOLLOW, 0o600, dir_fd=folder)
+    beside = beside_name(name)
+    before = os.stat(name, dir_fd=folder, follow_symlinks=False)
+    fd = os.open(beside, os.O_WRONLY | os.O_CREAT | os.O_EXCL | os.O_NOFOLLOW | os.O_CLOEXEC, 0o600, dir_fd=folder)
     try:
         with os.fdopen(fd, "wb") as handle:
             handle.write(content)

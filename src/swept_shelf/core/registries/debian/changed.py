@@ -6,6 +6,7 @@ import hashlib
 import os
 from collections.abc import Mapping
 
+from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import base
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.registries.debian.package import Package
@@ -50,5 +51,5 @@ def _md5(machine: Machine, path: str) -> str:
     try:
         with os.fdopen(machine.open(path), "rb") as handle:
             return hashlib.file_digest(handle, lambda: hashlib.md5(usedforsecurity=False)).hexdigest()
-    except OSError:
+    except (OSError, CouldNotRead):
         return ""

@@ -2,16 +2,19 @@
 
 from __future__ import annotations
 
+import os
 import re
+import stat
 from concurrent.futures import Future, ThreadPoolExecutor
 
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.machine.commands import HELPER, run
-from swept_shelf.core.machine.machine import Machine
+from swept_shelf.core.machine.machine import NOT_A_FILE, Machine
 from swept_shelf.core.machine.unpacked import ENDINGS, read_unpacked
 from swept_shelf.core.registries.debian.history import Problems
 
 LISTS = "/var/lib/apt/lists"
+_NOTHING_ELSE = b'Dir::Etc::main "/dev/null"; Dir::Etc::parts "/dev/null"; Dir::State "/nonexistent"; Dir::Cache "/nonexistent";'
 
 
 def start_reading(machine: Machine) -> Future[tuple[frozenset[str] | None, Problems]]:
@@ -25,13 +28,13 @@ def start_reading(machine: Machine) -> Future[tuple[frozenset[str] | None, Probl
 def offered(machine: Machine) -> tuple[frozenset[str] | None, Problems]:
     """Names that any list holds; None where there is no list to know it by. And what could not be read."""
     problems: Problems = []
-    lists = [n for n in machine.names(LISTS) if "_Packages" in n]
+    lists = [n for n in machine.names(LISTS) if "_Packages" in n and _is_plain(machine, f"{LISTS}/{n}", problems)]
     plain = [n for n in lists if n.endswith("_Packages")]
     names: set[bytes] = set()
     read = 0
     if plain:
         with machine.handed(LISTS) as (folder, fd):
-            done = run("grep", "-h", "-s", "^Package: ", "--", *(f"{folder}/{n}" for n in plain), fds=[fd])
+            done = run("grep", "-h", "-s", "-D", "skip", "^Package: ", "--", *(f"{folder}/{n}" for n in plain), fds=[fd])
         names.update(line[9:] for line in done.out.split(b"\n"))
         read += len(plain)
     for name in lists:
@@ -47,10 +50,25 @@ def offered(machine: Machine) -> tuple[frozenset[str] | None, Problems]:
     return (frozenset(n.decode("ascii", "replace") for n in names if n) if read else None), problems
 
 
+def _is_plain(machine: Machine, path: str, problems: Problems) -> bool:
+    """Whether it is a file of its own: a command would follow a link out of the root, and wait at a pipe."""
+    status = machine.lstat(path)
+    if status is not None and stat.S_ISREG(status.st_mode):
+        return True
+    problems.append((path, NOT_A_FILE))
+    return False
+
+
 def _by_apt(machine: Machine, name: str) -> bytes:
     """The lines of a list in a format that apt itself unpacks (lz4, zstd). Raises CouldNotRead."""
-    with machine.handed(LISTS) as (folder, fd):
-        done = run("grep", "^Package: ", fds=[fd], fed_by=(HELPER, "cat-file", f"{folder}/{name}"))
+    own = os.memfd_create("apt.conf")
+    try:
+        os.write(own, _NOTHING_ELSE)
+        with machine.handed(LISTS) as (folder, fd):
+            done = run("grep", "^Package: ", fds=[fd, own], fed_by=(HELPER, "cat-file", f"{folder}/{name}"),
+                       environment={"APT_CONFIG": f"/proc/self/fd/{own}"})  # fmt: skip
+    finally:
+        os.close(own)
     if not done.out:
         raise CouldNotRead("apt could not unpack it", f"{LISTS}/{name}")
     return done.out

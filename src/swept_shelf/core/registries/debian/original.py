@@ -22,6 +22,7 @@ from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import base
 from swept_shelf.core.machine.commands import run
 from swept_shelf.core.machine.machine import Machine, type_of
+from swept_shelf.core.machine.scratch import scratch_folder
 from swept_shelf.core.registries.debian.package import Package
 from swept_shelf.core.registries.debian.read import ADMIN
 
@@ -202,10 +203,10 @@ def attributes(machine: Machine, path: str, info: os.stat_result) -> dict[str, A
 
 def _check(package: Package, part: Path) -> None:
     """Ask dpkg-deb to read every byte of it, and compare name, version and number of paths."""
-    with open(part, "rb") as handle:
+    with open(part, "rb") as handle, scratch_folder() as own:
         path = f"/proc/self/fd/{handle.fileno()}"
-        fields = run("dpkg-deb", "-f", path, "Package", "Version", "Architecture", fds=[handle.fileno()])
-        listing = run("dpkg-deb", "-c", path, fds=[handle.fileno()])
+        fields = run("dpkg-deb", "-f", path, "Package", "Version", "Architecture", fds=[handle.fileno()], writable=str(own))
+        listing = run("dpkg-deb", "-c", path, fds=[handle.fileno()], writable=str(own))
     said = dict(line.split(": ", 1) for line in fields.out.decode().splitlines() if ": " in line)
     wanted = {"Package": package.plain_name, "Version": package.version, "Architecture": package.architecture}
     if fields.status or listing.status or said != wanted:

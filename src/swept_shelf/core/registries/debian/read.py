@@ -4,17 +4,22 @@ from __future__ import annotations
 
 import os
 import re
+import stat
 from collections.abc import Callable, Container, Iterator
+from contextlib import contextmanager
 from datetime import UTC, datetime
 
 from swept_shelf.core.documents.errors import CouldNotRead
-from swept_shelf.core.machine.commands import available, run
+from swept_shelf.core.machine.commands import run
 from swept_shelf.core.machine.machine import Machine
+from swept_shelf.core.machine.scratch import scratch_folder
 from swept_shelf.core.registries.debian.history import asked, dpkg_history, removed
 from swept_shelf.core.registries.debian.offered import start_reading
 from swept_shelf.core.registries.debian.package import Conffile, DebianRegistry, Package
+from swept_shelf.core.registries.debian.settings import read_settings
 
 ADMIN = "/var/lib/dpkg"
+_READ_BY_DPKG = ("status", "available", "arch", "diversions", "statoverride", "alternatives")
 MARKS = "/var/lib/apt/extended_states"
 _UNIT, _END = "\x1f", "\x1e"
 _FIELDS = (
@@ -37,12 +42,12 @@ def read(machine: Machine, text_of: Callable[[str], str] | None = None) -> Debia
     packages = {p.name: p for p in query(machine, text_of=text_of)}
     problems = list(_without_entry(machine, packages))
     automatic = frozenset(automatic_packages(machine, packages))
-    recommends, suggests, never = _apt_settings(machine, problems)
+    kept = read_settings(machine, problems)
     events, who = list(dpkg_history(machine, problems)), asked(machine, problems)
     known = {(e.package, e.action) for e in events}
     events += [e for e in removed(machine, []) if (e.package, e.action) not in known]
     names, unread = lists.result()
-    return DebianRegistry(packages, automatic, tuple(sorted(events, key=lambda e: e.at)), who, names, recommends, suggests, never, tuple([*problems, *unread]))
+    return DebianRegistry(packages, automatic, tuple(sorted(events, key=lambda e: e.at)), who, names, kept.recommends, kept.suggests, kept.never, tuple([*problems, *unread]))
 
 
 def query(machine: Machine, *names: str, text_of: Callable[[str], str] | None = None) -> list[Package]:
@@ -52,7 +57,7 @@ def query(machine: Machine, *names: str, text_of: Callable[[str], str] | None = 
         raise CouldNotRead("is not there: no package can be listed", f"{ADMIN}/status")
     if not machine.read_bytes(f"{ADMIN}/status", 4096).strip():
         raise CouldNotRead("is empty: no package can be listed", f"{ADMIN}/status")
-    with machine.handed(ADMIN) as (folder, fd):
+    with database(machine) as (folder, fd):
         form = _UNIT.join(_FIELDS) + _END
         done = run("dpkg-query", f"--admindir={folder}", "-W", "-f", form, *names, fds=[fd])
     if done.status == 2 or (not done.out and not names):
@@ -60,6 +65,36 @@ def query(machine: Machine, *names: str, text_of: Callable[[str], str] | None = 
         raise CouldNotRead(f"dpkg could not read it: {told[:300]}", f"{ADMIN}/status")
     text = done.out.decode("utf-8", "surrogateescape")
     return [_package(row.split(_UNIT), text_of) for row in text.split(_END) if row]
+
+
+@contextmanager
+def database(machine: Machine) -> Iterator[tuple[str, int]]:
+    """dpkg's folder for a command that reads it: as it stands where every file in it is a plain one, else a private copy of
+    the plain ones, since a command would follow a link out of the root and wait at a pipe. Raises CouldNotRead."""
+    with machine.handed(ADMIN) as (folder, fd):
+        if not any(_is_odd(f"{folder}/{part}") for part in ("", "info", "updates", "triggers")):
+            yield folder, fd
+            return
+    with scratch_folder() as copy:
+        for part in ("", "/info", "/updates", "/triggers"):
+            (copy / part.lstrip("/")).mkdir(exist_ok=True)
+            for name in machine.names(f"{ADMIN}{part}"):
+                status = machine.lstat(f"{ADMIN}{part}/{name}")
+                if status is not None and stat.S_ISREG(status.st_mode) and (name in _READ_BY_DPKG or part):
+                    (copy / part.lstrip("/") / name).write_bytes(machine.read_bytes(f"{ADMIN}{part}/{name}"))
+        fd = os.open(copy, os.O_PATH | os.O_CLOEXEC)
+        try:
+            yield str(copy), fd
+        finally:
+            os.close(fd)
+
+
+def _is_odd(folder: str) -> bool:
+    try:
+        with os.scandir(folder) as entries:
+            return any(not (e.is_file(follow_symlinks=False) or e.is_dir(follow_symlinks=False)) for e in entries)
+    except OSError:
+        return os.path.lexists(folder)
 
 
 def _package(row: list[str], text_of: Callable[[str], str] | None) -> Package:
@@ -116,29 +151,3 @@ def automatic_packages(machine: Machine, packages: Container[str]) -> Iterator[s
             for known in (name, f"{name}:{arch}"):
                 if known in packages:
                     yield known
-
-
-def _apt_settings(machine: Machine, problems: list[tuple[str, str]]) -> tuple[bool, bool, tuple[str, ...]]:
-    """What this root's apt keeps: recommended, suggested, and what it never removes (apt-config(8))."""
-    if not machine.exists("/etc/apt"):
-        return True, True, ()
-    if not available("apt-config"):
-        problems.append(("/etc/apt", "apt-config is not on this computer: apt's defaults are assumed"))
-        return True, True, ()
-    with machine.handed("/") as (folder, fd):
-        own = os.memfd_create("apt.conf")
-        try:
-            os.write(own, f'Dir "{folder}";\n'.encode())
-            done = run("apt-config", "dump", fds=[fd, own], environment={"APT_CONFIG": f"/proc/self/fd/{own}"})
-        finally:
-            os.close(own)
-    settings = re.findall(r'^(\S+) "(.*)";$', done.out.decode("utf-8", "replace"), re.M)
-    if done.status != 0:
-        problems.append(("/etc/apt", f"apt-config failed: {' '.join(done.err.split())[:200]}"))
-
-    def on(name: str) -> bool:
-        values = [v.lower() for k, v in settings if k.lower() == name.lower()]
-        return not values or values[-1] not in ("false", "no", "0", "off", "without", "disable")
-
-    never = tuple(v for k, v in settings if k.lower().startswith("apt::neverautoremove") and v)
-    return on("APT::AutoRemove::RecommendsImportant"), on("APT::AutoRemove::SuggestsImportant"), never

@@ -2,22 +2,25 @@
 
 from __future__ import annotations
 
+import os
 import re
-import tempfile
+import shutil
 from collections import defaultdict
 from dataclasses import dataclass
 from datetime import UTC, datetime
-from pathlib import Path
 
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import outermost, parent
 from swept_shelf.core.machine.commands import run
 from swept_shelf.core.machine.machine import Machine
+from swept_shelf.core.machine.scratch import scratch_folder
 from swept_shelf.core.registries.entry import Reading, Registered
 from swept_shelf.core.registries.launchers import read_launcher
 
 PLACES = ("/usr/lib/sysimage/rpm", "/var/lib/rpm")
 _DATABASES = ("rpmdb.sqlite", "Packages", "Packages.db")
+_BESIDE = ("rpmdb.sqlite-wal", "Index.db")
+_MOST = 1 << 30
 _UNIT, _END = "\x1f", "\x1e"
 _FIELDS = ("NAME", "EPOCHNUM", "VERSION", "RELEASE", "ARCH", "INSTALLTIME", "VENDOR", "PACKAGER", "URL", "SUMMARY", "GROUP")
 _COMMANDS = ("/usr/bin", "/bin", "/usr/games", "/usr/sbin", "/sbin")
@@ -85,16 +88,17 @@ def read(reading: Reading) -> None:
 
 def _query(machine: Machine, place: str) -> dict[str, _Package]:
     """All packages. Raises CouldNotRead with rpm's own words."""
-    with tempfile.TemporaryDirectory(prefix="swept-shelf-rpm-") as folder:
+    with scratch_folder() as copy:
+        folder = str(copy)
         for name in machine.names(place):
-            if not name.startswith(".") and (machine.lstat(f"{place}/{name}") is not None):
-                try:
-                    Path(folder, name).write_bytes(machine.read_bytes(f"{place}/{name}", 4 << 30))
-                except CouldNotRead:
-                    continue
+            if name in _DATABASES or name in _BESIDE:
+                with machine.opened(f"{place}/{name}") as source, open(copy / name, "wb") as to:
+                    if os.fstat(source.fileno()).st_size > _MOST:
+                        raise CouldNotRead(f"is larger than the {_MOST >> 20} MiB that are read", f"{place}/{name}")
+                    shutil.copyfileobj(source, to, 1 << 20)
         form = _UNIT.join(f"%{{{f}}}" for f in _FIELDS)
         lists = "".join(f"{_UNIT}[%{{{t}}}\\n]" for t in ("REQUIRENAME", "PROVIDENAME", "FILENAMES"))
-        done = run("rpm", "--dbpath", folder, "-qa", "--qf", form + lists + _END)
+        done = run("rpm", "--dbpath", folder, "-qa", "--qf", form + lists + _END, writable=folder)
     errors = done.err.replace(folder, place)
     if done.status != 0 or (not done.out and errors.strip()):
         raise CouldNotRead(f"rpm could not read it: {' '.join(errors.split())[:200]}", place)

@@ -10,6 +10,7 @@ import re
 from collections import defaultdict
 from collections.abc import Collection, Iterator
 
+from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import base, parent, ways_up
 from swept_shelf.core.machine.people import EVERYONE, person_of
 from swept_shelf.core.registries.entry import Reading, Registered
@@ -128,7 +129,7 @@ def _is_machine_code(reading: Reading, path: str) -> bool:
         return False
     try:
         fd = reading.machine.open(path)
-    except OSError:
+    except (OSError, CouldNotRead):
         return False  # another's file that may not be read: the walk has said so
     with os.fdopen(fd, "rb") as handle:
         return handle.read(4) == b"\x7fELF"

@@ -1,0 +1,85 @@
+"""A fence around one reader: whatever goes wrong inside costs that reader alone, and no reader has all the time or memory.
+
+The time is the alarm's (setitimer(2)), the memory is the process's own soft limit (RLIMIT_DATA), both given back at the end."""
+
+from __future__ import annotations
+
+import logging
+import resource
+import signal
+import threading
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from time import monotonic
+from types import FrameType
+
+from swept_shelf.core.documents.errors import SweptShelfError, printable
+
+SECONDS = 60.0
+MEMORY = 256 << 20
+_AGAIN = 1.0  # seconds after which a reader that caught the end of its time is told again
+log = logging.getLogger("swept_shelf")
+
+
+class _OutOfTime(BaseException):
+    """Not an Exception: what a reader catches of others' mistakes must not swallow it."""
+
+
+@contextmanager
+def fence(path: str, trouble: Callable[[str, str], None], seconds: float = SECONDS, memory: int = MEMORY) -> Iterator[None]:
+    """Run what stands inside; whatever it raises becomes `trouble(path, reason)`, and the work goes on behind it.
+
+    `seconds` count in the main thread only, `memory` is bytes more than the process has now."""
+    try:
+        with _time(seconds), _memory(memory):
+            yield
+    except _OutOfTime:
+        trouble(path, f"took longer than {seconds:.0f} s: the rest was left")
+    except SweptShelfError as error:
+        trouble(error.path or path, error.reason)
+    except MemoryError:
+        trouble(path, f"asked for more than {memory >> 20} MiB of memory: it was left")
+    except Exception as error:
+        log.exception("reading %s", printable(path))
+        trouble(path, f"could not be read ({type(error).__name__}: {printable(str(error))[:120]})")
+
+
+@contextmanager
+def _time(seconds: float) -> Iterator[None]:
+    if threading.current_thread() is not threading.main_thread():
+        yield
+        return
+
+    def over(_number: int, _frame: FrameType | None) -> None:
+        raise _OutOfTime
+
+    began = monotonic()
+    before = signal.signal(signal.SIGALRM, over)
+    outer, _ = signal.setitimer(signal.ITIMER_REAL, min(seconds, outer_left) if (outer_left := signal.getitimer(signal.ITIMER_REAL)[0]) else seconds, _AGAIN)
+    try:
+        yield
+    finally:
+        signal.setitimer(signal.ITIMER_REAL, 0)
+        signal.signal(signal.SIGALRM, before)
+        if outer:
+            signal.setitimer(signal.ITIMER_REAL, max(0.001, outer - (monotonic() - began)), _AGAIN)
+
+
+@contextmanager
+def _memory(more: int) -> Iterator[None]:
+    soft, hard = resource.getrlimit(resource.RLIMIT_DATA)
+    wanted = _private_memory() + more
+    if soft != resource.RLIM_INFINITY and soft <= wanted:
+        yield
+        return
+    resource.setrlimit(resource.RLIMIT_DATA, (wanted, hard))
+    try:
+        yield
+    finally:
+        resource.setrlimit(resource.RLIMIT_DATA, (soft, hard))
+
+
+def _private_memory() -> int:
+    """Bytes that the limit counts now (proc_pid_status(5), VmData)."""
+    with open("/proc/self/status", "rb") as table:
+        return next(int(line.split()[1]) * 1024 for line in table if line.startswith(b"VmData:"))
