@@ -16,10 +16,12 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
+from swept_shelf.core.carry.records import FORMAT, VERSION, write_record
 from swept_shelf.core.carry.run import Run, open_run
 from swept_shelf.core.demo import build_demo
 from swept_shelf.core.documents.order import Order
 from swept_shelf.core.documents.survey import Application
+from swept_shelf.core.machine import open_machine
 from swept_shelf.core.machine.description import NAME, write_description
 from swept_shelf.core.orders import Choice
 from swept_shelf.worker.client import run_worker
@@ -71,6 +73,25 @@ class MadeUp:
 def seal_anew(folder: Path) -> None:
     """A copy of a made-up machine is nobody's until this person's own builder seals it."""
     write_description(folder, json.loads((folder / NAME).read_text()))
+
+
+def slot_manifest(number: int, do: str, **more: Any) -> dict[str, Any]:
+    """A manifest as the carrier writes it, for slots that a test makes by itself."""
+    return {"format": FORMAT, "version": VERSION, "run": "a-run", "order": "1.1", "machine": "m", "number": number, "line": "line", "name": "Line",
+            "do": do, "at": "2026-01-01T00:00:00Z", "bytes": 0, "files": 0, "volume": "v", **more}  # fmt: skip
+
+
+def seal_shelves_anew(root: Path) -> None:
+    """Seal every record on the shelves of a copied machine for the places where they stand now."""
+    machine = open_machine(root.parent)
+    for record in root.glob("**/.swept-shelf/**/*.json"):
+        if "item" not in record.parts:
+            fd = os.open(record.parent, os.O_RDONLY)
+            content = json.loads(record.read_bytes())["content"]
+            if record.name == "manifest.json" and "identity" in content and os.path.lexists(record.parent / "item"):
+                content["identity"]["inode"] = (record.parent / "item").lstat().st_ino
+            write_record(machine, fd, record.name, content)
+            os.close(fd)
 
 
 @functools.cache

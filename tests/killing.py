@@ -8,7 +8,7 @@ import sqlite3
 from dataclasses import dataclass, field
 from pathlib import Path
 
-from helpers import Job, MadeUp, built, differences, picture
+from helpers import Job, MadeUp, built, differences, picture, seal_shelves_anew
 from kills import CALLS, fresh, under_injection, wait_for_orphans
 from swept_shelf.core.carry.journal import check, read_journal
 from swept_shelf.core.carry.run import Run, open_run
@@ -43,6 +43,7 @@ class Bench:
         fresh(stage, self.folder / "m")
         job = Job(MadeUp(self.folder / "m"), survey=False)
         adopt(job.shop.runs / self.run_id, self.machine.root)
+        seal_shelves_anew(self.machine.root)
         return job, open_run(job.shop.runs / self.run_id)
 
     # -- one cut each, resumed and compared -----------------------------------------------------------------

@@ -23,7 +23,7 @@ from swept_shelf.core.ledger.store import RunRow
 from swept_shelf.core.machine import Machine, open_machine
 from swept_shelf.core.machine.facts import rights
 from swept_shelf.core.machine.people import read_people
-from swept_shelf.core.machine.volumes import read_volumes
+from swept_shelf.core.machine.volumes import read_volumes, volume_of
 from swept_shelf.core.orders import Choice, Rehearsal, check_order, draw_order, make_plan, rehearse
 from swept_shelf.core.reports import Report
 from swept_shelf.core.tree.index import Index
@@ -230,6 +230,26 @@ class Workshop:
     def waiting(self) -> list[Slot]:
         """Everything on the machine's holding shelves."""
         return slots_on_shelves(self.machine, read_volumes(self.machine))
+
+    def unknown_on_shelves(self) -> dict[str, list[Slot]]:
+        """What waits of runs that this ledger does not know, by run."""
+        known = {r.id for v in self.ledger.visits(self.machine.key) for r in self.ledger.runs(v.id)}
+        found: dict[str, list[Slot]] = {}
+        for slot in self.waiting():
+            if slot.run not in known:
+                found.setdefault(slot.run, []).append(slot)
+        return found
+
+    def why_not_taken_over(self, slots: list[Slot]) -> str:
+        """Why things without our seal may not be taken over: whoever could have put them there for somebody else; "" where nobody could.
+
+        On this computer's own root volume only its owner can make a folder its own; on a disk whoever had it in hand can."""
+        volumes = read_volumes(self.machine)
+        if not self.machine.live:
+            return "lies on a disk without this carrier’s seal: whoever had the disk in hand could have made it"
+        if any(volume_of(volumes, s.shelf).id != volumes[0].id for s in slots):
+            return "lies on another volume than the root’s without this carrier’s seal: whoever had it in hand could have made it"
+        return ""
 
     def orphan_row(self, run: str) -> RunRow:
         """A run known by the shelf alone: ledger and run folder may both be lost."""

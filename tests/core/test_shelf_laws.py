@@ -10,7 +10,7 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from helpers import differences, picture
+from helpers import differences, picture, slot_manifest
 from swept_shelf.core.carry import edits, moves
 from swept_shelf.core.carry.empty import empty_shelf
 from swept_shelf.core.carry.put_back import put_back
@@ -83,8 +83,7 @@ def shelve(machine, root: Path, paths: list[str]) -> None:
         moves.check_unchanged(machine, path, entry.identity, False)
         if entry.type == "folder":
             assert moves.check_inside(machine, op, index, frozenset()) == 0
-        manifest = {"run": RUN, "line": "line", "do": "shelve", "path": path, "identity": to_plain(entry.identity),
-                    "parent": moves.parent_times(machine, path)}  # fmt: skip
+        manifest = slot_manifest(number, "shelve", path=path, identity=to_plain(entry.identity), parent=moves.parent_times(machine, path))
         with new_slot(machine, made_shelf(machine, path), RUN, number, manifest) as slot:
             moves.move_to_slot(machine, path, slot, entry.identity)
 
@@ -134,10 +133,10 @@ def test_an_edited_file_keeps_every_other_byte_and_comes_back(ground, lines, dat
     identity = walk(machine).entry("/d/f").identity
     op = EditLines("line", "/d/f", identity, edits.digest(target.read_bytes()), [LineEdit(number + 1, lines[number], new)], "x", "law", "v")
     old, content = edits.new_content(machine, op, frozenset())
-    manifest = {"run": RUN, "line": "line", "do": "edit_lines", "path": "/d/f", "old_sha256": edits.digest(old), "new_sha256": edits.digest(content),
-                "parent": moves.parent_times(machine, "/d/f")}  # fmt: skip
+    manifest = slot_manifest(1, "edit_lines", path="/d/f", identity=to_plain(identity), old_sha256=edits.digest(old),
+                             new_sha256=edits.digest(content), beside=".f.beside", parent=moves.parent_times(machine, "/d/f"))  # fmt: skip
     with new_slot(machine, made_shelf(machine, "/d/f"), RUN, 1, manifest) as slot:
-        edits.edit_to_slot(machine, op, slot, old, content)
+        edits.edit_to_slot(machine, op, slot, old, content, ".f.beside")
     kept = [x for i, x in enumerate(lines) if i != number]
     left = target.read_text().split("\n")
     assert [x for x in left if x != "new"][: len(kept)] == kept
@@ -151,7 +150,7 @@ def test_a_path_swapped_at_the_last_moment_goes_back_at_once(ground):
     root, machine = ground([(["d", "f"], "file", 0o644, 1)])
     identity = walk(machine).entry("/d/f").identity
     other = type(identity)(**{n: getattr(identity, n) for n in identity.__slots__} | {"inode": identity.inode + 1})
-    manifest = {"run": RUN, "line": "line", "do": "shelve", "path": "/d/f", "parent": moves.parent_times(machine, "/d/f")}
+    manifest = slot_manifest(1, "shelve", path="/d/f", identity=to_plain(identity), parent=moves.parent_times(machine, "/d/f"))
     with (
         new_slot(machine, made_shelf(machine, "/d/f"), RUN, 1, manifest) as slot,
         pytest.raises(Changed, match="swapped"),

@@ -100,17 +100,15 @@ def _not_interrupted(shop: Workshop, what: str) -> None:
 
 
 def _rows(shop: Workshop, visit: str) -> list[RunRow]:
-    """Runs of the visit with something on a shelf, newest first; by the shelf alone where the ledger is lost."""
+    """Runs of the visit with something on a shelf, newest first. What no ledger knows is never among them."""
     waiting = {s.run for s in shop.waiting()}
-    known = shop.ledger.visits(shop.machine.key)
-    if not known:
-        rows = [shop.orphan_row(run) for run in sorted(waiting)]
-    else:
+    unknown = shop.unknown_on_shelves()
+    rows: list[RunRow] = []
+    if shop.ledger.visits(shop.machine.key):
         rows = [r for r in reversed(shop.ledger.runs(shop.ledger.visit(shop.machine.key, visit).id)) if r.id in waiting]
-        everywhere = {r.id for v in known for r in shop.ledger.runs(v.id)}
-        rows += [shop.orphan_row(run) for run in sorted(waiting - everywhere)] if visit == "latest" else []
     if not rows:
-        raise Refused("nothing of this visit waits on the holding shelf")
+        more = f"; {plural(len(unknown), 'run')} that this ledger does not know: `swept-shelf take-over` lists them" if unknown else ""
+        raise Refused(f"nothing of this visit waits on the holding shelf{more}")
     return rows
 
 

@@ -426,7 +426,10 @@ class Session(QObject):
         if self._worker is not None:
             return
         rows = [r for v in self.shop.ledger.visits(self.shop.machine.key) for r in self.shop.ledger.runs(v.id) if r.id == run]
-        row: RunRow = rows[0] if rows else self.shop.orphan_row(run)
+        if not rows:
+            self.said.emit(f"No ledger here knows this run: `swept-shelf take-over {run}` on the command line says what it holds.")
+            return
+        row: RunRow = rows[0]
         worker = self._start(self.shop.shelf_request(kind, row, lines))
         worker.succeeded.connect(lambda result: self._shelf_done(kind, row, lines, result))
         worker.failed.connect(self._shelf_failed)

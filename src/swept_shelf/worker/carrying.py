@@ -12,6 +12,7 @@ from swept_shelf.core.carry.execute import carry_out
 from swept_shelf.core.carry.put_back import put_back
 from swept_shelf.core.carry.run import carrier_lock, open_run
 from swept_shelf.core.machine.awake import kept_awake
+from swept_shelf.core.machine.descend import room_to_descend
 from swept_shelf.core.machine.machine import open_machine
 from swept_shelf.worker.channel import Channel
 
@@ -19,6 +20,7 @@ from swept_shelf.worker.channel import Channel
 def carry(kind: str, request: dict[str, Any], channel: Channel) -> None:
     for number in (signal.SIGINT, signal.SIGHUP, signal.SIGPIPE):
         signal.signal(number, signal.SIG_IGN)
+    room_to_descend()
     machine = open_machine(request["root"])
     runs = Path(request["runs"])
     folder = Path(request["run_folder"]) if request.get("run_folder") else None
@@ -32,7 +34,7 @@ def carry(kind: str, request: dict[str, Any], channel: Channel) -> None:
             return
         act = put_back if kind == "put_back" else empty_shelf
         journal = folder / "journal.jsonl" if folder and folder.exists() else None
-        left = act(machine, request["run"], request.get("lines", ()), journal, channel.tell)
+        left = act(machine, request["run"], request.get("lines", ()), journal, channel.tell, request.get("taken_over", False) is True)
         why = [{"line": slot.manifest["line"] if slot else "", "path": slot.manifest.get("path", "") if slot else "", "why": reason}
                for slot, reason in left]  # fmt: skip
         channel.tell({"event": "result", "state": kind, "left": len(left), "why": why})

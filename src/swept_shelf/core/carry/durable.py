@@ -5,7 +5,12 @@ from __future__ import annotations
 import contextlib
 import json
 import os
+import stat
 from typing import Any
+
+from swept_shelf.core.machine import beneath
+
+_FOLDER = os.O_RDONLY | os.O_DIRECTORY | os.O_NOFOLLOW | os.O_CLOEXEC
 
 
 def write_json(folder: int, name: str, value: Any) -> None:
@@ -15,7 +20,9 @@ def write_json(folder: int, name: str, value: Any) -> None:
 
 def write_bytes(folder: int, name: str, data: bytes) -> None:
     part = f".{name}.part"
-    fd = os.open(part, os.O_WRONLY | os.O_CREAT | os.O_TRUNC | os.O_NOFOLLOW | os.O_CLOEXEC, 0o600, dir_fd=folder)
+    with contextlib.suppress(FileNotFoundError):
+        os.unlink(part, dir_fd=folder)  # what a crash left
+    fd = os.open(part, os.O_WRONLY | os.O_CREAT | os.O_EXCL | os.O_NOFOLLOW | os.O_CLOEXEC, 0o600, dir_fd=folder)
     try:
         view = memoryview(data)
         while view:
@@ -31,33 +38,71 @@ def write_bytes(folder: int, name: str, data: bytes) -> None:
     os.fsync(folder)
 
 
-def read_json(folder: int, name: str) -> Any:
-    """The value, or None where the file is not there or was cut off."""
+def read_json(folder: int, name: str, most: int) -> Any:
+    """The value of a regular file of at most `most` bytes; None where it is not there, was cut off, or is no such file."""
     try:
-        fd = os.open(name, os.O_RDONLY | os.O_NOFOLLOW | os.O_CLOEXEC, dir_fd=folder)
+        fd = os.open(name, os.O_PATH | os.O_NOFOLLOW | os.O_CLOEXEC, dir_fd=folder)
     except FileNotFoundError:
         return None
-    with os.fdopen(fd, "rb") as handle:
-        try:
-            return json.loads(handle.read())
-        except ValueError:
+    try:
+        status = os.fstat(fd)
+        if not stat.S_ISREG(status.st_mode) or status.st_size > most:
             return None
+        with os.fdopen(beneath.opened_again(fd, os.O_RDONLY), "rb") as handle:
+            return json.loads(handle.read(most))
+    except (ValueError, RecursionError):
+        return None
+    finally:
+        os.close(fd)
 
 
 def remove_tree(folder: int, name: str) -> None:
-    """Delete `name` and everything below it without following a link or entering another file system."""
+    """Delete what stands at `name`, a folder with everything below it, however deep. Raises OSError.
+
+    A folder inside a folder is first renamed up into the first one, under a number: nothing is ever deeper than that, and
+    a place where something is mounted refuses to be renamed, so that nothing of it is touched."""
     status = os.stat(name, dir_fd=folder, follow_symlinks=False)
-    if (status.st_mode & 0o170000) != 0o040000:
+    if not stat.S_ISDIR(status.st_mode):
         os.unlink(name, dir_fd=folder)
         return
-    inner = os.open(name, os.O_RDONLY | os.O_DIRECTORY | os.O_NOFOLLOW | os.O_CLOEXEC, dir_fd=folder)
+    if os.geteuid() != 0:
+        os.chmod(name, 0o700, dir_fd=folder)
+    top = os.open(name, _FOLDER, dir_fd=folder)
     try:
-        if os.fstat(inner).st_dev != os.fstat(folder).st_dev:
-            raise OSError(18, "another file system is mounted inside", name)
-        if os.geteuid() != 0 and status.st_mode & 0o700 != 0o700:
-            os.fchmod(inner, 0o700)
-        for child in os.listdir(inner):
-            remove_tree(inner, child)
+        if (beneath.mount_id(top), os.fstat(top).st_dev) != (beneath.mount_id(folder), os.fstat(folder).st_dev):
+            raise OSError(18, "something is mounted there", name)
+        number = 0
+        while names := os.listdir(top):
+            for inner in names:
+                number = _take_away(top, inner, number)
     finally:
-        os.close(inner)
+        os.close(top)
     os.rmdir(name, dir_fd=folder)
+
+
+def _take_away(top: int, name: str, number: int) -> int:
+    """Delete `name` in `top`; its own folders are left in `top` under numbers, from `number` on. Returns the next number."""
+    if not stat.S_ISDIR(os.stat(name, dir_fd=top, follow_symlinks=False).st_mode):
+        os.unlink(name, dir_fd=top)
+        return number
+    if os.geteuid() != 0:
+        os.chmod(name, 0o700, dir_fd=top)
+    fd = os.open(name, _FOLDER, dir_fd=top)
+    try:
+        if beneath.mount_id(fd) != beneath.mount_id(top):
+            raise OSError(18, "something is mounted inside", name)
+        for inner in os.listdir(fd):
+            if not stat.S_ISDIR(os.stat(inner, dir_fd=fd, follow_symlinks=False).st_mode):
+                os.unlink(inner, dir_fd=fd)
+                continue
+            if os.geteuid() != 0:
+                os.chmod(inner, 0o700, dir_fd=fd)  # a folder that may not be written to cannot be renamed away
+            while True:
+                number += 1
+                with contextlib.suppress(FileExistsError):
+                    beneath.rename(fd, inner, top, f"{number}")
+                    break
+    finally:
+        os.close(fd)
+    os.rmdir(name, dir_fd=top)
+    return number

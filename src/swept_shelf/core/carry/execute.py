@@ -5,20 +5,33 @@ from __future__ import annotations
 import os
 import time
 from collections.abc import Callable
+from contextlib import AbstractContextManager
 from typing import Any
 
 from swept_shelf.core.belongings.common import normal
 from swept_shelf.core.carry import edits, moves, packages
 from swept_shelf.core.carry.journal import ENDINGS, Journal, read_journal, tops_noted
+from swept_shelf.core.carry.originals import keep_original, kept_originals, originals_folder
+from swept_shelf.core.carry.records import FORMAT, VERSION
 from swept_shelf.core.carry.room import check_room
 from swept_shelf.core.carry.run import Run, describe, result_of
-from swept_shelf.core.carry.shelf import drop_empty, drop_slot, find_shelves, make_folder, new_slot, shelf_for, slots_on_shelves
+from swept_shelf.core.carry.shelf import (
+    drop_empty,
+    drop_slot,
+    find_shelves,
+    make_folder,
+    new_slot,
+    opened_shelf,
+    shelf_for,
+    slots_on_shelves,
+)
 from swept_shelf.core.documents.errors import Changed, CouldNotRead, Refused, SweptShelfError
 from swept_shelf.core.documents.operations import EditLines, KeepOriginal, Operation, PurgePackages, RemovePackages, Shelve
-from swept_shelf.core.documents.paths import base, join, within
+from swept_shelf.core.documents.paths import base, within
 from swept_shelf.core.documents.run import RunResult
 from swept_shelf.core.documents.survey import Application
 from swept_shelf.core.documents.wire import to_json, to_plain
+from swept_shelf.core.machine.beneath import beside_name
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.processes import holders, read_processes
 from swept_shelf.core.machine.volumes import free_bytes, read_volumes
@@ -147,7 +160,7 @@ class _Carrier:
 
     def _clean_slot(self, number: int) -> None:
         for slot in slots_on_shelves(self._machine, self._volumes, self._run.id):
-            if slot.number == number and not slot.waiting and slot.manifest["do"] in ("shelve", "edit_lines"):
+            if slot.number == number and slot.sealed and not (slot.waiting or slot.emptying) and slot.manifest["do"] in ("shelve", "edit_lines"):
                 try:
                     drop_slot(self._machine, slot.shelf, slot.run, number)
                 except OSError:
@@ -157,8 +170,8 @@ class _Carrier:
 
     def _do(self, number: int, op: Operation) -> dict[str, Any]:
         if isinstance(op, KeepOriginal):
-            kept = packages.keep_original(self._machine, op, self._originals())
-            return {"bytes": kept["bytes"]}
+            with self._originals(make=True) as folder:
+                return {"bytes": keep_original(self._machine, op, folder)["bytes"]}
         if isinstance(op, RemovePackages):
             return self._remove(number, op)
         if isinstance(op, PurgePackages):
@@ -167,13 +180,13 @@ class _Carrier:
             return self._shelve(number, op)
         return self._edit(number, op)
 
-    def _originals(self) -> str:
+    def _originals(self, make: bool = False) -> AbstractContextManager[int]:
         elsewhere = self._run.head["originals"]
-        return packages.originals_folder(self._machine, "" if elsewhere else self._shelf("/x"), self._run.id, elsewhere)
+        return originals_folder(self._machine, "" if elsewhere else self._shelf("/x"), self._run.id, elsewhere, make)
 
     def _manifest(self, number: int, op: Operation, **more: Any) -> dict[str, Any]:
         line = self._run.order.line(op.line)
-        return {"format": "swept-shelf/slot", "version": 1, "run": self._run.id, "order": self._run.order.id,
+        return {"format": FORMAT, "version": VERSION, "run": self._run.id, "order": self._run.order.id,
                 "machine": self._run.order.machine.key, "number": number, "line": op.line, "name": line.name if line else op.line,
                 "do": op.do, "at": to_plain(self._run.order)["drawn_at"], "bytes": getattr(op, "bytes", 0),
                 "files": getattr(op, "files", 0), "volume": getattr(op, "volume", self._volumes[0].id), **more}  # fmt: skip
@@ -182,7 +195,7 @@ class _Carrier:
         """A slot that an earlier, cut-off try of this operation left: its shelf and manifest."""
         if number in self._open or number in self._ended:
             for slot in slots_on_shelves(self._machine, self._volumes, self._run.id):
-                if slot.number == number:
+                if slot.number == number and slot.sealed and not slot.emptying:
                     return slot.shelf, slot.manifest
         return None
 
@@ -191,8 +204,9 @@ class _Carrier:
         left = self._existing(number)
         if left is None:
             packages.check_paths(self._machine, op, self._index)
-            kept = packages.kept_originals(self._originals(), op.packages)
-            manifest = self._manifest(number, op, originals=kept, **packages.surroundings(self._machine, op.packages))
+            with self._originals() as folder:
+                kept = kept_originals(self._machine, folder, op.packages)
+            manifest = self._manifest(number, op, originals=kept, originals_in=self._run.head["originals"], **packages.surroundings(self._machine, op.packages))
             shelf = self._shelf("/x")
         else:
             shelf, manifest = left
@@ -215,7 +229,7 @@ class _Carrier:
     def _shelve(self, number: int, op: Shelve) -> dict[str, Any]:
         left = self._existing(number)
         if left is not None:
-            with self._machine.folder(join(left[0], self._run.id, f"{number:04}")) as slot:
+            with opened_shelf(self._machine, left[0], self._run.id, f"{number:04}") as slot:
                 if "item" in os.listdir(slot):
                     if "after.json" not in os.listdir(slot):
                         moves.note_after(self._machine, slot, left[1]["parent"]["path"])
@@ -236,7 +250,7 @@ class _Carrier:
     def _edit(self, number: int, op: EditLines) -> dict[str, Any]:
         left = self._existing(number)
         if left is not None:
-            with self._machine.folder(join(left[0], self._run.id, f"{number:04}")) as slot:
+            with opened_shelf(self._machine, left[0], self._run.id, f"{number:04}") as slot:
                 if edits.finish_edit(self._machine, op.path, slot, left[1]):
                     if "after.json" not in os.listdir(slot):
                         moves.note_after(self._machine, slot, left[1]["parent"]["path"])
@@ -246,10 +260,11 @@ class _Carrier:
         if edits.digest(old) == op.sha256:
             moves.check_unchanged(self._machine, op.path, op.identity, True)
         shelf = self._shelf(op.path)
-        manifest = self._manifest(number, op, path=op.path, old_sha256=edits.digest(old), new_sha256=edits.digest(new),
-                                  parent=moves.parent_times(self._machine, op.path))  # fmt: skip
+        part = beside_name(base(op.path))
+        manifest = self._manifest(number, op, path=op.path, identity=to_plain(op.identity), old_sha256=edits.digest(old),
+                                  new_sha256=edits.digest(new), beside=part, parent=moves.parent_times(self._machine, op.path))  # fmt: skip
         with new_slot(self._machine, shelf, self._run.id, number, manifest) as slot:
-            edits.edit_to_slot(self._machine, op, slot, old, new)
+            edits.edit_to_slot(self._machine, op, slot, old, new, part)
         self._ours.add(manifest["new_sha256"])
         return {"new_sha256": manifest["new_sha256"]}
 

@@ -8,14 +8,18 @@ from typing import Any
 
 from swept_shelf.core.belongings.common import normal
 from swept_shelf.core.belongings.personal import TYPES
-from swept_shelf.core.carry import durable
-from swept_shelf.core.carry.shelf import Slot, drop_slot
+from swept_shelf.core.carry.records import read_record, write_record
+from swept_shelf.core.carry.shelf import Slot, drop_slot, opened_shelf
 from swept_shelf.core.documents.errors import Changed
 from swept_shelf.core.documents.operations import Shelve
 from swept_shelf.core.documents.paths import base, join, parent
+from swept_shelf.core.documents.protected_places import why_never
 from swept_shelf.core.documents.survey import Identity
 from swept_shelf.core.machine import beneath
+from swept_shelf.core.machine.descend import folders_below
 from swept_shelf.core.machine.machine import Machine, type_of
+from swept_shelf.core.machine.people import read_people
+from swept_shelf.core.machine.volumes import mount_points
 from swept_shelf.core.registries.debian.original import attributes
 from swept_shelf.core.tree.index import Index, Row
 
@@ -41,15 +45,20 @@ def check_inside(machine: Machine, op: Shelve, index: Index, other_names: frozen
     """What is new or changed below a folder may go along only if nothing in it is personal, another's, a link
     out or a mount. Returns how many paths are new. Raises Changed."""
     known = index.below(op.path)
-    with machine.folder(op.path) as fd:
-        mount, device = beneath.mount_id(fd), os.fstat(fd).st_dev
-        return _check_folder(machine, fd, op, op.path, known, other_names, (mount, device))
-
-
-def _check_folder(machine: Machine, fd: int, op: Shelve, path: str, known: dict[str, Row], others: frozenset[str],
-                  place: tuple[int, int]) -> int:  # fmt: skip
     new = 0
-    for name in os.listdir(fd):
+    with machine.folder(op.path) as top:
+        place = beneath.mount_id(top), os.fstat(top).st_dev
+        for path, fd, names in folders_below(top):
+            whole = join(op.path, path) if path else op.path
+            if (beneath.mount_id(fd), os.fstat(fd).st_dev) != place:
+                raise Changed("something is mounted there", whole)
+            new += _check_folder(machine, fd, names, op, whole, known, other_names)
+    return new
+
+
+def _check_folder(machine: Machine, fd: int, names: list[str], op: Shelve, path: str, known: dict[str, Row], others: frozenset[str]) -> int:
+    new = 0
+    for name in names:
         inside = join(path, name)
         status = os.stat(name, dir_fd=fd, follow_symlinks=False)
         kind = type_of(status.st_mode)
@@ -65,14 +74,6 @@ def _check_folder(machine: Machine, fd: int, op: Shelve, path: str, known: dict[
                 raise Changed("is a new link that leads elsewhere", inside)
             if normal(name) in others:
                 raise Changed("is new and called like another application", inside)
-        if kind == "folder":
-            inner = os.open(name, os.O_RDONLY | os.O_DIRECTORY | os.O_NOFOLLOW | os.O_CLOEXEC, dir_fd=fd)
-            try:
-                if (beneath.mount_id(inner), os.fstat(inner).st_dev) != place:
-                    raise Changed("something is mounted there", inside)
-                new += _check_folder(machine, inner, op, inside, known, others, place)
-            finally:
-                os.close(inner)
     return new
 
 
@@ -100,12 +101,14 @@ def move_to_slot(machine: Machine, path: str, slot: int, identity: Identity) -> 
 def note_after(machine: Machine, slot: int, folder: str) -> None:
     """The folder's modification time as our own move left it, so that put back can tell who came later."""
     status = machine.lstat(folder)
-    durable.write_json(slot, "after.json", {"mtime_ns": status.st_mtime_ns if status else None})
+    write_record(machine, slot, "after.json", {"mtime_ns": status.st_mtime_ns if status else None})
 
 
 def put_path_back(machine: Machine, slot: Slot) -> str:
     """Rename an item to where it was. Returns "" or why it stays on the shelf. Raises OSError."""
     path, above = slot.manifest["path"], slot.manifest["parent"]
+    if why := why_not_back(machine, slot):
+        return why
     if not slot.waiting:
         _settle_parent(machine, slot, above)
         drop_slot(machine, slot.shelf, slot.run, slot.number)
@@ -118,7 +121,7 @@ def put_path_back(machine: Machine, slot: Slot) -> str:
         return ""
     if not machine.exists(above["path"]):
         _make_again(machine, above)
-    with machine.folder(slot.path) as fd:
+    with opened_shelf(machine, slot.shelf, slot.run, slot.name) as fd:
         begin_settling(machine, fd, above)
         with machine.folder(parent(path)) as folder:
             beneath.rename(fd, "item", folder, base(path))
@@ -126,6 +129,26 @@ def put_path_back(machine: Machine, slot: Slot) -> str:
         os.fsync(fd)
     _settle_parent(machine, slot, above)
     drop_slot(machine, slot.shelf, slot.run, slot.number)
+    return ""
+
+
+def why_not_back(machine: Machine, slot: Slot) -> str:
+    """Why what waits may not stand at its path again, by the same rules as an order; "" where it may.
+
+    It must still be what was put on the shelf: no other file, owner or right than its manifest says."""
+    path, kept = slot.manifest["path"], slot.manifest["identity"]
+    if slot.manifest["parent"].get("path") != parent(path):
+        return "its manifest names two places"
+    if why := why_never(path, [p.home for p in read_people(machine)], mount_points(machine)):
+        return f"{why}: it was left on the shelf"
+    with opened_shelf(machine, slot.shelf, slot.run, slot.name) as fd:
+        if not slot.waiting or read_record(machine, fd, "settling.json") is not None:  # gone, or exchanged already
+            return ""
+        now = machine.identity(os.stat("item", dir_fd=fd, follow_symlinks=False))
+    for name, word in (("type", "type"), ("inode", "file"), ("uid", "owner"), ("gid", "group"), ("mode", "mode")):
+        before = kept.get(name)
+        if before is not None and getattr(now, name) is not None and getattr(now, name) != before:
+            return f"is of another {word} than was put on the shelf: it was left there"
     return ""
 
 
@@ -142,8 +165,8 @@ def _put_over_its_like(machine: Machine, slot: Slot, path: str) -> bool:
         same = type_of(now.st_mode) == "file" and now.st_size == kept.st_size and machine.read_bytes(path) == machine.read_bytes(item)
     if not same:
         return False
-    with machine.folder(slot.path) as fd, machine.folder(parent(path)) as folder:
-        durable.write_json(fd, "settling.json", {"restore": True})
+    with opened_shelf(machine, slot.shelf, slot.run, slot.name) as fd, machine.folder(parent(path)) as folder:
+        write_record(machine, fd, "settling.json", {"restore": True})
         beneath.rename(fd, "item", folder, base(path), beneath.EXCHANGE)
         os.fsync(folder)
         os.unlink("item", dir_fd=fd)
@@ -153,16 +176,16 @@ def _put_over_its_like(machine: Machine, slot: Slot, path: str) -> bool:
 
 def begin_settling(machine: Machine, slot: int, above: dict[str, Any]) -> None:
     """Decide, and write down, whether the folder's time is ours to restore: nobody wrote there after us."""
-    if durable.read_json(slot, "settling.json") is None:
-        after = durable.read_json(slot, "after.json")
+    if read_record(machine, slot, "settling.json") is None:
+        after = read_record(machine, slot, "after.json")
         status = machine.lstat(above["path"])
         ours = after is None or (status is not None and status.st_mtime_ns == after["mtime_ns"])
-        durable.write_json(slot, "settling.json", {"restore": ours})
+        write_record(machine, slot, "settling.json", {"restore": ours})
 
 
 def _settle_parent(machine: Machine, slot: Slot, above: dict[str, Any]) -> None:
-    with machine.folder(slot.path) as fd:
-        decided = durable.read_json(fd, "settling.json")
+    with opened_shelf(machine, slot.shelf, slot.run, slot.name) as fd:
+        decided = read_record(machine, fd, "settling.json")
     if decided and decided["restore"]:
         set_mtime(machine, above["path"], above["before"])
 

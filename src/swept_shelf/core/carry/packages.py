@@ -1,78 +1,23 @@
-"""Packages: originals kept and checked, removal and purge by their registry, and all of it back again."""
+"""Packages: removal and purge by their registry, and all of it back again."""
 
 from __future__ import annotations
 
-import hashlib
 import os
 import stat
-from pathlib import Path
 from typing import Any
 
-from swept_shelf.core.carry import durable
+from swept_shelf.core.carry.originals import check_original, drop_originals, original_files, originals_folder
+from swept_shelf.core.carry.records import read_record, write_record
 from swept_shelf.core.carry.script_made import Made, local_folders, made_now, make_again, take_away_new
-from swept_shelf.core.carry.shelf import Slot, drop_slot, make_folder
-from swept_shelf.core.documents.errors import CouldNotRead, Refused
-from swept_shelf.core.documents.operations import KeepOriginal, PurgePackages, RemovePackages
+from swept_shelf.core.carry.shelf import Slot, drop_slot, opened_shelf
+from swept_shelf.core.documents.errors import Refused
+from swept_shelf.core.documents.operations import PurgePackages, RemovePackages
 from swept_shelf.core.documents.paths import base, join, parent
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.registries.debian import change
-from swept_shelf.core.registries.debian.original import attributes, rebuild
-from swept_shelf.core.registries.debian.read import automatic_packages, query
+from swept_shelf.core.registries.debian.original import attributes
+from swept_shelf.core.registries.debian.read import query
 from swept_shelf.core.tree.index import Index
-
-
-def originals_folder(machine: Machine, shelf: str, run: str, elsewhere: str) -> str:
-    """Where originals stand, as a path of this computer: on the shelf of the root, which is there, or where the caller said."""
-    if elsewhere:
-        folder = Path(elsewhere) / f"swept-shelf-originals-{run}"
-    else:
-        make_folder(machine, join(shelf, run))
-        folder = Path(machine.root + join(shelf, run, "originals"))
-    folder.mkdir(parents=True, exist_ok=True, mode=0o700)
-    return str(folder)
-
-
-def keep_original(machine: Machine, op: KeepOriginal, folder: str) -> dict[str, Any]:
-    """Rebuild, check and describe one original. Raises CouldNotRead, Refused, OSError."""
-    found = [p for p in query(machine, op.package) if p.installed]
-    if not found or found[0].version != op.version:
-        raise Refused(f"{op.package} is not installed in version {op.version} any more")
-    package = found[0]
-    automatic = package.name in set(automatic_packages(machine, {package.name: package}))
-    made = rebuild(machine, package, folder)
-    kept = {"package": package.name, "version": package.version, "architecture": package.architecture, "file": made.file,
-            "sha256": made.sha256, "bytes": made.bytes, "status": made.status, "automatic": automatic}  # fmt: skip
-    fd = os.open(folder, os.O_RDONLY | os.O_DIRECTORY)
-    try:
-        durable.write_json(fd, f"{base(made.file)}.json", kept)
-    finally:
-        os.close(fd)
-    return kept
-
-
-def kept_originals(folder: str, packages: list[str]) -> list[dict[str, Any]]:
-    """The originals of these packages, each checked against its digest. Raises CouldNotRead."""
-    found = []
-    fd = os.open(folder, os.O_RDONLY | os.O_DIRECTORY)
-    try:
-        for name in packages:
-            kept = durable.read_json(fd, f"{name.replace(':', '_')}.deb.json")
-            if kept is None:
-                raise CouldNotRead(f"no original of {name} is kept", folder)
-            check_original(kept)
-            found.append(kept)
-    finally:
-        os.close(fd)
-    return found
-
-
-def check_original(kept: dict[str, Any]) -> None:
-    try:
-        with open(kept["file"], "rb") as handle:
-            if hashlib.file_digest(handle, "sha256").hexdigest() != kept["sha256"]:
-                raise CouldNotRead("the kept original does not check", kept["file"])
-    except OSError as error:
-        raise CouldNotRead(f"the kept original cannot be read: {error.strerror}", kept["file"]) from None
 
 
 def check_paths(machine: Machine, op: RemovePackages, index: Index) -> None:
@@ -107,7 +52,7 @@ def _note(machine: Machine, folder: str | None, folders: dict[str, dict[str, Any
 def _note_after(machine: Machine, slot: int, manifest: dict[str, Any]) -> None:
     """What the registry's call left: times of the folders (None where it took one away) and what of the scripts' own went."""
     now = made_now(machine)
-    durable.write_json(slot, "after.json", {
+    write_record(machine, slot, "after.json", {
         "folders": {f: (s.st_mtime_ns if (s := machine.lstat(f)) else None) for f in manifest["folders"]},
         "gone": [path for path in manifest["made"] if path not in now]})  # fmt: skip
 
@@ -135,8 +80,8 @@ def purge_packages(machine: Machine, op: PurgePackages, slot: int, manifest: dic
 def put_packages_back(machine: Machine, slot: Slot) -> str:
     """Install the originals back and restore the folders' times. Returns "" or why not. Raises CouldNotRead."""
     originals = slot.manifest["originals"]
-    with machine.folder(slot.path) as fd:
-        whole = durable.read_json(fd, "returned.json") is not None
+    with opened_shelf(machine, slot.shelf, slot.run, slot.name) as fd:
+        whole = read_record(machine, fd, "returned.json") is not None
     if not whole:
         change.wait_for_lock(machine)
         states = change.states(machine, [o["package"] for o in originals])
@@ -144,17 +89,17 @@ def put_packages_back(machine: Machine, slot: Slot) -> str:
         newer = [n for n, (s, v) in states.items() if s == "installed" and v != kept[n]]
         if newer:
             return f"{', '.join(newer)} is installed in another version by now; it was not overwritten"
-        for original in originals:
-            check_original(original)
-        with machine.folder(slot.path) as fd:
+        with (
+            originals_folder(machine, slot.shelf, slot.run, slot.manifest["originals_in"]) as folder,
+            opened_shelf(machine, slot.shelf, slot.run, slot.name) as fd,
+        ):
+            for original in originals:
+                check_original(folder, original)
             settling = _begin_settling(machine, fd, slot.manifest)
-            change.install_back(machine, originals)
+            change.install_back(machine, originals, original_files(folder, originals))
             _settle(machine, slot.manifest, settling)
-            durable.write_json(fd, "returned.json", True)
-    for original in originals:
-        Path(original["file"]).unlink(missing_ok=True)
-        Path(original["file"] + ".json").unlink(missing_ok=True)
-    _drop_folder(originals)
+            write_record(machine, fd, "returned.json", True)
+    drop_originals(machine, slot)
     drop_slot(machine, slot.shelf, slot.run, slot.number)
     return ""
 
@@ -162,7 +107,7 @@ def put_packages_back(machine: Machine, slot: Slot) -> str:
 def put_purge_back(machine: Machine, slot: Slot) -> str:
     """Make the folders and links again that the purge took, so that what stands on the shelf can return."""
     folders = slot.manifest["folders"]
-    with machine.folder(slot.path) as fd:
+    with opened_shelf(machine, slot.shelf, slot.run, slot.name) as fd:
         settling = _begin_settling(machine, fd, slot.manifest)
     for path in sorted(folders, key=lambda p: p.count("/")):
         if not machine.exists(path) and machine.exists(parent(path)):
@@ -178,16 +123,16 @@ def put_purge_back(machine: Machine, slot: Slot) -> str:
 def _begin_settling(machine: Machine, slot: int, manifest: dict[str, Any]) -> dict[str, list[str]]:
     """Decided once, kept on the shelf: folders whose times are ours to restore (as the registry left them, or gone),
     what of the scripts' own is to be as it was, and what of it stands now."""
-    decided = durable.read_json(slot, "settling.json")
+    decided = read_record(machine, slot, "settling.json")
     if decided is None:
-        after = durable.read_json(slot, "after.json")
+        after = read_record(machine, slot, "after.json")
         now = made_now(machine)
         folders, made = manifest["folders"], manifest["made"]
         decided = {
             "folders": [f for f in folders if after is None or not (s := machine.lstat(f)) or s.st_mtime_ns == after["folders"].get(f)],
             "made": [p for p in made if now.get(p) == made[p] or (p not in now and (after is None or p in after["gone"]))],
             "now": list(now)}  # fmt: skip
-        durable.write_json(slot, "settling.json", decided)
+        write_record(machine, slot, "settling.json", decided)
     return dict(decided)
 
 
@@ -199,11 +144,3 @@ def _settle(machine: Machine, manifest: dict[str, Any], settling: dict[str, list
     take_away_new(machine, {*made, *settling["now"]}, owned)
     make_again(machine, made, settling["made"])
     change.restore_attributes(machine, {path: manifest["folders"][path] for path in settling["folders"]})
-
-
-def _drop_folder(originals: list[dict[str, Any]]) -> None:
-    for folder in {str(Path(o["file"]).parent) for o in originals}:
-        try:
-            Path(folder).rmdir()
-        except OSError:
-            pass

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+import contextlib
 from collections.abc import Callable, Iterable
 from pathlib import Path
 from typing import Any
 
-from swept_shelf.core.carry import edits, moves, packages
+from swept_shelf.core.carry import durable, edits, moves, packages
 from swept_shelf.core.carry.journal import Journal, read_journal, tops_noted
-from swept_shelf.core.carry.shelf import Slot, drop_empty, find_shelves, slots_on_shelves
+from swept_shelf.core.carry.shelf import ORIGINALS, Slot, drop_empty, find_shelves, opened_shelf, slots_on_shelves
 from swept_shelf.core.documents.errors import Refused, SweptShelfError
 from swept_shelf.core.documents.paths import join
 from swept_shelf.core.machine.machine import SHELF, Machine
@@ -20,13 +21,14 @@ _BACK = {"shelve": moves.put_path_back, "edit_lines": edits.put_edit_back, "remo
 
 
 def put_back(machine: Machine, run: str, lines: Iterable[str] = (), journal_path: Path | None = None,
-             tell: Tell = lambda _: None) -> list[tuple[Slot, str]]:  # fmt: skip
+             tell: Tell = lambda _: None, unsealed: bool = False) -> list[tuple[Slot, str]]:  # fmt: skip
     """Put back everything of `run`, or only `lines` of it. Returns (slot, why) of what stays on the shelf.
 
-    Never overwrites anything newer. Raises Refused when nothing of the run waits."""
+    Never overwrites anything newer. `unsealed`: also paths that do not carry this carrier's seal, where a technician took
+    them over; packages never. Raises Refused when nothing of the run waits."""
     wanted = set(lines)
     volumes = read_volumes(machine)
-    slots = [s for s in slots_on_shelves(machine, volumes, run) if not wanted or s.manifest["line"] in wanted]
+    slots = [s for s in slots_on_shelves(machine, volumes, run) if not s.emptying and (not wanted or s.manifest["line"] in wanted)]
     if not slots and journal_path is None:
         raise Refused("nothing of this waits on the holding shelf")
     journal = Journal(journal_path) if journal_path else None
@@ -40,7 +42,7 @@ def put_back(machine: Machine, run: str, lines: Iterable[str] = (), journal_path
                 journal.write("begin", n=number, line=slot.manifest["line"])
             tell({"event": "begin", "n": number, "line": slot.manifest["line"], "where": slot.manifest.get("path", "")})
             try:
-                why = _BACK[slot.manifest["do"]](machine, slot)
+                why = _why_not(slot, unsealed) or _BACK[slot.manifest["do"]](machine, slot)
             except SweptShelfError as error:
                 why = str(error)
             except OSError as error:
@@ -71,6 +73,14 @@ def put_back(machine: Machine, run: str, lines: Iterable[str] = (), journal_path
     return stays
 
 
+def _why_not(slot: Slot, unsealed: bool) -> str:
+    if slot.sealed:
+        return ""
+    if not unsealed:
+        return "does not carry this carrier’s seal: it was left on the shelf"
+    return "" if slot.manifest["do"] == "shelve" else "only what was moved can be taken over: packages and edited files need the seal of who carried out"
+
+
 def _tops_in_the_air(journal_path: Path | None) -> dict[str, int]:
     """Volume tops whose time a putting back that was cut off was about to restore."""
     records = read_journal(journal_path) if journal_path else []
@@ -81,6 +91,5 @@ def _tops_in_the_air(journal_path: Path | None) -> dict[str, int]:
 def _drop_originals(machine: Machine, run: str) -> None:
     """Originals of packages that were kept but never removed (the run ended before)."""
     for shelf in find_shelves(machine, read_volumes(machine)):
-        folder = Path(f"{machine.root.rstrip('/')}{shelf}/{run}/originals")
-        for name in machine.names(f"{shelf}/{run}/originals"):
-            (folder / name).unlink(missing_ok=True)
+        with contextlib.suppress(FileNotFoundError), opened_shelf(machine, shelf, run) as fd:
+            durable.remove_tree(fd, ORIGINALS)

@@ -7,12 +7,12 @@ from __future__ import annotations
 
 import base64
 import os
-import posixpath
 import stat
 from collections.abc import Iterator
 from typing import Any
 
 from swept_shelf.core.documents.paths import base, join, parent, within
+from swept_shelf.core.machine.descend import folders_below
 from swept_shelf.core.machine.machine import Machine
 
 Made = dict[str, dict[str, Any]]
@@ -84,9 +84,9 @@ def take_away_new(machine: Machine, before: set[str], owned: set[str]) -> None:
 def _below(machine: Machine, top: str) -> Iterator[tuple[str, os.stat_result, int]]:
     try:
         with machine.folder(top) as above:
-            for folder, folders, files, fd in os.fwalk(".", dir_fd=above):
-                for name in (*folders, *files):
-                    yield posixpath.normpath(join(top, folder, name)), os.stat(name, dir_fd=fd, follow_symlinks=False), fd
+            for folder, fd, names in folders_below(above, unreadable_too=True):
+                for name in names:
+                    yield join(top, *folder.split("/"), name) if folder else join(top, name), os.stat(name, dir_fd=fd, follow_symlinks=False), fd
     except OSError:
         return
 

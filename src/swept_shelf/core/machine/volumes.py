@@ -9,6 +9,7 @@ from collections.abc import Iterable
 
 from swept_shelf.core.documents.paths import within
 from swept_shelf.core.documents.survey import Volume
+from swept_shelf.core.machine.descend import folders_below
 from swept_shelf.core.machine.machine import Machine
 
 _PSEUDO = frozenset({"proc", "sysfs", "devtmpfs", "devpts", "tmpfs", "cgroup", "cgroup2", "mqueue", "securityfs",
@@ -108,33 +109,18 @@ def allocated_below(machine: Machine, top: str, without: list[str]) -> int:
     """Allocated bytes of everything below `top`, hard links once, folders `without` left out."""
     seen: set[int] = set()
     total = 0
-
-    def add(fd: int, path: str) -> None:
-        nonlocal total
-        with os.scandir(fd) as entries:
-            found = list(entries)
-        for entry in found:
-            status = entry.stat(follow_symlinks=False)
-            inside = f"{path.rstrip('/')}/{entry.name}"
-            if inside in without:
-                continue
-            if status.st_nlink == 1 or status.st_ino not in seen:
-                seen.add(status.st_ino)
-                total += status.st_blocks * 512
-            if entry.is_dir(follow_symlinks=False):
-                try:
-                    inner = os.open(entry.name, os.O_RDONLY | os.O_DIRECTORY | os.O_NOFOLLOW | os.O_CLOEXEC, dir_fd=fd)
-                except OSError:
-                    continue
-                try:
-                    add(inner, inside)
-                finally:
-                    os.close(inner)
-
     try:
         with machine.folder(top) as fd:
             total += os.fstat(fd).st_blocks * 512
-            add(fd, top)
+            for path, inner, names in folders_below(fd, unreadable_too=True):
+                here = f"{top.rstrip('/')}/{path}" if path else top.rstrip("/")
+                names[:] = [n for n in names if f"{here}/{n}" not in without]
+                for name in names:
+                    with contextlib.suppress(FileNotFoundError):
+                        status = os.stat(name, dir_fd=inner, follow_symlinks=False)
+                        if status.st_nlink == 1 or status.st_ino not in seen:
+                            seen.add(status.st_ino)
+                            total += status.st_blocks * 512
     except OSError:
         pass
     return total

@@ -166,6 +166,10 @@ def _group(key: str, slots: list[Slot]) -> Row:
     files = sum(s.manifest.get("files", 0) or 1 for s in slots if s.waiting)
     kept = sum(len(s.manifest.get("originals", ())) for s in slots)
     holds = plural(files, "file") + (f", {plural(kept, 'original')}" if kept else "")
+    if slots[0].emptying:
+        holds = "the rest of an emptying that was cut off"
+    if not all(s.sealed for s in slots):
+        holds += ", not sealed by this carrier: left alone"
     return Row(key, (
         Cell(first["name"], font="bold"), Cell(f"order {first['order']}", font="small", color="ink2"),
         Cell(f"{day(at)} {clock(at)}", font="small", color="ink2"),

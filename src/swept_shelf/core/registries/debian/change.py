@@ -57,11 +57,10 @@ def purge(machine: Machine, names: list[str]) -> None:
         raise CouldNotRead(f"dpkg did not purge {', '.join(still)}: {_words(done.err)}")
 
 
-def install_back(machine: Machine, originals: list[dict[str, Any]]) -> None:
+def install_back(machine: Machine, originals: list[dict[str, Any]], files: list[str]) -> None:
     """Install kept originals, conffiles as they stand, and restore what a package file cannot hold.
 
-    `originals`: {"package", "version", "file", "status", "automatic"} each. Raises CouldNotRead."""
-    files = [o["file"] for o in originals]
+    `originals`: {"package", "version", "status", "automatic"} each; `files`: where each stands on this computer. Raises CouldNotRead."""
     done = _dpkg(machine, ["--force-confold", "--force-confmiss", "--force-bad-version", "-i"], files=files)
     names = [o["package"] for o in originals]
     missing = [n for n, (s, _) in states(machine, names).items() if s != "installed"]

@@ -1,0 +1,105 @@
+"""What stands in a slot beside its item: small JSON documents, each sealed, and bound to the very folder it lies in.
+
+A record without our seal is anybody's text. It is shown, and never obeyed."""
+
+from __future__ import annotations
+
+import os
+import re
+from collections.abc import Callable
+from typing import Any
+
+from swept_shelf.core.carry import durable
+from swept_shelf.core.documents.paths import is_clean
+from swept_shelf.core.machine.machine import NO_UUID, Machine
+from swept_shelf.core.machine.sealing import is_sealed, seal
+
+MANIFEST = "manifest.json"
+_PURPOSE = "record on a shelf"
+_MOST = 256 << 20
+_LARGEST_UNSEALED = 4 << 20
+
+
+def write_record(machine: Machine, folder: int, name: str, content: Any) -> None:
+    """Write `name` with its seal into the folder, on the disk when the call returns. Raises OSError."""
+    durable.write_json(folder, name, {"content": content, "seal": seal(_PURPOSE, *_place(machine, folder), name, content=content)})
+
+
+def read_record(machine: Machine, folder: int, name: str) -> Any:
+    """The content of a sealed record; None where there is none, it was cut off, or it is not ours."""
+    content, ours = record_and_seal(machine, folder, name)
+    return content if ours else None
+
+
+def record_and_seal(machine: Machine, folder: int, name: str) -> tuple[Any, bool]:
+    """The content, and whether it is sealed by us for this place."""
+    plain = durable.read_json(folder, name, _MOST)
+    if not isinstance(plain, dict) or set(plain) != {"content", "seal"}:
+        return None, False
+    content = plain["content"]
+    return content, is_sealed(plain["seal"], _PURPOSE, *_place(machine, folder), name, content=content)
+
+
+def _place(machine: Machine, folder: int) -> tuple[str, int]:
+    status = os.fstat(folder)
+    volume = machine.file_system(status.st_dev)
+    return ("" if volume.startswith(NO_UUID) else volume), status.st_ino
+
+
+def _is_text(value: Any) -> bool:
+    return isinstance(value, str) and "\0" not in value
+
+
+def _is_path(value: Any) -> bool:
+    return _is_text(value) and is_clean(value)
+
+
+def _is_count(value: Any) -> bool:
+    return isinstance(value, int) and not isinstance(value, bool) and 0 <= value < 1 << 63
+
+
+def _is_digest(value: Any) -> bool:
+    return isinstance(value, str) and re.fullmatch(r"[0-9a-f]{64}", value) is not None
+
+
+def _is_object(value: Any) -> bool:
+    return isinstance(value, dict)
+
+
+def _is_name(value: Any) -> bool:
+    """A bare name: it leads nowhere."""
+    return _is_text(value) and value not in ("", ".", "..") and "/" not in value
+
+
+def _are_originals(value: Any) -> bool:
+    return isinstance(value, list) and all(isinstance(o, dict) and _is_name(o.get("file")) and _is_digest(o.get("sha256")) and _is_count(o.get("bytes"))
+                                           and _is_text(o.get("package")) and _is_text(o.get("version")) for o in value)  # fmt: skip
+
+
+_COMMON: dict[str, Callable[[Any], bool]] = {
+    "format": lambda v: v == "swept-shelf/slot", "version": lambda v: v == 2 and not isinstance(v, bool), "run": _is_name, "order": _is_text,
+    "machine": _is_text, "number": lambda v: _is_count(v) and v > 0, "line": _is_text, "name": _is_text, "do": _is_text, "at": _is_text,
+    "bytes": _is_count, "files": _is_count, "volume": _is_text}  # fmt: skip
+_SURROUNDINGS: dict[str, Callable[[Any], bool]] = {"folders": _is_object, "made": _is_object}
+_BY_OPERATION: dict[str, dict[str, Callable[[Any], bool]]] = {
+    "shelve": {"path": _is_path, "identity": _is_object, "parent": _is_object},
+    "edit_lines": {"path": _is_path, "identity": _is_object, "parent": _is_object, "old_sha256": _is_digest, "new_sha256": _is_digest, "beside": _is_name},
+    "remove_packages": {"originals": _are_originals, "originals_in": lambda v: v == "" or _is_path(v), **_SURROUNDINGS},
+    "purge_packages": {"packages": lambda v: isinstance(v, list) and all(map(_is_text, v)), **_SURROUNDINGS},
+}
+FORMAT, VERSION = "swept-shelf/slot", 2
+
+
+def why_no_manifest(content: Any, run: str, number: int) -> str:
+    """What keeps a record from being the manifest of slot `number` of `run`; "" when it is one, member for member."""
+    if not isinstance(content, dict):
+        return "is no manifest"
+    wanted = {**_COMMON, **_BY_OPERATION.get(str(content.get("do")), {})}
+    if len(wanted) == len(_COMMON):
+        return "names an operation that is not known"
+    if set(content) != set(wanted):
+        return f"lacks or adds {', '.join(sorted(set(content) ^ set(wanted)))[:100]}"
+    wrong = [name for name, holds in wanted.items() if not holds(content[name])]
+    if wrong:
+        return f"is wrong in {', '.join(wrong)}"
+    return "" if (content["run"], content["number"]) == (run, number) else "is another slot’s"
