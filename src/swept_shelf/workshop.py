@@ -5,6 +5,7 @@ from __future__ import annotations
 import contextlib
 import os
 import shutil
+from collections.abc import Iterator
 from dataclasses import asdict, dataclass
 from pathlib import Path
 from typing import Any
@@ -13,7 +14,7 @@ from swept_shelf.core.belongings.told import Rule, add_rule, place_of, read_rule
 from swept_shelf.core.carry.run import Run, carrier_works, create_run, open_run
 from swept_shelf.core.carry.shelf import Slot, slots_on_shelves
 from swept_shelf.core.documents.clearance import Clearance
-from swept_shelf.core.documents.errors import Interrupted, Refused, SweptShelfError
+from swept_shelf.core.documents.errors import CouldNotRead, Interrupted, Refused, SweptShelfError
 from swept_shelf.core.documents.order import Order
 from swept_shelf.core.documents.survey import Survey
 from swept_shelf.core.documents.times import rfc3339
@@ -184,23 +185,24 @@ class Workshop:
 
     def interrupted(self) -> Run | None:
         """A run of this machine that was cut off, its carrier gone."""
-        for visit in self.ledger.visits(self.machine.key):
-            for row in self.ledger.runs(visit.id):
-                if (row.folder / "run.json").exists():
-                    run = open_run(row.folder)
-                    if run.interrupted and not carrier_works(self.runs, self.machine.key):
-                        return run
+        for run in self._runs():
+            if run.interrupted and not carrier_works(self.runs, self.machine.key):
+                return run
         return None
+
+    def _runs(self) -> Iterator[Run]:
+        """Runs of this machine whose folders are there and can be read, the newest visit's first."""
+        for visit in self.ledger.visits(self.machine.key):
+            for row in reversed(self.ledger.runs(visit.id)):
+                with contextlib.suppress(OSError, CouldNotRead):
+                    if (row.folder / "run.json").exists():
+                        yield open_run(row.folder)
 
     def working(self) -> Run | None:
         """The run that a carrier works on now, so that the desk finds it again."""
         if not carrier_works(self.runs, self.machine.key):
             return None
-        for visit in self.ledger.visits(self.machine.key):
-            for row in reversed(self.ledger.runs(visit.id)):
-                if (row.folder / "run.json").exists() and (run := open_run(row.folder)).interrupted:
-                    return run
-        return None
+        return next((run for run in self._runs() if run.interrupted), None)
 
     def _free_for_work(self) -> None:
         if carrier_works(self.runs, self.machine.key):

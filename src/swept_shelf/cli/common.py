@@ -5,6 +5,7 @@ from __future__ import annotations
 import contextlib
 import functools
 import json
+import os
 import sys
 from collections.abc import Callable, Iterable, Iterator
 from typing import Any
@@ -26,8 +27,24 @@ def said_clearly() -> Iterator[None]:
         click.echo(f"swept-shelf: {error}", err=True)
         sys.exit(1 if isinstance(error, CouldNotRead) else 2)
     except PermissionError as error:
-        click.echo(f"swept-shelf: {printable(str(error.filename or ''))}: may not be written or read", err=True)
-        sys.exit(2)
+        _ended(f"{printable(str(error.filename or ''))}: may not be written or read", 2)
+    except KeyboardInterrupt:
+        _ended("stopped", 130)
+    except BrokenPipeError:
+        _ended("nobody reads the output any more", 1)
+    except OSError as error:
+        where = f"{printable(str(error.filename))}: " if error.filename else ""
+        _ended(f"{where}{error.strerror or error}", 1)
+
+
+def _ended(why: str, status: int) -> None:
+    """One sentence, and nothing more when the interpreter flushes what nobody takes."""
+    with contextlib.suppress(OSError):
+        click.echo(f"swept-shelf: {why}", err=True)
+    with contextlib.suppress(OSError):
+        nowhere = os.open(os.devnull, os.O_WRONLY)
+        os.dup2(nowhere, 1)
+    sys.exit(status)
 
 
 def with_workshop(command: Callable[..., Any]) -> Callable[..., Any]:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import os
+import stat
 import sys
 from pathlib import Path
 
@@ -16,10 +18,20 @@ from swept_shelf.core.documents.wire import read_order, to_json, to_plain
 from swept_shelf.core.orders import Choice
 from swept_shelf.workshop import Workshop
 
+_MOST = 64 << 20
+
 
 def load_order(path: str) -> Order:
+    """Raises Refused for what is no regular file, too large for an order, or no order."""
     try:
-        return read_order(Path(path).read_bytes(), path)
+        fd = os.open(path, os.O_RDONLY | os.O_NONBLOCK | os.O_CLOEXEC)
+        with os.fdopen(fd, "rb") as handle:
+            if not stat.S_ISREG(os.fstat(fd).st_mode):
+                raise Refused("is not a file", path)
+            data = handle.read(_MOST + 1)
+        if len(data) > _MOST:
+            raise Refused(f"is larger than the {human_bytes(_MOST)} that an order may have", path)
+        return read_order(data, path)
     except OSError as error:
         raise Refused(f"the order cannot be read: {(error.strerror or '').lower()}", path) from None
 

@@ -16,6 +16,7 @@ from swept_shelf.core.documents.times import clock
 from swept_shelf.desk.header import Header
 from swept_shelf.desk.names import STATIONS
 from swept_shelf.desk.parts.labels import label
+from swept_shelf.desk.parts.tips import keep_tips_plain
 from swept_shelf.desk.theme import style_sheet, theme
 
 if TYPE_CHECKING:
@@ -27,6 +28,7 @@ class Window(QMainWindow):
 
     def __init__(self) -> None:
         super().__init__()
+        keep_tips_plain()
         self.setWindowTitle("Swept Shelf")
         self.setMinimumSize(1024, 640)
         self.resize(1280, 800)

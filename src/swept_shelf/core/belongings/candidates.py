@@ -6,7 +6,7 @@ from collections.abc import Container, Iterable, Iterator, Mapping
 from dataclasses import dataclass
 
 from swept_shelf.core.belongings.common import is_common
-from swept_shelf.core.documents.paths import base
+from swept_shelf.core.documents.paths import base, within
 from swept_shelf.core.documents.survey import Person
 from swept_shelf.core.machine.people import EVERYONE
 from swept_shelf.core.tree.walk import Tree
@@ -45,7 +45,10 @@ def candidates(tree: Tree, people: Iterable[Person], owned: Container[str], list
         where = (folders or {}).get(person.home, {})
         tops = {f: where.get(f, f"{person.home}/{f}") for f, _ in HOME_PLACES}
         for folder, kind in HOME_PLACES:
+            outside = not within(tops[folder], person.home)
             for child in tree.children(tops[folder]):
+                if outside and not tree.all_owned_by(child, person.uid):
+                    continue
                 if not is_common(base(child), False) and not child.endswith("/.swept-shelf") and child not in tops.values():
                     found.append(Place(child, person.name, kind, f"{folder}/{base(child)}"))
         for child in tree.children(person.home):

@@ -49,7 +49,7 @@ def _named(machine: Machine, tree: Tree, people: list[Person]) -> Iterator[tuple
     for person in people:
         path = f"{person.home}/.local/share/recently-used.xbel"
         try:
-            opened = list(opened_with(machine.read_text(path, default=""))) if path in tree else []
+            opened = list(opened_with(machine.text(path))) if path in tree else []
         except (CouldNotRead, ValueError):
             continue  # named by the references
         for entry in opened:

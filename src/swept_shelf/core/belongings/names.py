@@ -98,14 +98,14 @@ def declared_places(machine: Machine, tree: Tree, app: Known, files: list[str]) 
     """Places named in its units, maintainer scripts and programs (path literals)."""
     for path in files:
         if path.endswith((".service", ".socket")) and "/systemd/" in path:
-            text = machine.read_text(path, default="")
+            text = machine.text(path)
             for match in _UNIT.finditer(text):
                 number = text.count("\n", 0, match.start()) + 1
                 for name in match[2].split():
                     yield Declared(f"{_UNIT_PLACES[match[1]]}/{name}", path, number, match[0])
         elif "/tmpfiles.d/" in path or path.startswith("/etc/logrotate.d/"):
             pattern = _TMPFILES if "/tmpfiles.d/" in path else _LOGROTATE
-            text = machine.read_text(path, default="")
+            text = machine.text(path)
             for match in pattern.finditer(text):
                 for place in re.findall(r"/[^\s\"'{}*?\[]+", match[1]):
                     top = re.sub(r"^/var/run/", "/run/", place.rstrip("/"))

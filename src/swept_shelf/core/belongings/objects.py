@@ -14,6 +14,7 @@ from swept_shelf.core.belongings.gvdb import keys_of
 from swept_shelf.core.belongings.keyring import items_of, read_items
 from swept_shelf.core.belongings.postgres import databases_of
 from swept_shelf.core.documents.errors import CouldNotRead
+from swept_shelf.core.documents.numbers import whole
 from swept_shelf.core.documents.paths import base
 from swept_shelf.core.documents.sizes import human_bytes
 from swept_shelf.core.documents.survey import Belonging, Person, Proof, Volume
@@ -55,7 +56,7 @@ def _accounts(app: Known, files: list[str], machine: Machine) -> Iterator[Belong
     told: dict[tuple[str, str], Proof] = {}
     for path in files:
         if "/sysusers.d/" in path:
-            text = machine.read_text(path, default="")
+            text = machine.text(path)
             for m in _SYSUSERS.finditer(text):
                 proof = Proof("declared", path, text.count("\n", 0, m.start()) + 1, m[0].strip())
                 told.setdefault(("user" if m[1] == "u" else "group", m[2]), proof)
@@ -64,7 +65,7 @@ def _accounts(app: Known, files: list[str], machine: Machine) -> Iterator[Belong
     for package in app.own_packages if app.registry == "debian" else ():
         for script in ("preinst", "postinst"):
             path = f"{ADMIN}/info/{package}.{script}"
-            text = machine.read_text(path, default="")
+            text = machine.text(path)
             for m in _MAKES.finditer(text):
                 for word in m[2].replace("\\\n", " ").split():
                     proof = Proof("declared", path, text.count("\n", 0, m.start()) + 1, " ".join(m[0].split())[:120])
@@ -77,9 +78,9 @@ def _accounts(app: Known, files: list[str], machine: Machine) -> Iterator[Belong
 def _first_fields(machine: Machine, path: str) -> set[str]:
     """Accounts of the system in passwd(5) or group(5): people's own are not made for an application."""
     found = set()
-    for line in machine.read_text(path, default="").splitlines():
+    for line in machine.text(path).splitlines():
         parts = line.split(":")
-        if len(parts) > 2 and parts[2].isdigit() and not 1000 <= int(parts[2]) < 65534:
+        if len(parts) > 2 and (number := whole(parts[2])) is not None and not 1000 <= number < 65534:
             found.add(parts[0])
     return found
 
@@ -88,7 +89,7 @@ def _alternatives(files: set[str], machine: Machine) -> Iterator[Belonging]:
     """Choices of update-alternatives(1) that lead to its files."""
     folder = "/var/lib/dpkg/alternatives"
     for name in machine.names(folder):
-        for number, line in enumerate(machine.read_text(f"{folder}/{name}", default="").splitlines(), 1):
+        for number, line in enumerate(machine.text(f"{folder}/{name}").splitlines(), 1):
             if line in files:
                 yield _object("alternative", name, "program", "a choice that leads to its program", Proof("registered", f"{folder}/{name}", number, line))
                 break
@@ -96,7 +97,7 @@ def _alternatives(files: set[str], machine: Machine) -> Iterator[Belonging]:
 
 def _diversions(app: Known, machine: Machine) -> Iterator[Belonging]:
     """Files of others that its package moved aside (dpkg-divert(1))."""
-    lines = machine.read_text("/var/lib/dpkg/diversions", default="").splitlines()
+    lines = machine.text("/var/lib/dpkg/diversions").splitlines()
     for i in range(0, len(lines) - 2, 3):
         if lines[i + 2] in app.own_packages:
             yield _object("diversion", lines[i], "program", f"its package moved it to {lines[i + 1]}", Proof("registered", "/var/lib/dpkg/diversions", i + 1, lines[i]))
@@ -104,7 +105,7 @@ def _diversions(app: Known, machine: Machine) -> Iterator[Belonging]:
 
 def _overrides(files: set[str], machine: Machine) -> Iterator[Belonging]:
     """Owners and modes that were set for its files (dpkg-statoverride(1))."""
-    for number, line in enumerate(machine.read_text("/var/lib/dpkg/statoverride", default="").splitlines(), 1):
+    for number, line in enumerate(machine.text("/var/lib/dpkg/statoverride").splitlines(), 1):
         parts = line.split(" ", 3)
         if len(parts) == 4 and parts[3] in files:
             yield _object("statoverride", parts[3], "preferences", f"owner and mode set to {' '.join(parts[:3])}", Proof("registered", "/var/lib/dpkg/statoverride", number, line))
@@ -158,7 +159,7 @@ def _dconf(files: list[str], machine: Machine, person: Person) -> Iterator[Belon
     paths: dict[str, Proof] = {}
     for path in files:
         if path.endswith(".gschema.xml"):
-            paths |= {p: Proof("declared", path, line, p) for p, line in schema_paths(machine.read_text(path, default=""))}
+            paths |= {p: Proof("declared", path, line, p) for p, line in schema_paths(machine.text(path))}
     if not paths:
         return
     database = f"{person.home}/.config/dconf/user"

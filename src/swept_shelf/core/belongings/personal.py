@@ -31,7 +31,7 @@ def opened_documents(machine: Machine, tree: Tree, people: Iterable[Person]) -> 
     for person in people:
         path = f"{person.home}/.local/share/recently-used.xbel"
         try:
-            for entry in opened_with(machine.read_text(path, default="")) if path in tree else ():
+            for entry in opened_with(machine.text(path)) if path in tree else ():
                 parts = urlsplit(entry.href)
                 if parts.scheme == "file":
                     found.add(unquote(parts.path, errors="surrogateescape"))

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import datetime
 
+from swept_shelf.core.documents.masking import masked
 from swept_shelf.core.documents.paths import MachinePath
 from swept_shelf.core.documents.survey import MachineFacts, NotRead
 
@@ -22,6 +23,11 @@ class Finding:
     detail: str
     before: list[str]
     after: list[str]
+
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "text", masked(self.text))
+        for name in ("before", "after"):
+            object.__setattr__(self, name, [masked(line) for line in getattr(self, name)])
 
 
 @dataclass(frozen=True, slots=True)

@@ -44,6 +44,15 @@ def path_from_wire(value: Any) -> str:
     return value
 
 
+def spelled(text: str) -> str:
+    """`text` for names and ids: what is not UTF-8 in it is written out, \\xff, so that every document can hold it."""
+    try:
+        text.encode("utf-8")
+    except UnicodeEncodeError:
+        return os.fsencode(text).decode("utf-8", "backslashreplace")
+    return text
+
+
 def is_clean(path: str) -> bool:
     """True for an absolute path without '.', '..', doubled or trailing slashes."""
     return path == "/" or (path.startswith("/") and all(p not in ("", ".", "..") for p in path[1:].split("/")))

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from datetime import datetime, timedelta
 
+from swept_shelf.core.documents.masking import masked
 from swept_shelf.core.documents.paths import MachinePath
 
 
@@ -180,6 +181,9 @@ class Sign:
     line: int = 0
     months: list[int] = field(default_factory=list)
 
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "note", masked(self.note))
+
 
 @dataclass(frozen=True, slots=True)
 class PersonUse:
@@ -222,6 +226,9 @@ class Proof:
     path: MachinePath = ""
     line: int = 0
     text: str = ""
+
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "text", masked(self.text))
 
 
 @dataclass(frozen=True, slots=True)
@@ -267,6 +274,10 @@ class Reference:
     in_effect: bool
     mention: bool
     action: str
+
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "text", masked(self.text))
+        object.__setattr__(self, "detail", masked(self.detail))
 
 
 @dataclass(frozen=True, slots=True)

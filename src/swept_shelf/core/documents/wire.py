@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import codecs
 import json
 from collections.abc import Iterator
 from dataclasses import fields, is_dataclass
@@ -87,7 +88,18 @@ def _hints(kind: Any) -> dict[str, Any]:
 
 
 def _text(kind: Any, value: Any) -> bytes:
-    return json.dumps(_rename(_adapter(kind).dump_python(value, mode="json"), RENAMED), ensure_ascii=False).encode()
+    plain = _rename(_adapter(kind).dump_python(value, mode="json"), RENAMED)
+    return json.dumps(plain, ensure_ascii=False).encode("utf-8", "swept-shelf-spelled")
+
+
+def _spelled(error: UnicodeError) -> tuple[str, int]:
+    """Undecodable bytes within text, written out: \\xff, its backslash as JSON has it."""
+    assert isinstance(error, UnicodeEncodeError)
+    wrong = error.object[error.start : error.end]
+    return "".join(f"\\\\x{ord(c) & 0xFF:02x}" if 0xDC80 <= ord(c) <= 0xDCFF else "�" for c in wrong), error.end
+
+
+codecs.register_error("swept-shelf-spelled", _spelled)
 
 
 def from_plain(kind: type[T], value: Any) -> T:
@@ -100,6 +112,8 @@ def read_document(kind: type[T], text: bytes, path: str) -> T:
     """A survey, clearance or run result; unknown members are accepted. Raises CouldNotRead."""
     try:
         return from_plain(kind, json.loads(text))
+    except RecursionError:
+        raise CouldNotRead(f"is not a {kind.__name__.lower()}: it is nested without end", path) from None
     except ValueError as error:
         raise CouldNotRead(f"is not a {kind.__name__.lower()}: {_first_line(error)}", path) from None
 
@@ -108,16 +122,22 @@ def read_order(text: bytes, path: str) -> Order:
     """An order, strictly. Raises Refused and names the member that is wrong."""
     try:
         plain = json.loads(text)
+    except RecursionError:
+        raise Refused("is not an order: it is nested without end", path) from None
     except ValueError as error:
         raise Refused(f"is not an order: {_first_line(error)}", path) from None
     if not isinstance(plain, dict) or plain.get("format") != ORDER_FORMAT:
         raise Refused("is not an order of Swept Shelf", path)
-    if not isinstance(plain.get("version"), int) or plain["version"] > ORDER_VERSION:
-        raise Refused(f"is an order of version {plain.get('version')}; this program reads up to {ORDER_VERSION}", path)
+    version = plain.get("version")
+    if type(version) is not int or not 1 <= version <= ORDER_VERSION:
+        raise Refused(f"is an order of version {str(version)[:20]}; this program reads up to {ORDER_VERSION}", path)
     try:
-        return from_plain(Order, plain)
-    except ValueError as error:
-        raise Refused(f"is not a valid order: {_first_line(error)}", path) from None
+        order = from_plain(Order, plain)
+    except (ValueError, RecursionError) as error:
+        raise Refused(f"is not a valid order: {_first_line(error) if isinstance(error, ValueError) else 'it is nested without end'}", path) from None
+    if any(n < 0 for c in order.comes_back for n in (c.now, c.when_emptied, c.when_ended)) or any(line.comes_back < 0 for line in order.lines):
+        raise Refused("is not a valid order: it promises less than no bytes", path)
+    return order
 
 
 def _first_line(error: ValueError) -> str:

@@ -4,6 +4,7 @@ Only the technician's desk or command line opens it; carriers write run folders 
 
 from __future__ import annotations
 
+import contextlib
 import json
 import re
 import uuid
@@ -11,8 +12,8 @@ from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
-from sqlalchemy import create_engine, event, inspect, select, text
-from sqlalchemy.exc import DatabaseError
+from sqlalchemy import func, select
+from sqlalchemy.exc import OperationalError
 from sqlalchemy.orm import Session
 
 from swept_shelf.core.documents.clearance import Clearance
@@ -21,9 +22,10 @@ from swept_shelf.core.documents.order import Order
 from swept_shelf.core.documents.run import RunResult
 from swept_shelf.core.documents.survey import Survey
 from swept_shelf.core.documents.wire import read_document, read_order, to_json
+from swept_shelf.core.ledger.opening import open_ledger
 from swept_shelf.core.ledger.tables import ClearanceTable, MachineRow, OrderTable, RunTable, SurveyTable, VisitTable
 
-HEAD = "0001"
+_FINISHED = "finished.json"  # beside a whole survey that is not in the ledger yet
 _CLOSES_AFTER = timedelta(hours=24)
 _LOOKING = timedelta(minutes=10)  # longer than a look takes, where nobody wrote down how long it took
 
@@ -85,38 +87,18 @@ def _aware(moment: datetime | None) -> datetime:
     return moment.replace(tzinfo=UTC)
 
 
+def _next_place(session: Session, table: type[SurveyTable | OrderTable | RunTable | ClearanceTable]) -> int:
+    """Behind everything that came in before, whatever the clock said then."""
+    return (session.scalar(select(func.max(table.place))) or 0) + 1
+
+
 class Ledger:
-    """Opens the ledger, making or bringing it up to date first. Raises CouldNotRead when it is not one."""
+    """Opens the ledger, making or bringing it up to date first. Raises CouldNotRead when it is not one, Refused for another's."""
 
     def __init__(self, file: Path | str) -> None:
         self.file = Path(file).absolute()
         self.folder = self.file.parent
-        try:
-            self.folder.mkdir(parents=True, exist_ok=True)
-        except OSError as error:
-            raise Refused(f"the ledger cannot be kept there: {error.strerror}", str(self.file)) from None
-        self._engine = create_engine(f"sqlite:///{self.file}")
-        event.listen(self._engine, "connect", _set_up)
-        try:
-            self._up_to_date()
-        except DatabaseError as error:
-            raise CouldNotRead(f"is not a ledger: {error.orig}", str(self.file)) from None
-
-    def _up_to_date(self) -> None:
-        with self._engine.begin() as connection:
-            known = inspect(connection).has_table("alembic_version")
-            at = connection.execute(text("SELECT version_num FROM alembic_version")).scalar() if known else None
-            if at == HEAD:
-                return
-            if at is not None and at > HEAD:
-                raise CouldNotRead(f"was written by a newer version ({at})", str(self.file))
-            from alembic import command
-            from alembic.config import Config
-
-            config = Config()
-            config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
-            config.attributes["connection"] = connection
-            command.upgrade(config, "head")
+        self._engine = open_ledger(self.file)
 
     @property
     def runs_folder(self) -> Path:
@@ -125,13 +107,30 @@ class Ledger:
     def new_survey_folder(self) -> Path:
         """An empty folder for a survey that is about to be taken."""
         folder = self.folder / "surveys" / str(uuid.uuid4())
-        folder.mkdir(parents=True, mode=0o700)
+        try:
+            folder.parent.mkdir(mode=0o700, exist_ok=True)
+            folder.mkdir(mode=0o700)
+        except OSError as error:
+            raise Refused(f"no survey can be kept there: {error.strerror}", str(folder)) from None
         return folder
 
     # -- visits ---------------------------------------------------------------------------------------------
 
     def add_survey(self, survey: Survey, digest: str, folder: Path) -> int:
-        """Join the machine's open visit, or open one. Returns the visit's number."""
+        """Join the machine's open visit, or open one. Returns the visit's number.
+
+        Raises Refused when another process holds the ledger all the time: the survey stays, and is taken in by whoever opens
+        the ledger next (`take_in`)."""
+        marker = folder / _FINISHED
+        try:
+            marker.write_text(json.dumps({"sha256": digest}))
+            number = self._add_survey(survey, digest, folder)
+        except OperationalError as error:
+            raise Refused(f"the ledger could not be written to ({error.orig}); the survey is kept and taken in next time", str(self.file)) from None
+        marker.unlink(missing_ok=True)
+        return number
+
+    def _add_survey(self, survey: Survey, digest: str, folder: Path) -> int:
         with Session(self._engine) as session, session.begin():
             if session.get(MachineRow, survey.machine.key) is None:
                 session.add(MachineRow(key=survey.machine.key, name=survey.machine.name))
@@ -139,7 +138,8 @@ class Ledger:
             visit = self._open_visit(session, survey.machine.key)
             session.flush()
             free = json.dumps({v.id: v.free for v in survey.volumes})
-            session.add(SurveyTable(id=survey.id, visit=visit.id, taken_at=_now(), sha256=digest, folder=str(folder), free=free))
+            session.add(SurveyTable(id=survey.id, visit=visit.id, taken_at=_now(), sha256=digest, folder=str(folder), free=free,
+                                    place=_next_place(session, SurveyTable)))
             return visit.number
 
     def _open_visit(self, session: Session, machine: str) -> VisitTable:
@@ -164,15 +164,16 @@ class Ledger:
             query = select(VisitTable, MachineRow).join(MachineRow, VisitTable.machine == MachineRow.key)
             if machine:
                 query = query.where(VisitTable.machine == machine)
-            rows = session.execute(query.order_by(VisitTable.opened_at.desc(), VisitTable.number.desc())).all()
+            newest = (VisitTable.number.desc(),) if machine else (VisitTable.opened_at.desc(), VisitTable.number.desc())
+            rows = session.execute(query.order_by(*newest)).all()
             return [self._visit_row(session, v, m) for v, m in rows]
 
     def _visit_row(self, session: Session, v: VisitTable, m: MachineRow) -> VisitRow:
-        surveys = session.scalars(select(SurveyTable).where(SurveyTable.visit == v.id).order_by(SurveyTable.taken_at)).all()
-        order = session.scalars(select(OrderTable).where(OrderTable.visit == v.id).order_by(OrderTable.drawn_at.desc())).first()
-        run = session.scalars(select(RunTable).where(RunTable.visit == v.id).order_by(RunTable.started_at.desc())).first()
+        surveys = session.scalars(select(SurveyTable).where(SurveyTable.visit == v.id).order_by(SurveyTable.place)).all()
+        order = session.scalars(select(OrderTable).where(OrderTable.visit == v.id).order_by(OrderTable.place.desc())).first()
+        run = session.scalars(select(RunTable).where(RunTable.visit == v.id).order_by(RunTable.place.desc())).first()
         clear = session.scalars(
-            select(ClearanceTable).where(ClearanceTable.visit == v.id).order_by(ClearanceTable.looked_at.desc())
+            select(ClearanceTable).where(ClearanceTable.visit == v.id).order_by(ClearanceTable.place.desc())
         ).first()
         lines = len(json.loads(order.document)["lines"]) if order else 0
         return VisitRow(v.id, v.number, v.machine, m.name, _aware(v.opened_at), _aware(v.closed_at) if v.closed_at else None, len(surveys),
@@ -202,7 +203,7 @@ class Ledger:
     def survey(self, visit: str) -> tuple[Survey, str, Path]:
         """The visit's newest survey, its digest and its folder. Raises Refused, CouldNotRead."""
         with Session(self._engine) as session:
-            row = session.scalars(select(SurveyTable).where(SurveyTable.visit == visit).order_by(SurveyTable.taken_at.desc())).first()
+            row = session.scalars(select(SurveyTable).where(SurveyTable.visit == visit).order_by(SurveyTable.place.desc())).first()
         if row is None:
             raise Refused("this visit has no survey")
         return self._load(row)
@@ -231,12 +232,12 @@ class Ledger:
     def add_order(self, visit: str, order: Order) -> None:
         with Session(self._engine) as session, session.begin():
             session.add(OrderTable(id=str(uuid.uuid4()), visit=visit, name=order.id, drawn_at=_now(), survey=order.survey.id,
-                                   document=to_json(order)))  # fmt: skip
+                                   document=to_json(order), place=_next_place(session, OrderTable)))  # fmt: skip
             self._touch(session, visit)
 
     def orders(self, visit: str) -> list[Order]:
         with Session(self._engine) as session:
-            rows = session.scalars(select(OrderTable).where(OrderTable.visit == visit).order_by(OrderTable.drawn_at)).all()
+            rows = session.scalars(select(OrderTable).where(OrderTable.visit == visit).order_by(OrderTable.place)).all()
         return [read_order(r.document, str(self.file)) for r in rows]
 
     def visit_of_survey(self, survey: str) -> str:
@@ -251,18 +252,26 @@ class Ledger:
     def add_run(self, visit: str, id: str, order: str, folder: Path) -> None:
         with Session(self._engine) as session, session.begin():
             session.add(RunTable(id=id, visit=visit, order_name=order, folder=str(folder), started_at=_now(), result=None,
-                                 put_back_at=None, emptied_at=None))  # fmt: skip
+                                 put_back_at=None, emptied_at=None, place=_next_place(session, RunTable)))  # fmt: skip
             self._touch(session, visit)
 
     def take_in(self) -> list[str]:
-        """Take in results of runs that ended since, once each. Returns their ids."""
+        """Take in surveys that could not be, and results of runs that ended since, once each. Returns the runs' ids."""
+        for marker in sorted((self.folder / "surveys").glob(f"*/{_FINISHED}")):
+            with contextlib.suppress(OSError, ValueError, KeyError, CouldNotRead, OperationalError):
+                survey = read_document(Survey, (marker.parent / "survey.json").read_bytes(), str(marker.parent))
+                with Session(self._engine) as session:
+                    known = session.get(SurveyTable, survey.id) is not None
+                if not known:
+                    self._add_survey(survey, str(json.loads(marker.read_text())["sha256"]), marker.parent)
+                marker.unlink()
         taken = []
         with Session(self._engine) as session, session.begin():
             for row in session.scalars(select(RunTable)):
-                path = Path(row.folder) / "result.json"
-                if path.exists() and (data := path.read_bytes()) != row.result:
-                    row.result = data
-                    taken.append(row.id)
+                with contextlib.suppress(OSError):  # a ledger may have been copied here without its runs, or with another's
+                    if (data := (Path(row.folder) / "result.json").read_bytes()) != row.result:
+                        row.result = data
+                        taken.append(row.id)
         return taken
 
     def note_run(self, id: str, put_back: bool = False, emptied: bool = False) -> None:
@@ -275,7 +284,7 @@ class Ledger:
     def runs(self, visit: str) -> list[RunRow]:
         """Oldest first."""
         with Session(self._engine) as session:
-            rows = session.scalars(select(RunTable).where(RunTable.visit == visit).order_by(RunTable.started_at)).all()
+            rows = session.scalars(select(RunTable).where(RunTable.visit == visit).order_by(RunTable.place)).all()
             return [self._run_row(r) for r in rows]
 
     def _run_row(self, r: RunTable) -> RunRow:
@@ -303,13 +312,14 @@ class Ledger:
 
     def add_clearance(self, visit: str, clearance: Clearance) -> None:
         with Session(self._engine) as session, session.begin():
-            session.add(ClearanceTable(id=clearance.id, visit=visit, run=clearance.run, looked_at=_now(), document=to_json(clearance)))
+            session.add(ClearanceTable(id=clearance.id, visit=visit, run=clearance.run, looked_at=_now(), document=to_json(clearance),
+                                       place=_next_place(session, ClearanceTable)))  # fmt: skip
             self._touch(session, visit)
 
     def clearance(self, visit: str) -> Clearance | None:
         with Session(self._engine) as session:
             row = session.scalars(
-                select(ClearanceTable).where(ClearanceTable.visit == visit).order_by(ClearanceTable.looked_at.desc())
+                select(ClearanceTable).where(ClearanceTable.visit == visit).order_by(ClearanceTable.place.desc())
             ).first()
         return read_document(Clearance, row.document, str(self.file)) if row else None
 
@@ -317,8 +327,3 @@ class Ledger:
         row = session.get(VisitTable, visit)
         if row is not None:
             row.last_act_at = _now()
-
-
-def _set_up(connection, _record) -> None:  # type: ignore[no-untyped-def]
-    connection.execute("PRAGMA journal_mode=WAL")
-    connection.execute("PRAGMA foreign_keys=ON")

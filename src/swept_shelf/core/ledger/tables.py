@@ -1,4 +1,4 @@
-"""Tables of the ledger (SQLAlchemy). Documents stand whole in `document` columns; surveys in folders beside."""
+"""Tables of the ledger (SQLAlchemy). `place`: the order in which rows came in. Documents stand whole in `document` columns; surveys in folders beside."""
 
 from __future__ import annotations
 
@@ -37,6 +37,7 @@ class SurveyTable(Base):
     sha256: Mapped[str]
     folder: Mapped[str]
     free: Mapped[str]
+    place: Mapped[int]
 
 
 class OrderTable(Base):
@@ -47,6 +48,7 @@ class OrderTable(Base):
     drawn_at: Mapped[datetime]
     survey: Mapped[str]
     document: Mapped[bytes] = mapped_column(LargeBinary)
+    place: Mapped[int]
 
 
 class RunTable(Base):
@@ -59,6 +61,7 @@ class RunTable(Base):
     result: Mapped[bytes | None] = mapped_column(LargeBinary)
     put_back_at: Mapped[datetime | None]
     emptied_at: Mapped[datetime | None]
+    place: Mapped[int]
 
 
 class ClearanceTable(Base):
@@ -68,3 +71,4 @@ class ClearanceTable(Base):
     run: Mapped[str]
     looked_at: Mapped[datetime]
     document: Mapped[bytes] = mapped_column(LargeBinary)
+    place: Mapped[int]

@@ -4,6 +4,7 @@ Specification), and whatever else it sets to a path."""
 from __future__ import annotations
 
 import re
+import stat
 from collections.abc import Iterator
 
 from swept_shelf.core.documents.errors import CouldNotRead
@@ -18,9 +19,20 @@ _SETS = re.compile(r"^\s*(?:export\s+)?([A-Za-z_]\w*)(?:\s+DEFAULT)?=[\"']?([^\s
 
 def base_folders(machine: Machine, person: Person) -> dict[str, str]:
     """The usual folder's name (.config, .local/share, .local/state, .cache) to where it is for this person. The last word counts;
-    what does not lie below the root as a clean path is left as usual."""
-    told = named_places(machine, person)
+    what does not lie below the root as a clean path, or is another's, is left as usual."""
+    told = {name: path for name, path in named_places(machine, person).items() if name in USUAL and _is_theirs(machine, person, path)}
     return {usual: told.get(name, f"{person.home}/{usual}") for name, usual in USUAL.items()}
+
+
+def _is_theirs(machine: Machine, person: Person, path: str) -> bool:
+    """In their home, or a real folder of their own elsewhere: nobody's settings make another's folder theirs."""
+    if within(path, person.home):
+        return True
+    try:
+        status = machine.lstat(path)
+    except CouldNotRead:
+        return False
+    return status is not None and stat.S_ISDIR(status.st_mode) and status.st_uid == person.uid and machine.resolve(path) == path
 
 
 def named_places(machine: Machine, person: Person) -> dict[str, str]:
@@ -39,6 +51,6 @@ def _texts(machine: Machine, person: Person) -> Iterator[str]:
     paths = ["/etc/environment", *(f"{f}/{n}" for f in folders for n in machine.names(f) if n.endswith(".conf"))]
     for path in (*paths, *(f"{person.home}/{n}" for n in _SETTINGS)):
         try:
-            yield machine.read_text(path, default="")
+            yield machine.text(path)
         except CouldNotRead:
             continue  # the walk names what may not be read

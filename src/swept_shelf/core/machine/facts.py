@@ -5,16 +5,17 @@ from __future__ import annotations
 import os
 import re
 
+from swept_shelf.core.documents.errors import one_line
 from swept_shelf.core.documents.survey import MachineFacts
 from swept_shelf.core.machine.machine import Machine
 
 
 def machine_facts(machine: Machine) -> MachineFacts:
-    release = machine.read_text("/etc/os-release", default="")
+    release = machine.text("/etc/os-release")
     name = re.search(r'^PRETTY_NAME="?(.*?)"?$', release, re.M)
     return MachineFacts(
-        key=machine.key, root=machine.root, name=machine.name, os=name[1] if name else "", architecture=os.uname().machine,
-        timezone=machine.read_text("/etc/timezone", default="").strip(),
+        key=machine.key, root=machine.root, name=machine.name, os=one_line(name[1]) if name else "", architecture=os.uname().machine,
+        timezone=one_line(machine.text("/etc/timezone")),
         boot_id=_boot_id() if machine.live else "", foreign=not machine.live,
     )  # fmt: skip
 

@@ -37,6 +37,7 @@ class Machine:
         self._root_fd = os.open(root, os.O_PATH | os.O_DIRECTORY | os.O_CLOEXEC)
         self._file_systems: dict[int, str] = {}
         self.in_user_namespace = False
+        self.odd: dict[str, str] = {}  # what `text` could not read, with why
         self.unheeded = ""  # a description without our seal, which names nothing
 
     # -- what it is -----------------------------------------------------------------------------------------
@@ -132,6 +133,15 @@ class Machine:
             if default is not None and error.reason == _reason(FileNotFoundError(errno.ENOENT, "")):
                 return default
             raise
+
+    def text(self, path: str) -> str:
+        """What a file says that need not be there, or need not be read for the work to go on: "" where it cannot be, which is
+        then noted in `odd`. Nothing is ever written by what this returns."""
+        try:
+            return self.read_text(path, default="")
+        except CouldNotRead as error:
+            self.odd[path] = error.reason
+            return ""
 
     def listdir(self, path: str) -> list[str]:
         """Names in a folder, sorted. Raises CouldNotRead."""

@@ -6,30 +6,32 @@ import pwd
 from collections.abc import Iterator
 
 from swept_shelf.core.documents.errors import CouldNotRead
-from swept_shelf.core.documents.paths import base, is_clean, within
+from swept_shelf.core.documents.numbers import whole
+from swept_shelf.core.documents.paths import base, is_clean, spelled, within
 from swept_shelf.core.documents.survey import Person
 from swept_shelf.core.machine.machine import Machine, type_of
 
 EVERYONE = "everyone"
 _LOCKED = ("Access-Your-Private-Data.desktop",)  # what an encrypted home shows while it is locked
-_FIRST, _NOBODY = 1000, (65534, 65535)
+_FIRST, _NOBODY, _LARGEST_ID = 1000, (65534, 65535), (1 << 32) - 2
 
 
 def read_people(machine: Machine) -> list[Person]:
     """Accounts of people in the root's own passwd(5); on this computer's own root those of the network too, as the name
     services know them (getpwuid(3)); then homes that no account names, also one folder down (/home/DOMAIN/NAME)."""
     found: dict[str, Person] = {}
-    for line in machine.read_text("/etc/passwd", default="").splitlines():
+    for line in machine.text("/etc/passwd").splitlines():
         parts = line.split(":")
-        if len(parts) < 7 or not parts[2].isdigit() or not is_clean(parts[5]):
+        uid = whole(parts[2], _LARGEST_ID) if len(parts) >= 7 else None
+        if uid is None or not is_clean(parts[5]):
             continue
-        name, uid, home = parts[0], int(parts[2]), parts[5]
+        name, home = spelled(parts[0]), parts[5]
         if (_is_person(uid) or uid == 0) and home not in found and home != "/" and machine.exists(home):
             found[home] = Person(name, uid, home, _readable(machine, home))
     for home in _homes_without_account(machine, set(found)):
         status = machine.lstat(home)
         if status is not None:
-            found[home] = Person(_account(machine, status.st_uid) or base(home), status.st_uid, home, _readable(machine, home))
+            found[home] = Person(_account(machine, status.st_uid) or spelled(base(home)), status.st_uid, home, _readable(machine, home))
     return sorted(found.values(), key=lambda p: (p.uid == 0, p.name))
 
 

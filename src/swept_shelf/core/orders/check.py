@@ -23,6 +23,11 @@ def check_order(order: Order, survey: Survey, digest: str, index: Index, path: s
         entry = survey.find(line.id)
         if entry is None:
             raise Refused(f"names {line.id}, which the survey does not know", path)
+        if line.name != entry.name:
+            raise Refused(f"calls {line.id} by another name than the survey", path)
+        for what, named in (("path", line.ticks), ("package", line.packages), ("reference", line.references)):
+            if len(set(named)) != len(named):
+                raise Refused(f"names a {what} of {line.name} twice", path)
         known = {b.path for b in entry.belongings if tickable(entry, b)}
         known |= set(settings_of_others(entry, line.packages, index))
         for tick in line.ticks:

@@ -56,7 +56,7 @@ def _all_hits(machine: Machine, people: list[Person], owned: set[str], to: Point
             yield module.FAMILY, _read(machine, module.places(home), module.FAMILY, module.find, owned, to, found)
         yield (services.FAMILY, _read(machine, services.bus_places(home), services.FAMILY, services.find_bus, owned, to, found))
         for folder in services.unit_places(home):
-            yield services.FAMILY, _in_folder(machine, folder, services.FAMILY, found, partial(services.find_units, machine, folder, owned, to))
+            yield services.FAMILY, _in_folder(machine, folder, services.FAMILY, found, partial(services.find_units, machine, folder, owned, to, trouble=_noted(services.FAMILY, found)))
         for folder in bin_links.places(home):
             yield bin_links.FAMILY, _in_folder(machine, folder, bin_links.FAMILY, found, partial(bin_links.find, machine, folder, to))
         if home:
@@ -66,11 +66,7 @@ def _all_hits(machine: Machine, people: list[Person], owned: set[str], to: Point
 
 def _read(machine: Machine, places: list[str], family: str, reader: Reader, owned: set[str], to: Pointees, found: Found) -> list[Hit]:
     hits: list[Hit] = []
-
-    def trouble(path: str, reason: str) -> None:
-        if reason != "is not there":
-            found.not_read.setdefault(family, []).append(NotRead(path, reason))
-
+    trouble = _noted(family, found)
     for place in places:
         for path in _files(machine, place, family, found):
             if path in owned:
@@ -89,9 +85,17 @@ def _in_folder(machine: Machine, folder: str, family: str, found: Found, find: C
     """The hits in one folder of links or units; what goes wrong there is noted, and what was found before it counts."""
     hits: list[Hit] = []
     _note_unreadable(machine, folder, family, found)
-    with fence(folder, lambda path, reason: found.not_read.setdefault(family, []).append(NotRead(path, reason)), seconds=_SECONDS):
+    with fence(folder, _noted(family, found), seconds=_SECONDS):
         hits.extend(find())
     return hits
+
+
+def _noted(family: str, found: Found) -> Callable[[str, str], None]:
+    def trouble(path: str, reason: str) -> None:
+        if reason != "is not there":
+            found.not_read.setdefault(family, []).append(NotRead(path, reason))
+
+    return trouble
 
 
 def _files(machine: Machine, place: str, family: str, found: Found) -> list[str]:

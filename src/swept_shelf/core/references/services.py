@@ -3,14 +3,17 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 
+from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import base
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.references.hit import Hit
 from swept_shelf.core.references.lines import split_lines
 from swept_shelf.core.references.pointees import Pointees
 from swept_shelf.core.registries.launchers import command_words, program_of
+
+_BESIDE, _MOST = (".wants", ".requires", ".upholds"), 1 << 20
 
 FAMILY = "services"
 _UNIT_FOLDERS = ("/etc/systemd/system", "/etc/systemd/user")
@@ -36,18 +39,22 @@ def find_bus(path: str, text: str, to: Pointees) -> Iterator[Hit]:
                 return
 
 
-def find_units(machine: Machine, folder: str, owned: set[str], to: Pointees) -> Iterator[Hit]:
+def find_units(machine: Machine, folder: str, owned: set[str], to: Pointees, trouble: Callable[[str, str], None]) -> Iterator[Hit]:
     """Links that enable or rename a unit of it, and units written by hand that start it."""
     for name in machine.names(folder):
         path = f"{folder}/{name}"
-        if name.endswith((".wants", ".requires", ".upholds")):
-            yield from find_units(machine, path, owned, to)
+        if name.endswith(_BESIDE) and not folder.endswith(_BESIDE):
+            yield from find_units(machine, path, owned, to, trouble)
         elif target := machine.readlink(path):
             if id := to.unit(base(target)) if "/" in target else to.unit(target):
                 where = base(folder).rpartition(".")[0] or base(folder)
                 yield Hit(id, FAMILY, "unit link", path, 0, target, f"-> {target}", f"starts with {where}", True)
         elif name.endswith((".service", ".timer", ".socket")) and path not in owned:
-            text = machine.read_text(path, default="")
+            try:
+                text = machine.read_text(path, most=_MOST)
+            except CouldNotRead as error:
+                trouble(path, error.reason)
+                continue
             for number, line in enumerate(split_lines(text), 1):
                 if (match := _KEY.match(line)) and (id := to.program(program_of(command_words(match[2])))):
                     yield Hit(id, FAMILY, "unit", path, number, match[1], line, "a unit written by hand starts it", True)

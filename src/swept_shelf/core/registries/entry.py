@@ -7,9 +7,11 @@ from dataclasses import dataclass, field
 from datetime import datetime
 
 from swept_shelf.core.documents.errors import CouldNotRead
+from swept_shelf.core.documents.paths import spelled, within
 from swept_shelf.core.documents.survey import NotRead, Person
 from swept_shelf.core.machine.fences import fence
 from swept_shelf.core.machine.machine import Machine
+from swept_shelf.core.machine.people import EVERYONE
 from swept_shelf.core.tree.walk import Tree
 
 _SECONDS = 10.0  # for one application's own description
@@ -70,6 +72,9 @@ class Registered:
     reinstallable: bool | None = None
     icon: str = ""
 
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "id", spelled(self.id))
+
 
 @dataclass(slots=True)
 class Reading:
@@ -84,6 +89,15 @@ class Reading:
 
     def homes(self) -> Iterator[tuple[Person, str]]:
         return ((p, p.home) for p in self.people)
+
+    def may_declare(self, person: str, path: str) -> bool:
+        """Whether a file of `person` may say whose `path` is: what lies in that person's home or is theirs throughout.
+
+        What the system's own files say is not asked; a link is as good as what it stands on."""
+        mine = [p for p in self.people if p.name == person]
+        if person in ("", EVERYONE) or any(p.uid == 0 for p in mine):
+            return True
+        return any(within(path, p.home) or self.tree.all_owned_by(path, p.uid) for p in mine)
 
     def trouble(self, path: str, reason: str) -> None:
         self.not_read.append(NotRead(path, reason))

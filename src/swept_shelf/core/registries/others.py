@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from swept_shelf.core.machine.fences import fence
+from swept_shelf.core.machine.people import person_of
 from swept_shelf.core.registries.appimage import read as appimage
 from swept_shelf.core.registries.entry import Reading, Registered
 from swept_shelf.core.registries.flatpak import read as flatpak
@@ -14,6 +17,15 @@ from swept_shelf.core.registries.snap import read as snap
 _READERS = (rpm, flatpak, snap, appimage, language, games)
 
 
+def _without_others(reading: Reading, entry: Registered) -> Registered:
+    """What a person's own receipt names that is not that person's is left out."""
+    whose = entry.person or person_of(reading.people, entry.receipt)
+    tops, data = (tuple(t for t in entry.tops if reading.may_declare(whose, t)), tuple(d for d in entry.data if reading.may_declare(whose, d.path)))
+    if (tops, data) == (entry.tops, entry.data):
+        return entry
+    return replace(entry, tops=tops, data=data, executables=tuple(e for e in entry.executables if reading.may_declare(whose, e)))
+
+
 def read_others(reading: Reading) -> list[Registered]:
     """Every application of these registries, each id once; what could not be read is in `reading.not_read`."""
     for reader in _READERS:
@@ -21,5 +33,5 @@ def read_others(reading: Reading) -> list[Registered]:
             reader.read(reading)
     found: dict[str, Registered] = {}
     for entry in reading.found:
-        found.setdefault(entry.id, entry)
+        found.setdefault(entry.id, _without_others(reading, entry))
     return list(found.values())

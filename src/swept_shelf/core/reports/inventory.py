@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import io
 from collections.abc import Iterable
+from urllib.parse import urlsplit
 
 from swept_shelf.core.documents.errors import printable
 from swept_shelf.core.documents.survey import Application, LeftBehind, Survey
@@ -42,6 +43,15 @@ def inventory_csv(survey: Survey, entries: Iterable[Application | LeftBehind]) -
 def _plain(text: str) -> str:
     text = printable(text)
     return "'" + text if text[:1] in ("=", "+", "-", "@", "\t") else text
+
+
+def is_web_address(text: str) -> bool:
+    """Whether a text of a package may be passed on as a link: http or https with a host, and nothing that is no address."""
+    try:
+        parts = urlsplit(text)
+    except ValueError:
+        return False
+    return parts.scheme in ("http", "https") and bool(parts.hostname) and text.isprintable() and " " not in text
 
 
 def inventory_cyclonedx(survey: Survey) -> bytes:
@@ -83,7 +93,7 @@ def inventory_cyclonedx(survey: Survey) -> bytes:
         )  # fmt: skip
         if a.own_packages:
             made.purl = url(a.registry, a.own_packages[0], a.version or None)
-        if a.homepage:
+        if is_web_address(a.homepage):
             from cyclonedx.model import ExternalReference, ExternalReferenceType
 
             made.external_references.add(ExternalReference(type=ExternalReferenceType.WEBSITE, url=XsUri(a.homepage)))

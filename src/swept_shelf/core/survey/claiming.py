@@ -12,15 +12,16 @@ from swept_shelf.core.belongings.common import normal
 from swept_shelf.core.belongings.left_behind import gone_packages
 from swept_shelf.core.belongings.literals import find_literals, program_files
 from swept_shelf.core.belongings.named_inside import claim_by_database_ids, claim_by_literals, database_ids, literals_of
-from swept_shelf.core.belongings.names import declared_places, distinct, own_names
+from swept_shelf.core.belongings.names import Declared, declared_places, distinct, own_names
 from swept_shelf.core.belongings.seen import claim_by_sight
 from swept_shelf.core.belongings.surroundings import claim_by_surroundings, names_set, places_set
 from swept_shelf.core.belongings.told import Rule, apply_rules
-from swept_shelf.core.documents.paths import parent, ways_up
-from swept_shelf.core.documents.survey import Proof
+from swept_shelf.core.documents.paths import parent, ways_up, within
+from swept_shelf.core.documents.survey import Person, Proof
 from swept_shelf.core.machine.base_folders import base_folders
 from swept_shelf.core.machine.processes import Process
 from swept_shelf.core.survey.ground import Ground
+from swept_shelf.core.tree.walk import Tree
 
 _PROGRAMS = ("/usr/bin/", "/usr/lib", "/usr/sbin/", "/usr/games/", "/lib")  # of packages that no application has for itself
 
@@ -42,12 +43,18 @@ class Claimed:
     not_read: list[tuple[str, str]]
 
 
+def _may_say(tree: Tree, people: Iterable[Person], told: Declared) -> bool:
+    """What stands in a person's file counts for homes, and elsewhere for what is that person's throughout."""
+    whose = next((p for p in people if within(told.source, p.home) and p.uid != 0), None)
+    return whose is None or not told.place.startswith("/") or within(told.place, whose.home) or tree.all_owned_by(told.place, whose.uid)
+
+
 def claim_everything(ground: Ground, apps: tuple[Known, ...], files: dict[str, list[str]], processes: Iterable[Process], rules: Iterable[Rule]) -> Claimed:
     """All claims, with the technicians' rules applied. `files`: each application's own."""
     machine, tree, people, ownership = ground.machine, ground.tree, ground.people, ground.ownership
     sources = {a.id: own_names(a, files[a.id]) for a in apps}
     names = distinct(sources)
-    declared = {a.id: list(declared_places(machine, tree, a, files[a.id])) for a in apps}
+    declared = {a.id: [d for d in declared_places(machine, tree, a, files[a.id]) if _may_say(tree, people, d)] for a in apps}
     folders = {p.home: base_folders(machine, p) for p in people}
     given = [(a.id, d) for a in apps for d in a.data]
     taken = {*(t for a in apps for t in a.tops), *(d.path for _, d in given), *(lf.path for a in apps for lf in a.launchers)}

@@ -126,6 +126,9 @@ def take_survey(machine: Machine, folder: str, processes: list[Process], progres
     taken = [b.path for entry in entries for b in entry.belongings if b.is_path]
     shared = stores.find_stores(tree, people, volumes, began, registry, os.uname().release if machine.live else "", taken, reading.kept)
     whose = inherited_owners(tree, owners(people, places, ownership, made, left, shared, common))
+    for path, reason in machine.odd.items():
+        if not any(n.path == path for n in not_read):
+            not_read.append(NotRead(path, reason))
     in_the_way = [*in_the_way, *(obstacles.of_packages(machine, registry) if registry else ())]
     owned = registry is not None or any(r.registry == "rpm" for r in others)
     if owned and not any(within(n.path, TRUSTED) for n in tree.not_read):  # what was not read must be named again

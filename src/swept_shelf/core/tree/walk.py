@@ -58,7 +58,13 @@ class Tree:
         self.is_content: NDArray[np.bool_] = np.isin(columns["type"], [ord(c) for c in "fsp"])  # what programs make: files, sockets, pipes
         self.links: NDArray[np.int32] = columns["links"]
         self.mtime: NDArray[np.int64] = columns["mtime"]
+        self.ctime: NDArray[np.int64] = columns["ctime"]
         self.uid: NDArray[np.uint32] = columns["uid"]
+
+    def all_owned_by(self, path: str, uid: int) -> bool:
+        """Whether `path` is there, and it and everything below it is of this account."""
+        part = self.slice(path)
+        return bool(part) and bool((self.uid[part.start : part.stop] == uid).all())
 
     @cached_property
     def paths(self) -> list[str]:

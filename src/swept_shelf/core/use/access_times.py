@@ -35,7 +35,7 @@ def options(machine: Machine, volumes: list[Volume], path: str) -> str:
     """How the machine mounts the volume of `path`: another computer's disk by its own fstab(5)."""
     volume = volume_of(volumes, path)
     if not machine.live:
-        for line in machine.read_text("/etc/fstab", default="").splitlines():
+        for line in machine.text("/etc/fstab").splitlines():
             parts = line.split()
             if len(parts) >= 4 and not parts[0].startswith("#") and parts[1] == volume.mount:
                 return parts[3]

@@ -41,7 +41,7 @@ def _flatpak(at: Look, person: Person, name: str) -> list[tuple[str, str, str]]:
         folder = f"/run/user/{person.uid}/.flatpak"
         for instance in at.machine.names(folder):
             info = f"{folder}/{instance}/info"
-            if at.machine.exists(info) and f"name={name}\n" in at.machine.read_text(info, default=""):
+            if at.machine.exists(info) and f"name={name}\n" in at.machine.text(info):
                 found.append((info, "an instance is running", GOOD))
     return found
 

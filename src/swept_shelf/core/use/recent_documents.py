@@ -20,7 +20,7 @@ def look(at: Look) -> None:
         for name in _LISTS:
             path = f"{person.home}/{name}"
             try:
-                text = at.machine.read_text(path, default="")
+                text = at.machine.text(path)
                 if text:
                     at.saw(KIND)
                     _list(at, person, path, text)

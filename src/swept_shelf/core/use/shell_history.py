@@ -72,7 +72,7 @@ def look(at: Look) -> None:
 def _settings(at: Look, person: Person) -> Iterator[str]:
     for name in _SETTINGS:
         try:
-            yield at.machine.read_text(f"{person.home}/{name}", default="")
+            yield at.machine.text(f"{person.home}/{name}")
         except CouldNotRead:
             continue  # named already by the walk
 

@@ -10,7 +10,7 @@ from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelInd
 from PySide6.QtGui import QPainter, QPen
 from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QTableView, QWidget
 
-from swept_shelf.core.documents.errors import printable
+from swept_shelf.core.documents.errors import printable, printable_lines
 from swept_shelf.core.documents.survey import Kinds
 from swept_shelf.desk.parts.band import paint_band, paint_swatch
 from swept_shelf.desk.parts.painted import elide, line_height
@@ -85,7 +85,7 @@ class Rows(QAbstractTableModel):
             )
             return checked + printable(cell.text + (f" {cell.second}" if cell.second and role != Qt.ItemDataRole.DisplayRole else ""))
         if role == Qt.ItemDataRole.ToolTipRole:
-            return printable(cell.tip or cell.text) or None
+            return printable_lines(cell.tip or cell.text) or None
         return None
 
     def headerData(self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> Any:

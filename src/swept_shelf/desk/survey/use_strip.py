@@ -7,13 +7,14 @@ from datetime import datetime
 
 from PySide6.QtCore import QEvent, QSize, Qt
 from PySide6.QtGui import QHelpEvent
-from PySide6.QtWidgets import QSizePolicy, QToolTip
+from PySide6.QtWidgets import QSizePolicy
 
-from swept_shelf.core.documents.errors import printable, printable_lines
+from swept_shelf.core.documents.errors import printable
 from swept_shelf.core.documents.sizes import plural
 from swept_shelf.core.documents.survey import LastUse, Sign
 from swept_shelf.core.documents.times import day_and_clock, short_day
 from swept_shelf.desk.parts.painted import Painted, line_height, text_width
+from swept_shelf.desk.parts.tips import show_tip
 
 _BAR = 14.0
 _MONTHS = 24
@@ -110,7 +111,7 @@ class UseStrip(Painted):
     def event(self, event: QEvent) -> bool:
         if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip:
             tip = next((t for below, t in self._tips if event.pos().y() < below), "")
-            QToolTip.showText(event.globalPos(), printable_lines(tip), self)
+            show_tip(event.globalPos(), tip, self)
             return True
         return super().event(event)
 

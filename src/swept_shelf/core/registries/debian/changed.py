@@ -41,7 +41,7 @@ def changed_files(machine: Machine, tree: Tree, packages: list[Package], files: 
 def _sums(machine: Machine, tree: Tree, package: Package, names: set[str]) -> dict[str, str]:
     text = ""
     for name in (package.name, package.plain_name, f"{package.plain_name}:{package.architecture}"):
-        text = text or machine.read_text(f"{ADMIN}/info/{name}.md5sums", default="")
+        text = text or machine.text(f"{ADMIN}/info/{name}.md5sums")
     rows = (line.split("  ", 1) for line in text.splitlines() if "  " in line)
     return {tree.real("/" + path): md5 for md5, path in rows if base("/" + path) in names}
 

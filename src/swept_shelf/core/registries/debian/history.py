@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from datetime import UTC, datetime
 
 from swept_shelf.core.documents.errors import CouldNotRead
+from swept_shelf.core.documents.masking import masked
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.unpacked import read_unpacked, rotated
 from swept_shelf.core.registries.debian.package import Asked, HistoryEvent
@@ -37,7 +38,7 @@ def asked(machine: Machine, problems: Problems) -> dict[str, Asked]:
             who = re.sub(r"\s*\(\d+\)$", "", fields.get("Requested-By", "")) or ("root" if fields.get("Commandline") else "")
             for name, more in re.findall(r"([a-z0-9][a-z0-9+.-]+)(?::[a-z0-9-]+)? \(([^)]*)\)", fields["Install"]):
                 if "automatic" not in more:
-                    found.setdefault(name, Asked(at, who, fields.get("Commandline", ""), path))
+                    found.setdefault(name, Asked(at, who, masked(fields.get("Commandline", "")), path))
     return found
 
 

@@ -7,9 +7,12 @@ import re
 import stat
 from collections.abc import Callable, Container, Iterator
 from contextlib import contextmanager
-from datetime import UTC, datetime
+from datetime import datetime
 
 from swept_shelf.core.documents.errors import CouldNotRead
+from swept_shelf.core.documents.numbers import whole
+from swept_shelf.core.documents.paths import spelled
+from swept_shelf.core.documents.times import from_ns
 from swept_shelf.core.machine.commands import run
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.scratch import scratch_folder
@@ -21,6 +24,7 @@ from swept_shelf.core.registries.debian.settings import read_settings
 ADMIN = "/var/lib/dpkg"
 _READ_BY_DPKG = ("status", "available", "arch", "diversions", "statoverride", "alternatives")
 MARKS = "/var/lib/apt/extended_states"
+_LAST_SECOND = 253_370_764_800  # the year 9999
 _UNIT, _END = "\x1f", "\x1e"
 _FIELDS = (
     "${binary:Package}", "${Version}", "${Architecture}", "${db:Status-Want}", "${db:Status-Status}",
@@ -98,6 +102,7 @@ def _is_odd(folder: str) -> bool:
 
 
 def _package(row: list[str], text_of: Callable[[str], str] | None) -> Package:
+    row = [*map(spelled, row[:-2]), *row[-2:]]
     if len(row) != len(_FIELDS):
         raise CouldNotRead(f"a record of {len(row)} fields instead of {len(_FIELDS)}: {row[0][:60]}", f"{ADMIN}/status")
     (name, version, arch, want, status, error, section, priority, essential, protected, source, homepage,
@@ -106,9 +111,14 @@ def _package(row: list[str], text_of: Callable[[str], str] | None) -> Package:
         name, version, arch, want, status, error, section, priority, essential == "yes", "yes" in protected,
         source, homepage, maintainer, summary, ", ".join(x for x in (pre, depends) if x), recommends, suggests,
         provides, tuple(_conffiles(conffiles)),
-        datetime.fromtimestamp(int(changed), UTC) if changed.isdigit() else None,
+        _moment(changed),
         tuple(map(text_of, _files(files))) if text_of else _files(files),
     )  # fmt: skip
+
+
+def _moment(text: str) -> datetime | None:
+    seconds = whole(text, _LAST_SECOND)
+    return None if seconds is None else from_ns(seconds * 1_000_000_000)
 
 
 def _files(text: str) -> tuple[str, ...]:
@@ -144,7 +154,7 @@ def _without_entry(machine: Machine, packages: dict[str, Package]) -> Iterator[t
 
 def automatic_packages(machine: Machine, packages: Container[str]) -> Iterator[str]:
     """Packages that were pulled in, not asked for (apt's extended_states)."""
-    for stanza in re.split(r"\n\s*\n", machine.read_text(MARKS, default="")):
+    for stanza in re.split(r"\n\s*\n", machine.text(MARKS)):
         fields = dict(line.split(": ", 1) for line in stanza.split("\n") if ": " in line)
         if fields.get("Auto-Installed") == "1":
             name, arch = fields.get("Package", ""), fields.get("Architecture", "")

@@ -139,7 +139,7 @@ def _executables(reading: Reading, active: str, known: configparser.ConfigParser
 def _release(reading: Reading, active: str, id: str) -> tuple[str, str, str]:
     """(version, publisher, homepage) by the application's own metainfo."""
     for folder, suffix in (("metainfo", "metainfo.xml"), ("metainfo", "appdata.xml"), ("appdata", "appdata.xml")):
-        text = reading.machine.read_text(f"{active}/files/share/{folder}/{id}.{suffix}", default="")
+        text = reading.machine.text(f"{active}/files/share/{folder}/{id}.{suffix}")
         if text:
             found = [re.search(p, text, re.S) for p in (r"<release[^>]*\bversion=[\"']([^\"']+)", r"<developer_name[^>]*>([^<]+)<",
                                                         r"<url[^>]*type=[\"']homepage[\"'][^>]*>([^<]+)<")]  # fmt: skip
@@ -159,7 +159,7 @@ def _origin(reading: Reading, active: str) -> str:
 def _remotes(reading: Reading, place: str) -> dict[str, str]:
     parser = configparser.ConfigParser(strict=False, interpolation=None)
     try:
-        parser.read_string(reading.machine.read_text(f"{place}/repo/config", default=""))
+        parser.read_string(reading.machine.text(f"{place}/repo/config"))
     except (configparser.Error, CouldNotRead) as error:
         reading.trouble(f"{place}/repo/config", f"is not a key file: {str(error).splitlines()[0][:80]}")
         return {}

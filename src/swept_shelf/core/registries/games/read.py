@@ -53,7 +53,7 @@ def _further(reading: Reading, library: dict[str, Any], manifests: list[str]) ->
     found = []
     for folder in {parent(m) for m in manifests} if told else ():
         assert told is not None
-        text = reading.machine.read_text(join(folder, told["file"]), default="")
+        text = reading.machine.text(join(folder, told["file"]))
         for other in re.findall(rf'"{told["key"]}"\s+"([^"]*)"', text):
             if is_clean(other):
                 found += list(_matching(reading, other, told["manifests"]))

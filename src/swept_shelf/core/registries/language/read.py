@@ -124,7 +124,7 @@ def _header(reading: Reading, info: str) -> Any:
 
 
 def _entry_points(reading: Reading, info: str) -> list[str]:
-    text = reading.machine.read_text(f"{info}/entry_points.txt", default="")
+    text = reading.machine.text(f"{info}/entry_points.txt")
     section = re.search(r"^\[console_scripts\]\s*$(.*?)(?=^\[|\Z)", text, re.M | re.S)
     return re.findall(r"^([^=\s]+)\s*=", section[1], re.M) if section else []
 
@@ -132,7 +132,7 @@ def _entry_points(reading: Reading, info: str) -> list[str]:
 def _recorded(reading: Reading, site: str, info: str) -> list[str]:
     """Whole folders and files that a distribution's RECORD names, outermost."""
     found: dict[str, None] = {info: None}
-    for row in csv.reader(reading.machine.read_text(f"{info}/RECORD", default="").splitlines()):
+    for row in csv.reader(reading.machine.text(f"{info}/RECORD").splitlines()):
         if not row or "\0" in row[0]:
             continue
         parts = [*site.split("/")[1:], *row[0].split("/")] if not row[0].startswith("/") else row[0].split("/")[1:]

@@ -7,10 +7,12 @@ import re
 import shutil
 from collections import defaultdict
 from dataclasses import dataclass
-from datetime import UTC, datetime
+from datetime import datetime
 
 from swept_shelf.core.documents.errors import CouldNotRead
-from swept_shelf.core.documents.paths import outermost, parent
+from swept_shelf.core.documents.numbers import whole
+from swept_shelf.core.documents.paths import outermost, parent, spelled
+from swept_shelf.core.documents.times import from_ns
 from swept_shelf.core.machine.commands import run
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.scratch import scratch_folder
@@ -109,12 +111,13 @@ def _query(machine: Machine, place: str) -> dict[str, _Package]:
             if row.strip():
                 raise CouldNotRead(f"a record of {len(parts)} fields instead of {len(_FIELDS) + 3}", place)
             continue
-        name, epoch, version, release, arch, time, vendor, packager, url, summary, _, requires, provides, files = parts
+        name, epoch, version, release, arch, time, vendor, packager, url, summary, _ = map(spelled, parts[: len(_FIELDS)])
+        requires, provides, files = parts[len(_FIELDS) :]
         if name == "gpg-pubkey":
             continue
         full = f"{epoch}:{version}-{release}" if epoch not in ("0", "(none)") else f"{version}-{release}"
         who = next((x for x in (vendor, packager) if x != "(none)"), "")
-        package = _Package(name, full, arch, datetime.fromtimestamp(int(time), UTC) if time.isdigit() else None, re.sub(r"\s*<[^>]*>", "", who),
+        package = _Package(name, full, arch, None if (at := whole(time, 1 << 40)) is None else from_ns(at * 1_000_000_000), re.sub(r"\s*<[^>]*>", "", who),
                            "" if url == "(none)" else url, summary, tuple(requires.split("\n")[:-1]), tuple(provides.split("\n")[:-1]),
                            tuple(f for f in files.split("\n")[:-1] if f.startswith("/")))  # fmt: skip
         found[package.id] = package

@@ -15,6 +15,7 @@ from swept_shelf.core.documents.paths import base, parent, ways_up
 from swept_shelf.core.machine.people import EVERYONE, person_of
 from swept_shelf.core.registries.entry import Reading, Registered
 from swept_shelf.core.registries.launchers import LauncherFile
+from swept_shelf.core.registries.unregistered.shape import looks_like_a_program
 
 _PLACES = ("/opt", "/usr/local", "/srv")
 _PERSONAL_PLACES = (".local/opt", "Applications", "opt", "bin", ".local/bin", ".local/lib")
@@ -45,13 +46,15 @@ def read(reading: Reading, launchers: list[LauncherFile], owned: Collection[str]
         if launcher.visible and launcher.executable.startswith("/"):
             program = _followed(reading, reading.tree.real(launcher.executable))
             top = _top(program, homes) if free(program) else ""
-            if top:
+            if top and not looks_like_a_program(reading.tree, top, program):
+                top = program
+            if top and reading.may_declare(person_of(reading.people, launcher.path), top):
                 found.setdefault(top, []).append(launcher)
                 programs[top][program] = None
     for folder in _folders(reading, homes):
         if folder not in found and folder not in listed and free(folder) and not _somebodys_work(reading, folder):
             commands = _machine_code(reading, folder)
-            if commands:
+            if commands and looks_like_a_program(reading.tree, folder, commands[0]):
                 found[folder] = []
                 programs[folder].update(dict.fromkeys(commands))
     links: dict[str, list[str]] = defaultdict(list)
