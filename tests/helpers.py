@@ -75,6 +75,14 @@ def seal_anew(folder: Path) -> None:
     write_description(folder, json.loads((folder / NAME).read_text()))
 
 
+def make_ours(root: Path) -> Path:
+    """Describe and seal `root` (a folder called root) as a made-up machine of this person's."""
+    volume = {"id": "v", "mount": "/", "file_system": "ext4", "capacity": 10**12, "base": 0}
+    write_description(root.parent, {"format": "swept-shelf/machine", "version": 1, "name": "Bench", "key": "bench", "clock": None,
+                                    "ledger": "ledger/ledger.sqlite", "volumes": [volume]})  # fmt: skip
+    return root
+
+
 def slot_manifest(number: int, do: str, **more: Any) -> dict[str, Any]:
     """A manifest as the carrier writes it, for slots that a test makes by itself."""
     return {"format": FORMAT, "version": VERSION, "run": "a-run", "order": "1.1", "machine": "m", "number": number, "line": "line", "name": "Line",
@@ -231,7 +239,7 @@ def open_to_all(folder: Path) -> None:
 
 def cli(*arguments: str, **more: Any) -> subprocess.CompletedProcess[str]:
     """The command line as a person calls it."""
-    return subprocess.run([sys.executable, "-m", "swept_shelf", *arguments], capture_output=True, text=True, timeout=120, **more)
+    return subprocess.run([sys.executable, "-m", "swept_shelf", *arguments], **{"capture_output": True, "text": True, "timeout": 120, **more})
 
 
 def dpkg_status(machine: MadeUp, name: str) -> str:

@@ -160,7 +160,7 @@ def add_games(root: Path) -> None:
 def add_unregistered(root: Path) -> None:
     """Programs that nobody registered: with a launcher; a folder with only a command on the way; a lone script and a lone program."""
     write(root, "opt/sundial/bin/sundial", "#!/bin/sh\n", 0o755)
-    write(root, f"{VERA}/.local/share/applications/sundial.desktop", launcher("Sundial", "/opt/sundial/bin/sundial"))
+    write(root, "usr/local/share/applications/sundial.desktop", launcher("Sundial", "/opt/sundial/bin/sundial"))
     elf = Path("/bin/true").read_bytes()
     write(root, "opt/vise/libexec/vise", elf, 0o755)
     write(root, "opt/vise/share/jaws.dat", "j" * 8000)

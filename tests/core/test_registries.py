@@ -13,7 +13,7 @@ from pathlib import Path
 import pytest
 
 import registries as made
-from helpers import picture
+from helpers import make_ours, picture
 from swept_shelf.core.demo.snap_service import serve
 from swept_shelf.core.machine import open_machine
 from swept_shelf.core.survey.take import take_survey
@@ -50,7 +50,7 @@ def workshop(tmp_path_factory):
 
 @pytest.fixture(scope="module")
 def survey(workshop, tmp_path_factory):
-    (workshop / "run").mkdir(exist_ok=True)
+    (make_ours(workshop) / "run").mkdir(exist_ok=True)  # on another's disk nobody would speak to the service
     before = picture(workshop)
     with serve(workshop / "run", made.SNAPS):
         found = take_survey(open_machine(workshop), str(tmp_path_factory.mktemp("out")), [])
@@ -121,7 +121,7 @@ def test_the_same_program_registered_twice_is_said(survey):
 
 
 def test_an_unregistered_program_is_its_folder_its_links_and_its_launcher(survey):
-    assert {b.path for b in app(survey, "files:/opt/sundial").belongings} == {"/opt/sundial", "/home/vera/.local/share/applications/sundial.desktop"}
+    assert {b.path for b in app(survey, "files:/opt/sundial").belongings} == {"/opt/sundial", "/usr/local/share/applications/sundial.desktop"}
     vise = app(survey, "files:/opt/vise")
     assert vise.type == "terminal" and {b.path for b in vise.belongings} == {"/opt/vise", "/usr/local/bin/vise"}
     assert vise.executables == ["/opt/vise/libexec/vise"]
@@ -177,7 +177,7 @@ def test_a_snap_service_that_hangs_or_talks_nonsense_is_named_and_its_files_are_
     from swept_shelf.core.registries.snap import read as snap
 
     monkeypatch.setattr(snap, "_TIMEOUT", 0.3)
-    root = _copy(workshop, tmp_path / "root")
+    root = make_ours(_copy(workshop, tmp_path / "root"))
     (root / "run").mkdir(exist_ok=True)
     fd = os.open(root / "run", os.O_PATH)
     listening = socket.socket(socket.AF_UNIX)

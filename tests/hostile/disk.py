@@ -8,7 +8,6 @@ import re
 import socket
 import stat
 import subprocess
-import sys
 from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
@@ -198,12 +197,13 @@ def watched(request: dict[str, Any], log: Path, allowed: list[Path], seconds: fl
 def picture_with_access(*tops: Path) -> dict[str, tuple[Any, ...]]:
     """Everything below, with access times, owners, modes and contents' times."""
     found = {}
-    for top in tops:
-        for path in [top, *(Path(d) / n for d, ds, fs in os.walk(top) for n in (*ds, *fs))]:
-            s = path.lstat()
-            found[str(path)] = (s.st_mode, s.st_uid, s.st_gid, s.st_size, s.st_atime_ns, s.st_mtime_ns, s.st_ctime_ns, s.st_ino)
+    stack = [str(t) for t in tops]
+    while stack:  # os.walk would follow links to see whether they lead to folders, which moves their own times
+        path = stack.pop()
+        s = os.lstat(path)
+        found[path] = (s.st_mode, s.st_uid, s.st_gid, s.st_size, s.st_atime_ns, s.st_mtime_ns, s.st_ctime_ns, s.st_ino)
+        if stat.S_ISDIR(s.st_mode):
+            fd = os.open(path, os.O_RDONLY | os.O_NOATIME | os.O_DIRECTORY)
+            stack += [f"{path}/{name}" for name in os.listdir(fd)]
+            os.close(fd)
     return found
-
-
-def python() -> str:
-    return sys.executable

@@ -7,9 +7,9 @@ import os
 import shutil
 from pathlib import Path
 
+import disk
 import pytest
 
-import disk
 from helpers import Job
 from swept_shelf.core.machine import open_machine
 from swept_shelf.workshop import Workshop
@@ -74,7 +74,7 @@ def test_nothing_a_root_says_configures_a_command_of_ours(tmp_path):
     for name in ("root/.rpmmacros", "etc/rpm/macros", "etc/rpm/macros.d/macros.x", "usr/lib/rpm/macros"):
         disk.put(root, name, f"%_dbpath /var/lib/rpm\n%__shell {trap}\n%_query_all_fmt %(touch {tmp_path / 'ran'})\n")
     disk.put(root, "var/lib/apt/lists/x_Packages.lz4", b"\x04\x22\x4d\x18nothing")
-    seen, found = survey(root, tmp_path)
+    seen, _ = survey(root, tmp_path)
     assert seen.last["event"] == "result" and not (tmp_path / "ran").exists()
     assert "/usr/bin/apt-config" not in seen.started and all(Path(s).name.startswith("python") or s in MAY_START for s in seen.started)
     from swept_shelf.core.registries.debian.settings import read_settings

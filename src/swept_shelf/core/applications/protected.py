@@ -62,7 +62,7 @@ class Protection:
         """`packages` and `applications` of the machine's own file, each a list of names or ids."""
         try:
             said = tomllib.loads(machine.read_text(OWN_FILE, default=""))
-        except (tomllib.TOMLDecodeError, CouldNotRead, UnicodeDecodeError) as error:
+        except (ValueError, RecursionError, CouldNotRead) as error:
             self.problems.append((OWN_FILE, f"is not TOML: {str(error)[:120]}"))
             return {}
         reason = str(said.get("reason", "the owner of this computer wants to keep it"))

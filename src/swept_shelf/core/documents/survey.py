@@ -278,6 +278,7 @@ class Reference:
     def __post_init__(self) -> None:
         object.__setattr__(self, "text", masked(self.text))
         object.__setattr__(self, "detail", masked(self.detail))
+        object.__setattr__(self, "key", masked(self.key))
 
 
 @dataclass(frozen=True, slots=True)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import codecs
 import json
+import re
 from collections.abc import Iterator
 from dataclasses import fields, is_dataclass
 from typing import Any, TypeVar, get_args, get_origin, get_type_hints
@@ -14,6 +15,7 @@ from swept_shelf.core.documents.order import ORDER_FORMAT, ORDER_VERSION, Order
 from swept_shelf.core.documents.run import RunResult
 from swept_shelf.core.documents.survey import Survey
 
+_NAME = re.compile(r"[0-9A-Za-z._-]{1,60}")
 T = TypeVar("T")
 RENAMED = {"from_": "from", "except_": "except"}
 
@@ -135,6 +137,8 @@ def read_order(text: bytes, path: str) -> Order:
         order = from_plain(Order, plain)
     except (ValueError, RecursionError) as error:
         raise Refused(f"is not a valid order: {_first_line(error) if isinstance(error, ValueError) else 'it is nested without end'}", path) from None
+    if not _NAME.fullmatch(order.id):
+        raise Refused("is not a valid order: its name is none", path)
     if any(n < 0 for c in order.comes_back for n in (c.now, c.when_emptied, c.when_ended)) or any(line.comes_back < 0 for line in order.lines):
         raise Refused("is not a valid order: it promises less than no bytes", path)
     return order

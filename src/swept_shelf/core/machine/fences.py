@@ -21,8 +21,14 @@ _AGAIN = 1.0  # seconds after which a reader that caught the end of its time is 
 log = logging.getLogger("swept_shelf")
 
 
+_deadlines: list[tuple[float, object]] = []  # of the fences one stands in now, the outermost first
+
+
 class _OutOfTime(BaseException):
-    """Not an Exception: what a reader catches of others' mistakes must not swallow it."""
+    """Not an Exception: what a reader catches of others' mistakes must not swallow it. `whose`: the fence it ends."""
+
+    def __init__(self, whose: object) -> None:
+        self.whose = whose
 
 
 @contextmanager
@@ -30,10 +36,13 @@ def fence(path: str, trouble: Callable[[str, str], None], seconds: float = SECON
     """Run what stands inside; whatever it raises becomes `trouble(path, reason)`, and the work goes on behind it.
 
     `seconds` count in the main thread only, `memory` is bytes more than the process has now."""
+    mine = object()
     try:
-        with _time(seconds), _memory(memory):
+        with _time(seconds, mine), _memory(memory):
             yield
-    except _OutOfTime:
+    except _OutOfTime as end:
+        if end.whose is not mine:
+            raise
         trouble(path, f"took longer than {seconds:.0f} s: the rest was left")
     except SweptShelfError as error:
         trouble(error.path or path, error.reason)
@@ -45,24 +54,33 @@ def fence(path: str, trouble: Callable[[str, str], None], seconds: float = SECON
 
 
 @contextmanager
-def _time(seconds: float) -> Iterator[None]:
+def _time(seconds: float, whose: object) -> Iterator[None]:
     if threading.current_thread() is not threading.main_thread():
         yield
         return
-
-    def over(_number: int, _frame: FrameType | None) -> None:
-        raise _OutOfTime
-
-    began = monotonic()
-    before = signal.signal(signal.SIGALRM, over)
-    outer, _ = signal.setitimer(signal.ITIMER_REAL, min(seconds, outer_left) if (outer_left := signal.getitimer(signal.ITIMER_REAL)[0]) else seconds, _AGAIN)
+    before = signal.signal(signal.SIGALRM, _ring)
+    _deadlines.append((monotonic() + seconds, whose))
     try:
+        _wind()
         yield
     finally:
-        signal.setitimer(signal.ITIMER_REAL, 0)
-        signal.signal(signal.SIGALRM, before)
-        if outer:
-            signal.setitimer(signal.ITIMER_REAL, max(0.001, outer - (monotonic() - began)), _AGAIN)
+        _deadlines.pop()
+        _wind()
+        if not _deadlines:
+            signal.signal(signal.SIGALRM, before)
+
+
+def _wind() -> None:
+    """Set the alarm for the next of the deadlines."""
+    left = min((at for at, _ in _deadlines), default=0.0) - monotonic()
+    signal.setitimer(signal.ITIMER_REAL, max(0.001, left) if _deadlines else 0.0, _AGAIN if _deadlines else 0.0)
+
+
+def _ring(_number: int, _frame: FrameType | None) -> None:
+    now = monotonic()
+    for at, whose in _deadlines:
+        if at <= now:
+            raise _OutOfTime(whose)
 
 
 @contextmanager

@@ -140,8 +140,12 @@ class Machine:
         try:
             return self.read_text(path, default="")
         except CouldNotRead as error:
-            self.odd[path] = error.reason
+            self.note(path, error.reason)
             return ""
+
+    def note(self, path: str, reason: str) -> None:
+        """Something of the machine is odd, and the work goes on without it."""
+        self.odd[path] = reason
 
     def listdir(self, path: str) -> list[str]:
         """Names in a folder, sorted. Raises CouldNotRead."""

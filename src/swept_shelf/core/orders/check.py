@@ -5,7 +5,7 @@ from __future__ import annotations
 from swept_shelf.core.documents.errors import Refused
 from swept_shelf.core.documents.order import Order
 from swept_shelf.core.documents.survey import Application, Survey
-from swept_shelf.core.orders.draw import index_knows, order_graph, settings_of_others, tickable
+from swept_shelf.core.orders.draw import index_knows, line_name, order_graph, settings_of_others, tickable
 from swept_shelf.core.orders.places import why_protected
 from swept_shelf.core.orders.settle import questions
 from swept_shelf.core.tree.index import Index
@@ -23,7 +23,7 @@ def check_order(order: Order, survey: Survey, digest: str, index: Index, path: s
         entry = survey.find(line.id)
         if entry is None:
             raise Refused(f"names {line.id}, which the survey does not know", path)
-        if line.name != entry.name:
+        if line.name != line_name(entry):
             raise Refused(f"calls {line.id} by another name than the survey", path)
         for what, named in (("path", line.ticks), ("package", line.packages), ("reference", line.references)):
             if len(set(named)) != len(named):

@@ -39,6 +39,11 @@ class Choice:
     answered_at: Mapping[str, datetime] = field(default_factory=dict)
 
 
+def line_name(entry: Application | LeftBehind) -> str:
+    """What a line of an order is called."""
+    return f"left by {entry.name}" if isinstance(entry, LeftBehind) else entry.name
+
+
 def draw_order(survey: Survey, digest: str, index: Index, choice: Choice, id: str, now: datetime) -> Order:
     """The order for `choice`. Raises Refused for an unknown line, verdict, path or answer."""
     _known_paths(survey, choice)
@@ -67,7 +72,7 @@ def draw_order(survey: Survey, digest: str, index: Index, choice: Choice, id: st
         references = (
             [r.id for r in entry.references if r.action == "take_out"] if isinstance(entry, Application) and verdict == "remove" else []
         )
-        name = f"left by {entry.name}" if isinstance(entry, LeftBehind) else entry.name
+        name = line_name(entry)
         alone = Returns(index, survey)
         alone.packages([p for p in packages if p in gone])
         for b in entry.belongings:

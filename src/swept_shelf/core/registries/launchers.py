@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import base
 from swept_shelf.core.documents.survey import NotRead
+from swept_shelf.core.machine.fences import fence
 from swept_shelf.core.machine.machine import Machine
 
 SYSTEM_FOLDERS = (
@@ -18,6 +19,9 @@ SYSTEM_FOLDERS = (
     "/var/lib/snapd/desktop/applications",
 )
 PERSONAL_FOLDERS = (".local/share/applications", ".local/share/flatpak/exports/share/applications")
+
+
+_LONGEST = 16 << 10  # characters of a command line
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,7 +53,9 @@ def parse_entry(text: str) -> dict[str, tuple[int, str]]:
 
 
 def command_words(text: str) -> list[str]:
-    """The words of an Exec key, field codes left out; [] where the quoting is broken."""
+    """The words of an Exec key, field codes left out; [] where the quoting is broken or it is longer than any command."""
+    if len(text) > _LONGEST:
+        return []
     try:
         return [w for w in shlex.split(text) if not re.fullmatch(r"%[a-zA-Z]", w)]
     except ValueError:
@@ -97,13 +103,12 @@ def read_launcher(machine: Machine, path: str) -> LauncherFile:
 
 def read_launchers(machine: Machine, homes: list[str]) -> tuple[list[LauncherFile], list[NotRead]]:
     """All launchers of the system and of every home, with those that could not be read."""
-    found, broken = [], []
+    found: list[LauncherFile] = []
+    broken: list[NotRead] = []
     for folder in (*SYSTEM_FOLDERS, *(f"{h}/{p}" for h in homes for p in PERSONAL_FOLDERS)):
         for name in machine.names(folder):
             if name.endswith(".desktop"):
-                try:
-                    found.append(read_launcher(machine, f"{folder}/{name}"))
-                except CouldNotRead as error:
-                    if machine.exists(f"{folder}/{name}") and machine.resolve(f"{folder}/{name}"):
-                        broken.append(NotRead(error.path, error.reason))
+                path = f"{folder}/{name}"
+                with fence(path, lambda where, why, path=path: broken.append(NotRead(where, why)) if machine.resolve(path) else None):  # type: ignore[misc]
+                    found.append(read_launcher(machine, path))
     return found, broken

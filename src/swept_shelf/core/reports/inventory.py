@@ -64,10 +64,17 @@ def inventory_cyclonedx(survey: Survey) -> bytes:
     from cyclonedx.schema import OutputFormat, SchemaVersion
     from packageurl import PackageURL
 
-    distribution = survey.machine.os.split()[0].lower() if survey.machine.os else "debian"
+    distribution = printable(survey.machine.os.split()[0].lower()) if survey.machine.os.strip() else "debian"
 
     def url(registry: str, name: str, version: str | None) -> PackageURL | None:
-        """The package URL (purl-spec) of a package of one of the registries that have a type there."""
+        """The package URL (purl-spec) of a package of one of the registries that have a type there; none for what is no name."""
+        name, version = printable(name), printable(version) if version else None
+        try:
+            return made_url(registry, name, version)
+        except ValueError:
+            return None
+
+    def made_url(registry: str, name: str, version: str | None) -> PackageURL | None:
         if registry == "debian":
             plain, _, architecture = name.partition(":")
             return PackageURL("deb", distribution, plain, version, {"arch": architecture} if architecture else None)
@@ -79,12 +86,13 @@ def inventory_cyclonedx(survey: Survey) -> bytes:
         return PackageURL(kind, space or None, plain, version) if kind else None
 
     def package(registry: str, name: str) -> Component:
+        name = printable(name)
         plain = name.partition(":")[0] if registry == "debian" else name
         return Component(name=plain, type=ComponentType.LIBRARY, bom_ref=f"package:{registry}:{name}", purl=url(registry, name, None))
 
     bom, listed = Bom(), set[tuple[str, str]]()
     bom.metadata.timestamp = survey.surveyed_at
-    bom.metadata.component = Component(name=survey.machine.name, type=ComponentType.DEVICE, bom_ref="machine")
+    bom.metadata.component = Component(name=printable(survey.machine.name), type=ComponentType.DEVICE, bom_ref="machine")
     for a in survey.applications:
         made = Component(
             name=printable(a.name), version=printable(a.version) or None, type=ComponentType.APPLICATION, bom_ref=printable(a.id),
@@ -92,7 +100,7 @@ def inventory_cyclonedx(survey: Survey) -> bytes:
             supplier=OrganizationalEntity(name=printable(a.publisher)) if a.publisher else None,
         )  # fmt: skip
         if a.own_packages:
-            made.purl = url(a.registry, a.own_packages[0], a.version or None)
+            made.purl = url(a.registry, a.own_packages[0], a.version)
         if is_web_address(a.homepage):
             from cyclonedx.model import ExternalReference, ExternalReferenceType
 

@@ -19,6 +19,7 @@ from swept_shelf.core.belongings.resolve import resolve
 from swept_shelf.core.belongings.told import Rule, denied
 from swept_shelf.core.documents.paths import base, outermost, ways_up, within
 from swept_shelf.core.documents.survey import Belonging, CommonPlace, LeftBehind, NotRead, Proof
+from swept_shelf.core.machine.fences import fence
 from swept_shelf.core.machine.people import EVERYONE, person_of
 from swept_shelf.core.machine.processes import Process
 from swept_shelf.core.machine.volumes import mounts_in_memory
@@ -55,7 +56,10 @@ def belongings_of(ground: Ground, apps: tuple[Known, ...], files: dict[str, list
     """From all claims of all applications together. `system`: packages that are no application's."""
     rules = list(rules)
     machine, tree, people = ground.machine, ground.tree, ground.people
-    maker = Maker(tree, ground.volumes, opened_documents(machine, tree, people), mounts_in_memory(machine))
+    opened: frozenset[str] = frozenset()
+    with fence("lists of documents that people opened", machine.note):
+        opened = opened_documents(machine, tree, people)
+    maker = Maker(tree, ground.volumes, opened, mounts_in_memory(machine))
     claimed = claim_everything(ground, apps, files, processes, rules)
     claims, places, names = claimed.claims, claimed.places, claimed.names
     tops = sorted({t for a in apps for t in a.tops})
@@ -76,11 +80,14 @@ def belongings_of(ground: Ground, apps: tuple[Known, ...], files: dict[str, list
     for id, tops_denied in denied(rules, made, people).items():  # also what only lies in a folder that several use
         made[id] = [b for b in made[id] if b.proof == "registered" or not any(within(b.path, t) for t in tops_denied)]
     for a in apps:
-        made[a.id] += objects_of(a, files[a.id], machine, tree, people, ground.volumes, names)
+        with fence(f"what {a.id} has that is no file", machine.note):
+            made[a.id] += objects_of(a, files[a.id], machine, tree, people, ground.volumes, names)
     above = {way for path, mine in claims.items() if mine for way in ways_up(path)}
     somebodys = {p.path for p in places if p.path in above}
-    left = find_left_behind(ground.registry, places, somebodys, names, maker, tree, former_programs(machine, tree, people),
-                            former_by_content((p for p in places if p.path not in somebodys), machine, tree))  # fmt: skip
+    left: list[LeftBehind] = []
+    with fence("what was left behind", machine.note):
+        left = find_left_behind(ground.registry, places, somebodys, names, maker, tree, former_programs(machine, tree, people),
+                                former_by_content((p for p in places if p.path not in somebodys), machine, tree))  # fmt: skip
     common = places_in_common(ground, claimed, {*verdicts, *(b.path for e in left for b in e.belongings)}, system)
     return Attributed(made, left, places, [NotRead(p, r) for p, r in claimed.not_read], common)
 

@@ -19,10 +19,12 @@ from swept_shelf.core.belongings.told import Rule, apply_rules
 from swept_shelf.core.documents.paths import parent, ways_up, within
 from swept_shelf.core.documents.survey import Person, Proof
 from swept_shelf.core.machine.base_folders import base_folders
+from swept_shelf.core.machine.fences import fence
 from swept_shelf.core.machine.processes import Process
 from swept_shelf.core.survey.ground import Ground
 from swept_shelf.core.tree.walk import Tree
 
+_SECONDS = 180.0
 _PROGRAMS = ("/usr/bin/", "/usr/lib", "/usr/sbin/", "/usr/games/", "/lib")  # of packages that no application has for itself
 
 
@@ -54,7 +56,10 @@ def claim_everything(ground: Ground, apps: tuple[Known, ...], files: dict[str, l
     machine, tree, people, ownership = ground.machine, ground.tree, ground.people, ground.ownership
     sources = {a.id: own_names(a, files[a.id]) for a in apps}
     names = distinct(sources)
-    declared = {a.id: [d for d in declared_places(machine, tree, a, files[a.id]) if _may_say(tree, people, d)] for a in apps}
+    declared: dict[str, list[Declared]] = {a.id: [] for a in apps}
+    for a in apps:
+        with fence(f"places that {a.id} names", machine.note):
+            declared[a.id] += (d for d in declared_places(machine, tree, a, files[a.id]) if _may_say(tree, people, d))
     folders = {p.home: base_folders(machine, p) for p in people}
     given = [(a.id, d) for a in apps for d in a.data]
     taken = {*(t for a in apps for t in a.tops), *(d.path for _, d in given), *(lf.path for a in apps for lf in a.launchers)}
@@ -65,7 +70,10 @@ def claim_everything(ground: Ground, apps: tuple[Known, ...], files: dict[str, l
     first = free(candidates(tree, people, ownership.owner, ownership.folders, folders))
     second = free(below(tree, first, ownership.owner, ownership.folders))
     third = free(below(tree, second, ownership.owner, ownership.folders, only_folders=True))
-    ids, surroundings = database_ids(first, machine, tree), places_set(machine, tree, people)
+    ids: dict[str, dict[str, str]] = {}
+    with fence("ids of databases", machine.note):
+        ids = database_ids(first, machine, tree)
+    surroundings = places_set(machine, tree, people)
     wanted = {n for p in (*first, *second, *third) for n in literals_of(p, names)} | {n for numbers in ids.values() for n in numbers} | names_set(surroundings)
     whose = {path: a.id for a in apps for path in files[a.id]}
     programs = program_files(tree, {*whose, *(p for p in ownership.owner if p.startswith(_PROGRAMS))})
@@ -84,7 +92,8 @@ def claim_everything(ground: Ground, apps: tuple[Known, ...], files: dict[str, l
     claim_by_database_ids(ids, claims, literals, whose)
     launcher = {lf.id: a.id for a in apps for lf in a.launchers}
     for level in levels:
-        claim_by_sight(level, claims, machine, tree, processes, whose, launcher, names)
+        with fence("what files say of who wrote them", machine.note, seconds=_SECONDS):
+            claim_by_sight(level, claims, machine, tree, processes, whose, launcher, names)
     places = [*first, *(p for level in levels[1:] for p in level if claims.get(p.path))]
     places += [p for p in claim_by_surroundings(surroundings, claims, literals, whose) if p not in places]
     inherit(claims)

@@ -53,6 +53,8 @@ def _each(reading: Reading, folder: str, act: Any) -> None:
 def _json(reading: Reading, path: str) -> Any:
     try:
         return json.loads(reading.machine.read_bytes(path))
+    except RecursionError:
+        raise CouldNotRead("is not JSON: it is nested without end", path) from None
     except ValueError as error:
         raise CouldNotRead(f"is not JSON: {str(error)[:80]}", path) from None
 
