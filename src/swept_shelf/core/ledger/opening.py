@@ -37,10 +37,12 @@ def _make_room(file: Path) -> bool:
     try:
         if not file.parent.is_dir():
             file.parent.mkdir(parents=True, mode=0o700)
-        if not file.exists() or file.stat().st_size == 0:
+        if not os.path.lexists(file):
             return True
         if not file.is_file():
             raise Refused("is not a file", str(file))
+        if file.stat().st_size == 0:
+            return True
         tables = _tables(file)
         if file.stat().st_uid == os.geteuid() and file.stat().st_mode & 0o077:
             file.chmod(0o600)

@@ -37,8 +37,23 @@ def rehearse(plan: Plan, machine: Machine) -> Rehearsal:
                 registry = simulated(registry, op, machine)
             except (Refused, CouldNotRead) as error:
                 problems.append(f"{', '.join(op.packages)}: {error.reason}")
+    problems += _read_only(plan, machine)
     originals = sum(op.bytes for op in plan.operations if isinstance(op, KeepOriginal))
     return Rehearsal(plan, lacking, sorted(registry), originals, problems)
+
+
+def _read_only(plan: Plan, machine: Machine) -> list[str]:
+    """Places that the plan would change and that are mounted read-only, each once."""
+    places = {ADMIN if isinstance(op, RemovePackages | PurgePackages) else parent(op.path) for op in plan.operations if not isinstance(op, KeepOriginal)}
+    found: dict[int, str] = {}
+    for place in sorted(places):
+        try:
+            with machine.folder(place) as fd:
+                if os.fstatvfs(fd).f_flag & os.ST_RDONLY:
+                    found.setdefault(os.fstat(fd).st_dev, place)
+        except OSError:
+            continue  # said when its turn comes
+    return [f"{place} is mounted read-only: nothing there can be changed" for place in found.values()]
 
 
 def simulated(before: list[str], op: RemovePackages, machine: Machine) -> list[str]:

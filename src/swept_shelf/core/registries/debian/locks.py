@@ -20,7 +20,7 @@ def held_locks(machine: Machine, paths: tuple[str, ...] = LOCKS) -> Iterator[tup
     """(path, who holds it) of those of `paths` that another process of this computer has locked."""
     for path in paths:
         try:
-            fd = machine.open(path)
+            fd = machine.open(path, os.O_RDONLY | os.O_NOFOLLOW)  # to follow a link would move its access time
         except (OSError, CouldNotRead):
             continue
         try:
