@@ -3,7 +3,7 @@ PY := .venv/bin/python
 export QT_LOGGING_RULES = qt.qpa.*=false
 unexport PYTHONDONTWRITEBYTECODE
 
-.PHONY: demo test test-real test-lab test-kill bench pictures schemas clean
+.PHONY: demo test test-real test-lab test-kill fuzz bench pictures schemas clean
 
 demo: .venv/ready
 	$(PY) -I -m swept_shelf demo
@@ -21,6 +21,9 @@ test-lab: .venv/ready-test
 
 test-kill: .venv/ready-test
 	$(PY) -m pytest -m sweep -rA -n 2 tests/sweep
+
+fuzz: .venv/ready-test
+	$(PY) tools/fuzz.py
 
 bench: .venv/ready
 	$(PY) tools/bench.py

@@ -9,6 +9,7 @@ import sys
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
+import psutil
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -323,7 +324,9 @@ def test_a_real_process_tells_how_it_was_started(tmp_path):
             subprocess.run(["sleep", "0.05"])
         assert found == ["login", "terminal"]
     finally:
-        subprocess.run(["pkill", "-f", str(program)])
+        for process in psutil.process_iter(["cmdline"]):
+            if str(program) in (process.info["cmdline"] or []):
+                process.kill()
         for process in (typed, began):
             process.kill()
             process.wait()

@@ -5,9 +5,9 @@ from __future__ import annotations
 import os
 from pathlib import Path
 
+import disk
 import pytest
 
-import disk
 from swept_shelf.core.machine import open_machine
 from swept_shelf.core.survey.take import take_survey
 

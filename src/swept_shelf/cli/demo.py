@@ -11,7 +11,7 @@ from pathlib import Path
 import click
 
 from swept_shelf.cli.common import out, say
-from swept_shelf.cli.desk import has_display
+from swept_shelf.cli.desk import has_display, why_not
 from swept_shelf.core.documents.sizes import human_bytes, plural
 
 
@@ -31,9 +31,10 @@ def demo(at: str | None, headless: bool, seed: int) -> None:
     status = 0
     try:
         with answer_snaps(folder):
-            if headless or not has_display():
+            why = "" if headless else why_not() if has_display() else "no display here"
+            if headless or why:
                 if not headless:
-                    say("no display here: the whole example runs without a window")
+                    say(f"{why}: the whole example runs without a window")
                 status = whole_job(folder)
             else:
                 from swept_shelf.desk.app import run_desk
