@@ -1,4 +1,4 @@
-"""Fuzzing every parser of what others wrote: `make fuzz`, ten minutes each unless FUZZ_SECONDS says otherwise.
+"""Fuzzing every parser of what others wrote: `make fuzz`, ten minutes each unless FUZZ_SECONDS says otherwise, as many at once as FUZZ_JOBS says (processors).
 
 Prints, per parser, how many texts were tried, the slowest, and every fault with the smallest text that shows it."""
 
@@ -57,7 +57,7 @@ def fuzz(name: str) -> str:
 def main() -> int:
     from parsers import PARSERS
 
-    with ProcessPoolExecutor(os.cpu_count() or 1) as pool:
+    with ProcessPoolExecutor(int(os.environ.get("FUZZ_JOBS", os.cpu_count() or 1))) as pool:
         status = 0
         for said in pool.map(fuzz, PARSERS):
             print(said, flush=True)

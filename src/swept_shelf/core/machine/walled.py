@@ -102,12 +102,13 @@ def _build(root_fd: int, brought: str) -> None:
     devices = [(name, _clone(AT_FDCWD, f"/dev/{name}", 0)) for name in _DEVICES if os.path.exists(f"/dev/{name}")]
     folder = _clone(AT_FDCWD, brought, 0) if brought else -1
     here = os.readlink(f"/proc/self/fd/{root_fd}")
-    tree = _clone(root_fd, "", RECURSIVE | EMPTY_PATH)
+    tree = _clone(AT_FDCWD, here, RECURSIVE)  # by its path: the descriptor belongs to the mounts outside
     if not set_mount(b"", MountAttributes(_NO_DEVICES, 0, 0, 0), recursive=True, at=tree, flags=EMPTY_PATH):
         raise error(here)
     _place(tree, here)
     os.chdir(here)
-    if (now := os.stat(".")) and (now.st_dev, now.st_ino) != (os.fstat(root_fd).st_dev, os.fstat(root_fd).st_ino):
+    now, meant = os.stat("."), os.fstat(root_fd)
+    if (now.st_dev, now.st_ino) != (meant.st_dev, meant.st_ino):
         raise OSError(116, "another folder stands at the root’s place", here)
     if libc.syscall(PIVOT_ROOT, b".", b".") != 0 or libc.umount2(b".", _DETACH) != 0:
         raise error(here)
