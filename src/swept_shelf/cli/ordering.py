@@ -105,6 +105,8 @@ def rehearse(shop: Workshop, file: str, form: str) -> None:
         out(f"originals kept until then: at most {human_bytes(result.originals)}")
         if result.registry:
             out(f"dpkg was asked: it would remove the same {plural(len(result.registry), 'package')}: {', '.join(result.registry)}")
+    for note in result.notes:
+        say(note)
     for question in drawn.unsettled:
         say(f"to settle: {question.title}. {question.evidence}")
     if result.lacking:

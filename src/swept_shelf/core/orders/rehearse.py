@@ -9,6 +9,7 @@ from swept_shelf.core.documents.errors import CouldNotRead, Refused
 from swept_shelf.core.documents.operations import EditLines, KeepOriginal, Operation, Plan, PurgePackages, RemovePackages, Shelve
 from swept_shelf.core.documents.paths import parent
 from swept_shelf.core.machine.machine import Machine
+from swept_shelf.core.machine.walled import missing_walls
 from swept_shelf.core.registries.debian import change
 from swept_shelf.core.registries.debian.read import ADMIN
 
@@ -17,13 +18,15 @@ SLACK = 4 << 20
 
 @dataclass(frozen=True, slots=True)
 class Rehearsal:
-    """`lacking`: operations the caller has no rights for; `registry`: what the package tool said it would remove."""
+    """`lacking`: operations the caller has no rights for; `registry`: what the package tool said it would remove; `notes`: what a
+    technician should know, and does not hinder."""
 
     plan: Plan
     lacking: list[tuple[int, str]]
     registry: list[str]
     originals: int
     problems: list[str]
+    notes: list[str]
 
 
 def rehearse(plan: Plan, machine: Machine) -> Rehearsal:
@@ -38,8 +41,12 @@ def rehearse(plan: Plan, machine: Machine) -> Rehearsal:
             except (Refused, CouldNotRead) as error:
                 problems.append(f"{', '.join(op.packages)}: {error.reason}")
     problems += _read_only(plan, machine)
+    notes: list[str] = []
+    if any(isinstance(op, RemovePackages | PurgePackages) for op in plan.operations) and not (machine.live or machine.chrootless):
+        problems += [why] if (why := change.cannot_work_inside(machine)) else []
+        notes += [missing] if (missing := missing_walls()) else []
     originals = sum(op.bytes for op in plan.operations if isinstance(op, KeepOriginal))
-    return Rehearsal(plan, lacking, sorted(registry), originals, problems)
+    return Rehearsal(plan, lacking, sorted(registry), originals, problems, notes)
 
 
 def _read_only(plan: Plan, machine: Machine) -> list[str]:

@@ -76,7 +76,7 @@ class OrderStation(Sheet):
             if kept:
                 words += (f" Originals of {plural(kept, 'package')} are kept, at most {human_bytes(r.originals)}, before anything goes."
                           f" The package tool was asked: it would remove the same {len(r.registry)}.")  # fmt: skip
-            self._way_back.setText(words)
+            self._way_back.setText(" ".join([words, *(f"{n[0].upper()}{n[1:]}." for n in r.notes)]))
         else:
             self._way_back.setText("Not rehearsed yet: a rehearsal lists every operation and changes nothing." if s.order else "")
         self._way_back.setProperty("loud", bool(problem))

@@ -2,12 +2,8 @@
 
 from __future__ import annotations
 
-import http.client
 import json
-import os
 import re
-import socket
-import stat
 from collections.abc import Iterator
 from datetime import UTC, datetime
 from typing import Any
@@ -15,8 +11,9 @@ from typing import Any
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import base
 from swept_shelf.core.documents.times import from_ns
-from swept_shelf.core.machine.machine import OVERFLOW_UID, Machine
+from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.people import EVERYONE
+from swept_shelf.core.machine.services import ask, may_be_asked
 from swept_shelf.core.registries.entry import Data, Kept, Reading, Registered
 from swept_shelf.core.registries.images import text_inside
 from swept_shelf.core.registries.launchers import read_launcher
@@ -28,27 +25,15 @@ _TIMEOUT = 10.0
 _NOT_APPLICATIONS = ("base", "os", "core", "kernel", "gadget", "snapd")
 
 
-class _Connection(http.client.HTTPConnection):
-    """HTTP over a local socket, reached through a descriptor of its folder."""
-
-    def __init__(self, machine: Machine, path: str) -> None:
-        super().__init__("localhost", timeout=_TIMEOUT)
-        self._machine, self._path = machine, path
-
-    def connect(self) -> None:
-        self.sock = socket.socket(socket.AF_UNIX, socket.SOCK_STREAM)
-        self.sock.settimeout(self.timeout)
-        with self._machine.handed("/run") as (folder, _):
-            self.sock.connect(f"{folder}/{base(self._path)}")
-
-
 def read(reading: Reading) -> None:
     machine = reading.machine
-    if (machine.live or machine.chrootless) and _is_service(machine):  # on another disk nobody is spoken to
+    if may_be_asked(machine, SOCKET):
         try:
             rows = _ask(machine)
-        except (OSError, http.client.HTTPException, ValueError, CouldNotRead) as error:
-            reading.trouble(SOCKET, f"the service gave no answer ({str(error)[:80] or type(error).__name__}); its folders were read")
+        except CouldNotRead as error:
+            reading.trouble(SOCKET, f"{error.reason}; its folders were read")
+        except ValueError as error:
+            reading.trouble(SOCKET, f"the service gave no answer ({str(error)[:80]}); its folders were read")
         else:
             reading.each(list(dict.fromkeys(str(r.get("name", "")) for r in rows)), lambda name: _told(reading, name, rows))
             return
@@ -56,23 +41,12 @@ def read(reading: Reading) -> None:
         _from_folders(reading)
 
 
-def _is_service(machine: Machine) -> bool:
-    """A socket of root's, or of whoever looks; no link to one."""
-    status = machine.lstat(SOCKET)
-    return status is not None and stat.S_ISSOCK(status.st_mode) and status.st_uid in (0, os.geteuid(), OVERFLOW_UID)
-
-
 def _ask(machine: Machine) -> list[dict[str, Any]]:
-    connection = _Connection(machine, SOCKET)
-    try:
-        connection.request("GET", "/v2/snaps", headers={"Accept": "application/json"})
-        answer = connection.getresponse()
-        said = json.loads(answer.read(64 << 20))
-    finally:
-        connection.close()
+    status, answer = ask(machine, SOCKET, "/v2/snaps", _TIMEOUT)
+    said = json.loads(answer)
     if not isinstance(said, dict) or said.get("type") != "sync" or not isinstance(said.get("result"), list):
         message = said.get("result", {}).get("message", "") if isinstance(said, dict) and isinstance(said.get("result"), dict) else ""
-        raise CouldNotRead(f"an answer of status {answer.status} {message}".strip(), SOCKET)
+        raise CouldNotRead(f"an answer of status {status} {message}".strip(), SOCKET)
     return [r for r in said["result"] if isinstance(r, dict)]
 
 
@@ -168,9 +142,9 @@ def _said_inside(reading: Reading, path: str) -> dict[str, Any]:
     import yaml
 
     try:
-        with os.fdopen(reading.machine.open(path), "rb") as handle:
+        with reading.machine.opened(path) as handle:
             said = yaml.safe_load(text_inside(handle, 0, "meta", "snap.yaml", path))
-    except (OSError, CouldNotRead, yaml.YAMLError) as error:
+    except (CouldNotRead, yaml.YAMLError) as error:
         reading.trouble(path, getattr(error, "reason", "") or str(error).split("\n")[0])
         return {}
     return said if isinstance(said, dict) else {}
