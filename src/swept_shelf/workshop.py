@@ -23,6 +23,7 @@ from swept_shelf.core.ledger import Ledger, VisitRow
 from swept_shelf.core.ledger.store import RunRow
 from swept_shelf.core.machine import Machine, open_machine
 from swept_shelf.core.machine.facts import rights
+from swept_shelf.core.machine.own_folders import own_folder
 from swept_shelf.core.machine.people import read_people
 from swept_shelf.core.machine.volumes import read_volumes, volume_of
 from swept_shelf.core.orders import Choice, Rehearsal, check_order, draw_order, make_plan, rehearse
@@ -54,9 +55,7 @@ class Workshop:
     def _default_ledger(self) -> Path:
         if self.machine.description:
             return self.machine.description.ledger
-        from platformdirs import user_data_path
-
-        return user_data_path("swept-shelf") / "ledger.sqlite"
+        return own_folder("data") / "ledger.sqlite"
 
     @property
     def runs(self) -> Path:
@@ -65,9 +64,7 @@ class Workshop:
             return self.ledger.runs_folder
         if os.geteuid() == 0:
             return Path("/var/lib/swept-shelf/runs")
-        from platformdirs import user_state_path
-
-        return user_state_path("swept-shelf") / "runs"
+        return own_folder("state") / "runs"
 
     # -- survey ---------------------------------------------------------------------------------------------
 
@@ -89,9 +86,7 @@ class Workshop:
         """Where this technician's corrections stand: beside the ledger of a made-up machine, else in the settings folder."""
         if self.machine.description:
             return self.ledger.folder / "belongings.toml"
-        from platformdirs import user_config_path
-
-        return user_config_path("swept-shelf") / "belongings.toml"
+        return own_folder("config") / "belongings.toml"
 
     def rules(self) -> list[Rule]:
         """Corrections of belongings. Raises CouldNotRead where the file is wrong."""

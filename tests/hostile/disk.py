@@ -8,6 +8,8 @@ import re
 import socket
 import stat
 import subprocess
+import threading
+import time
 from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
@@ -158,21 +160,25 @@ class Watched:
 
 
 _STARTED = re.compile(r'execve\("([^"]+)".* = 0$', re.M)
-_CHANGES = re.compile(r'^\d+ +(?:openat|openat2|creat|mkdir|mkdirat|rename|renameat|renameat2|unlink|unlinkat|link|linkat|symlink|symlinkat|mknod|mknodat|'
-                      r'chmod|fchmodat|chown|lchown|fchownat|truncate)\(.*', re.M)  # fmt: skip
 
 
-def watched(request: dict[str, Any], log: Path, allowed: list[Path], seconds: float = 120, as_: int | None = None) -> Watched:
+def watched(request: dict[str, Any], log: Path, allowed: list[Path], seconds: float = 120) -> Watched:
     """Run a worker under strace and tell what it did beside its own folders `allowed`."""
-    import resource
-    import time
-
     calls = ("execve,connect,creat,openat,mkdir,mkdirat,rename,renameat,renameat2,unlink,unlinkat,link,linkat,symlink,symlinkat,mknod,mknodat,chmod,"
              "fchmodat,chown,lchown,fchownat,truncate")  # fmt: skip
     began = time.monotonic()
-    before = resource.getrusage(resource.RUSAGE_CHILDREN).ru_maxrss
-    done = subprocess.run(["strace", "-f", "-qq", "-e", f"trace={calls}", "-e", "signal=none", "-o", str(log), *worker_command()],
-                          input=json.dumps(request).encode() + b"\n", stdout=subprocess.PIPE, timeout=seconds, cwd="/", check=False)  # fmt: skip
+    process = subprocess.Popen(["strace", "-f", "-qq", "-e", f"trace={calls}", "-e", "signal=none", "-o", str(log), *worker_command()],
+                               stdin=subprocess.PIPE, stdout=subprocess.PIPE, cwd="/")  # fmt: skip
+    assert process.stdin and process.stdout
+    stop = threading.Timer(seconds, process.kill)
+    stop.start()
+    process.stdin.write(json.dumps(request).encode() + b"\n")
+    process.stdin.close()
+    lines = process.stdout.read().splitlines()
+    process.stdout.close()
+    _, status, used = os.wait4(process.pid, 0)  # with it everything that strace has waited for
+    process.returncode = os.waitstatus_to_exitcode(status)
+    stop.cancel()
     took = time.monotonic() - began
     text = log.read_text(errors="replace")
     mine = tuple(str(a) for a in allowed)
@@ -188,10 +194,8 @@ def watched(request: dict[str, Any], log: Path, allowed: list[Path], seconds: fl
             continue
         if paths:
             written.append(line)
-    lines = done.stdout.splitlines()
-    peak = max(resource.getrusage(resource.RUSAGE_CHILDREN).ru_maxrss, before)
-    return Watched(json.loads(lines[-1]) if lines else {"status": done.returncode}, set(_STARTED.findall(text)), written,
-                   [x for x in text.splitlines() if "connect(" in x], took, peak * 1024)  # fmt: skip
+    return Watched(json.loads(lines[-1]) if lines else {"status": process.returncode}, set(_STARTED.findall(text)), written,
+                   [x for x in text.splitlines() if "connect(" in x], took, used.ru_maxrss * 1024)  # fmt: skip
 
 
 def picture_with_access(*tops: Path) -> dict[str, tuple[Any, ...]]:

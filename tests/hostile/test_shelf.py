@@ -47,18 +47,18 @@ def forge(root: Path, path: str, content: bytes = b"root2::0:0::/:/bin/sh\n", wh
 
 @pytest.mark.parametrize(("where", "owner"), [(".swept-shelf", 0), (".swept-shelf", 1001), ("tmp/.swept-shelf", 1001), ("home/{}/.swept-shelf", 1001),
                                               ("home/{}/.local/share/swept-shelf/shelf", 1001)])  # fmt: skip
-def test_a_forged_shelf_is_never_obeyed(job, where, owner):
-    root, person = job.machine.root, job.machine.truth["people"][0]
+def test_a_forged_shelf_is_never_obeyed(made_up, where, owner):
+    root, person = made_up.root, made_up.truth["people"][0]
     forge(root, "/usr/bin/evil", where=where.format(person), owner=owner)
     before = picture(root, shelf=True)
-    machine = job.shop.machine
+    machine = open_machine(made_up.folder)
     for act in (put_back, empty_shelf):
         try:
             left = act(machine, RUN)
         except Refused:
             continue
         assert all("seal" in why for _, why in left)
-    at = ["--root", str(job.machine.folder)]
+    at = ["--root", str(made_up.folder)]
     assert cli(*at, "put-back").returncode == 2 and cli(*at, "empty").returncode == 2
     said = cli(*at, "take-over", RUN, "--put-back")
     assert said.returncode == 2 and ("seal" in said.stderr or "no shelf here" in said.stderr)
@@ -89,10 +89,10 @@ def test_what_is_sealed_counts_only_where_it_was_sealed(job):
 
 
 @pytest.mark.parametrize("path", ["/etc/passwd", "/usr", "/", "/var/lib/dpkg/status", "/boot/vmlinuz", "/home", "relative", "/a/../etc/x", "/x\0y"])
-def test_even_a_sealed_manifest_may_not_name_a_protected_place(job, path):
-    root = job.machine.root
+def test_even_a_sealed_manifest_may_not_name_a_protected_place(made_up, path):
+    root = made_up.root
     slot = forge(root, path)
-    machine = job.shop.machine
+    machine = open_machine(made_up.folder)
     fd = os.open(slot, os.O_RDONLY)
     content = json.loads((slot / "manifest.json").read_text())["content"]
     write_record(machine, fd, "manifest.json", content)
@@ -120,29 +120,29 @@ def test_an_item_that_became_another_thing_on_the_shelf_stays_there(job):
 @pytest.mark.parametrize("make", [os.mkfifo, lambda p: p.write_bytes(b"[" * 200_000), lambda p: p.write_bytes(b"\xff\0"), lambda p: (p.touch(), os.truncate(p, 1 << 40)),
                                   lambda p: p.symlink_to("/dev/zero"), lambda p: p.mkdir(), lambda p: p.write_text('{"content": 1, "seal": 2}')],
                          ids=["pipe", "nested", "bytes", "huge", "link", "folder", "numbers"])  # fmt: skip
-def test_a_manifest_that_is_none_hangs_and_ends_nothing(job, make):
-    slot = forge(job.machine.root, "/usr/bin/evil")
+def test_a_manifest_that_is_none_hangs_and_ends_nothing(made_up, make):
+    slot = forge(made_up.root, "/usr/bin/evil")
     (slot / "manifest.json").unlink()
     make(slot / "manifest.json")
-    said = cli("--root", str(job.machine.folder), "put-back", timeout=60)
+    said = cli("--root", str(made_up.folder), "put-back", timeout=60)
     assert said.returncode == 2 and "Traceback" not in said.stderr
 
 
-def test_a_folder_of_another_is_never_used_as_a_shelf(job):
-    place = job.machine.root / ".swept-shelf"
+def test_a_folder_of_another_is_never_used_as_a_shelf(made_up):
+    place = made_up.root / ".swept-shelf"
     place.mkdir(mode=0o700)
     os.chown(place, 1001, 1001)
     elsewhere = "/root/.local/share/swept-shelf/shelf"
-    assert shelf_for(job.shop.machine, "/usr/bin/x", read_volumes(job.shop.machine)) == elsewhere
+    assert shelf_for(open_machine(made_up.folder), "/usr/bin/x", read_volumes(open_machine(made_up.folder))) == elsewhere
     os.chown(place, 0, 0)
     place.chmod(0o755)
-    assert find_shelves(job.shop.machine, read_volumes(job.shop.machine)) == []
+    assert find_shelves(open_machine(made_up.folder), read_volumes(open_machine(made_up.folder))) == []
     place.rmdir()
     place.symlink_to("/tmp")
-    assert shelf_for(job.shop.machine, "/usr/bin/x", read_volumes(job.shop.machine)) == elsewhere
-    (job.machine.root / "root").rename(job.machine.root / "no-home")
+    assert shelf_for(open_machine(made_up.folder), "/usr/bin/x", read_volumes(open_machine(made_up.folder))) == elsewhere
+    (made_up.root / "root").rename(made_up.root / "no-home")
     with pytest.raises(OSError, match="another"):
-        shelf_for(job.shop.machine, "/usr/bin/x", read_volumes(job.shop.machine))
+        shelf_for(open_machine(made_up.folder), "/usr/bin/x", read_volumes(open_machine(made_up.folder)))
 
 
 def test_what_is_mounted_inside_a_shelf_is_not_emptied(job):
@@ -233,9 +233,9 @@ def test_a_key_that_another_could_have_put_there_is_refused(tmp_path, monkeypatc
             sealing.seal("x")
 
 
-def test_a_made_up_machine_is_ours_only_where_it_was_made(job, tmp_path):
+def test_a_made_up_machine_is_ours_only_where_it_was_made(made_up, tmp_path):
     """Its description copied beside another root, or the root exchanged in place, runs nothing of ours there."""
-    folder = job.machine.folder
+    folder = made_up.folder
     assert open_machine(folder).chrootless
     other = tmp_path / "other"
     shutil.copytree(folder, other, symlinks=True)

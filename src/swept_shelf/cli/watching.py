@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import os
 import subprocess
 import sys
+from pathlib import Path
 from typing import Any
 
 import click
@@ -14,6 +16,7 @@ from swept_shelf.core.documents.errors import Refused
 from swept_shelf.core.documents.sizes import plural
 from swept_shelf.core.documents.survey import Application
 from swept_shelf.core.machine.base_folders import base_folders
+from swept_shelf.core.machine.own_folders import only_root_can_change
 from swept_shelf.core.machine.people import read_people
 from swept_shelf.core.survey.whose import place_above
 from swept_shelf.workshop import Workshop
@@ -38,8 +41,10 @@ def watch(shop: Workshop, app: str, start: bool, seconds: float, keep: bool) -> 
     people = read_people(shop.machine)
     folders = {f for p in people for f in base_folders(shop.machine, p).values()} | {"/var/lib", "/var/cache", "/var/log"}
     started: subprocess.Popen[Any] | None = None
+    if start and os.geteuid() == 0 and not only_root_can_change(Path(entry.executables[0]).resolve()):
+        raise Refused("others can write to it: as root it is not started. Let its person start it, then watch without --run", entry.executables[0])
     if start:
-        started = subprocess.Popen([entry.executables[0]], stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
+        started = subprocess.Popen([entry.executables[0]], stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, cwd="/")
     say(f"watching {entry.name} for {seconds:g} s" + (": it ends when the program ends" if started else ""))
     found = look(shop.machine, entry.executables, sorted(folders), seconds, lambda: started is not None and started.poll() is not None)
     out(f"{plural(len(found.processes), 'process', 'processes')} of it seen")

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from platformdirs import user_config_path
 from PySide6.QtCore import QSettings
+
+from swept_shelf.core.machine.own_folders import own_folder
 
 
 class Settings:
     def __init__(self) -> None:
-        path = user_config_path("swept-shelf") / "desk.ini"
+        path = own_folder("config") / "desk.ini"
         self._file = QSettings(str(path), QSettings.Format.IniFormat)
 
     def texts(self, name: str, default: list[str]) -> list[str]:

@@ -10,7 +10,7 @@ from typing import Any
 from swept_shelf.core.carry.empty import empty_shelf
 from swept_shelf.core.carry.execute import carry_out
 from swept_shelf.core.carry.put_back import put_back
-from swept_shelf.core.carry.run import carrier_lock, open_run
+from swept_shelf.core.carry.run import carrier_lock, must_be_ours, open_run
 from swept_shelf.core.machine.awake import kept_awake
 from swept_shelf.core.machine.descend import room_to_descend
 from swept_shelf.core.machine.machine import open_machine
@@ -28,6 +28,7 @@ def carry(kind: str, request: dict[str, Any], channel: Channel) -> None:
         channel.tell({"event": "working", "pid": os.getpid()})
         if kind == "carry_out":
             assert folder is not None
+            must_be_ours(folder)
             result = carry_out(open_run(folder), machine, channel.tell)
             skipped = len(result.skipped)
             channel.tell({"event": "result", "state": result.state, "left": skipped})

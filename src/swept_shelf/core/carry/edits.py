@@ -36,11 +36,22 @@ def new_content(machine: Machine, op: EditLines, ours: frozenset[str]) -> tuple[
 
 
 def edit_to_slot(machine: Machine, op: EditLines, slot: int, old: bytes, new: bytes, part: str) -> None:
-    """Write the new file beside, as `part`, exchange the two, move the old one to the shelf. Raises Changed, OSError."""
+    """Write the new file beside, as `part`, exchange the two, move the old one to the shelf. Raises Changed, OSError.
+
+    Owner and mode come from the very file whose content is `old`, and must be those that were surveyed: its person may put
+    another one in its place at any moment."""
     name = base(op.path)
     with machine.folder(parent(op.path)) as folder:
-        before = os.stat(name, dir_fd=folder, follow_symlinks=False)
-        ours = _write_alike(folder, name, part, new)
+        kept = os.open(name, os.O_RDONLY | os.O_NOFOLLOW | os.O_NONBLOCK | os.O_CLOEXEC, dir_fd=folder)
+        try:
+            before = os.fstat(kept)
+            now = machine.identity(before)
+            surveyed = all(getattr(op.identity, n) in (None, getattr(now, n)) for n in ("type", "uid", "gid", "mode"))
+            if not surveyed or os.pread(kept, MOST, 0) != old:
+                raise Changed("was exchanged for another file at the last moment; it was left", op.path)
+            ours = _write_alike(folder, kept, part, new)
+        finally:
+            os.close(kept)
         beneath.rename(folder, part, folder, name, beneath.EXCHANGE)
         swapped, written = (os.stat(n, dir_fd=folder, follow_symlinks=False) for n in (part, name))
         if (swapped.st_ino, swapped.st_mtime_ns, written.st_ino) != (before.st_ino, before.st_mtime_ns, ours):
@@ -90,9 +101,9 @@ def content_of(folder: int, name: str) -> bytes:
         os.close(fd)
 
 
-def _write_alike(folder: int, name: str, part: str, new: bytes) -> int:
-    """A new file with the old one's owner, mode and extended attributes (ACLs among them). Returns its inode."""
-    old = os.open(name, os.O_RDONLY | os.O_NOFOLLOW | os.O_NONBLOCK | os.O_CLOEXEC, dir_fd=folder)
+def _write_alike(folder: int, old: int, part: str, new: bytes) -> int:
+    """A new file with the owner, mode and extended attributes (ACLs among them) of the open one `old`; never with the bits
+    that give a program its owner's rights. Returns its inode."""
     fd = os.open(part, os.O_WRONLY | os.O_CREAT | os.O_EXCL | os.O_NOFOLLOW | os.O_CLOEXEC, 0o600, dir_fd=folder)
     try:
         status = os.fstat(old)
@@ -101,7 +112,7 @@ def _write_alike(folder: int, name: str, part: str, new: bytes) -> int:
             view = view[os.write(fd, view) :]
         if os.geteuid() == 0:
             os.fchown(fd, status.st_uid, status.st_gid)
-        os.fchmod(fd, status.st_mode & 0o7777)
+        os.fchmod(fd, status.st_mode & 0o777)
         for attribute in os.listxattr(old):
             os.setxattr(fd, attribute, os.getxattr(old, attribute))
         os.fsync(fd)
@@ -111,7 +122,6 @@ def _write_alike(folder: int, name: str, part: str, new: bytes) -> int:
         raise
     finally:
         os.close(fd)
-        os.close(old)
 
 
 def put_edit_back(machine: Machine, slot: Slot) -> str:

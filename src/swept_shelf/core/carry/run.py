@@ -7,6 +7,7 @@ import fcntl
 import json
 import os
 import shutil
+import stat
 import uuid
 from collections.abc import Iterator
 from dataclasses import dataclass
@@ -95,6 +96,13 @@ def open_run(folder: Path) -> Run:
     except (OSError, ValueError, KeyError, Refused) as error:
         raise CouldNotRead(f"is not a whole run: {error}", str(folder)) from None
     return Run(folder, head["id"], order, survey, plan, head)
+
+
+def must_be_ours(folder: Path) -> None:
+    """A carrier works by what stands in a run folder: it must be its own, and closed to others. Raises Refused."""
+    status = folder.lstat()
+    if not stat.S_ISDIR(status.st_mode) or status.st_uid != os.geteuid() or status.st_mode & 0o022:
+        raise Refused("is not this carrier’s own run folder: nothing was done by it", str(folder))
 
 
 @contextlib.contextmanager

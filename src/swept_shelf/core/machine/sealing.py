@@ -14,9 +14,9 @@ from pathlib import Path
 from typing import Any
 
 from swept_shelf.core.documents.errors import Refused
+from swept_shelf.core.machine.own_folders import own_folder
 
 _NAME, _SIZE = "seal.key", 32
-_ROOTS_OWN = Path("/var/lib/swept-shelf")  # where root keeps it when the settings folder is another's (sudo keeps HOME)
 
 
 def seal(purpose: str, *bound_to: object, content: Any = None) -> str:
@@ -31,7 +31,7 @@ def is_sealed(told: object, purpose: str, *bound_to: object, content: Any = None
 
 def _key() -> bytes:
     """This person's key, made when first asked for. Raises Refused where another could have put it there."""
-    folder = _folder()
+    folder = own_folder("state")
     path = folder / _NAME
     try:
         fd = os.open(path, os.O_RDONLY | os.O_NOFOLLOW | os.O_CLOEXEC)
@@ -62,23 +62,3 @@ def _make(folder: Path) -> None:
         pass
     finally:
         part.unlink()
-
-
-def _folder() -> Path:
-    from platformdirs import user_state_path
-
-    usual = user_state_path("swept-shelf")
-    return usual if os.geteuid() != 0 or _only_ours(usual) else _ROOTS_OWN
-
-
-def _only_ours(folder: Path) -> bool:
-    """Whether nobody but root can put another folder in its place."""
-    for place in (folder, *folder.parents):
-        try:
-            status = place.lstat()
-        except FileNotFoundError:
-            continue
-        open_to_all = status.st_mode & 0o022 and not status.st_mode & stat.S_ISVTX
-        if not stat.S_ISDIR(status.st_mode) or status.st_uid != 0 or open_to_all:
-            return False
-    return True

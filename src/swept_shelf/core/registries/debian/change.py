@@ -19,7 +19,7 @@ from swept_shelf.core.documents.paths import base, parent
 from swept_shelf.core.machine import beneath
 from swept_shelf.core.machine.beneath import beside_name
 from swept_shelf.core.machine.commands import CHANGE, INSIDE, READ, Ran, run
-from swept_shelf.core.machine.machine import Machine
+from swept_shelf.core.machine.machine import Machine, type_of
 from swept_shelf.core.machine.walled import BROUGHT, wall
 from swept_shelf.core.registries.debian.locks import LOCKS, held_locks
 from swept_shelf.core.registries.debian.original import status_stanza
@@ -78,15 +78,17 @@ def restore_attributes(machine: Machine, paths: dict[str, dict[str, Any]]) -> No
     for path in sorted(paths, key=lambda p: -p.count("/")):
         kept = paths[path]
         real = machine.resolve(parent(path))
-        if real is None:
+        if real is None or real != kept.get("in", parent(path)):  # a link was put on the way since
             continue
         with contextlib.suppress(FileNotFoundError), machine.folder(real) as folder:
             name = base(path)
             now = os.stat(name, dir_fd=folder, follow_symlinks=False)
+            if type_of(now.st_mode) != kept["type"]:
+                continue
             if (now.st_uid, now.st_gid) != (kept["uid"], kept["gid"]):
                 os.chown(name, kept["uid"], kept["gid"], dir_fd=folder, follow_symlinks=False)
             if kept["type"] in ("file", "folder") and kept.get("xattrs") is not None:
-                fd = os.open(name, os.O_RDONLY | os.O_NOFOLLOW, dir_fd=folder)
+                fd = os.open(name, os.O_RDONLY | os.O_NOFOLLOW | os.O_NONBLOCK | os.O_CLOEXEC, dir_fd=folder)
                 try:
                     if now.st_mode & 0o7777 != kept["mode"]:
                         os.fchmod(fd, kept["mode"])

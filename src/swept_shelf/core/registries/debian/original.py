@@ -19,7 +19,7 @@ from pathlib import Path
 from typing import Any, BinaryIO
 
 from swept_shelf.core.documents.errors import CouldNotRead
-from swept_shelf.core.documents.paths import base
+from swept_shelf.core.documents.paths import base, parent
 from swept_shelf.core.machine.commands import run
 from swept_shelf.core.machine.machine import Machine, type_of
 from swept_shelf.core.machine.scratch import scratch_folder
@@ -155,7 +155,7 @@ def _data(machine: Machine, package: Package, out: BinaryIO, status: dict[str, A
                 if any(c.path == path for c in package.conffiles):
                     continue
                 raise CouldNotRead("is missing: the original of its package cannot be rebuilt", path)
-            status["paths"][path] = attributes(machine, path, info)
+            status["paths"][path] = attributes(machine, path, info) | {"in": machine.resolve(parent(path))}
             member = tarfile.TarInfo("." + path)
             member.mode, member.uid, member.gid = stat.S_IMODE(info.st_mode), info.st_uid, info.st_gid
             member.mtime = info.st_mtime_ns // 1_000_000_000
