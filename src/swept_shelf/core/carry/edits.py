@@ -61,7 +61,8 @@ def edit_to_slot(machine: Machine, op: EditLines, slot: int, old: bytes, new: by
             raise Changed("was written to at the last moment; it was left", op.path)
         os.fsync(folder)
         beneath.rename(folder, part, slot, "item")
-        if os.stat("item", dir_fd=slot, follow_symlinks=False).st_ino != before.st_ino:
+        arrived = os.stat("item", dir_fd=slot, follow_symlinks=False)
+        if (arrived.st_ino, arrived.st_mtime_ns) != (before.st_ino, before.st_mtime_ns):  # a number alone may be given anew
             beneath.rename(slot, "item", folder, part)
             raise Changed("was swapped for another file at the last moment", op.path)
         os.fsync(slot)

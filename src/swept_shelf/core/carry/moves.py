@@ -90,7 +90,8 @@ def move_to_slot(machine: Machine, path: str, slot: int, identity: Identity) -> 
     with machine.folder(parent(path)) as folder:
         beneath.rename(folder, base(path), slot, "item")
         arrived = os.stat("item", dir_fd=slot, follow_symlinks=False)
-        if arrived.st_ino != identity.inode or type_of(arrived.st_mode) != identity.type:
+        now = machine.identity(arrived)
+        if any(getattr(identity, n) not in (None, getattr(now, n)) for n in ("inode", "type", "uid", "gid")):
             beneath.rename(slot, "item", folder, base(path))
             raise Changed("was swapped for another thing at the last moment; it was left", path)
         os.fsync(slot)
