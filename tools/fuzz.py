@@ -33,15 +33,15 @@ def fuzz(name: str) -> str:
         @given(spoiled(parser.samples))
         def law(data: bytes) -> None:
             nonlocal tried, slowest
-            began = time.monotonic()
-            if began > until:
+            if time.monotonic() > until:
                 return
+            began = time.process_time()
             tried += 1
             try:
                 parser.act(data)
             except parser.may_raise:
                 pass
-            took = time.monotonic() - began
+            took = time.process_time() - began
             if took > slowest[0]:
                 slowest = took, data
             assert took < _SLOW, f"took {took:.1f} s"

@@ -12,7 +12,7 @@ from typing import Any
 
 from swept_shelf.core.belongings.told import Rule, add_rule, place_of, read_rules
 from swept_shelf.core.carry.run import Run, carrier_works, create_run, open_run
-from swept_shelf.core.carry.shelf import Slot, slots_on_shelves
+from swept_shelf.core.carry.shelf import Slot, others_shelves, slots_on_shelves
 from swept_shelf.core.documents.clearance import Clearance
 from swept_shelf.core.documents.errors import CouldNotRead, Interrupted, Refused, SweptShelfError
 from swept_shelf.core.documents.order import Order
@@ -236,6 +236,10 @@ class Workshop:
             if slot.run not in known:
                 found.setdefault(slot.run, []).append(slot)
         return found
+
+    def others_shelves(self) -> list[str]:
+        """What is called like a holding shelf here and is another's: nothing on it is heeded."""
+        return others_shelves(self.machine, read_volumes(self.machine))
 
     def why_not_taken_over(self, slots: list[Slot]) -> str:
         """Why things without our seal may not be taken over: whoever could have put them there for somebody else; "" where nobody could.

@@ -15,6 +15,8 @@ import pytest
 import registries as made
 from helpers import make_ours, picture
 from swept_shelf.core.demo.snap_service import serve
+from swept_shelf.core.documents.survey import Survey
+from swept_shelf.core.documents.wire import read_document
 from swept_shelf.core.machine import open_machine
 from swept_shelf.core.survey.take import take_survey
 
@@ -200,6 +202,20 @@ def test_a_snap_service_that_hangs_or_talks_nonsense_is_named_and_its_files_are_
         assert any(n.path == "/run/snapd.socket" and "its folders were read" in n.reason for n in found.not_read)
         assert app(found, "snap:abacus").version == "8.1"
     os.close(fd)
+
+
+def test_an_rpm_root_is_surveyed_by_the_worker_in_its_own_namespaces(workshop, tmp_path):
+    """Where everything but its own folder is read-only, also for rpm itself."""
+    from swept_shelf.worker.client import run_worker
+
+    out = tmp_path / "out"
+    out.mkdir(mode=0o700)
+    before = picture(workshop)
+    run_worker({"do": "survey", "root": str(workshop), "folder": str(out)})
+    found = read_document(Survey, (out / "survey.json").read_bytes(), "x")
+    assert {i for i in EXPECTED if i.startswith("rpm:")} <= {a.id for a in found.applications}
+    assert not [n for n in found.not_read if "rpm" in n.path or "temporary" in n.reason]
+    assert picture(workshop) == before
 
 
 def test_a_missing_or_hanging_rpm_command_is_named(workshop, tmp_path, monkeypatch):

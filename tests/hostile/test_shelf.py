@@ -59,7 +59,9 @@ def test_a_forged_shelf_is_never_obeyed(made_up, where, owner):
             continue
         assert all("seal" in why for _, why in left)
     at = ["--root", str(made_up.folder)]
-    assert cli(*at, "put-back").returncode == 2 and cli(*at, "empty").returncode == 2
+    refused = cli(*at, "put-back")
+    assert refused.returncode == 2 and cli(*at, "empty").returncode == 2
+    assert ("is another’s" in refused.stderr) == (owner != 0)
     said = cli(*at, "take-over", RUN, "--put-back")
     assert said.returncode == 2 and ("seal" in said.stderr or "no shelf here" in said.stderr)
     assert differences(before, picture(root, shelf=True), times=False) == []
@@ -86,6 +88,24 @@ def test_what_is_sealed_counts_only_where_it_was_sealed(job):
         (one / "manifest.json").write_text(json.dumps(told))
     result = run_worker(job.shop.shelf_request("put_back", job.shop.last_run(job.shop.latest()[0]), []))
     assert result["left"] == 1 and "seal" in result["why"][0]["why"]
+
+
+def test_a_run_that_the_ledger_lost_is_taken_over_by_a_command_that_says_first_what_it_would_do(job):
+    before = picture(job.machine.root)
+    run = job.prepare(job.order(job.machine.id("map", "7")))
+    job.carry(run)
+    subprocess.run(["rm", "-rf", str(job.machine.folder / "ledger")], check=True)
+    carried = picture(job.machine.root, shelf=True)
+    at = ["--root", str(job.machine.folder)]
+    said = cli(*at, "put-back")
+    assert said.returncode == 2 and "take-over" in said.stderr
+    assert run.id in cli(*at, "take-over").stdout
+    told = cli(*at, "take-over", run.id)
+    assert told.returncode == 0 and "nothing was done" in told.stderr and "remove packages" in told.stdout
+    assert differences(carried, picture(job.machine.root, shelf=True), times=False) == []
+    assert cli(*at, "take-over", run.id, "--put-back").returncode == 0
+    assert differences(before, picture(job.machine.root, shelf=True)) == []
+    assert cli(*at, "take-over").returncode == 2
 
 
 @pytest.mark.parametrize("path", ["/etc/passwd", "/usr", "/", "/var/lib/dpkg/status", "/boot/vmlinuz", "/home", "relative", "/a/../etc/x", "/x\0y"])

@@ -110,7 +110,8 @@ def test_three_real_applications_go_completely_and_come_back(debian, tmp_path):
     assert (
         "tinyproxy at night" in (debian.root / "etc/cron.d/night").read_text() and "true" in (debian.root / "etc/cron.d/night").read_text()
     )
-    assert job.put_back()["left"] == 0
+    back = job.put_back()
+    assert back["left"] == 0, back["why"]
     wrong = serious(before, picture(debian.root, shelf=True))
     assert wrong == [], "\n".join(w[:160] for w in wrong)
     assert sh(f"chroot {debian.root} dpkg --audit") == ""
@@ -151,12 +152,14 @@ def test_in_a_chroot_of_it_with_the_slash_as_the_root(debian):
     for name, place in (("src", source), ("packages", packages)):
         (root / "mnt" / name).mkdir(parents=True, exist_ok=True)
         sh(f"mount --bind {place} {root}/mnt/{name} && mount -o remount,bind,ro {root}/mnt/{name}")
+    (root / "usr/lib/python3/dist-packages").mkdir(parents=True, exist_ok=True)
+    (root / "usr/lib/python3/dist-packages/swept_shelf.pth").write_text("/mnt/src\n/mnt/packages\n")  # no environment is heeded
     sh(f"mount -t proc proc {root}/proc; mount --bind /dev {root}/dev")
     try:
 
         def inside(*words: str) -> subprocess.CompletedProcess[str]:
             return subprocess.run(["chroot", str(root), "env", "-i", "PATH=/usr/sbin:/usr/bin:/sbin:/bin", "HOME=/root", "LC_ALL=C.UTF-8",
-                                   "PYTHONPATH=/mnt/src:/mnt/packages", "PYTHONDONTWRITEBYTECODE=1", "python3", "-m", "swept_shelf", *words],
+                                   "python3", "-I", "-B", "-m", "swept_shelf", *words],
                                   capture_output=True, text=True)  # fmt: skip
 
         said = inside("survey", "--format", "json")

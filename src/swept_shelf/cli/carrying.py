@@ -108,6 +108,8 @@ def _rows(shop: Workshop, visit: str) -> list[RunRow]:
         rows = [r for r in reversed(shop.ledger.runs(shop.ledger.visit(shop.machine.key, visit).id)) if r.id in waiting]
     if not rows:
         more = f"; {plural(len(unknown), 'run')} that this ledger does not know: `swept-shelf take-over` lists them" if unknown else ""
+        if others := shop.others_shelves():
+            more += f"; {', '.join(others)} is called like a shelf and is another’s: nothing on it was heeded"
         raise Refused(f"nothing of this visit waits on the holding shelf{more}")
     return rows
 

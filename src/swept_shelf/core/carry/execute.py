@@ -235,13 +235,13 @@ class _Carrier:
                         moves.note_after(self._machine, slot, left[1]["parent"]["path"])
                     return {}
             drop_slot(self._machine, left[0], self._run.id, number)
-        moves.check_unchanged(self._machine, op.path, op.identity, op.exactly)
+        now = self._machine.identity(moves.check_unchanged(self._machine, op.path, op.identity, op.exactly))
         new = 0
         if op.identity.type == "folder":
             new = moves.check_inside(self._machine, op, self._index, self._other_names(op.line))
         self._not_held(op.path)
         shelf = self._shelf(op.path)
-        manifest = self._manifest(number, op, path=op.path, identity=to_plain(op.identity),
+        manifest = self._manifest(number, op, path=op.path, identity=to_plain(now),  # a package's script may have changed its mode
                                   parent=moves.parent_times(self._machine, op.path))  # fmt: skip
         with new_slot(self._machine, shelf, self._run.id, number, manifest) as slot:
             moves.move_to_slot(self._machine, op.path, slot, op.identity)

@@ -146,11 +146,11 @@ def why_not_back(machine: Machine, slot: Slot) -> str:
         if not slot.waiting or read_record(machine, fd, "settling.json") is not None:  # gone, or exchanged already
             return ""
         now = machine.identity(os.stat("item", dir_fd=fd, follow_symlinks=False))
-    for name, word in (("type", "type"), ("inode", "file"), ("uid", "owner"), ("gid", "group"), ("mode", "mode")):
+    for name, word in (("type", "type"), ("inode", "file"), ("uid", "owner"), ("gid", "group")):
         before = kept.get(name)
         if before is not None and getattr(now, name) is not None and getattr(now, name) != before:
             return f"is of another {word} than was put on the shelf: it was left there"
-    return ""
+    return "gives more rights than when it was put on the shelf: it was left there" if now.mode & ~kept.get("mode", 0) else ""
 
 
 def _put_over_its_like(machine: Machine, slot: Slot, path: str) -> bool:
