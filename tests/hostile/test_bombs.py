@@ -12,6 +12,7 @@ import sqlite3
 import struct
 import time
 import zlib
+from functools import partial
 from pathlib import Path
 
 import disk
@@ -62,11 +63,11 @@ YAML = b"a: &a [x,x,x,x,x,x,x,x,x]\n" + b"".join(b"%c: &%c [%s]\n" % (c, c, b","
 def bombed(root: Path) -> Path:
     disk.plain_root(root)
     put = lambda path, data: disk.put(root, path, data)  # noqa: E731
-    put("var/log/dpkg.log.1.gz", gzip.compress(bytes(1 << 30), 9))
+    put("var/log/dpkg.log.1.gz", gzip.compress(bytes(200 << 20), 1))
     put("var/log/dpkg.log.2.gz", gzip.compress(b"2020-01-01 01:01:01 install x:all <none> 1\n", 9) * 3)
-    put("var/log/apt/history.log.1.xz", lzma.compress(bytes(600 << 20), preset=0))
-    put("var/log/apt/history.log.2.bz2", bz2.compress(bytes(300 << 20)))
-    put("var/lib/apt/lists/x_Packages.xz", lzma.compress(b"Package: a\n" * 20_000_000, preset=0))
+    put("var/log/apt/history.log.1.xz", lzma.compress(bytes(150 << 20), preset=0))
+    put("var/log/apt/history.log.2.bz2", bz2.compress(bytes(150 << 20), 1))
+    put("var/lib/apt/lists/x_Packages.xz", lzma.compress(b"Package: a\n" * 13_000_000, preset=0))
     put("etc/swept-shelf/protected.toml", TOML)
     put(f"{HOME}/.local/share/pipx/venvs/x/pipx_metadata.json", _deep_json(100_000))
     put(f"{HOME}/.cargo/.crates2.json", b'{"installs":' + b"9" * 5000 + b"}")
@@ -128,10 +129,10 @@ def test_a_database_is_read_by_its_tables_alone(tmp_path):
             opened.execute(wrong).fetchall()
 
 
-@pytest.mark.parametrize("pack", [gzip.compress, bz2.compress, lzma.compress])
-def test_what_is_packed_comes_out_whole_or_is_said_to_be_cut_off_or_too_much(tmp_path, pack):
+@pytest.mark.parametrize("ending", [".gz", ".bz2", ".xz"])
+def test_what_is_packed_comes_out_whole_or_is_said_to_be_cut_off_or_too_much(tmp_path, ending):
     root = disk.plain_root(tmp_path / "disk")
-    ending = {gzip.compress: ".gz", bz2.compress: ".bz2", lzma.compress: ".xz"}[pack]
+    pack = {".gz": partial(gzip.compress, compresslevel=1), ".bz2": partial(bz2.compress, compresslevel=1), ".xz": partial(lzma.compress, preset=0)}[ending]
     machine, text = open_machine(root), os.urandom(3 << 20) + bytes(2 << 20)
     disk.put(root, f"x{ending}", pack(text) + pack(b"more") + bytes(100))
     assert unpacked_bytes(machine, f"/x{ending}") == text + b"more"
@@ -139,7 +140,7 @@ def test_what_is_packed_comes_out_whole_or_is_said_to_be_cut_off_or_too_much(tmp
         disk.put(root, f"x{ending}", cut)
         with pytest.raises(CouldNotRead, match="unpacked"):
             unpacked_bytes(machine, f"/x{ending}")
-    disk.put(root, f"x{ending}", pack(bytes(200 << 20)))
+    disk.put(root, f"x{ending}", pack(bytes(140 << 20)))
     with pytest.raises(CouldNotRead, match="more than"):
         unpacked_bytes(machine, f"/x{ending}")
 

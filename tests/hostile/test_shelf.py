@@ -191,7 +191,7 @@ def test_folders_deeper_than_any_recursion_are_carried_put_back_and_emptied(made
     job = Job(made_up)
     tick = next(b.path for b in job.app(name).belongings if b.ticked and b.kind == "cache" and b.is_path)
     fd = os.open(made_up.root / tick.lstrip("/"), os.O_RDONLY)
-    for _ in range(1700):
+    for _ in range(1200):
         os.mkdir("d", dir_fd=fd)
         inner = os.open("d", os.O_RDONLY, dir_fd=fd)
         os.close(fd)
