@@ -12,11 +12,15 @@ _KEYWORDS = frozenset({"if", "then", "else", "elif", "fi", "do", "done", "while"
 _ARGUMENTS = {"timeout": 1, "chrt": 1, "flock": 1}
 _WITH_VALUE = frozenset({"-n", "-c", "-u", "-g", "-p", "-k", "-s"})
 _PLAIN = re.compile(r"[\w./=+:,@%~^ \t-]*")  # nothing that a shell would read otherwise than word by word
+LONGEST = 64 << 10  # characters of one line
 _SEPARATORS = frozenset({";", "&&", "||", "|", "&", "(", ")", ";;"})
 
 
 def words_of(line: str) -> list[str]:
-    """Tokens of a line, operators apart; [] when its quoting does not close on this line."""
+    """Tokens of a line, operators apart; [] when its quoting does not close on this line. Raises ValueError for a line that is
+    longer than any that people write: what it starts is not known."""
+    if len(line) > LONGEST:
+        raise ValueError(f"a line of more than {LONGEST >> 10} KiB was not taken apart")
     if _PLAIN.fullmatch(line):
         return line.split()
     lexer = shlex.shlex(line, posix=True, punctuation_chars=";&|()")

@@ -13,7 +13,7 @@ from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import is_clean
 from swept_shelf.core.documents.survey import Person
 from swept_shelf.core.machine.commands import run
-from swept_shelf.core.references.shell_words import programs_of, words_of
+from swept_shelf.core.references.shell_words import LONGEST, programs_of, words_of
 from swept_shelf.core.use.trace import DAY, GOOD, WEAK, Look, Trace
 
 KIND = "shell history"
@@ -110,8 +110,10 @@ def _keep(at: Look, person: Person, path: str, lines: _Lines, aliases: dict[str,
 
 def _started(at: Look, text: str, aliases: dict[str, str], depth: int = 0) -> Iterator[str]:
     """Applications that a command line starts; those named as another's argument are not among them."""
+    if len(text) > LONGEST:
+        return  # nobody typed that
     for word in programs_of(text):
-        if word in aliases and depth < 3 and programs_of(aliases[word])[:1] != [word]:
+        if word in aliases and depth < 3 and len(aliases[word]) <= LONGEST and programs_of(aliases[word])[:1] != [word]:
             yield from _started(at, aliases[word], aliases, depth + 1)
         elif word in ("flatpak", "snap") or _INTERPRETERS.match(word.rsplit("/", 1)[-1]):
             words = words_of(text)
