@@ -63,12 +63,12 @@ class LedgerStation(Sheet):
 
     def _show(self) -> None:
         s = self._session
-        slots = s.waiting()
+        slots = sorted(s.waiting(), key=lambda slot: not slot.sealed)  # others' last
         self._groups = defaultdict(list)
         for slot in slots:
             self._groups[f"{slot.run}\0{slot.manifest['line']}"].append(slot)
         rows = [_group(key, members) for key, members in self._groups.items()]
-        held, originals = _held(slots)
+        held, originals = _held([slot for slot in slots if slot.sealed])
         self.table.show_rows(rows)
         if rows and not self.table.key():
             self.table.setCurrentIndex(self.table.rows.index(0, 0))
@@ -120,17 +120,20 @@ class LedgerStation(Sheet):
         """Emptying is asked for twice, in place."""
         self._asking = on
         chosen, busy = self._chosen(), self._session.busy
+        others = any(not s.sealed for s in chosen)
         held, originals = _held(chosen)
         name = chosen[0].manifest["name"] if chosen else ""
         for b, shown in ((self.back_button, not on), (self.empty_button, not on), (self.sure_button, on), (self.leave_button, on)):
             b.setVisible(shown and bool(chosen))
-            b.setEnabled(not busy)
+            b.setEnabled(not busy and not others)
         if on:
             self._words.setText(f"{name} can then not be put back. {human_bytes(held + originals)} come back.")
         else:
             self._words.setText(
                 "Working on the shelf."
                 if busy
+                else "Without this carrier’s seal nothing of it is obeyed. swept-shelf take-over says what it holds."
+                if others
                 else f"Emptying cannot be undone; it gives {human_bytes(held + originals)} back."
                 if chosen
                 else ""
@@ -169,7 +172,7 @@ def _group(key: str, slots: list[Slot]) -> Row:
     if slots[0].emptying:
         holds = "the rest of an emptying that was cut off"
     if not all(s.sealed for s in slots):
-        holds += ", not sealed by this carrier: left alone"
+        holds = "not ours: left alone"
     return Row(key, (
         Cell(first["name"], font="bold"), Cell(f"order {first['order']}", font="small", color="ink2"),
         Cell(f"{day(at)} {clock(at)}", font="small", color="ink2"),
