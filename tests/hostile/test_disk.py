@@ -10,7 +10,7 @@ from pathlib import Path
 import disk
 import pytest
 
-from helpers import Job
+from helpers import Job, differences, picture
 from swept_shelf.core.machine import open_machine
 from swept_shelf.workshop import Workshop
 
@@ -133,3 +133,37 @@ def test_names_of_every_kind_of_bytes_are_surveyed_ordered_and_put_back(tmp_path
     job.carry(job.prepare(order))
     assert not os.path.lexists(os.fsencode(root / "opt") + b"/thing-\xff\xfe")
     assert job.put_back()["left"] == 0 and os.path.lexists(os.fsencode(root / "opt") + b"/thing-\xff\xfe")
+
+
+def test_the_whole_circle_on_a_hostile_disk_changes_nothing_outside_it(tmp_path):
+    """Look, order, rehearse, carry out, look again, put back, empty: what its links lead to is as it was, access times and all."""
+    outside = tmp_path / "outside"
+    disk.put(outside, "keep/letters.txt", "kept")
+    disk.put(outside, "bin/run", "#!/bin/sh\n").chmod(0o4755)
+    root = disk.plain_root(tmp_path / "disk")
+    for name in ("opt/vine/bin/go", "opt/other/bin/go"):
+        disk.put(root, name, b"\x7fELF" + bytes(60)).chmod(0o755)
+    for place in ("opt/vine/data", "opt/vine/up", "home/mallow/.cache/vine", "home/mallow/.config/vine", "usr/local/bin/vine", "var/log/vine", "tmp/x"):
+        (root / place).parent.mkdir(parents=True, exist_ok=True)
+        (root / place).symlink_to(outside / "keep" if "up" not in place else "../" * 30 + str(outside / "keep")[1:])
+    (root / "usr/local/bin/go").symlink_to("/opt/vine/bin/go")
+    disk.put(root, "usr/local/share/applications/vine.desktop", "[Desktop Entry]\nType=Application\nName=Vine\nExec=/opt/vine/bin/go\n")
+    disk.put(root, "home/mallow/.bashrc", "alias v='/opt/vine/bin/go'\n")
+    os.link(root / "home/mallow/.bashrc", root / "home/mallow/hard")
+    (root / "home/mallow/.config/mimeapps.list").symlink_to(outside / "keep/letters.txt")
+    before = disk.picture_with_access(outside)
+    whole = picture(root)
+    job = Job(type("Disk", (), {"folder": root, "root": root})(), survey=False)
+    job.shop = Workshop(str(root), str(tmp_path / "ledger.sqlite"))
+    job.survey()
+    order = job.order("files:/opt/vine")
+    assert job.shop.rehearse(order, "the order").problems == []
+    job.carry(job.prepare(order))
+    assert not (root / "opt/vine").exists()
+    job.clearance()
+    assert job.put_back()["left"] == 0
+    assert differences(whole, picture(root, shelf=True)) == []
+    job.survey()
+    job.carry(job.prepare(job.order("files:/opt/vine")))
+    assert job.empty()["left"] == 0 and not (root / ".swept-shelf").exists()
+    assert disk.picture_with_access(outside) == before
