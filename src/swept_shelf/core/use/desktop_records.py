@@ -73,15 +73,23 @@ def _resources(db: Connection) -> Iterator[tuple[str, int]]:
     events = db.execute("SELECT targettedResource, initiatingAgent, max(start, coalesce(\"end\", 0)) FROM ResourceEvent "
                         "GROUP BY rowid ORDER BY start DESC LIMIT ?", (_LIMIT,))  # fmt: skip
     for resource, agent, at in events:
-        yield str(resource) if str(resource).startswith("applications:") else str(agent), int(at)
+        if (when := _moment(at)) is not None:
+            yield str(resource) if str(resource).startswith("applications:") else str(agent), when
     for resource, agent, at in db.execute(
         "SELECT targettedResource, initiatingAgent, lastUpdate FROM ResourceScoreCache LIMIT ?", (_LIMIT,)
     ):
-        yield str(resource) if str(resource).startswith("applications:") else str(agent), int(at)
+        if (when := _moment(at)) is not None:
+            yield str(resource) if str(resource).startswith("applications:") else str(agent), when
 
 
 def _activities(db: Connection) -> Iterator[tuple[str, int]]:
     """Who did something, by the log of events (milliseconds)."""
     for actor, at in db.execute("SELECT a.value, max(e.timestamp) FROM event e JOIN actor a ON a.id = e.actor "
                                 "GROUP BY a.value, e.timestamp / 86400000 LIMIT ?", (_LIMIT,)):  # fmt: skip
-        yield str(actor), int(at) // 1000
+        if (when := _moment(at)) is not None:
+            yield str(actor), when // 1000
+
+
+def _moment(value: object) -> int | None:
+    """A time as the database should hold it; None for a column that holds something else."""
+    return value if isinstance(value, int) and 0 <= value < 1 << 50 else None

@@ -64,9 +64,10 @@ def read_logins(machine: Machine, now: int) -> tuple[Logins, list[tuple[str, str
         except CouldNotRead as error:
             problems.append((DATABASE, error.reason))
         else:
-            told = [Session(str(u), int(a) // 1_000_000, int(b) // 1_000_000 if b else now) for t, u, a, b in kept if t == 3 and a]
+            kept = [(t, u, a, b if isinstance(b, int) else 0) for t, u, a, b in kept if isinstance(a, int) and 0 < a < 1 << 60]
+            told = [Session(str(u), a // 1_000_000, b // 1_000_000 if 0 < b < 1 << 60 else now) for t, u, a, b in kept if t == 3]
             sessions += [s for s in told if 0 < s.begin <= now]
-            since = min([int(a) // 1_000_000 for _, _, a, _ in kept if a] + ([since] if since else []), default=since)
+            since = min([a // 1_000_000 for _, _, a, _ in kept] + ([since] if since else []), default=since)
     return Logins(tuple(sorted(sessions, key=lambda s: (s.begin, s.end, s.person))), since), problems
 
 
