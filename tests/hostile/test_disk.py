@@ -167,3 +167,14 @@ def test_the_whole_circle_on_a_hostile_disk_changes_nothing_outside_it(tmp_path)
     job.carry(job.prepare(job.order("files:/opt/vine")))
     assert job.empty()["left"] == 0 and not (root / ".swept-shelf").exists()
     assert disk.picture_with_access(outside) == before
+
+
+def test_separators_in_a_packages_own_words_move_no_field(tmp_path):
+    root = disk.plain_root(tmp_path / "disk")
+    odd = "a\x1fb\x1ec\x00d\x1b[31m %{NAME} ${Package} \udcff"
+    disk.put(root, "var/lib/dpkg/status", disk.STATUS.replace("a lantern", odd).replace("Nobody <n@x.invalid>", odd) + disk.STATUS.replace("lantern", "plain"))
+    disk.put(root, "var/lib/dpkg/info/plain.list", disk.LIST.replace("lantern", "plain"))
+    disk.put(root, "usr/bin/plain", "#!/bin/sh\n").chmod(0o755)
+    _, found = survey(root, tmp_path)
+    assert {(a["id"], a["version"]) for a in found["applications"]} == {("debian:lantern", "1.0"), ("debian:plain", "1.0")}
+    assert not [n for n in found["not_read"] if "record" in n["reason"]]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import re
+import secrets
 import stat
 from collections.abc import Callable, Container, Iterator
 from contextlib import contextmanager
@@ -25,7 +26,6 @@ ADMIN = "/var/lib/dpkg"
 _READ_BY_DPKG = ("status", "available", "arch", "diversions", "statoverride", "alternatives")
 MARKS = "/var/lib/apt/extended_states"
 _LAST_SECOND = 253_370_764_800  # the year 9999
-_UNIT, _END = "\x1f", "\x1e"
 _FIELDS = (
     "${binary:Package}", "${Version}", "${Architecture}", "${db:Status-Want}", "${db:Status-Status}",
     "${db:Status-Eflag}", "${Section}", "${Priority}", "${Essential}", "${Protected}${Important}", "${source:Package}",
@@ -62,13 +62,14 @@ def query(machine: Machine, *names: str, text_of: Callable[[str], str] | None = 
     if not machine.read_bytes(f"{ADMIN}/status", 4096).strip():
         raise CouldNotRead("is empty: no package can be listed", f"{ADMIN}/status")
     with database(machine) as (folder, fd):
-        form = _UNIT.join(_FIELDS) + _END
+        unit, end = (f"\x1f{secrets.token_hex(6)}\x1f" for _ in range(2))  # which no package's text can hold
+        form = unit.join(_FIELDS) + end
         done = run("dpkg-query", f"--admindir={folder}", "-W", "-f", form, *names, fds=[fd])
     if done.status == 2 or (not done.out and not names):
         told = " ".join(done.err.split()).replace(folder, ADMIN)
         raise CouldNotRead(f"dpkg could not read it: {told[:300]}", f"{ADMIN}/status")
     text = done.out.decode("utf-8", "surrogateescape")
-    return [_package(row.split(_UNIT), text_of) for row in text.split(_END) if row]
+    return [_package(row.split(unit), text_of) for row in text.split(end) if row]
 
 
 @contextmanager

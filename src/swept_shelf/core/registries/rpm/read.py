@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import re
+import secrets
 import shutil
 from collections import defaultdict
 from dataclasses import dataclass
@@ -23,7 +24,6 @@ PLACES = ("/usr/lib/sysimage/rpm", "/var/lib/rpm")
 _DATABASES = ("rpmdb.sqlite", "Packages", "Packages.db")
 _BESIDE = ("rpmdb.sqlite-wal", "Index.db")
 _MOST = 1 << 30
-_UNIT, _END = "\x1f", "\x1e"
 _FIELDS = ("NAME", "EPOCHNUM", "VERSION", "RELEASE", "ARCH", "INSTALLTIME", "VENDOR", "PACKAGER", "URL", "SUMMARY", "GROUP")
 _COMMANDS = ("/usr/bin", "/bin", "/usr/games", "/usr/sbin", "/sbin")
 _BASE = (
@@ -98,15 +98,16 @@ def _query(machine: Machine, place: str) -> dict[str, _Package]:
                     if os.fstat(source.fileno()).st_size > _MOST:
                         raise CouldNotRead(f"is larger than the {_MOST >> 20} MiB that are read", f"{place}/{name}")
                     shutil.copyfileobj(source, to, 1 << 20)
-        form = _UNIT.join(f"%{{{f}}}" for f in _FIELDS)
-        lists = "".join(f"{_UNIT}[%{{{t}}}\\n]" for t in ("REQUIRENAME", "PROVIDENAME", "FILENAMES"))
-        done = run("rpm", "--dbpath", folder, "-qa", "--qf", form + lists + _END, writable=folder)
+        unit, end = (f"\x1f{secrets.token_hex(6)}\x1f" for _ in range(2))  # which no package's text can hold
+        form = unit.join(f"%{{{f}}}" for f in _FIELDS)
+        lists = "".join(f"{unit}[%{{{t}}}\\n]" for t in ("REQUIRENAME", "PROVIDENAME", "FILENAMES"))
+        done = run("rpm", "--dbpath", folder, "-qa", "--qf", form + lists + end, writable=folder)
     errors = done.err.replace(folder, place)
     if done.status != 0 or (not done.out and errors.strip()):
         raise CouldNotRead(f"rpm could not read it: {' '.join(errors.split())[:200]}", place)
     found = {}
-    for row in done.out.decode("utf-8", "surrogateescape").split(_END):
-        parts = row.split(_UNIT)
+    for row in done.out.decode("utf-8", "surrogateescape").split(end):
+        parts = row.split(unit)
         if len(parts) != len(_FIELDS) + 3:
             if row.strip():
                 raise CouldNotRead(f"a record of {len(parts)} fields instead of {len(_FIELDS) + 3}", place)
