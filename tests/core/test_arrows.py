@@ -58,7 +58,7 @@ OWN_FILES = {
     "belongings/literals.py": {"open"}, "survey/take.py": {"open"}, "tree/index.py": {"open", "sqlite3.connect", "unlink"},  # a survey's own folder
     "belongings/told.py": {"write_text", "read_text", "exists", "mkdir", "replace"},  # the technician's corrections
     "carry/execute.py": {"write_bytes", "unlink", "exists"}, "carry/journal.py": {"os.open", "exists", "read_bytes"},
-    "carry/run.py": {"read_bytes", "write_bytes", "open", "os.open", "mkdir", "rename", "shutil.copyfile", "shutil.rmtree"},  # a run's own folder
+    "carry/run.py": {"read_bytes", "write_bytes", "open", "os.open", "mkdir", "rename", "lstat", "shutil.copyfile", "shutil.rmtree"},  # a run's own folder
     "carry/originals.py": {"mkdir", "os.open", "os.readlink", "os.rmdir"},  # the technician's folder for originals
     "registries/debian/original.py": {"open", "replace", "unlink", "stat"},  # the original in that folder, or on the shelf, by its descriptor
     "registries/debian/read.py": {"write_bytes", "mkdir", "os.open", "os.scandir"}, "registries/rpm/read.py": {"open"},  # private copies

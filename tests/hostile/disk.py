@@ -149,7 +149,7 @@ def odd_root(root: Path, make: Callable[[Path], Any]) -> Path:
 
 @dataclass
 class Watched:
-    """A worker's last event, what it started, what it changed outside, how long it took, and its largest memory in bytes."""
+    """A worker's last event, what it started, what it changed outside, how long it took, and the worker's largest memory in bytes."""
 
     last: dict[str, Any]
     started: set[str]
@@ -176,8 +176,7 @@ def watched(request: dict[str, Any], log: Path, allowed: list[Path], seconds: fl
     process.stdin.close()
     lines = process.stdout.read().splitlines()
     process.stdout.close()
-    _, status, used = os.wait4(process.pid, 0)  # with it everything that strace has waited for
-    process.returncode = os.waitstatus_to_exitcode(status)
+    process.wait()
     stop.cancel()
     took = time.monotonic() - began
     text = log.read_text(errors="replace")
@@ -194,8 +193,8 @@ def watched(request: dict[str, Any], log: Path, allowed: list[Path], seconds: fl
             continue
         if paths:
             written.append(line)
-    return Watched(json.loads(lines[-1]) if lines else {"status": process.returncode}, set(_STARTED.findall(text)), written,
-                   [x for x in text.splitlines() if "connect(" in x], took, used.ru_maxrss * 1024)  # fmt: skip
+    last = json.loads(lines[-1]) if lines else {"status": process.returncode}
+    return Watched(last, set(_STARTED.findall(text)), written, [x for x in text.splitlines() if "connect(" in x], took, last.get("memory", 0))
 
 
 def picture_with_access(*tops: Path) -> dict[str, tuple[Any, ...]]:

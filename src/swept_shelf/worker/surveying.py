@@ -15,6 +15,7 @@ from swept_shelf.core.survey.ground import Before
 from swept_shelf.core.survey.obstacles import of_volumes
 from swept_shelf.core.survey.take import take_survey
 from swept_shelf.worker.channel import Channel
+from swept_shelf.worker.memory import peak_memory
 
 
 def take(machine: Machine, request: dict[str, Any], processes: list[Any], channel: Channel, doubts: list[NotRead],
@@ -27,4 +28,4 @@ def take(machine: Machine, request: dict[str, Any], processes: list[Any], channe
     in_the_way += of_volumes(machine, volumes)
     survey = take_survey(machine, out, processes, channel.progress, doubts, volumes, in_the_way, before, ours, rules)
     digest = hashlib.sha256((Path(out) / "survey.json").read_bytes()).hexdigest()
-    channel.tell({"event": "result", "id": survey.id, "sha256": digest, "complete": survey.complete})
+    channel.tell({"event": "result", "id": survey.id, "sha256": digest, "complete": survey.complete, "memory": peak_memory()})
