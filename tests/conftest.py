@@ -15,8 +15,12 @@ os.environ.pop("PYTHONDONTWRITEBYTECODE", None)
 sys.path.insert(0, str(Path(__file__).parent))
 
 import pytest  # noqa: E402
+from hypothesis import settings  # noqa: E402
 
 from helpers import Job, MadeUp, built  # noqa: E402
+
+settings.register_profile("here", deadline=None)  # nothing asserts on wall time
+settings.load_profile("here")
 
 
 def pytest_itemcollected(item: pytest.Item) -> None:
