@@ -106,6 +106,7 @@ def _confined(fds: tuple[int, ...], seconds: int, writable: str) -> Callable[[],
         if not confine.in_private_view() and not confine.look_without_trace(writable):
             confine.seen_anew(fds)
         confine.keep_rights(confine.READING)
+        confine.speak_to_nobody()
         confine.limit(seconds + 1, _MEMORY, _FILE_SIZE, _FILES)
 
     return act
