@@ -19,8 +19,9 @@ from hypothesis import strategies as st
 
 from swept_shelf.core.belongings import gvdb, keyring
 from swept_shelf.core.belongings.told import read_rules
-from swept_shelf.core.carry.journal import check, read_journal
+from swept_shelf.core.carry.journal import check, read_journal, tops_noted
 from swept_shelf.core.carry.records import why_no_manifest
+from swept_shelf.core.carry.run import Run
 from swept_shelf.core.documents.errors import SweptShelfError
 from swept_shelf.core.documents.masking import masked
 from swept_shelf.core.documents.wire import read_order
@@ -100,7 +101,10 @@ def _database(data: bytes) -> None:
 def _journal(data: bytes) -> None:
     path = _PLACE / "journal.jsonl"
     path.write_bytes(data)
-    check(read_journal(path))
+    records = read_journal(path)
+    check(records)
+    tops_noted(records)
+    Run(_PLACE, "id", None, None, None, {}).state()  # type: ignore[arg-type]
 
 
 def _description(data: bytes) -> None:
@@ -167,7 +171,7 @@ _XBEL = (b'<?xml version="1.0"?><xbel version="1.0"><bookmark href="file:///x" m
 _ORDER = json.dumps({"format": "swept-shelf/order", "version": 1, "id": "1.1", "drawn_at": "2026-01-01T00:00:00Z", "machine": {"key": "k", "name": "n", "root": "/"},
                      "survey": {"id": "s", "sha256": "0"}, "lines": [{"id": "debian:x", "name": "x", "verdict": "remove", "ticks": ["/x"], "packages": ["x"],
                      "references": [], "comes_back": 5}], "packages": ["x"], "comes_back": [{"volume": "v", "now": 1, "when_emptied": 2, "when_ended": 0}], "settle": []}).encode()  # fmt: skip
-_MANIFEST = json.dumps({"format": "swept-shelf/slot", "version": 2, "run": "r", "order": "1", "machine": "m", "number": 1, "line": "l", "name": "n", "do": "shelve", "at": "x",
+_MANIFEST = json.dumps({"format": "swept-shelf/slot", "version": 2, "run": "r", "order": "1", "machine": "m", "number": 1, "line": "l", "name": "n", "do": "shelve", "at": "2026-01-01T00:00:00Z",
                         "bytes": 0, "files": 0, "volume": "v", "path": "/x", "identity": {}, "parent": {}}).encode()  # fmt: skip
 _DESCRIPTION = json.dumps({"format": "swept-shelf/machine", "version": 1, "name": "x", "key": "k", "clock": None, "ledger": "ledger/l",
                            "volumes": [{"id": "v", "mount": "/", "file_system": "x", "capacity": 1, "base": 0}]}).encode()  # fmt: skip
@@ -198,7 +202,8 @@ PARSERS: dict[str, Parser] = {
     "people": Parser(_people, [b"root:x:0:0:root:/root:/bin/sh\nanna:x:1000:1000:,,,:/home/anna:/bin/bash\n"]),
     "orders": Parser(lambda d: read_order(d, "x"), [_ORDER]),
     "manifests": Parser(_manifest, [_MANIFEST]),
-    "journals of runs": Parser(_journal, [b'{"event": "mode", "mode": "carry_out", "at": "x"}\n{"event": "begin", "n": 1}\n{"event": "done", "n": 1}\n{"event": "end"}\n']),
+    "journals of runs": Parser(_journal, [b'{"event": "mode", "mode": "carry_out", "at": "2026-01-01T00:00:00Z"}\n{"event": "begin", "at": "2026-01-01T00:00:00Z", "n": 1}\n'
+                                            b'{"event": "done", "at": "2026-01-01T00:00:00Z", "n": 1}\n{"event": "end", "at": "2026-01-01T00:00:00Z", "state": "x"}\n']),
     "descriptions": Parser(_description, [_DESCRIPTION]),
     "corrections": Parser(lambda d: read_rules(_text(d), "x"), [b'[[its]]\napplication = "debian:x"\nplace = "~/.x"\n[[not_its]]\napplication = "debian:y"\nplace = "/x"\nnote = "y"\n']),
     "quotations": Parser(lambda d: masked(_text(d)), [b"curl -u a:b https://c:d@e --token=f -pg 'Authorization: Bearer h'"]),

@@ -11,9 +11,13 @@ from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 
-from swept_shelf.core.documents.times import rfc3339
+from swept_shelf.core.documents.times import is_moment, rfc3339
 
 ENDINGS = ("done", "skipped", "stays")
+_NUMBER: dict[str, type] = {"n": int}
+_MEMBERS: dict[str, dict[str, type]] = {
+    "mode": {"mode": str}, "free": {"free": dict}, "shelf": {"path": str, "before": int}, "top": {"path": str, "before": int}, "begin": _NUMBER,
+    **dict.fromkeys((*ENDINGS, "returned"), _NUMBER), "end": {"state": str}}  # fmt: skip
 
 
 class Journal:
@@ -43,7 +47,7 @@ class Journal:
 
 
 def read_journal(path: Path) -> list[dict[str, Any]]:
-    """All whole records; lines cut off by a crash are left out."""
+    """All whole records; lines cut off by a crash, and what no carrier writes, are left out."""
     try:
         lines = path.read_bytes().split(b"\n")
     except FileNotFoundError:
@@ -52,11 +56,17 @@ def read_journal(path: Path) -> list[dict[str, Any]]:
     for line in lines:
         try:
             record = json.loads(line)
-        except ValueError:
+        except (ValueError, RecursionError):
             continue
-        if isinstance(record, dict) and "event" in record:
+        if isinstance(record, dict) and _is_whole(record):
             found.append(record)
     return found
+
+
+def _is_whole(record: dict[str, Any]) -> bool:
+    """Whether it has what its event needs, each of its kind."""
+    wanted = _MEMBERS.get(record["event"]) if isinstance(record.get("event"), str) else None
+    return wanted is not None and is_moment(record.get("at")) and all(type(record.get(name)) is kind for name, kind in wanted.items())
 
 
 def tops_noted(records: list[dict[str, Any]]) -> dict[str, int]:

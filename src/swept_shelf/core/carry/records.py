@@ -7,11 +7,11 @@ from __future__ import annotations
 import os
 import re
 from collections.abc import Callable
-from datetime import datetime
 from typing import Any
 
 from swept_shelf.core.carry import durable
 from swept_shelf.core.documents.paths import is_clean
+from swept_shelf.core.documents.times import is_moment
 from swept_shelf.core.machine.machine import NO_UUID, Machine
 from swept_shelf.core.machine.sealing import is_sealed, seal
 
@@ -63,13 +63,6 @@ def _is_digest(value: Any) -> bool:
     return isinstance(value, str) and re.fullmatch(r"[0-9a-f]{64}", value) is not None
 
 
-def _is_time(value: Any) -> bool:
-    try:
-        return isinstance(value, str) and datetime.fromisoformat(value).tzinfo is not None
-    except ValueError:
-        return False
-
-
 def _is_object(value: Any) -> bool:
     return isinstance(value, dict)
 
@@ -86,7 +79,7 @@ def _are_originals(value: Any) -> bool:
 
 _COMMON: dict[str, Callable[[Any], bool]] = {
     "format": lambda v: v == "swept-shelf/slot", "version": lambda v: v == 2 and not isinstance(v, bool), "run": _is_name, "order": _is_text,
-    "machine": _is_text, "number": lambda v: _is_count(v) and v > 0, "line": _is_text, "name": _is_text, "do": _is_text, "at": _is_time,
+    "machine": _is_text, "number": lambda v: _is_count(v) and v > 0, "line": _is_text, "name": _is_text, "do": _is_text, "at": is_moment,
     "bytes": _is_count, "files": _is_count, "volume": _is_text}  # fmt: skip
 _SURROUNDINGS: dict[str, Callable[[Any], bool]] = {"folders": _is_object, "made": _is_object}
 _BY_OPERATION: dict[str, dict[str, Callable[[Any], bool]]] = {

@@ -13,6 +13,14 @@ def from_ns(nanoseconds: int) -> datetime:
         return datetime(1970, 1, 1, tzinfo=UTC) if nanoseconds < 0 else datetime(9999, 1, 1, tzinfo=UTC)
 
 
+def is_moment(text: object) -> bool:
+    """Whether a text is a time with its zone, as documents write it."""
+    try:
+        return isinstance(text, str) and datetime.fromisoformat(text.replace("Z", "+00:00")).tzinfo is not None
+    except ValueError:
+        return False
+
+
 def rfc3339(moment: datetime) -> str:
     return moment.astimezone(UTC).strftime("%Y-%m-%dT%H:%M:%SZ")
 
