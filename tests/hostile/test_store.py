@@ -212,6 +212,11 @@ def test_an_ordinary_person_looks_in_namespaces_of_their_own_too(tmp_path):
     for path in root.rglob("*"):
         os.chown(path, 65500, 65500, follow_symlinks=False)
     os.chown(root, 65500, 65500)
+    disk.put(root, f"{disk.HOME}/.bashrc", "alias l=lantern\n").chmod(0)  # root's own, and nobody else's to read
+    disk.put(root, f"{disk.HOME}/.config/autostart/x.desktop", "[Desktop Entry]\n").chmod(0)
+    os.mkfifo(root / disk.HOME / ".bash_history", 0o666)
+    (root / disk.HOME / ".zsh_history").symlink_to("/etc/shadow")
+    (root / "var/lib/closed").mkdir(mode=0o700)
     try:
         before = disk.picture_with_access(root)
         request = {"do": "survey", "root": str(root), "folder": str(top / "out")}
@@ -224,6 +229,8 @@ def test_an_ordinary_person_looks_in_namespaces_of_their_own_too(tmp_path):
         assert json.loads(done.stdout.splitlines()[-1])["event"] == "result", done.stdout[-500:]
         survey = json.loads((top / "out/survey.json").read_bytes())
         assert not [n for n in survey["not_read"] if "access times" in n["reason"]], survey["not_read"]
+        named = {n["path"]: n["reason"] for n in survey["not_read"]}
+        assert named["/var/lib/closed"] == "may not be read" and f"/{disk.HOME}/.config/autostart/x.desktop" in named, named
         assert disk.picture_with_access(root) == before
     finally:
         shutil.rmtree(top)

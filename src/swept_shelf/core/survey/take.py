@@ -27,6 +27,7 @@ from swept_shelf.core.documents.survey import (
     NotRead,
     Obstacle,
     Reference,
+    SharedStore,
     Survey,
     SystemPart,
     Volume,
@@ -124,7 +125,9 @@ def take_survey(machine: Machine, folder: str, processes: list[Process], progres
     progress(STEPS[6], 6, len(STEPS))
     entries: list[Application | LeftBehind] = [*made, *left]
     taken = [b.path for entry in entries for b in entry.belongings if b.is_path]
-    shared = stores.find_stores(tree, people, volumes, began, registry, os.uname().release if machine.live else "", taken, reading.kept)
+    shared: list[SharedStore] = []
+    with fence("shared stores", trouble):
+        shared = stores.find_stores(tree, people, volumes, began, registry, os.uname().release if machine.live else "", taken, reading.kept)
     whose = inherited_owners(tree, owners(people, places, ownership, made, left, shared, common))
     for path, reason in machine.odd.items():
         if not any(n.path == path for n in not_read):

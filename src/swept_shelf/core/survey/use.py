@@ -9,11 +9,12 @@ from datetime import datetime, timedelta
 from swept_shelf.core.applications.assemble import Assembled, Known
 from swept_shelf.core.documents.survey import Belonging, Evidence, Reference
 from swept_shelf.core.documents.times import day, from_ns
+from swept_shelf.core.machine.fences import fence
 from swept_shelf.core.machine.processes import Process
 from swept_shelf.core.references import Pointees
 from swept_shelf.core.survey.ground import Ground
 from swept_shelf.core.use import access_times
-from swept_shelf.core.use.logins import read_logins
+from swept_shelf.core.use.logins import Logins, read_logins
 from swept_shelf.core.use.trace import Look, Subject
 
 _FRESH = timedelta(days=30)
@@ -24,7 +25,9 @@ def look_for_use(ground: Ground, known: Assembled, files: dict[str, list[str]], 
                  ours: Iterable[tuple[datetime, datetime]]) -> Look:  # fmt: skip
     changed = _changes(ground)
     subjects = [Subject(a, files[a.id], belongings[a.id], references.get(a.id, []), _changed(a, changed)) for a in known.applications]
-    logins, problems = read_logins(ground.machine, int(now.timestamp()))
+    logins, problems = Logins((), None), list[tuple[str, str]]()
+    with fence("/var/log/wtmp", lambda path, reason: problems.append((path, reason))):
+        logins, problems = read_logins(ground.machine, int(now.timestamp()))
     listed = {p.name: tuple(sorted(changed.get(p.plain_name, ()))) for p in ground.registry.packages.values()} if ground.registry else {}
     owner = ground.ownership.owner
     look = Look(ground.machine, ground.tree, ground.people, ground.volumes, subjects, to, processes, logins, int(now.timestamp()),
