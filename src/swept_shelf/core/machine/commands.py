@@ -23,7 +23,7 @@ ALLOWED = frozenset({HELPER, "find", "grep", "dpkg", "dpkg-query", "dpkg-deb", "
 TIME_LIMIT = 300.0
 _PIECE = 4 << 20  # bytes handed on at a time
 _MEMORY, _FILES, _FILE_SIZE = 768 << 20, 1024, 1 << 30
-_MOST_OUTPUT = 1 << 30
+_MOST_OUTPUT = 256 << 20
 _ENVIRONMENT = {"LC_ALL": "C.UTF-8", "PATH": "/usr/local/sbin:/usr/local/bin:/usr/sbin:/usr/bin:/sbin:/bin",
                 "DEBIAN_FRONTEND": "noninteractive", "DPKG_COLORS": "never", "HOME": "/nonexistent"}  # fmt: skip
 

@@ -5,13 +5,13 @@ from __future__ import annotations
 import bz2
 import lzma
 import zlib
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from typing import Protocol
 
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.machine.machine import Machine
 
-_MOST = 128 << 20  # bytes unpacked from one file
+_MOST = 32 << 20  # bytes unpacked from one file that is read at once
 _WINDOW = 96 << 20  # memory that an xz stream may ask for
 _PIECE = 1 << 20
 
@@ -58,23 +58,26 @@ def read_unpacked(machine: Machine, path: str) -> str:
 
 def unpacked_bytes(machine: Machine, path: str) -> bytes:
     """The bytes of `path`, unpacked where its name says so. Raises CouldNotRead naming it, also where they are too many."""
+    return b"".join(unpacked_pieces(machine, path, _MOST))
+
+
+def unpacked_pieces(machine: Machine, path: str, most: int) -> Iterator[bytes]:
+    """The same piece by piece, of which none is held here: at most `most` bytes. Raises CouldNotRead."""
     data = machine.read_bytes(path)
     make = next((m for ending, m in _BY_ENDING.items() if path.endswith(ending)), None)
-    if make is None:
-        return data
+    total = 0
     try:
-        out = _unpack(make, data)
+        for piece in _unpack(make, data) if make else (data,):
+            total += len(piece)
+            if total > most:
+                raise CouldNotRead(f"holds more than the {most >> 20} MiB that are unpacked", path)
+            yield piece
     except (OSError, EOFError, zlib.error, lzma.LZMAError, ValueError) as error:
         raise CouldNotRead(f"could not be unpacked: {error}", path) from None
-    if len(out) > _MOST:
-        raise CouldNotRead(f"holds more than the {_MOST >> 20} MiB that are unpacked", path)
-    return out
 
 
-def _unpack(make: Callable[[], _Unpacks], data: bytes) -> bytes:
+def _unpack(make: Callable[[], _Unpacks], data: bytes) -> Iterator[bytes]:
     """One stream after the other, as they may stand in one file; zeros behind the last are passed over."""
-    pieces: list[bytes] = []
-    total = 0
     while data.strip(b"\0"):
         stream = make()
         while not stream.eof:
@@ -82,12 +85,8 @@ def _unpack(make: Callable[[], _Unpacks], data: bytes) -> bytes:
             if not piece and not data and not stream.eof:
                 raise EOFError("it ends too early")
             data = b""
-            pieces.append(piece)
-            total += len(piece)
-            if total > _MOST:
-                return b"".join(pieces)
+            yield piece
         data = stream.unused_data
-    return b"".join(pieces)
 
 
 def rotated(machine: Machine, folder: str, name: str) -> list[str]:

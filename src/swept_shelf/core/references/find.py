@@ -17,6 +17,8 @@ from swept_shelf.core.references.hit import Hit
 from swept_shelf.core.references.pointees import Pointees
 
 _SECONDS, _MOST, _LAUNCHER = 15.0, 16 << 20, 1 << 20  # for one file: time, bytes, bytes of a launcher
+_ALTOGETHER, _MEMORY = 300.0, 512 << 20  # for all files together
+_FAMILIES = tuple(dict.fromkeys(m.FAMILY for m in (autostart, launcher_copies, shell_startup, file_types, services, bin_links, recents, cron)))
 Reader = Callable[[str, str, Pointees], Iterator[Hit]]
 
 
@@ -32,10 +34,17 @@ class Found:
 def find_references(machine: Machine, people: list[Person], owned: set[str], to: Pointees) -> Found:
     """Every reference to any of `to`. Files that a registry owns (`owned`) are its own, not references."""
     found = Found()
-    for family, hits in _all_hits(machine, people, owned, to, found):
-        found.looked_at.setdefault(family, 0)
-        for hit in hits:
-            found.references.setdefault(hit.id, []).append(_reference(hit, people))
+
+    def left(path: str, reason: str) -> None:
+        """Not all was looked at: then no family is clear."""
+        for family in _FAMILIES:
+            found.not_read.setdefault(family, []).append(NotRead(path, reason))
+
+    with fence("/", left, seconds=_ALTOGETHER, memory=_MEMORY):
+        for family, hits in _all_hits(machine, people, owned, to, found):
+            found.looked_at.setdefault(family, 0)
+            for hit in hits:
+                found.references.setdefault(hit.id, []).append(_reference(hit, people))
     return found
 
 

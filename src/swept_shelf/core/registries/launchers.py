@@ -105,10 +105,15 @@ def read_launchers(machine: Machine, homes: list[str]) -> tuple[list[LauncherFil
     """All launchers of the system and of every home, with those that could not be read."""
     found: list[LauncherFile] = []
     broken: list[NotRead] = []
+
+    def trouble(path: str, reason: str) -> None:
+        if machine.resolve(path):  # what is not there, or leads nowhere, is no broken launcher
+            broken.append(NotRead(path, reason))
+
     for folder in (*SYSTEM_FOLDERS, *(f"{h}/{p}" for h in homes for p in PERSONAL_FOLDERS)):
-        for name in machine.names(folder):
-            if name.endswith(".desktop"):
-                path = f"{folder}/{name}"
-                with fence(path, lambda where, why, path=path: broken.append(NotRead(where, why)) if machine.resolve(path) else None):  # type: ignore[misc]
-                    found.append(read_launcher(machine, path))
+        with fence(folder, trouble):
+            for name in machine.names(folder):
+                if name.endswith(".desktop"):
+                    with fence(f"{folder}/{name}", trouble):
+                        found.append(read_launcher(machine, f"{folder}/{name}"))
     return found, broken

@@ -38,7 +38,7 @@ _THROUGH = frozenset(w.encode() for w in (*_WRAPPERS, *_LAUNCHERS, "flatpak", "s
 
 
 Column = NDArray[np.int64]
-_MOST = 256 << 20
+_MOST = 128 << 20
 
 
 class _Lines(NamedTuple):

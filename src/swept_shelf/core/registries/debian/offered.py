@@ -3,17 +3,17 @@
 from __future__ import annotations
 
 import os
-import re
 import stat
 from concurrent.futures import Future, ThreadPoolExecutor
 
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.machine.commands import HELPER, run
 from swept_shelf.core.machine.machine import NOT_A_FILE, Machine
-from swept_shelf.core.machine.unpacked import ENDINGS, read_unpacked
+from swept_shelf.core.machine.unpacked import ENDINGS, unpacked_pieces
 from swept_shelf.core.registries.debian.history import Problems
 
 LISTS = "/var/lib/apt/lists"
+_MOST_NAMES, _LONGEST, _MOST = 500_000, 300, 512 << 20
 _NOTHING_ELSE = b'Dir::Etc::main "/dev/null"; Dir::Etc::parts "/dev/null"; Dir::State "/nonexistent"; Dir::Cache "/nonexistent";'
 
 
@@ -34,20 +34,39 @@ def offered(machine: Machine) -> tuple[frozenset[str] | None, Problems]:
     read = 0
     if plain:
         with machine.handed(LISTS) as (folder, fd):
-            done = run("grep", "-h", "-s", "-D", "skip", "^Package: ", "--", *(f"{folder}/{n}" for n in plain), fds=[fd])
-        names.update(line[9:] for line in done.out.split(b"\n"))
+            taken = _Names()
+            run("grep", "-h", "-s", "-D", "skip", "^Package: ", "--", *(f"{folder}/{n}" for n in plain), fds=[fd], taking=taken.take)
+        names |= taken.names
         read += len(plain)
     for name in lists:
         if name.endswith("_Packages"):
             continue
         try:
-            text = read_unpacked(machine, f"{LISTS}/{name}").encode() if name.endswith(ENDINGS) else _by_apt(machine, name)
+            taken = _Names()
+            if name.endswith(ENDINGS):
+                for piece in unpacked_pieces(machine, f"{LISTS}/{name}", _MOST):
+                    taken.take(piece)
+            else:
+                taken.take(_by_apt(machine, name))
         except CouldNotRead as error:
             problems.append((f"{LISTS}/{name}", error.reason))
             continue
-        names.update(re.findall(rb"^Package: (\S+)$", text, re.M))
+        names |= taken.names
         read += 1
     return (frozenset(n.decode("ascii", "replace") for n in names if n) if read else None), problems
+
+
+class _Names:
+    """Names out of a list, or of what grep prints of one, piece by piece; of no more packages than any release has."""
+
+    def __init__(self) -> None:
+        self.names: set[bytes] = set()
+        self._rest = b""
+
+    def take(self, piece: bytes) -> None:
+        *lines, self._rest = (self._rest[-_LONGEST:] + piece).split(b"\n")
+        if len(self.names) < _MOST_NAMES:
+            self.names.update(line[9:] for line in lines if line.startswith(b"Package: ") and len(line) < _LONGEST)
 
 
 def _is_plain(machine: Machine, path: str, problems: Problems) -> bool:
