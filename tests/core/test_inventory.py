@@ -13,6 +13,7 @@ import sys
 from dataclasses import replace
 from pathlib import Path
 
+import psutil
 import pytest
 
 from helpers import Job, cli
@@ -230,7 +231,7 @@ def test_a_program_of_this_computer_that_works_in_a_foreign_root_is_said(made_up
     held = made_up.root / "etc/hostname"
     with subprocess.Popen(["tail", "-f", str(held)], stdout=subprocess.DEVNULL) as other:
         try:
-            while not any(str(held) in os.readlink(f"/proc/{other.pid}/fd/{n}") for n in os.listdir(f"/proc/{other.pid}/fd")):
+            while str(held) not in (path for path, *_ in psutil.Process(other.pid).open_files()):
                 pass
             said = kinds(made_up)["in use"]
         finally:
