@@ -48,7 +48,7 @@ def test_what_is_no_ledger_is_refused_and_stays_as_it_is(tmp_path, make):
         base = sqlite3.connect(path)
         base.execute("PRAGMA user_version = 7")
         if make == "another's tables":
-            base.executescript("CREATE TABLE moz_places(a); CREATE TABLE alembic_version(version_num); INSERT INTO alembic_version VALUES ('0001');")
+            base.executescript("CREATE TABLE letters(a); CREATE TABLE alembic_version(version_num); INSERT INTO alembic_version VALUES ('0001');")
         base.commit()
         base.close()
     before = path.read_bytes() if path.is_file() else b""
