@@ -102,11 +102,11 @@ def _not_interrupted(shop: Workshop, what: str) -> None:
 def _rows(shop: Workshop, visit: str) -> list[RunRow]:
     """Runs of the visit with something on a shelf, newest first. What no ledger knows is never among them."""
     waiting = {s.run for s in shop.waiting()}
-    unknown = shop.unknown_on_shelves()
     rows: list[RunRow] = []
     if shop.ledger.visits(shop.machine.key):
         rows = [r for r in reversed(shop.ledger.runs(shop.ledger.visit(shop.machine.key, visit).id)) if r.id in waiting]
     if not rows:
+        unknown = shop.unknown_on_shelves()
         more = f"; {plural(len(unknown), 'run')} that this ledger does not know: `swept-shelf take-over` lists them" if unknown else ""
         if others := shop.others_shelves():
             more += f"; {', '.join(others)} is called like a shelf and is another’s: nothing on it was heeded"

@@ -18,7 +18,6 @@ from swept_shelf.core.machine.sealing import is_sealed, seal
 MANIFEST = "manifest.json"
 _PURPOSE = "record on a shelf"
 _MOST = 256 << 20
-_LARGEST_UNSEALED = 4 << 20
 
 
 def write_record(machine: Machine, folder: int, name: str, content: Any) -> None:

@@ -89,12 +89,12 @@ def _sealed(folder: Path) -> dict[str, Any] | None:
         fd = os.open(folder / NAME, os.O_RDONLY | os.O_NOFOLLOW | os.O_NONBLOCK | os.O_NOATIME | os.O_CLOEXEC)  # ours, or of no interest
     except OSError:
         return None
-    if not stat.S_ISREG(os.fstat(fd).st_mode):
+    status = os.fstat(fd)
+    if not stat.S_ISREG(status.st_mode):
         os.close(fd)
         return None
     with os.fdopen(fd, "rb") as handle:
-        status = os.fstat(fd)
-        if not stat.S_ISREG(status.st_mode) or status.st_uid != os.geteuid() or status.st_mode & 0o077 or status.st_size > _MOST:
+        if status.st_uid != os.geteuid() or status.st_mode & 0o077 or status.st_size > _MOST:
             return None
         try:
             plain = json.loads(handle.read(_MOST))
