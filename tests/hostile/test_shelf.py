@@ -133,7 +133,8 @@ def test_an_item_that_became_another_thing_on_the_shelf_stays_there(job):
     item.write_bytes(b"another")
     item.chmod(0o4755)
     result = job.put_back()
-    assert result["left"] == 1 and "another" in result["why"][0]["why"]
+    # Where the inode is used again at once it is the very item by identity, and what it gained is what is noticed.
+    assert result["left"] == 1 and any(word in result["why"][0]["why"] for word in ("another", "more rights"))
     assert item.exists()
 
 
