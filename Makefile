@@ -10,6 +10,7 @@ demo: .venv/ready
 
 test: .venv/ready-test
 	$(PY) -m ruff check src tests tools
+	$(PY) -m ruff format --check -q src tests tools
 	$(PY) -m mypy
 	QT_QPA_PLATFORM=offscreen $(PY) -m pytest -n 2 --dist loadgroup
 

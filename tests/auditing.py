@@ -43,14 +43,22 @@ def _mapped(widget: QWidget, window: QWidget, rect: QRectF) -> QRectF:
 
 def _named_and_reachable(widget: QWidget) -> list[str]:
     control = isinstance(widget, QAbstractButton | QLineEdit | QAbstractItemView | Painted)
-    if not control or widget.parent() is None or "qt_" in widget.objectName() or type(widget).__name__ in ("QHeaderView", "QToolButton"):
+    if (
+        not control
+        or widget.parent() is None
+        or "qt_" in widget.objectName()
+        or type(widget).__name__ in ("QHeaderView", "QToolButton")
+    ):
         return []
     if isinstance(widget.parent(), QAbstractItemView | QLineEdit):
         return []
     wrong = []
     if not widget.accessibleName():
         wrong.append(f"{type(widget).__name__} has no accessible name")
-    acts = isinstance(widget, QAbstractButton | QLineEdit | QAbstractItemView) or widget.focusPolicy() != Qt.FocusPolicy.NoFocus
+    acts = (
+        isinstance(widget, QAbstractButton | QLineEdit | QAbstractItemView)
+        or widget.focusPolicy() != Qt.FocusPolicy.NoFocus
+    )
     if acts and widget.isEnabled() and not widget.focusPolicy() & Qt.FocusPolicy.TabFocus:
         wrong.append(f"{widget.accessibleName() or type(widget).__name__} is not reached by keyboard")
     return wrong
@@ -73,7 +81,9 @@ def _painted(widget: Painted, window: QWidget, texts: list[tuple[str, QRectF]]) 
                 left = mark.rect.right() - wide
             elif mark.align & Qt.AlignmentFlag.AlignHCenter:
                 left = mark.rect.center().x() - wide / 2
-            shown = QRectF(widget.visibleRegion().boundingRect()).intersected(QRectF(left, mark.rect.y(), wide, mark.rect.height()))
+            shown = QRectF(widget.visibleRegion().boundingRect()).intersected(
+                QRectF(left, mark.rect.y(), wide, mark.rect.height())
+            )
             if not shown.isEmpty():
                 texts.append((mark.text, _mapped(widget, window, shown)))
         if contrast(theme().color(mark.color), theme().color(mark.background)) < LEAST:
@@ -102,7 +112,9 @@ def _label(label: QLabel, window: QWidget, image: QImage, texts: list[tuple[str,
         shown = metrics.elidedText(label.text(), Qt.TextElideMode.ElideRight, inner.width())
         if shown in ("…", "") and len(label.text()) > 3:
             wrong.append(f"“{label.text()}” is cut to nothing")
-        rect = QRectF(inner.x(), inner.y(), min(inner.width(), metrics.horizontalAdvance(label.text())), inner.height())
+        rect = QRectF(
+            inner.x(), inner.y(), min(inner.width(), metrics.horizontalAdvance(label.text())), inner.height()
+        )
         if inner.height() + 1 < metrics.height():
             wrong.append(f"“{label.text()}” is cut in height")
     elif label.wordWrap():
@@ -122,7 +134,9 @@ def _label(label: QLabel, window: QWidget, image: QImage, texts: list[tuple[str,
     return wrong
 
 
-def _button(button: QAbstractButton, window: QWidget, image: QImage, texts: list[tuple[str, QRectF]]) -> list[str]:
+def _button(
+    button: QAbstractButton, window: QWidget, image: QImage, texts: list[tuple[str, QRectF]]
+) -> list[str]:
     if not button.text():
         return []
     wide = QFontMetricsF(button.font()).horizontalAdvance(button.text())
@@ -148,7 +162,12 @@ def _table(table: RowTable) -> list[str]:
         if right:
             for row in table.rows.rows[:200]:
                 cell = row.cells[column] if column < len(row.cells) else None
-                if cell and cell.text and theme().metrics(cell.font).horizontalAdvance(cell.text) > table.columnWidth(column) - 14:
+                if (
+                    cell
+                    and cell.text
+                    and theme().metrics(cell.font).horizontalAdvance(cell.text)
+                    > table.columnWidth(column) - 14
+                ):
                     wrong.append(f"“{cell.text}” is cut in {table.accessibleName()}")
     return wrong
 
@@ -167,7 +186,10 @@ def _contrast_on(image: QImage, widget: QWidget, window: QWidget, ink: QColor, t
     """Contrast of the ink against the ground really painted there (its most frequent colour)."""
     rect = QRect(widget.mapTo(window, QPoint(0, 0)), widget.size()).intersected(image.rect())
     rect = rect.intersected(
-        QRect(widget.mapTo(window, widget.visibleRegion().boundingRect().topLeft()), widget.visibleRegion().boundingRect().size())
+        QRect(
+            widget.mapTo(window, widget.visibleRegion().boundingRect().topLeft()),
+            widget.visibleRegion().boundingRect().size(),
+        )
     )
     counts: dict[int, int] = {}
     for y in range(rect.top(), rect.bottom(), 2):
@@ -185,7 +207,10 @@ def contrast(a: QColor, b: QColor) -> float:
     """Contrast ratio (WCAG 2.2, relative luminance)."""
 
     def luminance(c: QColor) -> float:
-        parts = [x / 12.92 if x <= 0.04045 else ((x + 0.055) / 1.055) ** 2.4 for x in (c.redF(), c.greenF(), c.blueF())]
+        parts = [
+            x / 12.92 if x <= 0.04045 else ((x + 0.055) / 1.055) ** 2.4
+            for x in (c.redF(), c.greenF(), c.blueF())
+        ]
         return 0.2126 * parts[0] + 0.7152 * parts[1] + 0.0722 * parts[2]
 
     high, low = sorted((luminance(a), luminance(b)), reverse=True)

@@ -16,7 +16,14 @@ from swept_shelf.workshop import Workshop
 
 
 class Desk:
-    def __init__(self, machine: MadeUp, qtbot, size: tuple[int, int] = (1280, 800), dark: bool = False, scale: float = 1.0) -> None:
+    def __init__(
+        self,
+        machine: MadeUp,
+        qtbot,
+        size: tuple[int, int] = (1280, 800),
+        dark: bool = False,
+        scale: float = 1.0,
+    ) -> None:
         set_theme(dark, scale)
         self.machine = machine
         self._qtbot = qtbot

@@ -20,7 +20,14 @@ DAY = 86400
 NOW = int(time.time())
 DESKTOP, TERMINAL, SERVICE = "quillstand", "blotterline", "waxsealer"
 VERA_UID, OTTO_UID = 1001, 1002
-JOURNAL_REMOTE = next((p for p in ("/lib/systemd/systemd-journal-remote", "/usr/lib/systemd/systemd-journal-remote") if os.path.exists(p)), "")
+JOURNAL_REMOTE = next(
+    (
+        p
+        for p in ("/lib/systemd/systemd-journal-remote", "/usr/lib/systemd/systemd-journal-remote")
+        if os.path.exists(p)
+    ),
+    "",
+)
 
 
 def ago(days: float) -> int:
@@ -35,12 +42,21 @@ class Room:
         for home, uid in (("vera", VERA_UID), ("otto", OTTO_UID)):
             os.chown(root / "home" / home, uid, uid)
         files = {
-            DESKTOP: {f"usr/bin/{DESKTOP}": f'#!/bin/sh\nplace="$HOME/.config/{DESKTOP}"\n', f"usr/lib/{DESKTOP}/engine.bin": "e" * 9000,
-                      f"usr/share/applications/{DESKTOP}.desktop": launcher("Quillstand", DESKTOP), f"usr/share/doc/{DESKTOP}/copyright": "made up\n"},
-            TERMINAL: {f"usr/bin/{TERMINAL}": "#!/bin/sh\n", f"usr/share/doc/{TERMINAL}/copyright": "made up\n"},
-            SERVICE: {f"usr/sbin/{SERVICE}": "#!/bin/sh\n",
-                      f"usr/lib/systemd/system/{SERVICE}.service": f"[Service]\nExecStart=/usr/sbin/{SERVICE}\nLogsDirectory={SERVICE}\n"},
-        }  # fmt: skip
+            DESKTOP: {
+                f"usr/bin/{DESKTOP}": f'#!/bin/sh\nplace="$HOME/.config/{DESKTOP}"\n',
+                f"usr/lib/{DESKTOP}/engine.bin": "e" * 9000,
+                f"usr/share/applications/{DESKTOP}.desktop": launcher("Quillstand", DESKTOP),
+                f"usr/share/doc/{DESKTOP}/copyright": "made up\n",
+            },
+            TERMINAL: {
+                f"usr/bin/{TERMINAL}": "#!/bin/sh\n",
+                f"usr/share/doc/{TERMINAL}/copyright": "made up\n",
+            },
+            SERVICE: {
+                f"usr/sbin/{SERVICE}": "#!/bin/sh\n",
+                f"usr/lib/systemd/system/{SERVICE}.service": f"[Service]\nExecStart=/usr/sbin/{SERVICE}\nLogsDirectory={SERVICE}\n",
+            },
+        }
         self.packages(files)
 
     def packages(self, files: dict[str, dict[str, str]], days: float = 400, control: str = "") -> None:
@@ -48,10 +64,16 @@ class Room:
         status = self.root / "var/lib/dpkg/status"
         text, log = (status.read_text() if status.exists() else ""), ""
         for name, inside in files.items():
-            text += (f"Package: {name}\nStatus: install ok installed\nPriority: optional\nSection: misc\nInstalled-Size: 9\nMaintainer: Test <t@test.example>\n"
-                     f"Architecture: all\nVersion: 1.0\n{control}Description: made up\n\n")  # fmt: skip
+            text += (
+                f"Package: {name}\nStatus: install ok installed\nPriority: optional\nSection: misc\nInstalled-Size: 9\nMaintainer: Test <t@test.example>\n"
+                f"Architecture: all\nVersion: 1.0\n{control}Description: made up\n\n"
+            )
             folders = sorted({"/" + str(p) for f in inside for p in Path(f).parents if str(p) != "."})
-            write(self.root, f"var/lib/dpkg/info/{name}.list", "/.\n" + "\n".join([*folders, *(f"/{f}" for f in inside)]) + "\n")
+            write(
+                self.root,
+                f"var/lib/dpkg/info/{name}.list",
+                "/.\n" + "\n".join([*folders, *(f"/{f}" for f in inside)]) + "\n",
+            )
             for path, content in inside.items():
                 write(self.root, path, content, 0o755 if "bin/" in path else 0o644)
                 self.times(path, ago(days), ago(days + 30))
@@ -92,13 +114,53 @@ class Room:
     def logins(self, *sessions: tuple[str, int, int], name: str = "var/log/wtmp") -> None:
         """wtmp(5): USER_PROCESS and DEAD_PROCESS records of 384 bytes."""
         rows = sorted((row for user, begin, end in sessions for row in ((begin, 7, user), (end, 8, ""))))
-        write(self.root, name, b"".join(struct.pack("<hxxi32s4s32s256shhiii16s20x", kind, 9, b"tty7", b"7", user.encode(), b":0", 0, 0, 0, at, 0, b"")
-                                        for at, kind, user in rows))  # fmt: skip
+        write(
+            self.root,
+            name,
+            b"".join(
+                struct.pack(
+                    "<hxxi32s4s32s256shhiii16s20x",
+                    kind,
+                    9,
+                    b"tty7",
+                    b"7",
+                    user.encode(),
+                    b":0",
+                    0,
+                    0,
+                    0,
+                    at,
+                    0,
+                    b"",
+                )
+                for at, kind, user in rows
+            ),
+        )
 
     def accounted(self, *rows: tuple[str, int, int, int, int, int]) -> None:
         """acct(5), version 3: (command, uid, began, terminal, process, parent)."""
-        write(self.root, "var/log/account/pacct", b"".join(
-            struct.pack("<BBHIIIIIIf8H16s", 0, 3, tty, 0, uid, uid, pid, above, began, 100.0, *[0] * 8, name.encode()) for name, uid, began, tty, pid, above in rows))  # fmt: skip
+        write(
+            self.root,
+            "var/log/account/pacct",
+            b"".join(
+                struct.pack(
+                    "<BBHIIIIIIf8H16s",
+                    0,
+                    3,
+                    tty,
+                    0,
+                    uid,
+                    uid,
+                    pid,
+                    above,
+                    began,
+                    100.0,
+                    *[0] * 8,
+                    name.encode(),
+                )
+                for name, uid, began, tty, pid, above in rows
+            ),
+        )
 
     def journal(self, entries: list[dict[str, Any]], name: str = "system.journal") -> None:
         """A real journal file, made from its export format by the journal's own tool."""
@@ -106,11 +168,20 @@ class Room:
         folder.mkdir(parents=True, exist_ok=True)
         text = b""
         for i, entry in enumerate(sorted(entries, key=lambda e: e["at"])):
-            fields = {"__REALTIME_TIMESTAMP": entry["at"] * 1_000_000, "__MONOTONIC_TIMESTAMP": 1000 + i, "_BOOT_ID": "1" * 32, "_MACHINE_ID": "1" * 32,
-                      "MESSAGE": "said something", "PRIORITY": 6, **{k: v for k, v in entry.items() if k != "at"}}  # fmt: skip
+            fields = {
+                "__REALTIME_TIMESTAMP": entry["at"] * 1_000_000,
+                "__MONOTONIC_TIMESTAMP": 1000 + i,
+                "_BOOT_ID": "1" * 32,
+                "_MACHINE_ID": "1" * 32,
+                "MESSAGE": "said something",
+                "PRIORITY": 6,
+                **{k: v for k, v in entry.items() if k != "at"},
+            }
             text += "".join(f"{k}={v}\n" for k, v in fields.items()).encode() + b"\n"
         assert JOURNAL_REMOTE, "systemd-journal-remote is not here: see tools/setup.sh"
-        subprocess.run([JOURNAL_REMOTE, f"--output={folder}/{name}", "-"], input=text, check=True, capture_output=True)
+        subprocess.run(
+            [JOURNAL_REMOTE, f"--output={folder}/{name}", "-"], input=text, check=True, capture_output=True
+        )
 
     def database(self, person: str, path: str, script: str, wrote: int) -> None:
         target = self.home(person, path, b"", wrote)

@@ -37,8 +37,17 @@ EXCUSED = (
     "/var/lib/dpkg/triggers/Lock",
     "/var/log/dpkg.log",
 )
-EXCUSED_TIMES = ("/var/lib/dpkg", "/var/lib/dpkg/info", "/var/lib/dpkg/updates", "/var/lib/dpkg/triggers", "/var/lib/dpkg/status",
-                 "/var/lib/dpkg/triggers/Unincorp", "/var/lib/dpkg/triggers/File", "/var/lib/apt/extended_states", "/var/log")  # fmt: skip
+EXCUSED_TIMES = (
+    "/var/lib/dpkg",
+    "/var/lib/dpkg/info",
+    "/var/lib/dpkg/updates",
+    "/var/lib/dpkg/triggers",
+    "/var/lib/dpkg/status",
+    "/var/lib/dpkg/triggers/Unincorp",
+    "/var/lib/dpkg/triggers/File",
+    "/var/lib/apt/extended_states",
+    "/var/log",
+)
 
 
 @dataclass
@@ -80,15 +89,39 @@ def seal_anew(folder: Path) -> None:
 def make_ours(root: Path) -> Path:
     """Describe and seal `root` (a folder called root) as a made-up machine of this person's."""
     volume = {"id": "v", "mount": "/", "file_system": "ext4", "capacity": 10**12, "base": 0}
-    write_description(root.parent, {"format": "swept-shelf/machine", "version": 1, "name": "Bench", "key": "bench", "clock": None,
-                                    "ledger": "ledger/ledger.sqlite", "volumes": [volume]})  # fmt: skip
+    write_description(
+        root.parent,
+        {
+            "format": "swept-shelf/machine",
+            "version": 1,
+            "name": "Bench",
+            "key": "bench",
+            "clock": None,
+            "ledger": "ledger/ledger.sqlite",
+            "volumes": [volume],
+        },
+    )
     return root
 
 
 def slot_manifest(number: int, do: str, **more: Any) -> dict[str, Any]:
     """A manifest as the carrier writes it, for slots that a test makes by itself."""
-    return {"format": FORMAT, "version": VERSION, "run": "a-run", "order": "1.1", "machine": "m", "number": number, "line": "line", "name": "Line",
-            "do": do, "at": "2026-01-01T00:00:00Z", "bytes": 0, "files": 0, "volume": "v", **more}  # fmt: skip
+    return {
+        "format": FORMAT,
+        "version": VERSION,
+        "run": "a-run",
+        "order": "1.1",
+        "machine": "m",
+        "number": number,
+        "line": "line",
+        "name": "Line",
+        "do": do,
+        "at": "2026-01-01T00:00:00Z",
+        "bytes": 0,
+        "files": 0,
+        "volume": "v",
+        **more,
+    }
 
 
 def seal_shelves_anew(root: Path) -> None:
@@ -98,7 +131,11 @@ def seal_shelves_anew(root: Path) -> None:
         if "item" not in record.parts:
             fd = os.open(record.parent, os.O_RDONLY)
             content = json.loads(record.read_bytes())["content"]
-            if record.name == "manifest.json" and "identity" in content and os.path.lexists(record.parent / "item"):
+            if (
+                record.name == "manifest.json"
+                and "identity" in content
+                and os.path.lexists(record.parent / "item")
+            ):
                 content["identity"]["inode"] = (record.parent / "item").lstat().st_ino
             write_record(machine, fd, record.name, content)
             os.close(fd)
@@ -135,7 +172,9 @@ def picture(root: Path, shelf: bool = False) -> dict[str, tuple[Any, ...]]:
     return found
 
 
-def differences(before: dict[str, tuple[Any, ...]], after: dict[str, tuple[Any, ...]], times: bool = True) -> list[str]:
+def differences(
+    before: dict[str, tuple[Any, ...]], after: dict[str, tuple[Any, ...]], times: bool = True
+) -> list[str]:
     """Paths that differ in anything put back must restore."""
     wrong = []
     for path in sorted(set(before) | set(after)):
@@ -171,7 +210,9 @@ class Job:
         assert isinstance(found, Application), id
         return found
 
-    def order(self, *ids: str, verdict: str = "remove", answers: dict[str, str] | None = None, **more: Any) -> Order:
+    def order(
+        self, *ids: str, verdict: str = "remove", answers: dict[str, str] | None = None, **more: Any
+    ) -> Order:
         visit, surveyed = self.shop.latest()
         settled = {f"personal:{i}": "they_stay" for i in ids} | (answers or {})
         choice = Choice(dict.fromkeys(ids, verdict), answers=settled, **more)
@@ -215,7 +256,9 @@ def as_user(uid: int, act: Callable[[], Any]) -> Any:
 
     Skips where this copy of the project, or its Python, may not be read by others (a clone in root's own home)."""
     if not others_may_read(uid):
-        pytest.skip("this copy of the project, or its Python, may not be read by other people: nothing of it can be tried as one of them")
+        pytest.skip(
+            "this copy of the project, or its Python, may not be read by other people: nothing of it can be tried as one of them"
+        )
     reader, writer = os.pipe()
     pid = os.fork()
     if pid == 0:
@@ -239,8 +282,20 @@ def as_user(uid: int, act: Callable[[], Any]) -> Any:
 @functools.cache
 def others_may_read(uid: int) -> bool:
     """Whether an ordinary user can start the project's own Python and import the project."""
-    done = subprocess.run(["setpriv", f"--reuid={uid}", f"--regid={uid}", "--clear-groups", sys.executable, "-I", "-c", "import swept_shelf.worker.client"],
-                          capture_output=True, cwd="/")  # fmt: skip
+    done = subprocess.run(
+        [
+            "setpriv",
+            f"--reuid={uid}",
+            f"--regid={uid}",
+            "--clear-groups",
+            sys.executable,
+            "-I",
+            "-c",
+            "import swept_shelf.worker.client",
+        ],
+        capture_output=True,
+        cwd="/",
+    )
     return done.returncode == 0
 
 
@@ -253,10 +308,16 @@ def open_to_all(folder: Path) -> None:
 
 def cli(*arguments: str, **more: Any) -> subprocess.CompletedProcess[str]:
     """The command line as a person calls it."""
-    return subprocess.run([sys.executable, "-m", "swept_shelf", *arguments], **{"capture_output": True, "text": True, "timeout": 120, **more})
+    return subprocess.run(
+        [sys.executable, "-m", "swept_shelf", *arguments],
+        **{"capture_output": True, "text": True, "timeout": 120, **more},
+    )
 
 
 def dpkg_status(machine: MadeUp, name: str) -> str:
-    done = subprocess.run(["dpkg-query", f"--admindir={machine.root}/var/lib/dpkg", "-W", "-f", "${db:Status-Status}", name],
-                          capture_output=True, text=True)  # fmt: skip
+    done = subprocess.run(
+        ["dpkg-query", f"--admindir={machine.root}/var/lib/dpkg", "-W", "-f", "${db:Status-Status}", name],
+        capture_output=True,
+        text=True,
+    )
     return done.stdout or "not-installed"

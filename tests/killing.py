@@ -93,14 +93,19 @@ class Bench:
 
 def adopt(folder: Path, root: Path) -> None:
     """Give a copied machine's run the inodes of the copy: a copy is not what was surveyed, and would be refused."""
-    inodes = {"/" + str(p.relative_to(root)) if p != root else "/": p.lstat().st_ino for p in [root, *root.rglob("*")]}
+    inodes = {
+        "/" + str(p.relative_to(root)) if p != root else "/": p.lstat().st_ino
+        for p in [root, *root.rglob("*")]
+    }
     plan = json.loads((folder / "plan.json").read_bytes())
     for op in plan["operations"]:
         if "identity" in op and op["path"] in inodes:
             op["identity"]["inode"] = inodes[op["path"]]
     (folder / "plan.json").write_text(json.dumps(plan))
     index = sqlite3.connect(folder / "survey.index")
-    index.executemany("UPDATE entries SET inode = ? WHERE path = ?", ((i, os.fsencode(p)) for p, i in inodes.items()))
+    index.executemany(
+        "UPDATE entries SET inode = ? WHERE path = ?", ((i, os.fsencode(p)) for p, i in inodes.items())
+    )
     index.commit()
     index.close()
 

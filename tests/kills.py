@@ -18,16 +18,56 @@ import psutil
 
 from helpers import seal_anew
 
-CALLS = ("renameat2", "rename", "renameat", "mkdir", "mkdirat", "unlink", "unlinkat", "rmdir", "write", "fsync", "utimensat", "ftruncate",
-         "fchmod", "chmod", "fchmodat", "link", "symlink", "pwrite64")  # fmt: skip
+CALLS = (
+    "renameat2",
+    "rename",
+    "renameat",
+    "mkdir",
+    "mkdirat",
+    "unlink",
+    "unlinkat",
+    "rmdir",
+    "write",
+    "fsync",
+    "utimensat",
+    "ftruncate",
+    "fchmod",
+    "chmod",
+    "fchmodat",
+    "link",
+    "symlink",
+    "pwrite64",
+)
 # How many points each call has in the small order of the bench, as the whole sweep counted them: what samples are drawn from.
 POINTS = {
-    "carry_out": {"renameat2": 30, "rename": 20, "renameat": 57, "mkdir": 5, "mkdirat": 55, "unlink": 23, "unlinkat": 29, "rmdir": 54,
-                  "write": 218, "fsync": 271, "fchmod": 6, "link": 1},
-    "put_back": {"renameat2": 25, "rename": 67, "renameat": 27, "mkdir": 8, "unlink": 6, "unlinkat": 117, "write": 138, "fsync": 194,
-                 "fchmod": 17, "chmod": 9},
+    "carry_out": {
+        "renameat2": 30,
+        "rename": 20,
+        "renameat": 57,
+        "mkdir": 5,
+        "mkdirat": 55,
+        "unlink": 23,
+        "unlinkat": 29,
+        "rmdir": 54,
+        "write": 218,
+        "fsync": 271,
+        "fchmod": 6,
+        "link": 1,
+    },
+    "put_back": {
+        "renameat2": 25,
+        "rename": 67,
+        "renameat": 27,
+        "mkdir": 8,
+        "unlink": 6,
+        "unlinkat": 117,
+        "write": 138,
+        "fsync": 194,
+        "fchmod": 17,
+        "chmod": 9,
+    },
     "empty": {"renameat2": 26, "unlink": 6, "unlinkat": 118, "write": 30, "fsync": 30},
-}  # fmt: skip
+}
 
 
 @dataclass(frozen=True)
@@ -41,9 +81,24 @@ class Cut:
 def under_injection(request: dict[str, Any], call: str, nth: int, what: str = "signal=SIGKILL") -> Cut:
     inject = f"inject={call}:{what}:when={nth}"
     done = subprocess.run(
-        ["strace", "-f", "-qqq", "-o", "/dev/null", "-e", f"trace={call}", "-e", inject, sys.executable, "-m", "swept_shelf.worker"],
-        input=json.dumps(request).encode() + b"\n", capture_output=True, timeout=120,
-    )  # fmt: skip
+        [
+            "strace",
+            "-f",
+            "-qqq",
+            "-o",
+            "/dev/null",
+            "-e",
+            f"trace={call}",
+            "-e",
+            inject,
+            sys.executable,
+            "-m",
+            "swept_shelf.worker",
+        ],
+        input=json.dumps(request).encode() + b"\n",
+        capture_output=True,
+        timeout=120,
+    )
     lines = [json.loads(x) for x in done.stdout.split(b"\n") if x.startswith(b"{")]
     last = lines[-1] if lines else {}
     return Cut(last.get("event") not in ("result", "failed"), last)

@@ -33,12 +33,21 @@ def command(*words: str) -> Callable[[], object]:
 
 
 def say(what: str, ours: float, peer: str, theirs: float, limit: str) -> None:
-    print(f"{what:<46}{ours * 1000:9.0f} ms {peer:<30}{theirs * 1000:9.0f} ms   {ours / theirs:5.2f} x   (at most {limit})", flush=True)
+    print(
+        f"{what:<46}{ours * 1000:9.0f} ms {peer:<30}{theirs * 1000:9.0f} ms   {ours / theirs:5.2f} x   (at most {limit})",
+        flush=True,
+    )
 
 
 def start_up() -> None:
     bare = took(command(PY, "-c", "pass"), 9)
-    say("swept-shelf --help", took(command(PY, "-m", "swept_shelf", "--help"), 9), "bare interpreter", bare, "5 x")
+    say(
+        "swept-shelf --help",
+        took(command(PY, "-m", "swept_shelf", "--help"), 9),
+        "bare interpreter",
+        bare,
+        "5 x",
+    )
     window = "from PySide6.QtWidgets import QApplication, QMainWindow; a = QApplication([]); w = QMainWindow(); w.show(); a.processEvents()"
     ours = "from PySide6.QtWidgets import QApplication; a = QApplication([]); from swept_shelf.desk.window import Window; w = Window(); w.show(); a.processEvents()"
     peer = took(command(PY, "-c", window), 9)
@@ -53,7 +62,13 @@ def start_up() -> None:
             check=True,
         )
         shop = f"; from swept_shelf.workshop import Workshop; from swept_shelf.desk.session import Session; w.furnish(Session(Workshop({folder + '/d'!r}))); a.processEvents()"
-        say("the desk with its ledger open", took(command(PY, "-c", ours + shop)), "bare Qt window", peer, "no limit set")
+        say(
+            "the desk with its ledger open",
+            took(command(PY, "-c", ours + shop)),
+            "bare Qt window",
+            peer,
+            "no limit set",
+        )
 
 
 def walking(folder: Path) -> None:
@@ -71,7 +86,13 @@ def walking(folder: Path) -> None:
     say(f"sizes of {FILES} files", first, "du -s", peer, "2 x, goal 1.2 x")
     walk(machine).keep(str(folder))
     (root / "usr/share/00/new").touch()
-    say("the same again, one folder changed", took(lambda: walk(machine, before=str(folder)), 3), "the first time", first, "0.5 x")
+    say(
+        "the same again, one folder changed",
+        took(lambda: walk(machine, before=str(folder)), 3),
+        "the first time",
+        first,
+        "0.5 x",
+    )
 
 
 def long_list() -> None:
@@ -97,11 +118,27 @@ print(round(ms(lambda: table.show_survey(survey, {}, many))), round(ms(lambda: t
       round(ms(lambda: table.show_survey(survey, {}, read_conditions("larger=10MB unused=1y", survey.surveyed_at).matching(survey)))))
 """
     with tempfile.TemporaryDirectory() as folder:
-        subprocess.run([PY, "-c", f"from swept_shelf.core.demo import build_demo; from pathlib import Path; build_demo(Path({folder!r}) / 'd', scale=0.01)"],
-                       check=True)  # fmt: skip
-        subprocess.run([PY, "-m", "swept_shelf", "survey", "--root", f"{folder}/d"], check=True, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
-        shown, by_name, by_use, narrowed = subprocess.run([PY, "-c", code, f"{folder}/d/ledger"], check=True, capture_output=True, text=True).stdout.split()
-    print(f"a list of 3000 applications: shown in {shown} ms, sorted by name {by_name} ms, by last use {by_use} ms, narrowed {narrowed} ms", flush=True)
+        subprocess.run(
+            [
+                PY,
+                "-c",
+                f"from swept_shelf.core.demo import build_demo; from pathlib import Path; build_demo(Path({folder!r}) / 'd', scale=0.01)",
+            ],
+            check=True,
+        )
+        subprocess.run(
+            [PY, "-m", "swept_shelf", "survey", "--root", f"{folder}/d"],
+            check=True,
+            stdout=subprocess.DEVNULL,
+            stderr=subprocess.DEVNULL,
+        )
+        shown, by_name, by_use, narrowed = subprocess.run(
+            [PY, "-c", code, f"{folder}/d/ledger"], check=True, capture_output=True, text=True
+        ).stdout.split()
+    print(
+        f"a list of 3000 applications: shown in {shown} ms, sorted by name {by_name} ms, by last use {by_use} ms, narrowed {narrowed} ms",
+        flush=True,
+    )
 
 
 def inventory() -> None:
@@ -130,7 +167,10 @@ def graph() -> None:
     made = build_graph(registry)
     asked = [n for n in made.names if n not in registry.automatic][:100]
     each = took(lambda: [made.goes_with({n}) for n in asked], 1) / max(1, len(asked))
-    print(f"{'what goes with one application':<46}{each * 1000:9.1f} ms over {len(made.names)} packages", flush=True)
+    print(
+        f"{'what goes with one application':<46}{each * 1000:9.1f} ms over {len(made.names)} packages",
+        flush=True,
+    )
 
 
 def belongings() -> None:
@@ -156,7 +196,9 @@ take.take_survey(open_machine({str(root)!r}), out[0], [])
 survey = take.take_survey(open_machine({str(root)!r}), out[1], [], before=Before(out[0], datetime.now(UTC)))
 print(*began, sum(len([b for b in a.belongings if b.person != "everyone"]) for a in survey.applications))
 """
-        first, again, found = subprocess.run([PY, "-c", code], check=True, capture_output=True, text=True).stdout.split()
+        first, again, found = subprocess.run(
+            [PY, "-c", code], check=True, capture_output=True, text=True
+        ).stdout.split()
         peer = took(command("grep", "-rlaF", "Vendor003", str(root / "usr/bin")), 1)
         say("belongings of 150 over 400,000 files, first", float(first), "grep for one name", peer, "15 s")
         say(f"the same again ({found} found)", float(again), "the first time", float(first), "3 s")
@@ -185,9 +227,17 @@ take.last_uses = timed
 survey = take.take_survey(open_machine({str(root)!r}), {folder!r}, [])
 print(began[0], sum(1 for a in survey.applications if a.last_use.certainty), len(survey.not_read))
 """
-        took_s, judged, unread = subprocess.run([PY, "-c", code], check=True, capture_output=True, text=True).stdout.split()
+        took_s, judged, unread = subprocess.run(
+            [PY, "-c", code], check=True, capture_output=True, text=True
+        ).stdout.split()
         peer = took(command("journalctl", f"--directory={journal}", "--output=json", "--quiet"), 1)
-        say(f"last use of 200 by 5 over {size // 10**6} MB of journal", float(took_s), "journalctl, all of it", peer, "5 s")
+        say(
+            f"last use of 200 by 5 over {size // 10**6} MB of journal",
+            float(took_s),
+            "journalctl, all of it",
+            peer,
+            "5 s",
+        )
         print(f"  {judged} of 200 judged, {unread} places not read", flush=True)
 
 

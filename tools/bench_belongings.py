@@ -24,7 +24,9 @@ def build(root: Path, files: int) -> None:
     each = files // PEOPLE // APPLICATIONS
     for person in range(PEOPLE):
         for i, name in enumerate(names):
-            top = root / f"home/p{person}" / (f".config/Vendor{i:03}" if i % 3 == 0 else f".local/share/{name}")
+            top = (
+                root / f"home/p{person}" / (f".config/Vendor{i:03}" if i % 3 == 0 else f".local/share/{name}")
+            )
             for part in range(1 + each // 100):
                 inner = top / f"part{part}"
                 inner.mkdir(parents=True)

@@ -14,9 +14,15 @@ def write_registry(root: Path, names: list[str], people: int, program: Callable[
     for i, name in enumerate(names):
         (root / f"usr/bin/{name}").write_bytes(program(i, name))
         (root / f"usr/bin/{name}").chmod(0o755)
-        (root / f"usr/share/applications/{name}.desktop").write_text(f"[Desktop Entry]\nType=Application\nName={name}\nExec={name}\n")
-        (root / f"var/lib/dpkg/info/{name}.list").write_text(f"/.\n/usr\n/usr/bin\n/usr/bin/{name}\n/usr/share\n/usr/share/applications\n/usr/share/applications/{name}.desktop\n")
+        (root / f"usr/share/applications/{name}.desktop").write_text(
+            f"[Desktop Entry]\nType=Application\nName={name}\nExec={name}\n"
+        )
+        (root / f"var/lib/dpkg/info/{name}.list").write_text(
+            f"/.\n/usr\n/usr/bin\n/usr/bin/{name}\n/usr/share\n/usr/share/applications\n/usr/share/applications/{name}.desktop\n"
+        )
         status += f"Package: {name}\nStatus: install ok installed\nPriority: optional\nMaintainer: B <b@bench.example>\nArchitecture: all\nVersion: 1\nDescription: made up\n\n"
     (root / "var/lib/dpkg/status").write_text(status)
     (root / "var/lib/dpkg/available").touch()
-    (root / "etc/passwd").write_text("".join(f"p{i}:x:{1001 + i}:{1001 + i}::/home/p{i}:/bin/sh\n" for i in range(people)))
+    (root / "etc/passwd").write_text(
+        "".join(f"p{i}:x:{1001 + i}:{1001 + i}::/home/p{i}:/bin/sh\n" for i in range(people))
+    )

@@ -11,7 +11,14 @@ from pathlib import Path
 from bench_registry import write_registry
 
 APPLICATIONS, PEOPLE = 200, 5
-REMOTE = next((p for p in ("/lib/systemd/systemd-journal-remote", "/usr/lib/systemd/systemd-journal-remote") if os.path.exists(p)), "")
+REMOTE = next(
+    (
+        p
+        for p in ("/lib/systemd/systemd-journal-remote", "/usr/lib/systemd/systemd-journal-remote")
+        if os.path.exists(p)
+    ),
+    "",
+)
 _ID = "1" * 32
 
 
@@ -25,7 +32,11 @@ def build(root: Path, entries: int) -> None:
         chance, now = random.Random(i), int(time.time())
         home = root / f"home/p{i}"
         home.mkdir(parents=True)
-        (home / ".bash_history").write_text("".join(f"#{now - 40000000 + n * 500}\n{chance.choice(names)} --page {n}\n" for n in range(20_000)))
+        (home / ".bash_history").write_text(
+            "".join(
+                f"#{now - 40000000 + n * 500}\n{chance.choice(names)} --page {n}\n" for n in range(20_000)
+            )
+        )
         for name in names[i * 20 : i * 20 + 60]:
             (home / f".config/{name}").mkdir(parents=True)
             (home / f".config/{name}/settings.ini").write_text("x=1\n")
@@ -34,7 +45,9 @@ def build(root: Path, entries: int) -> None:
 
 def _journal(file: Path, uid: int, entries: int, names: list[str], chance: random.Random) -> None:
     """Mostly chatter of programs that are no application's, some of applications, a scope for every start."""
-    with subprocess.Popen([REMOTE, f"--output={file}", "-"], stdin=subprocess.PIPE, stderr=subprocess.DEVNULL) as made:
+    with subprocess.Popen(
+        [REMOTE, f"--output={file}", "-"], stdin=subprocess.PIPE, stderr=subprocess.DEVNULL
+    ) as made:
         assert made.stdin
         start, step = int((time.time() - 200 * 86400) * 1e6), int(200 * 86400e6 / entries)
         for i in range(entries):
@@ -45,5 +58,7 @@ def _journal(file: Path, uid: int, entries: int, names: list[str], chance: rando
             else:
                 name = names[int(chance.random() ** 3 * len(names))] if i % 3 == 0 else f"noise{i % 400}"
                 what = f"_EXE=/usr/bin/{name}\n_COMM={name}\n_SYSTEMD_USER_UNIT=app-room-{name}-{i // 20000}.scope\n"
-            made.stdin.write(f"__REALTIME_TIMESTAMP={at}\n__MONOTONIC_TIMESTAMP={i + 1}\n_BOOT_ID={_ID}\n_MACHINE_ID={_ID}\n_UID={uid}\n_PID={1000 + i % 30000}\n{what}"
-                             f"PRIORITY=6\n_SYSTEMD_UNIT=user@{uid}.service\nMESSAGE={i}: {chance.randrange(10**12)} was said here, about as long as usual\n\n".encode())  # fmt: skip
+            made.stdin.write(
+                f"__REALTIME_TIMESTAMP={at}\n__MONOTONIC_TIMESTAMP={i + 1}\n_BOOT_ID={_ID}\n_MACHINE_ID={_ID}\n_UID={uid}\n_PID={1000 + i % 30000}\n{what}"
+                f"PRIORITY=6\n_SYSTEMD_UNIT=user@{uid}.service\nMESSAGE={i}: {chance.randrange(10**12)} was said here, about as long as usual\n\n".encode()
+            )

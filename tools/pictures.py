@@ -75,8 +75,16 @@ def shoot(machine: Path, out: Path, dark: bool) -> None:
     assert session.survey is not None
     apps = sorted(session.survey.applications, key=lambda a: -a.bytes.total)
     hero = max(apps, key=lambda a: len({r.kind for r in a.references}))
-    old = next(a for a in apps if a.id != hero.id and a.last_use.at and (session.survey.surveyed_at - a.last_use.at).days > 366)
-    used = next(a for a in apps if a.last_use.at and (session.survey.surveyed_at - a.last_use.at).days < 1 and a.bytes.cache)
+    old = next(
+        a
+        for a in apps
+        if a.id != hero.id and a.last_use.at and (session.survey.surveyed_at - a.last_use.at).days > 366
+    )
+    used = next(
+        a
+        for a in apps
+        if a.last_use.at and (session.survey.surveyed_at - a.last_use.at).days < 1 and a.bytes.cache
+    )
     for line, verdict in ((hero.id, "remove"), (old.id, "remove"), (used.id, "clear_cache")):
         session.set_verdict(line, verdict)
     session.set_verdict(session.survey.left_behind[0].id, "remove")

@@ -71,8 +71,13 @@ class Workshop:
     def survey_request(self, whole: bool = False) -> dict[str, Any]:
         """`whole`: read every folder again, also where an earlier survey could be trusted."""
         worked = [[rfc3339(a), rfc3339(b)] for a, b in self.ledger.worked(self.machine.key)]
-        request = {"do": "survey", "root": self.machine.root, "folder": str(self.ledger.new_survey_folder()), "ours": worked,
-                   "rules": [asdict(r) for r in self.rules()]}  # fmt: skip
+        request = {
+            "do": "survey",
+            "root": self.machine.root,
+            "folder": str(self.ledger.new_survey_folder()),
+            "ours": worked,
+            "rules": [asdict(r) for r in self.rules()],
+        }
         if not whole and self.ledger.visits(self.machine.key):
             with contextlib.suppress(SweptShelfError):
                 earlier = self.latest()[1]
@@ -140,17 +145,31 @@ class Workshop:
         found = self.surveyed_of(order, path)
         self._free_for_work()
         if order.unsettled:
-            raise Refused("must be settled first: " + "; ".join(f"{s.id} = {' or '.join(s.answers)}" for s in order.unsettled), path)
+            raise Refused(
+                "must be settled first: "
+                + "; ".join(f"{s.id} = {' or '.join(s.answers)}" for s in order.unsettled),
+                path,
+            )
         plan = make_plan(order, found.survey, found.index, self.machine)
         if not plan.operations:
             raise Refused("has nothing to carry out", path)
         result = rehearse(plan, self.machine)
         if result.lacking:
-            raise Refused(f"needs rights you do not have: {result.lacking[0][1]} for {len(result.lacking)} operations", path)
+            raise Refused(
+                f"needs rights you do not have: {result.lacking[0][1]} for {len(result.lacking)} operations",
+                path,
+            )
         if result.problems:
             raise Refused(result.problems[0], path)
         check_room(self.machine, plan, originals)
-        run = create_run(self.runs, self.machine, order, found.folder, plan, str(Path(originals).absolute()) if originals else "")
+        run = create_run(
+            self.runs,
+            self.machine,
+            order,
+            found.folder,
+            plan,
+            str(Path(originals).absolute()) if originals else "",
+        )
         self.ledger.add_run(self.ledger.visit_of_survey(order.survey.id), run.id, order.id, run.folder)
         return run
 
@@ -169,10 +188,22 @@ class Workshop:
         return None
 
     def carry_request(self, run: Run) -> dict[str, Any]:
-        return {"do": "carry_out", "root": self.machine.root, "runs": str(self.runs), "run_folder": str(run.folder)}
+        return {
+            "do": "carry_out",
+            "root": self.machine.root,
+            "runs": str(self.runs),
+            "run_folder": str(run.folder),
+        }
 
     def shelf_request(self, kind: str, row: RunRow, lines: list[str]) -> dict[str, Any]:
-        return {"do": kind, "root": self.machine.root, "runs": str(self.runs), "run": row.id, "run_folder": str(row.folder), "lines": lines}
+        return {
+            "do": kind,
+            "root": self.machine.root,
+            "runs": str(self.runs),
+            "run": row.id,
+            "run_folder": str(row.folder),
+            "lines": lines,
+        }
 
     def keep_shelf_result(self, kind: str, row: RunRow, lines: list[str], result: dict[str, Any]) -> None:
         if not lines and not result["left"]:
@@ -203,7 +234,9 @@ class Workshop:
         if carrier_works(self.runs, self.machine.key):
             raise Refused("another carrier works on this machine")
         if (run := self.interrupted()) is not None:
-            raise Interrupted(f"order {run.order.id} was cut off: `swept-shelf resume --finish` or `resume --put-back` first")
+            raise Interrupted(
+                f"order {run.order.id} was cut off: `swept-shelf resume --finish` or `resume --put-back` first"
+            )
 
     # -- looking again, shelf, report -----------------------------------------------------------------------
 
@@ -216,7 +249,12 @@ class Workshop:
     def clearance_request(self, row: RunRow) -> dict[str, Any]:
         folder = row.folder / "looking"
         folder.mkdir(exist_ok=True)
-        return {"do": "clearance", "root": self.machine.root, "run_folder": str(row.folder), "folder": str(folder)}
+        return {
+            "do": "clearance",
+            "root": self.machine.root,
+            "run_folder": str(row.folder),
+            "folder": str(folder),
+        }
 
     def keep_clearance(self, visit: VisitRow, request: dict[str, Any]) -> Clearance:
         path = Path(request["folder"]) / "clearance.json"
@@ -247,7 +285,9 @@ class Workshop:
         On this computer's own root volume only its owner can make a folder its own; on a disk whoever had it in hand can."""
         volumes = read_volumes(self.machine)
         if not self.machine.live:
-            return "lies on a disk without this carrier’s seal: whoever had the disk in hand could have made it"
+            return (
+                "lies on a disk without this carrier’s seal: whoever had the disk in hand could have made it"
+            )
         if any(volume_of(volumes, s.shelf).id != volumes[0].id for s in slots):
             return "lies on another volume than the root’s without this carrier’s seal: whoever had it in hand could have made it"
         return ""
@@ -266,5 +306,12 @@ class Workshop:
             return Report(visit.number, survey, None, None, None, None, None)
         if order is not None and survey.id != order.survey.id:
             survey = self.ledger.survey_by_id(order.survey.id)[0]
-        return Report(visit.number, survey, order, row.result, clearance if clearance and clearance.run == row.id else None,
-                      row.put_back_at, row.emptied_at)  # fmt: skip
+        return Report(
+            visit.number,
+            survey,
+            order,
+            row.result,
+            clearance if clearance and clearance.run == row.id else None,
+            row.put_back_at,
+            row.emptied_at,
+        )

@@ -10,9 +10,25 @@ from pathlib import Path
 import pytest
 
 SOURCE = Path(__file__).parents[2] / "src" / "swept_shelf"
-ABOVE = ["documents", "machine", "tree", "registries", "applications", "references", "belongings", "use", "survey", "orders",
-         "carry", "clearance"]  # fmt: skip
-ONLY = {"ledger": {"documents", "ledger"}, "reports": {"documents", "reports"}, "demo": {"documents", "machine", "demo"}}
+ABOVE = [
+    "documents",
+    "machine",
+    "tree",
+    "registries",
+    "applications",
+    "references",
+    "belongings",
+    "use",
+    "survey",
+    "orders",
+    "carry",
+    "clearance",
+]
+ONLY = {
+    "ledger": {"documents", "ledger"},
+    "reports": {"documents", "reports"},
+    "demo": {"documents", "machine", "demo"},
+}
 MODULES = sorted((SOURCE / "core").rglob("*.py"))
 
 
@@ -44,33 +60,125 @@ def test_the_worker_imports_neither_desk_nor_command_line_nor_ledger():
     for path in (SOURCE / "worker").glob("*.py"):
         for name in imported(path):
             assert not name.startswith(
-                ("swept_shelf.desk", "swept_shelf.cli", "swept_shelf.core.ledger", "swept_shelf.workshop", "sqlalchemy")
+                (
+                    "swept_shelf.desk",
+                    "swept_shelf.cli",
+                    "swept_shelf.core.ledger",
+                    "swept_shelf.workshop",
+                    "sqlalchemy",
+                )
             ), path
-    code = "import sys, swept_shelf.worker.looking, swept_shelf.worker.carrying, swept_shelf.core.survey, swept_shelf.core.clearance;" \
-           "print([m for m in sys.modules if m.split('.')[0] in ('sqlalchemy', 'PySide6', 'click')])"  # fmt: skip
+    code = (
+        "import sys, swept_shelf.worker.looking, swept_shelf.worker.carrying, swept_shelf.core.survey, swept_shelf.core.clearance;"
+        "print([m for m in sys.modules if m.split('.')[0] in ('sqlalchemy', 'PySide6', 'click')])"
+    )
     assert subprocess.run([sys.executable, "-c", code], capture_output=True, text=True).stdout.strip() == "[]"
 
 
 # What core opens by itself: its own files, each with the reason. Everything of the machine goes through `machine`.
 OWN_FILES = {
-    "applications/protected.py": {"read_text"}, "belongings/common.py": {"read_text"}, "registries/games/read.py": {"read_text"},
+    "applications/protected.py": {"read_text"},
+    "belongings/common.py": {"read_text"},
+    "registries/games/read.py": {"read_text"},
     "reports/visit.py": {"read_text"},  # tables that the package brings along
-    "belongings/literals.py": {"open"}, "survey/take.py": {"open"}, "tree/index.py": {"open", "sqlite3.connect", "unlink"},  # a survey's own folder
-    "belongings/told.py": {"write_text", "read_text", "exists", "mkdir", "replace"},  # the technician's corrections
-    "carry/execute.py": {"write_bytes", "unlink", "exists"}, "carry/journal.py": {"os.open", "exists", "read_bytes"},
-    "carry/run.py": {"read_bytes", "write_bytes", "open", "os.open", "mkdir", "rename", "lstat", "shutil.copyfile", "shutil.rmtree"},  # a run's own folder
-    "carry/originals.py": {"mkdir", "os.open", "os.readlink", "os.rmdir"},  # the technician's folder for originals
-    "registries/debian/original.py": {"open", "replace", "unlink", "stat"},  # the original in that folder, or on the shelf, by its descriptor
-    "registries/debian/read.py": {"write_bytes", "mkdir", "os.open", "os.scandir"}, "registries/rpm/read.py": {"open"},  # private copies
+    "belongings/literals.py": {"open"},
+    "survey/take.py": {"open"},
+    "tree/index.py": {"open", "sqlite3.connect", "unlink"},  # a survey's own folder
+    "belongings/told.py": {
+        "write_text",
+        "read_text",
+        "exists",
+        "mkdir",
+        "replace",
+    },  # the technician's corrections
+    "carry/execute.py": {"write_bytes", "unlink", "exists"},
+    "carry/journal.py": {"os.open", "exists", "read_bytes"},
+    "carry/run.py": {
+        "read_bytes",
+        "write_bytes",
+        "open",
+        "os.open",
+        "mkdir",
+        "rename",
+        "lstat",
+        "shutil.copyfile",
+        "shutil.rmtree",
+    },  # a run's own folder
+    "carry/originals.py": {
+        "mkdir",
+        "os.open",
+        "os.readlink",
+        "os.rmdir",
+    },  # the technician's folder for originals
+    "registries/debian/original.py": {
+        "open",
+        "replace",
+        "unlink",
+        "stat",
+    },  # the original in that folder, or on the shelf, by its descriptor
+    "registries/debian/read.py": {"write_bytes", "mkdir", "os.open", "os.scandir"},
+    "registries/rpm/read.py": {"open"},  # private copies
     "registries/holding.py": {"os.listdir", "os.readlink", "os.stat"},  # /proc of this computer
     "registries/images.py": {"read_bytes", "iterdir"},  # inside an image that is open already
-    "tree/finding.py": {"os.scandir"}, "tree/remember.py": {"os.scandir", "os.lstat"},  # the walk, below the root's descriptor
-}  # fmt: skip
-_CALLS = {"open", "io.open", "os.open", "os.listdir", "os.scandir", "os.walk", "os.fwalk", "os.stat", "os.lstat", "os.readlink", "os.system", "os.popen", "os.fork",
-          "os.remove", "os.unlink", "os.rename", "os.replace", "os.mkdir", "os.makedirs", "os.rmdir", "os.symlink", "os.link", "os.chmod", "os.chown", "os.utime",
-          "os.truncate", "os.execv", "os.posix_spawn", "sqlite3.connect", "shutil.copyfile", "shutil.copy", "shutil.rmtree", "shutil.move"}  # fmt: skip
-_METHODS = {"read_text", "read_bytes", "write_text", "write_bytes", "iterdir", "glob", "rglob", "unlink", "mkdir", "rename", "replace", "rmdir", "touch", "exists", "stat",
-            "lstat", "symlink_to", "open", "chmod"}  # fmt: skip
+    "tree/finding.py": {"os.scandir"},
+    "tree/remember.py": {"os.scandir", "os.lstat"},  # the walk, below the root's descriptor
+}
+_CALLS = {
+    "open",
+    "io.open",
+    "os.open",
+    "os.listdir",
+    "os.scandir",
+    "os.walk",
+    "os.fwalk",
+    "os.stat",
+    "os.lstat",
+    "os.readlink",
+    "os.system",
+    "os.popen",
+    "os.fork",
+    "os.remove",
+    "os.unlink",
+    "os.rename",
+    "os.replace",
+    "os.mkdir",
+    "os.makedirs",
+    "os.rmdir",
+    "os.symlink",
+    "os.link",
+    "os.chmod",
+    "os.chown",
+    "os.utime",
+    "os.truncate",
+    "os.execv",
+    "os.posix_spawn",
+    "sqlite3.connect",
+    "shutil.copyfile",
+    "shutil.copy",
+    "shutil.rmtree",
+    "shutil.move",
+}
+_METHODS = {
+    "read_text",
+    "read_bytes",
+    "write_text",
+    "write_bytes",
+    "iterdir",
+    "glob",
+    "rglob",
+    "unlink",
+    "mkdir",
+    "rename",
+    "replace",
+    "rmdir",
+    "touch",
+    "exists",
+    "stat",
+    "lstat",
+    "symlink_to",
+    "open",
+    "chmod",
+}
 _DESCRIPTORS = {"fd", "slot", "inner", "top"}
 
 
@@ -79,13 +187,19 @@ def _doors(path: Path) -> set[str]:
     found = set()
     for call in (n for n in ast.walk(ast.parse(path.read_text())) if isinstance(n, ast.Call)):
         name = ast.unparse(call.func)
-        by_descriptor = any(k.arg in ("dir_fd", "src_dir_fd") for k in call.keywords) or (call.args and ast.unparse(call.args[0]) in _DESCRIPTORS)
+        by_descriptor = any(k.arg in ("dir_fd", "src_dir_fd") for k in call.keywords) or (
+            call.args and ast.unparse(call.args[0]) in _DESCRIPTORS
+        )
         if name in _CALLS and not by_descriptor:
             found.add(name)
         if isinstance(call.func, ast.Attribute) and call.func.attr in _METHODS:
             whose = ast.unparse(call.func.value)
             text_only = call.func.attr == "replace" and (len(call.args) >= 2 or call.keywords)
-            if "machine" not in whose and whose not in ("os", "re", "beneath", "tarfile", "e", "entry") and not text_only:
+            if (
+                "machine" not in whose
+                and whose not in ("os", "re", "beneath", "tarfile", "e", "entry")
+                and not text_only
+            ):
                 found.add(call.func.attr)
     return found
 
@@ -93,15 +207,33 @@ def _doors(path: Path) -> set[str]:
 @pytest.mark.parametrize("path", MODULES, ids=lambda p: str(p.relative_to(SOURCE)))
 def test_nothing_of_core_opens_lists_connects_or_runs_but_through_the_machine(path):
     name = str(path.relative_to(SOURCE / "core"))
-    if name.split("/")[0] in ("machine", "ledger", "demo"):  # the door itself, our own store, and the builder of a made-up machine
+    if name.split("/")[0] in (
+        "machine",
+        "ledger",
+        "demo",
+    ):  # the door itself, our own store, and the builder of a made-up machine
         return
     assert _doors(path) == OWN_FILES.get(name, set())
-    assert not {m.split(".")[0] for m in imported(path)} & {"subprocess", "socket", "ctypes", "urllib3", "ssl", "ftplib", "asyncio"}
+    assert not {m.split(".")[0] for m in imported(path)} & {
+        "subprocess",
+        "socket",
+        "ctypes",
+        "urllib3",
+        "ssl",
+        "ftplib",
+        "asyncio",
+    }
     assert not {"urllib.request", "http.client"} & set(imported(path))
 
 
 def test_another_door_would_be_seen(tmp_path):
-    for code in ("open('/x')", "import os\nos.open('/x', 0)", "from pathlib import Path\nPath('/x').read_text()", "import os\nos.listdir('/x')", "import sqlite3\nsqlite3.connect('x')"):
+    for code in (
+        "open('/x')",
+        "import os\nos.open('/x', 0)",
+        "from pathlib import Path\nPath('/x').read_text()",
+        "import os\nos.listdir('/x')",
+        "import sqlite3\nsqlite3.connect('x')",
+    ):
         (tmp_path / "x.py").write_text(code)
         assert _doors(tmp_path / "x.py"), code
 

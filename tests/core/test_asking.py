@@ -41,10 +41,17 @@ def test_in_every_folder_the_parts_add_up_to_it_and_the_owners_to_each_part(seen
         assert [p.bytes for p in folder.parts] == sorted((p.bytes for p in folder.parts), reverse=True)
         for part in folder.parts:
             assert sum(s.bytes for s in part.shares) == part.bytes
-            assert [WHOSE.index(s.whose) for s in part.shares] == sorted(WHOSE.index(s.whose) for s in part.shares)
+            assert [WHOSE.index(s.whose) for s in part.shares] == sorted(
+                WHOSE.index(s.whose) for s in part.shares
+            )
             folders += [part.path] if part.type == "folder" else []
             files += part.type != "folder"
-    names = [p for d, fs, ns in os.walk(seen.machine.root) for n in (*fs, *ns) if not os.path.isdir(p := os.path.join(d, n)) or os.path.islink(p)]
+    names = [
+        p
+        for d, fs, ns in os.walk(seen.machine.root)
+        for n in (*fs, *ns)
+        if not os.path.isdir(p := os.path.join(d, n)) or os.path.islink(p)
+    ]
     assert files == len([n for n in names if "/.swept-shelf/" not in n])
 
 
@@ -93,7 +100,10 @@ def test_whose_a_packages_file_is_names_the_package_through_links_too(seen):
         assert words in ask(path).reason
     new = seen.machine.root / "srv/brought-along"
     new.write_text("x")
-    assert "new since the survey" in ask("/srv/brought-along").reason and ask("/srv/brought-along").whose == "nobody"
+    assert (
+        "new since the survey" in ask("/srv/brought-along").reason
+        and ask("/srv/brought-along").whose == "nobody"
+    )
     new.unlink()
     line = next(r for r in seen.app(hero).references if not r.mention)
     assert hero in [p.owner for p in ask(line.path).points_at]
@@ -113,31 +123,63 @@ def test_each_condition_takes_what_it_says_and_together_they_narrow(seen):
     take = lambda text: read_conditions(text, now).matching(survey)  # noqa: E731
     whole = len(survey.applications) + len(survey.left_behind)
     assert len(take("")) == whole
-    assert {e.id for e in take("larger=50kB")} | {e.id for e in take("smaller=50kB")} == {e.id for e in take("")}
+    assert {e.id for e in take("larger=50kB")} | {e.id for e in take("smaller=50kB")} == {
+        e.id for e in take("")
+    }
     old = take("unused=1y")
-    assert old and all(e.id.startswith("left:") or e.last_use.at is None or now - e.last_use.at > timedelta(days=365) for e in old)
+    assert old and all(
+        e.id.startswith("left:") or e.last_use.at is None or now - e.last_use.at > timedelta(days=365)
+        for e in old
+    )
     assert all(e.installed.known >= now - timedelta(days=700) for e in take("installed=700d"))
-    assert {e.registry for e in take("registry=files")} == {"files"} and all(e.id.startswith("left:") for e in take("registry=left"))
+    assert {e.registry for e in take("registry=files")} == {"files"} and all(
+        e.id.startswith("left:") for e in take("registry=left")
+    )
     person = seen.machine.truth["people"][0]
     assert all(any(b.person == person for b in e.belongings) for e in take(f"person={person}"))
     assert {e.id for e in take("volume=/home larger=1")} < {e.id for e in take("larger=1")}
     assert all(any(s.enabled for s in e.starts) for e in take("starts=yes")) and take("starts=yes")
     assert {e.type for e in take("type=service")} == {"service"}
     assert all(e.requested_by.startswith("asked for") for e in take("asked=yes")) and take("asked=yes")
-    assert take("asked=no") == [a for a in survey.applications if a.requested_by == "pulled in"] and take("running=yes") == []
+    assert (
+        take("asked=no") == [a for a in survey.applications if a.requested_by == "pulled in"]
+        and take("running=yes") == []
+    )
     recent = take("used=30d")
     assert recent and all(now - e.last_use.at <= timedelta(days=30) for e in recent)
     assert {e.id for e in recent} & {e.id for e in take("unused=31d")} == set()
     by_word = {w: take(f"certainty={w}") for w in ("sure", "fairly", "barely", "none")}
-    assert sum(len(found) for found in by_word.values()) == len(survey.applications) and by_word["sure"] and by_word["none"]
-    assert take(f"usedby={person}") == [a for a in survey.applications if any(p.person == person for p in a.last_use.people)] != []
+    assert (
+        sum(len(found) for found in by_word.values()) == len(survey.applications)
+        and by_word["sure"]
+        and by_word["none"]
+    )
+    assert (
+        take(f"usedby={person}")
+        == [a for a in survey.applications if any(p.person == person for p in a.last_use.people)]
+        != []
+    )
     both = {e.id for e in take("unused=1y larger=50kB")}
     assert both == {e.id for e in old} & {e.id for e in take("larger=50kB")}
     name = seen.app(seen.machine.id("map", "7")).name
-    assert seen.machine.id("map", "7") in {e.id for e in take(f"'{name}' publisher='{seen.app(seen.machine.id('map', '7')).publisher}'")}
+    assert seen.machine.id("map", "7") in {
+        e.id for e in take(f"'{name}' publisher='{seen.app(seen.machine.id('map', '7')).publisher}'")
+    }
 
 
-@pytest.mark.parametrize("text", ["large=3", "larger=much", "unused=soon", "starts=perhaps", "type=toy", "unused=2026-13-40", "certainty=very", "used=never"])
+@pytest.mark.parametrize(
+    "text",
+    [
+        "large=3",
+        "larger=much",
+        "unused=soon",
+        "starts=perhaps",
+        "type=toy",
+        "unused=2026-13-40",
+        "certainty=very",
+        "used=never",
+    ],
+)
 def test_a_condition_that_is_none_is_refused_with_its_word(text):
     with pytest.raises(Refused, match=text.split("=")[0] + "="):
         read_conditions(text, NOW)
@@ -193,8 +235,17 @@ def test_the_software_inventory_holds_every_package_exactly_once(seen):
     kinds = {a.registry: top[a.id].get("purl", "").split("/")[0] for a in survey.applications}
     assert kinds["debian"] == "pkg:deb" and kinds["pipx"] == "pkg:pypi" and kinds["appimage"] == ""
     system = [c["name"] for c in made["components"] if c["type"] == "library"]
-    said = subprocess.run(["dpkg-query", f"--admindir={seen.machine.root}/var/lib/dpkg", "-W", "-f", "${db:Status-Status} ${Package}\n"],
-                          capture_output=True, text=True).stdout.splitlines()  # fmt: skip
+    said = subprocess.run(
+        [
+            "dpkg-query",
+            f"--admindir={seen.machine.root}/var/lib/dpkg",
+            "-W",
+            "-f",
+            "${db:Status-Status} ${Package}\n",
+        ],
+        capture_output=True,
+        text=True,
+    ).stdout.splitlines()
     installed = [line.split()[1] for line in said if line.startswith("installed")]
     assert sorted([h.split(":")[0] for h in heads] + below + system) == sorted(installed)
 
@@ -202,9 +253,24 @@ def test_the_software_inventory_holds_every_package_exactly_once(seen):
 def test_the_command_line_answers_the_same_questions(seen):
     root, hero = str(seen.machine.folder), seen.machine.id("map", "7")
     name = hero.removeprefix("debian:")
-    shown = cli("survey", "--root", root, "--kept", "--where", "larger=50kB", "--where", "registry=debian", "--format", "csv")
+    shown = cli(
+        "survey",
+        "--root",
+        root,
+        "--kept",
+        "--where",
+        "larger=50kB",
+        "--where",
+        "registry=debian",
+        "--format",
+        "csv",
+    )
     rows = list(csv.DictReader(io.StringIO(shown.stdout)))
-    assert shown.returncode == 0 and rows and all(int(r["bytes"]) > 50_000 and r["registry"] == "debian" for r in rows)
+    assert (
+        shown.returncode == 0
+        and rows
+        and all(int(r["bytes"]) > 50_000 and r["registry"] == "debian" for r in rows)
+    )
     assert "shown" in cli("survey", "--root", root, "--kept", "--where", "larger=50kB").stdout
     refused = cli("survey", "--root", root, "--kept", "--where", "bigger=3")
     assert refused.returncode == 2 and "bigger=" in refused.stderr and all(n in refused.stderr for n in NAMES)

@@ -55,13 +55,24 @@ def of(survey: Survey, name: str) -> dict[str, Belonging]:
     """Belongings outside the package's own files, by path."""
     entry = survey.find(f"debian:{name}")
     assert entry is not None, name
-    return {b.path: b for b in entry.belongings if not b.path.startswith(("/usr/bin", "/usr/lib", "/usr/share"))}
+    return {
+        b.path: b for b in entry.belongings if not b.path.startswith(("/usr/bin", "/usr/lib", "/usr/share"))
+    }
 
 
 def add(room: Room, name: str, *literals: str, more: dict[str, str] | None = None, control: str = "") -> None:
     """A desktop program whose script holds these texts, each in quotes."""
     program = "#!/bin/sh\n" + "".join(f'x="{text}"\n' for text in literals)
-    room.packages({name: {f"usr/bin/{name}": program, f"usr/share/applications/{name}.desktop": launcher(name.capitalize(), name), **(more or {})}}, control=control)
+    room.packages(
+        {
+            name: {
+                f"usr/bin/{name}": program,
+                f"usr/share/applications/{name}.desktop": launcher(name.capitalize(), name),
+                **(more or {}),
+            }
+        },
+        control=control,
+    )
 
 
 # -- names that mislead -------------------------------------------------------------------------------------
@@ -81,20 +92,41 @@ def test_prefixes_renamed_folders_and_a_persons_own_folder_are_not_its(room, loo
     for name in ("inkpress", "inkpresser", "inkpress-plugins"):
         add(room, name)
         room.home("vera", f".config/{name}/x.ini", "a=1\n", ago(3))
-    for path in (".config/inkpress.old/x.ini", ".config/inkpress-backup/x.ini", ".config/my-inkpress/x.ini", "inkpress/letter.txt", "Documents/inkpress/a.txt", "inkpress.txt", "inkpress.lock"):
+    for path in (
+        ".config/inkpress.old/x.ini",
+        ".config/inkpress-backup/x.ini",
+        ".config/my-inkpress/x.ini",
+        "inkpress/letter.txt",
+        "Documents/inkpress/a.txt",
+        "inkpress.txt",
+        "inkpress.lock",
+    ):
         room.home("vera", path, "a=1\n", ago(3))
     survey = look()
     for name in ("inkpress", "inkpresser", "inkpress-plugins"):
         assert {p for p, b in of(survey, name).items() if b.is_path} == {f"/home/vera/.config/{name}"}
-    assert of(survey, "inkpress")["/home/vera/inkpress.lock"].object == "file" and "/home/vera/inkpress.txt" not in of(survey, "inkpress")
+    assert of(survey, "inkpress")[
+        "/home/vera/inkpress.lock"
+    ].object == "file" and "/home/vera/inkpress.txt" not in of(survey, "inkpress")
     open_one = of(survey, "inkpress")["/home/vera/inkpress"]  # named, as what it is: the person's own
-    assert (open_one.object, open_one.personal, open_one.ticked, open_one.bytes) == ("folder", True, False, 0) and "vera’s own" in open_one.reason
+    assert (open_one.object, open_one.personal, open_one.ticked, open_one.bytes) == (
+        "folder",
+        True,
+        False,
+        0,
+    ) and "vera’s own" in open_one.reason
 
 
 @pytest.mark.parametrize("word", ["packages", "browser", "evolution", "diary", "Projects"])
 def test_how_ordinary_a_word_is_was_measured_and_not_guessed(word):
     assert is_ordinary(word) and not is_distinctive(word) and not is_distinctive(word.upper())
-    assert projects_using("library") > projects_using("browser") > projects_using("evolution") > projects_using("quillstand") == 0
+    assert (
+        projects_using("library")
+        > projects_using("browser")
+        > projects_using("evolution")
+        > projects_using("quillstand")
+        == 0
+    )
 
 
 def test_a_short_name_counts_where_package_launcher_or_program_agree_on_it(room, look):
@@ -103,7 +135,9 @@ def test_a_short_name_counts_where_package_launcher_or_program_agree_on_it(room,
     for name in ("qz", "qx"):
         room.home("vera", f".config/{name}/x.ini", "a=1\n", ago(3))
     survey = look()
-    assert of(survey, "qz")["/home/vera/.config/qz"].reason.startswith("called like its launcher and its package")
+    assert of(survey, "qz")["/home/vera/.config/qz"].reason.startswith(
+        "called like its launcher and its package"
+    )
     assert of(survey, "qx-suite") == {}
 
 
@@ -118,18 +152,45 @@ def test_a_hidden_folder_is_known_by_its_name_with_the_dot_however_ordinary_the_
 def test_a_later_generation_and_a_reversed_domain_are_its_and_another_applications_are_not(room, look):
     for name in ("leafcutter", "inkpress", "inkpress3"):
         add(room, name)
-    for name in ("leafcutter2rc", "Feedback.org.example.leafcutter.conf", "inkpress2", "inkpress3", "leafcutter_0.conf", "leafcutter-cache.kcache"):
+    for name in (
+        "leafcutter2rc",
+        "Feedback.org.example.leafcutter.conf",
+        "inkpress2",
+        "inkpress3",
+        "leafcutter_0.conf",
+        "leafcutter-cache.kcache",
+    ):
         room.home("vera", f".config/{name}", "a=1\n", ago(3))
     survey = look()
     names = lambda app: {p.rsplit("/", 1)[1] for p in of(survey, app)}  # noqa: E731
-    assert names("leafcutter") == {"leafcutter2rc", "Feedback.org.example.leafcutter.conf", "leafcutter_0.conf", "leafcutter-cache.kcache"}
+    assert names("leafcutter") == {
+        "leafcutter2rc",
+        "Feedback.org.example.leafcutter.conf",
+        "leafcutter_0.conf",
+        "leafcutter-cache.kcache",
+    }
     assert names("inkpress") == {"inkpress2"} and names("inkpress3") == {"inkpress3"}
-    ticked = {p.rsplit("/", 1)[1]: b.ticked for app in ("leafcutter", "inkpress") for p, b in of(survey, app).items()}
-    assert ticked == {"leafcutter2rc": False, "Feedback.org.example.leafcutter.conf": True, "leafcutter_0.conf": True, "leafcutter-cache.kcache": True, "inkpress2": False}
+    ticked = {
+        p.rsplit("/", 1)[1]: b.ticked
+        for app in ("leafcutter", "inkpress")
+        for p, b in of(survey, app).items()
+    }
+    assert ticked == {
+        "leafcutter2rc": False,
+        "Feedback.org.example.leafcutter.conf": True,
+        "leafcutter_0.conf": True,
+        "leafcutter-cache.kcache": True,
+        "inkpress2": False,
+    }
     log = room.root / "var/log/dpkg.log"
-    log.write_text(log.read_text() + f"{datetime.fromtimestamp(ago(40)):%Y-%m-%d %H:%M:%S} remove inkpress2:all 2.0 <none>\n")
+    log.write_text(
+        log.read_text()
+        + f"{datetime.fromtimestamp(ago(40)):%Y-%m-%d %H:%M:%S} remove inkpress2:all 2.0 <none>\n"
+    )
     survey = look()
-    assert names("inkpress") == set() and [b.path for e in survey.left_behind if e.name == "inkpress2" for b in e.belongings] == ["/home/vera/.config/inkpress2"]
+    assert names("inkpress") == set() and [
+        b.path for e in survey.left_behind if e.name == "inkpress2" for b in e.belongings
+    ] == ["/home/vera/.config/inkpress2"]
 
 
 def test_a_folder_that_leads_elsewhere_is_only_its_link(room, look):
@@ -138,7 +199,9 @@ def test_a_folder_that_leads_elsewhere_is_only_its_link(room, look):
     write(room.root, "home/vera/.config/x", "")
     os.symlink("/home/vera/Pictures/plates", room.root / f"home/vera/.config/{DESKTOP}")
     found = of(look(), DESKTOP)
-    assert {p: (b.identity.type, b.bytes < 5000) for p, b in found.items()} == {f"/home/vera/.config/{DESKTOP}": ("link", True)}
+    assert {p: (b.identity.type, b.bytes < 5000) for p, b in found.items()} == {
+        f"/home/vera/.config/{DESKTOP}": ("link", True)
+    }
 
 
 def test_a_home_that_is_encrypted_and_locked_is_said_and_the_rest_is_whole(room, look):
@@ -161,10 +224,18 @@ def test_a_home_that_may_not_be_read_is_said_by_an_ordinary_user(room, tmp_path)
 
     def act() -> dict[str, object]:
         survey = room.survey(tmp_path / "out")
-        return {"read": {p.name: p.read for p in survey.people}, "unread": [n.path for n in survey.not_read], "found": list(of(survey, DESKTOP))}
+        return {
+            "read": {p.name: p.read for p in survey.people},
+            "unread": [n.path for n in survey.not_read],
+            "found": list(of(survey, DESKTOP)),
+        }
 
     seen = as_user(1001, act)
-    assert seen["read"]["otto"] == "none" and "/home/otto" in seen["unread"] and seen["found"] == [f"/home/vera/.config/{DESKTOP}"]
+    assert (
+        seen["read"]["otto"] == "none"
+        and "/home/otto" in seen["unread"]
+        and seen["found"] == [f"/home/vera/.config/{DESKTOP}"]
+    )
 
 
 # -- vendors ------------------------------------------------------------------------------------------------
@@ -179,14 +250,21 @@ def test_two_applications_of_one_vendor_share_its_folder_and_own_their_parts(roo
     for name, other in (("leafcutter", "leafpresser"), ("leafpresser", "leafcutter")):
         found = of(survey, name)
         assert found[f"/home/vera/.config/LeafWorks/{name}"].ticked
-        assert not any(b.ticked for p, b in found.items() if other in p or p.endswith(("LeafWorks", "licence.txt")))
+        assert not any(
+            b.ticked for p, b in found.items() if other in p or p.endswith(("LeafWorks", "licence.txt"))
+        )
 
 
 def test_a_vendors_folder_is_known_by_the_program_that_holds_its_name(room, look):
     add(room, "leafcutter", "Sallow & Sons")
     room.home("vera", ".config/Sallow & Sons/leafcutter.conf", "a=1\n", ago(3))
     b = of(look(), "leafcutter")["/home/vera/.config/Sallow & Sons"]
-    assert b.proof == "declared" and b.ticked and b.evidence[0].path == "/usr/bin/leafcutter" and "inside its program" in b.reason
+    assert (
+        b.proof == "declared"
+        and b.ticked
+        and b.evidence[0].path == "/usr/bin/leafcutter"
+        and "inside its program" in b.reason
+    )
 
 
 def test_a_name_that_a_program_only_mentions_is_shown_and_never_ticked(room, look):
@@ -208,19 +286,35 @@ def test_what_several_hold_is_shared_and_what_a_library_of_the_system_holds_is_n
     assert "/home/vera/.config/plateformat" not in {**of(survey, "leafcutter"), **of(survey, "leafpresser")}
 
 
-CLAIM = st.tuples(st.sampled_from(["/a", "/b", "/c"]), st.sampled_from("pqrstu"), st.sampled_from(["told", "declared", "seen", "matched"]))
+CLAIM = st.tuples(
+    st.sampled_from(["/a", "/b", "/c"]),
+    st.sampled_from("pqrstu"),
+    st.sampled_from(["told", "declared", "seen", "matched"]),
+)
 
 
-@given(st.lists(CLAIM, unique_by=lambda c: c[:2], min_size=1), st.dictionaries(st.sampled_from("pqrstu"), st.sampled_from(["one", "two"])))
+@given(
+    st.lists(CLAIM, unique_by=lambda c: c[:2], min_size=1),
+    st.dictionaries(st.sampled_from("pqrstu"), st.sampled_from(["one", "two"])),
+)
 def test_every_claimed_place_has_one_verdict_and_the_order_of_the_claims_does_not_matter(rows, project):
     """Only the strongest have it; sole is one application's, and common more than three strangers'."""
-    board = lambda order: {path: [Claim(i, proof, "", [Proof(proof)]) for p, i, proof in order if p == path] for path in {r[0] for r in order}}  # noqa: E731
+
+    def board(order):
+        return {
+            path: [Claim(i, proof, "", [Proof(proof)]) for p, i, proof in order if p == path]
+            for path in {r[0] for r in order}
+        }
+
     verdicts, turned = resolve(board(rows), project), resolve(board(rows[::-1]), project)
     assert set(verdicts) == {r[0] for r in rows}
     for path, v in verdicts.items():
         mine = {i: ["matched", "seen", "declared", "told"].index(proof) for p, i, proof in rows if p == path}
         best = {i for i, s in mine.items() if s == max(mine.values())}
-        assert {v.claim.id, *v.others} == best == {turned[path].claim.id, *turned[path].others} and v.share == turned[path].share
+        assert {v.claim.id, *v.others} == best == {
+            turned[path].claim.id,
+            *turned[path].others,
+        } and v.share == turned[path].share
         strangers = len({project.get(i, i) for i in best})
         assert v.share == ("common" if strangers > 3 else "sole" if len(best) == 1 else "shared")
 
@@ -239,10 +333,18 @@ def test_a_program_that_names_anothers_folder_does_not_take_it(room, look):
     room.home("vera", ".config/leafcutter/x.ini", "a=1\n", ago(3))
     survey = look()
     assert of(survey, "leafcutter")["/home/vera/.config/leafcutter"].ticked and of(survey, "thornmount") == {}
-    add(room, "leafdaemon", more={"usr/lib/systemd/system/leafdaemon.service": "[Service]\nExecStart=/usr/bin/leafdaemon\nStateDirectory=leafcutter\n"})
+    add(
+        room,
+        "leafdaemon",
+        more={
+            "usr/lib/systemd/system/leafdaemon.service": "[Service]\nExecStart=/usr/bin/leafdaemon\nStateDirectory=leafcutter\n"
+        },
+    )
     write(room.root, "var/lib/leafcutter/x", "x")
     survey = look()
-    assert of(survey, "leafdaemon")["/var/lib/leafcutter"].ticked and "/var/lib/leafcutter" not in of(survey, "leafcutter")
+    assert of(survey, "leafdaemon")["/var/lib/leafcutter"].ticked and "/var/lib/leafcutter" not in of(
+        survey, "leafcutter"
+    )
 
 
 @pytest.mark.parametrize("host", ["leafmail", "diary"])
@@ -250,13 +352,23 @@ def test_a_program_that_takes_over_from_another_ticks_nothing_of_it(room, look, 
     """It names a folder deep inside that of an application which, itself, only holds its own name."""
     add(room, host, host)
     add(room, "thornmount", f".local/share/{host}/letters", f".config/{host}/accounts")
-    for path in (f".local/share/{host}/letters/1.eml", f".config/{host}/accounts/x.ini", f".config/{host}/other"):
+    for path in (
+        f".local/share/{host}/letters/1.eml",
+        f".config/{host}/accounts/x.ini",
+        f".config/{host}/other",
+    ):
         room.home("vera", path, "a=1\n", ago(3))
     survey = look()
     assert not any(b.ticked for b in of(survey, "thornmount").values())
     covered = [b for b in of(survey, host).values() if b.is_path]
-    for path in (f"/home/vera/.local/share/{host}/letters/1.eml", f"/home/vera/.config/{host}/accounts/x.ini", f"/home/vera/.config/{host}/other"):
-        assert any(within(path, b.path) and not any(within(path, x) for x in b.except_) for b in covered), path
+    for path in (
+        f"/home/vera/.local/share/{host}/letters/1.eml",
+        f"/home/vera/.config/{host}/accounts/x.ini",
+        f"/home/vera/.config/{host}/other",
+    ):
+        assert any(within(path, b.path) and not any(within(path, x) for x in b.except_) for b in covered), (
+            path
+        )
 
 
 def test_the_parts_of_a_suite_share_their_hosts_places_and_strangers_that_need_it_do_not(room, look):
@@ -266,7 +378,10 @@ def test_the_parts_of_a_suite_share_their_hosts_places_and_strangers_that_need_i
     room.home("vera", ".config/leafoffice/x.ini", "a=1\n", ago(3))
     survey = look()
     assert of(survey, "leafoffice")["/home/vera/.config/leafoffice"].shared_with == ["debian:leafwriter"]
-    assert not of(survey, "leafwriter")["/home/vera/.config/leafoffice"].ticked and of(survey, "thornmount") == {}
+    assert (
+        not of(survey, "leafwriter")["/home/vera/.config/leafoffice"].ticked
+        and of(survey, "thornmount") == {}
+    )
 
 
 def test_what_several_unrelated_programs_write_is_common_and_those_of_one_project_only_share(room, look):
@@ -283,17 +398,32 @@ def test_what_several_unrelated_programs_write_is_common_and_those_of_one_projec
 
 
 def test_what_is_common_is_named_with_its_reason_and_is_nobodys(room, look, tmp_path):
-    room.packages({"libplate1": {"usr/lib/libplate.so.1": 'x="plateformat"'}, "sheddaemon": {"usr/libexec/sheddaemon": "#!/bin/sh\n"}})
-    why = {".config/plateformat": "named in libplate.so.1", ".config/sheddaemonrc": "called like the package sheddaemon", ".config/gtk-3.0": "toolkits keep it",
-           ".cache/qtshadercache-x": "toolkits keep it", ".pki": "toolkits keep it"}  # fmt: skip
+    room.packages(
+        {
+            "libplate1": {"usr/lib/libplate.so.1": 'x="plateformat"'},
+            "sheddaemon": {"usr/libexec/sheddaemon": "#!/bin/sh\n"},
+        }
+    )
+    why = {
+        ".config/plateformat": "named in libplate.so.1",
+        ".config/sheddaemonrc": "called like the package sheddaemon",
+        ".config/gtk-3.0": "toolkits keep it",
+        ".cache/qtshadercache-x": "toolkits keep it",
+        ".pki": "toolkits keep it",
+    }
     for path in why:
         room.home("vera", path if path.endswith("rc") else f"{path}/x", "a=1\n", ago(3))
     survey = look()
     index = Index(tmp_path / "out/survey.index")
     for path, reason in why.items():
         answer = whose_is(survey, index, open_machine(room.root), f"/home/vera/{path}")
-        assert (answer.whose, answer.name) == ("common", "programs in common") and reason in answer.reason, answer
-    assert whose_is(survey, index, open_machine(room.root), "/home/vera/.config/plateformat").evidence[0].path == "/usr/lib/libplate.so.1"
+        assert (answer.whose, answer.name) == ("common", "programs in common") and reason in answer.reason, (
+            answer
+        )
+    assert (
+        whose_is(survey, index, open_machine(room.root), "/home/vera/.config/plateformat").evidence[0].path
+        == "/usr/lib/libplate.so.1"
+    )
     shares = {p.path: [s.whose for s in p.shares] for p in look_into(index, "/home/vera/.config").parts}
     assert shares["/home/vera/.config/gtk-3.0"] == shares["/home/vera/.config/plateformat"] == ["common"]
 
@@ -307,44 +437,103 @@ def test_two_levels_below_a_vendors_folder_are_looked_at(room, look):
 
 def test_a_place_that_a_persons_environment_gives_a_program_is_its(room, look):
     add(room, "leafcutter", "LEAFCUTTER_HOME", "EDITOR")
-    room.home("vera", ".profile", "export LEAFCUTTER_HOME=$HOME/.plates\nexport EDITOR=~/.config/elsewhere\nexport LEAFCUTTER_ROOT=/home/vera\n", ago(9))
+    room.home(
+        "vera",
+        ".profile",
+        "export LEAFCUTTER_HOME=$HOME/.plates\nexport EDITOR=~/.config/elsewhere\nexport LEAFCUTTER_ROOT=/home/vera\n",
+        ago(9),
+    )
     for path in (".plates/1.dat", ".config/elsewhere/x"):
         room.home("vera", path, "a=1\n", ago(3))
     found = of(look(), "leafcutter")
-    assert set(found) == {"/home/vera/.plates"} and found["/home/vera/.plates"].ticked and "LEAFCUTTER_HOME" in found["/home/vera/.plates"].reason
+    assert (
+        set(found) == {"/home/vera/.plates"}
+        and found["/home/vera/.plates"].ticked
+        and "LEAFCUTTER_HOME" in found["/home/vera/.plates"].reason
+    )
 
 
 def test_what_programs_name_below_run_is_never_ticked_and_what_all_use_there_is_nobodys(room, look):
-    add(room, "leafcutter", "/run/lock/x", "/run/oddroom", "/var/run/elsewhere", "/run/user", "/var/spool/mail")
-    for path in ("run/lock/x", "run/oddroom/pid", "run/elsewhere/pid", f"run/{DESKTOP}/pid", "var/spool/mail/vera"):
+    add(
+        room,
+        "leafcutter",
+        "/run/lock/x",
+        "/run/oddroom",
+        "/var/run/elsewhere",
+        "/run/user",
+        "/var/spool/mail",
+    )
+    for path in (
+        "run/lock/x",
+        "run/oddroom/pid",
+        "run/elsewhere/pid",
+        f"run/{DESKTOP}/pid",
+        "var/spool/mail/vera",
+    ):
         write(room.root, path, "1")
     survey = look()
-    assert {p: b.ticked for p, b in of(survey, "leafcutter").items()} == {"/run/oddroom": False, "/run/elsewhere": False}
+    assert {p: b.ticked for p, b in of(survey, "leafcutter").items()} == {
+        "/run/oddroom": False,
+        "/run/elsewhere": False,
+    }
     assert {p: b.ticked for p, b in of(survey, DESKTOP).items()} == {f"/run/{DESKTOP}": False}
 
 
 def test_what_lies_in_memory_alone_is_named_and_takes_nothing_of_a_volume(room, tmp_path):
-    add(room, "leafcutter", more={"usr/lib/systemd/system/leaf.service": "[Service]\nExecStart=/usr/bin/leafcutter\nRuntimeDirectory=oddroom\n"})
+    add(
+        room,
+        "leafcutter",
+        more={
+            "usr/lib/systemd/system/leaf.service": "[Service]\nExecStart=/usr/bin/leafcutter\nRuntimeDirectory=oddroom\n"
+        },
+    )
     room.home("vera", "x", "", ago(9))
-    code = (f"from swept_shelf.core.machine import open_machine; from swept_shelf.core.survey.take import take_survey; s = take_survey(open_machine({str(room.root)!r}),"
-            f" {str(tmp_path)!r}, []); b = next(b for b in s.find('debian:leafcutter').belongings if b.path == '/run/oddroom');"
-            "print(b.ticked, b.bytes, b.proof, b.reason); print(sum(p.bytes for p in s.accounts[0].parts) < 5_000_000)")  # fmt: skip
+    code = (
+        f"from swept_shelf.core.machine import open_machine; from swept_shelf.core.survey.take import take_survey; s = take_survey(open_machine({str(room.root)!r}),"
+        f" {str(tmp_path)!r}, []); b = next(b for b in s.find('debian:leafcutter').belongings if b.path == '/run/oddroom');"
+        "print(b.ticked, b.bytes, b.proof, b.reason); print(sum(p.bytes for p in s.accounts[0].parts) < 5_000_000)"
+    )
     mounts = f"mkdir -p {room.root}/run && mount -t tmpfs tmpfs {room.root}/run && mkdir {room.root}/run/oddroom && head -c 9000000 /dev/zero > {room.root}/run/oddroom/x"
-    done = subprocess.run(["unshare", "-rm", "sh", "-c", f"{mounts} && exec {sys.executable} -c \"$0\"", code], capture_output=True, text=True)
-    assert done.stdout.splitlines() == ["False 0 declared named in its unit; 9.0 MB in memory only: gone at the next start", "True"], done.stderr
+    done = subprocess.run(
+        ["unshare", "-rm", "sh", "-c", f'{mounts} && exec {sys.executable} -c "$0"', code],
+        capture_output=True,
+        text=True,
+    )
+    assert done.stdout.splitlines() == [
+        "False 0 declared named in its unit; 9.0 MB in memory only: gone at the next start",
+        "True",
+    ], done.stderr
 
 
-def test_a_program_that_names_a_place_of_the_system_or_of_something_gone_does_not_have_it_go_along(room, look):
+def test_a_program_that_names_a_place_of_the_system_or_of_something_gone_does_not_have_it_go_along(
+    room, look
+):
     """A client names its server's data, a mail program the one it can take over from: neither is there any more."""
-    add(room, "leafcutter", "/var/lib/thornbase", "/var/log/wtmp", ".config/mossmail", ".config/leaf-room", "/var/lib/leafcutter")
+    add(
+        room,
+        "leafcutter",
+        "/var/lib/thornbase",
+        "/var/log/wtmp",
+        ".config/mossmail",
+        ".config/leaf-room",
+        "/var/lib/leafcutter",
+    )
     log = room.root / "var/log/dpkg.log"
-    log.write_text(log.read_text() + f"{datetime.fromtimestamp(ago(40)):%Y-%m-%d %H:%M:%S} remove mossmail:all 2.0 <none>\n")
+    log.write_text(
+        log.read_text()
+        + f"{datetime.fromtimestamp(ago(40)):%Y-%m-%d %H:%M:%S} remove mossmail:all 2.0 <none>\n"
+    )
     for path in ("var/lib/thornbase/data", "var/log/wtmp", "var/lib/leafcutter/x"):
         write(room.root, path, "x")
     for path in (".config/mossmail/letters.ini", ".config/leaf-room/x.ini"):
         room.home("vera", path, "a=1\n", ago(3))
     ticked = {p: b.ticked for p, b in of(look(), "leafcutter").items()}
-    assert ticked == {"/var/lib/thornbase": False, "/home/vera/.config/mossmail": False, "/home/vera/.config/leaf-room": True, "/var/lib/leafcutter": True}
+    assert ticked == {
+        "/var/lib/thornbase": False,
+        "/home/vera/.config/mossmail": False,
+        "/home/vera/.config/leaf-room": True,
+        "/var/lib/leafcutter": True,
+    }
 
 
 def test_what_was_installed_for_a_language_is_not_the_languages_own(room, look):
@@ -353,11 +542,26 @@ def test_what_was_installed_for_a_language_is_not_the_languages_own(room, look):
     assert not any(p.startswith("/usr/local") for p in of(look(), "python3.11"))
 
 
-@pytest.mark.parametrize(("path", "text", "place"), [
-    ("usr/lib/tmpfiles.d/leaf.conf", "# made at start\nd /var/lib/oddstore 0755 root root -\nD! /run/leaf 0755 - - -\n", "/var/lib/oddstore"),
-    ("etc/logrotate.d/leaf", "/var/log/oddlogs/*.log\n/var/log/oddlogs/old/x.log {\n  weekly\n}\n", "/var/log/oddlogs"),
-    ("usr/lib/systemd/system/leaf.service", "[Service]\nExecStart=/usr/bin/leafcutter\nCacheDirectory=oddcache\n", "/var/cache/oddcache"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("path", "text", "place"),
+    [
+        (
+            "usr/lib/tmpfiles.d/leaf.conf",
+            "# made at start\nd /var/lib/oddstore 0755 root root -\nD! /run/leaf 0755 - - -\n",
+            "/var/lib/oddstore",
+        ),
+        (
+            "etc/logrotate.d/leaf",
+            "/var/log/oddlogs/*.log\n/var/log/oddlogs/old/x.log {\n  weekly\n}\n",
+            "/var/log/oddlogs",
+        ),
+        (
+            "usr/lib/systemd/system/leaf.service",
+            "[Service]\nExecStart=/usr/bin/leafcutter\nCacheDirectory=oddcache\n",
+            "/var/cache/oddcache",
+        ),
+    ],
+)
 def test_what_its_own_files_declare_is_its(room, look, path, text, place):
     add(room, "leafcutter", more={path: text})
     write(room.root, f"{place[1:]}/x.log", "x" * 50)
@@ -379,21 +583,31 @@ def test_its_own_crash_record_is_its(room, look):
 
 def test_folders_are_looked_for_where_the_persons_environment_puts_them(room, look):
     room.home("vera", ".config/environment.d/10.conf", "XDG_CACHE_HOME=/home/vera/fast\n", ago(9))
-    room.home("vera", ".profile", 'export XDG_DATA_HOME="$HOME/.share"\nexport XDG_STATE_HOME=/home\n', ago(9))
+    room.home(
+        "vera", ".profile", 'export XDG_DATA_HOME="$HOME/.share"\nexport XDG_STATE_HOME=/home\n', ago(9)
+    )
     for path in (f"fast/{DESKTOP}/c.bin", f".share/{DESKTOP}/d.bin", f".local/state/{DESKTOP}/s"):
         room.home("vera", path, "x" * 50, ago(3))
     found = of(look(), DESKTOP)
-    assert {(p, b.kind) for p, b in found.items()} == {(f"/home/vera/fast/{DESKTOP}", "cache"), (f"/home/vera/.share/{DESKTOP}", "support"),
-                                                        (f"/home/vera/.local/state/{DESKTOP}", "state")}  # fmt: skip
+    assert {(p, b.kind) for p, b in found.items()} == {
+        (f"/home/vera/fast/{DESKTOP}", "cache"),
+        (f"/home/vera/.share/{DESKTOP}", "support"),
+        (f"/home/vera/.local/state/{DESKTOP}", "state"),
+    }
 
 
-@pytest.mark.parametrize("path", ["var/spool", "var/tmp", "tmp", "usr/local/share", "var/lib", "var/cache", "var/log", "etc", "srv"])
+@pytest.mark.parametrize(
+    "path",
+    ["var/spool", "var/tmp", "tmp", "usr/local/share", "var/lib", "var/cache", "var/log", "etc", "srv"],
+)
 def test_the_systems_folders_are_looked_through_for_what_no_registry_owns(room, look, path):
     write(room.root, f"{path}/{DESKTOP}/x", "x" * 50)
     assert f"/{path}/{DESKTOP}" in of(look(), DESKTOP)
 
 
-@pytest.mark.parametrize("name", [f".{DESKTOP}rc", f".config/{DESKTOP}.conf", f".{DESKTOP}_history", f".local/share/{DESKTOP}.db"])
+@pytest.mark.parametrize(
+    "name", [f".{DESKTOP}rc", f".config/{DESKTOP}.conf", f".{DESKTOP}_history", f".local/share/{DESKTOP}.db"]
+)
 def test_single_files_are_known_without_their_endings(room, look, name):
     room.home("vera", name, "x\n", ago(3))
     assert of(look(), DESKTOP)[f"/home/vera/{name}"].ticked
@@ -402,7 +616,10 @@ def test_single_files_are_known_without_their_endings(room, look, name):
 # -- seen ---------------------------------------------------------------------------------------------------
 
 
-@pytest.mark.parametrize("text", [f"last=/usr/bin/{DESKTOP}\n", f"opened-by={DESKTOP}.desktop\n", "# Generated by Quillstand 2.1\n"])
+@pytest.mark.parametrize(
+    "text",
+    [f"last=/usr/bin/{DESKTOP}\n", f"opened-by={DESKTOP}.desktop\n", "# Generated by Quillstand 2.1\n"],
+)
 def test_a_text_that_names_the_application_shows_whose_a_folder_may_be(room, look, text):
     room.home("vera", ".config/oddfolder/x.ini", text, ago(3))
     b = of(look(), DESKTOP)["/home/vera/.config/oddfolder"]
@@ -411,7 +628,16 @@ def test_a_text_that_names_the_application_shows_whose_a_folder_may_be(room, loo
 
 def test_what_a_process_of_it_has_open_shows_whose_it_may_be(room, look):
     room.home("vera", ".config/oddfolder/x.db", "x\n", ago(3))
-    process = Process(7, DESKTOP, "vera", from_ns(ago(1) * 10**9), (f"/usr/bin/{DESKTOP}",), True, "launched", ("/home/vera/.config/oddfolder/x.db",))
+    process = Process(
+        7,
+        DESKTOP,
+        "vera",
+        from_ns(ago(1) * 10**9),
+        (f"/usr/bin/{DESKTOP}",),
+        True,
+        "launched",
+        ("/home/vera/.config/oddfolder/x.db",),
+    )
     b = of(look(processes=[process]), DESKTOP)["/home/vera/.config/oddfolder"]
     assert b.proof == "seen" and b.reason == "has it open now" and not b.ticked
 
@@ -423,11 +649,18 @@ def test_a_technicians_word_counts_for_every_home_and_is_the_strongest(room, loo
     for person in ("vera", "otto"):
         room.home(person, ".config/oddfolder/x.ini", "a=1\n", ago(3))
         room.home(person, f".config/{DESKTOP}/x.ini", "a=1\n", ago(3))
-    rules = [Rule(ITS, f"debian:{TERMINAL}", "~/.config/oddfolder", "asked the owner"), Rule(NOT_ITS, f"debian:{DESKTOP}", f"~/.config/{DESKTOP}")]
+    rules = [
+        Rule(ITS, f"debian:{TERMINAL}", "~/.config/oddfolder", "asked the owner"),
+        Rule(NOT_ITS, f"debian:{DESKTOP}", f"~/.config/{DESKTOP}"),
+    ]
     survey = look(rules=rules)
     assert {p: (b.proof, b.ticked, b.kind) for p, b in of(survey, TERMINAL).items()} == {
-        f"/home/{p}/.config/oddfolder": ("told", True, "preferences") for p in ("vera", "otto")}  # fmt: skip
-    assert "asked the owner" in of(survey, TERMINAL)["/home/vera/.config/oddfolder"].reason and of(survey, DESKTOP) == {}
+        f"/home/{p}/.config/oddfolder": ("told", True, "preferences") for p in ("vera", "otto")
+    }
+    assert (
+        "asked the owner" in of(survey, TERMINAL)["/home/vera/.config/oddfolder"].reason
+        and of(survey, DESKTOP) == {}
+    )
 
 
 def test_corrections_are_kept_in_an_open_file_and_the_last_word_counts(tmp_path):
@@ -435,16 +668,34 @@ def test_corrections_are_kept_in_an_open_file_and_the_last_word_counts(tmp_path)
     path.write_text("# ours\n")
     add_rule(path, Rule(ITS, "debian:a", "~/.x", "why"))
     add_rule(path, Rule(ITS, "debian:b", "/srv/x"))
-    assert [(r.kind, r.application, r.place, r.note) for r in read_rules(path.read_text(), "f")] == [("its", "debian:a", "~/.x", "why"), ("its", "debian:b", "/srv/x", "")]
+    assert [(r.kind, r.application, r.place, r.note) for r in read_rules(path.read_text(), "f")] == [
+        ("its", "debian:a", "~/.x", "why"),
+        ("its", "debian:b", "/srv/x", ""),
+    ]
     add_rule(path, Rule(NOT_ITS, "debian:a", "~/.x"))
-    assert {(r.kind, r.application) for r in read_rules(path.read_text(), "f")} == {("its", "debian:b"), ("not_its", "debian:a")}
+    assert {(r.kind, r.application) for r in read_rules(path.read_text(), "f")} == {
+        ("its", "debian:b"),
+        ("not_its", "debian:a"),
+    }
     assert path.read_text().startswith("# ours")
 
 
-@pytest.mark.parametrize("text", ["[[its]", "[[perhaps]]\napplication='a:b'\nplace='/x'", "[[its]]\napplication='a:b'\nplace='x/../y'", "its = 3",
-                                  "[[its]]\napplication='a'\nplace='/x'", "[[its]]\napplication='a:b'\nplace='/'", "[[its]]\napplication='a:b'\nplace=3",
-                                  "[[its]]\napplication='a:b'\nplace='/home'", "[[its]]\napplication='a:b'\nplace='~/.config'", "[[its]]\napplication='a:b'\nplace='~/Letters'",
-                                  "[[its]]\napplication='a:b'\nplace='/var/lib/dpkg/info'"])  # fmt: skip
+@pytest.mark.parametrize(
+    "text",
+    [
+        "[[its]",
+        "[[perhaps]]\napplication='a:b'\nplace='/x'",
+        "[[its]]\napplication='a:b'\nplace='x/../y'",
+        "its = 3",
+        "[[its]]\napplication='a'\nplace='/x'",
+        "[[its]]\napplication='a:b'\nplace='/'",
+        "[[its]]\napplication='a:b'\nplace=3",
+        "[[its]]\napplication='a:b'\nplace='/home'",
+        "[[its]]\napplication='a:b'\nplace='~/.config'",
+        "[[its]]\napplication='a:b'\nplace='~/Letters'",
+        "[[its]]\napplication='a:b'\nplace='/var/lib/dpkg/info'",
+    ],
+)
 def test_a_wrong_file_of_corrections_is_named_and_not_written_over(tmp_path, text):
     path = tmp_path / "belongings.toml"
     path.write_text(text)
@@ -484,10 +735,22 @@ def test_names_are_found_in_programs_libraries_archives_and_both_encodings(tmp_p
     packed = BytesIO()
     with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as archive:
         archive.writestr("a/B.class", b"\0\x09PlateWorks\0")
-    found = literals(tmp_path, {"usr/bin/a": b"\x7fELF\0x\0PlateWorks\0y", "usr/lib/b.so": "PlateWorks".encode("utf-16-le").join([b"\0\0", b"\0\0"]),
-                                "usr/share/c.jar": packed.getvalue(), "usr/bin/d": b"PlateWorkshop SomePlateWorks", "usr/bin/e": "h='~/.config/Blätter'".encode(),
-                                "usr/share/broken.jar": b"PK\x03\x04 no archive"}, ["PlateWorks", "Blätter", "nowhere"])  # fmt: skip
-    assert found == {"PlateWorks": ["/usr/bin/a", "/usr/lib/b.so", "/usr/share/c.jar"], "Blätter": ["/usr/bin/e"]}
+    found = literals(
+        tmp_path,
+        {
+            "usr/bin/a": b"\x7fELF\0x\0PlateWorks\0y",
+            "usr/lib/b.so": "PlateWorks".encode("utf-16-le").join([b"\0\0", b"\0\0"]),
+            "usr/share/c.jar": packed.getvalue(),
+            "usr/bin/d": b"PlateWorkshop SomePlateWorks",
+            "usr/bin/e": "h='~/.config/Blätter'".encode(),
+            "usr/share/broken.jar": b"PK\x03\x04 no archive",
+        },
+        ["PlateWorks", "Blätter", "nowhere"],
+    )
+    assert found == {
+        "PlateWorks": ["/usr/bin/a", "/usr/lib/b.so", "/usr/share/c.jar"],
+        "Blätter": ["/usr/bin/e"],
+    }
 
 
 def test_a_second_survey_reads_only_what_changed(tmp_path):
@@ -498,15 +761,29 @@ def test_a_second_survey_reads_only_what_changed(tmp_path):
     write(tmp_path / "r", "usr/bin/b", b"'PlateWorks' too, and longer", 0o755)
     machine = open_machine(tmp_path / "r")
     tree = walk(machine)
-    again = find_literals(machine, tree, program_files(tree, tree.paths), ["PlateWorks"], str(tmp_path / "1"), str(tmp_path / "2"))
+    again = find_literals(
+        machine,
+        tree,
+        program_files(tree, tree.paths),
+        ["PlateWorks"],
+        str(tmp_path / "1"),
+        str(tmp_path / "2"),
+    )
     assert again.holders["PlateWorks"] == ["/usr/bin/a", "/usr/bin/b"] and again.read < 40
-    both = find_literals(machine, tree, program_files(tree, tree.paths), ["PlateWorks", "other"], str(tmp_path / "2"))
+    both = find_literals(
+        machine, tree, program_files(tree, tree.paths), ["PlateWorks", "other"], str(tmp_path / "2")
+    )
     assert both.holders["other"] == [] and both.holders["PlateWorks"] == ["/usr/bin/a", "/usr/bin/b"]
     (tmp_path / "2/literals.jsonl").write_text("{}{")
-    assert find_literals(machine, tree, program_files(tree, tree.paths), ["PlateWorks"], str(tmp_path / "2")).holders["PlateWorks"] == ["/usr/bin/a", "/usr/bin/b"]
+    assert find_literals(
+        machine, tree, program_files(tree, tree.paths), ["PlateWorks"], str(tmp_path / "2")
+    ).holders["PlateWorks"] == ["/usr/bin/a", "/usr/bin/b"]
 
 
-@given(st.text("aBc9-", min_size=3, max_size=6), st.lists(st.sampled_from([b"\0", b"/", b'"', b"x", b"9", b" "]), min_size=2, max_size=2))
+@given(
+    st.text("aBc9-", min_size=3, max_size=6),
+    st.lists(st.sampled_from([b"\0", b"/", b'"', b"x", b"9", b" "]), min_size=2, max_size=2),
+)
 def test_a_name_counts_only_where_it_stands_whole(tmp_path_factory, name, around):
     folder = tmp_path_factory.mktemp("whole")
     found = literals(folder, {"usr/bin/a": around[0] + name.encode() + around[1]}, [name])
@@ -514,7 +791,10 @@ def test_a_name_counts_only_where_it_stands_whole(tmp_path_factory, name, around
     assert bool(found) == whole
 
 
-@given(st.from_regex(r"[a-z]{4,12}", fullmatch=True), st.sampled_from(["", ".conf", ".ini", "rc", ".db", ".log", ".json", "_history"]))
+@given(
+    st.from_regex(r"[a-z]{4,12}", fullmatch=True),
+    st.sampled_from(["", ".conf", ".ini", "rc", ".db", ".log", ".json", "_history"]),
+)
 def test_an_ending_does_not_tell_names_apart(name, ending):
     assert normal(stem(f".{name}{ending}")) in (normal(name), normal(stem(name)))
 
@@ -528,34 +808,90 @@ def gvdb(keys: list[str]) -> bytes:
     rows, text = [], b""
     items = 8 + 4 + 24 * len(names)
     for name in names:
-        parent = max((p for p in names if p != name and name.startswith(p) and p.endswith("/")), key=len, default="")
+        parent = max(
+            (p for p in names if p != name and name.startswith(p) and p.endswith("/")), key=len, default=""
+        )
         own = name[len(parent) :].encode()
-        rows.append(struct.pack("<IIIHcxII", 0, names.index(parent) if parent else 0xFFFFFFFF, 24 + items + len(text), len(own), b"L" if name.endswith("/") else b"v", 0, 0))
+        rows.append(
+            struct.pack(
+                "<IIIHcxII",
+                0,
+                names.index(parent) if parent else 0xFFFFFFFF,
+                24 + items + len(text),
+                len(own),
+                b"L" if name.endswith("/") else b"v",
+                0,
+                0,
+            )
+        )
         text += own
-    return b"GVariant" + struct.pack("<IIII", 0, 0, 24, 24 + items) + struct.pack("<III", 0, 1, 0) + b"".join(rows) + text
+    return (
+        b"GVariant"
+        + struct.pack("<IIII", 0, 0, 24, 24 + items)
+        + struct.pack("<III", 0, 1, 0)
+        + b"".join(rows)
+        + text
+    )
 
 
 def test_accounts_alternatives_diversions_and_settings_made_for_it_are_named_and_never_ticked(room, look):
     schema = '<schemalist><schema id="example.quill" path="/example/quill/"><key name="size" type="i"/></schema></schemalist>'
-    add(room, "quillserve", more={"usr/lib/sysusers.d/quillserve.conf": "u quillserve - \"Quill\" /var/lib/quillserve\n",
-                                  "usr/share/glib-2.0/schemas/example.quill.gschema.xml": schema, "usr/src/quillmod-1.2/dkms.conf": "PACKAGE_NAME=quillmod\n"})  # fmt: skip
-    write(room.root, "var/lib/dpkg/info/quillserve.postinst", "#!/bin/sh\naddgroup --system quillkeys || true\nadduser --system --home /x hanna\n")
+    add(
+        room,
+        "quillserve",
+        more={
+            "usr/lib/sysusers.d/quillserve.conf": 'u quillserve - "Quill" /var/lib/quillserve\n',
+            "usr/share/glib-2.0/schemas/example.quill.gschema.xml": schema,
+            "usr/src/quillmod-1.2/dkms.conf": "PACKAGE_NAME=quillmod\n",
+        },
+    )
+    write(
+        room.root,
+        "var/lib/dpkg/info/quillserve.postinst",
+        "#!/bin/sh\naddgroup --system quillkeys || true\nadduser --system --home /x hanna\n",
+    )
     passwd = room.root / "etc/passwd"
-    passwd.write_text(passwd.read_text() + "quillserve:x:120:120::/var/lib/quillserve:/usr/sbin/nologin\nhanna:x:1003:1003::/home/hanna:/bin/sh\n")
+    passwd.write_text(
+        passwd.read_text()
+        + "quillserve:x:120:120::/var/lib/quillserve:/usr/sbin/nologin\nhanna:x:1003:1003::/home/hanna:/bin/sh\n"
+    )
     write(room.root, "etc/group", "quillserve:x:120:\nquillkeys:x:121:\nvera:x:1001:\n")
     write(room.root, "var/lib/dpkg/alternatives/quill", "auto\n/usr/bin/quill\n\n/usr/bin/quillserve\n50\n\n")
-    write(room.root, "var/lib/dpkg/diversions", "/usr/bin/pen\n/usr/bin/pen.distrib\nquillserve\n/usr/bin/other\n/usr/bin/other.x\nsomebody\n")
+    write(
+        room.root,
+        "var/lib/dpkg/diversions",
+        "/usr/bin/pen\n/usr/bin/pen.distrib\nquillserve\n/usr/bin/other\n/usr/bin/other.x\nsomebody\n",
+    )
     write(room.root, "var/lib/dpkg/statoverride", "root quillkeys 2755 /usr/bin/quillserve\n")
     write(room.root, "var/lib/dkms/quillmod/1.2/source", "x")
     write(room.root, "var/lib/mysql/quillserve/t.ibd", "x" * 5000)
-    room.home("vera", ".config/dconf/user", gvdb(["/example/quill/size", "/example/quill/pen/width", "/example/quiller/other"]), ago(3))
+    room.home(
+        "vera",
+        ".config/dconf/user",
+        gvdb(["/example/quill/size", "/example/quill/pen/width", "/example/quiller/other"]),
+        ago(3),
+    )
     room.home("otto", ".config/dconf/user", b"GVariant cut off", ago(3))
     survey = look()
-    found = {(b.object, b.path, b.person) for b in survey.find("debian:quillserve").belongings if not b.is_path}
-    assert found == {("user", "quillserve", "everyone"), ("group", "quillserve", "everyone"), ("group", "quillkeys", "everyone"), ("alternative", "quill", "everyone"),
-                     ("diversion", "/usr/bin/pen", "everyone"), ("statoverride", "/usr/bin/quillserve", "everyone"), ("module", "/var/lib/dkms/quillmod", "everyone"),
-                     ("database", "/var/lib/mysql/quillserve", "everyone"), ("dconf", "/example/quill/", "vera")}  # fmt: skip
-    assert not any(b.ticked for b in survey.find("debian:quillserve").belongings if not b.is_path or b.path.startswith("/var/lib/mysql"))
+    found = {
+        (b.object, b.path, b.person) for b in survey.find("debian:quillserve").belongings if not b.is_path
+    }
+    assert found == {
+        ("user", "quillserve", "everyone"),
+        ("group", "quillserve", "everyone"),
+        ("group", "quillkeys", "everyone"),
+        ("alternative", "quill", "everyone"),
+        ("diversion", "/usr/bin/pen", "everyone"),
+        ("statoverride", "/usr/bin/quillserve", "everyone"),
+        ("module", "/var/lib/dkms/quillmod", "everyone"),
+        ("database", "/var/lib/mysql/quillserve", "everyone"),
+        ("dconf", "/example/quill/", "vera"),
+    }
+    assert not any(
+        b.ticked
+        for b in survey.find("debian:quillserve").belongings
+        if not b.is_path or b.path.startswith("/var/lib/mysql")
+    )
     settings = next(b for b in survey.find("debian:quillserve").belongings if b.object == "dconf")
     assert settings.files == 2 and settings.evidence[0].path.endswith("example.quill.gschema.xml")
 
@@ -571,22 +907,43 @@ def test_a_broken_settings_database_never_ends_the_look(data):
 
 
 def test_what_was_removed_long_ago_is_known_by_apts_history_and_by_a_launcher_that_leads_nowhere(room, look):
-    write(room.root, "var/log/apt/history.log",
-          "\nStart-Date: 2025-02-03  10:00:00\nCommandline: apt-get purge thornmail\nPurge: thornmail:all (3.1), libthorn1:all (3.1)\nEnd-Date: 2025-02-03  10:00:09\n")  # fmt: skip
+    write(
+        room.root,
+        "var/log/apt/history.log",
+        "\nStart-Date: 2025-02-03  10:00:00\nCommandline: apt-get purge thornmail\nPurge: thornmail:all (3.1), libthorn1:all (3.1)\nEnd-Date: 2025-02-03  10:00:09\n",
+    )
     room.home("vera", ".config/thornmail/x.ini", "a=1\n", ago(600))
     room.home("vera", ".local/share/mossgrid/x.db", "a=1\n", ago(700))
-    room.home("vera", ".local/share/applications/grid.desktop", launcher("Moss", "/opt/mossgrid/mossgrid %f"), ago(700))
+    room.home(
+        "vera",
+        ".local/share/applications/grid.desktop",
+        launcher("Moss", "/opt/mossgrid/mossgrid %f"),
+        ago(700),
+    )
     room.home("vera", ".config/unknowable/x.ini", "a=1\n", ago(700))
     left = {e.name: e for e in look().left_behind}
     assert left["thornmail"].was.version == "3.1" and left["thornmail"].gone_since.year == 2025
-    assert left["thornmail"].evidence[0].path == "/var/log/apt/history.log" and left["thornmail"].evidence[0].line == 4
+    assert (
+        left["thornmail"].evidence[0].path == "/var/log/apt/history.log"
+        and left["thornmail"].evidence[0].line == 4
+    )
     moss = left["mossgrid"]
-    assert [b.path for b in moss.belongings] == ["/home/vera/.local/share/mossgrid"] and moss.gone_since is None
-    assert moss.evidence[0].path.endswith("grid.desktop") and moss.evidence[0].line and not moss.belongings[0].ticked
+    assert [b.path for b in moss.belongings] == [
+        "/home/vera/.local/share/mossgrid"
+    ] and moss.gone_since is None
+    assert (
+        moss.evidence[0].path.endswith("grid.desktop")
+        and moss.evidence[0].line
+        and not moss.belongings[0].ticked
+    )
     assert "unknowable" not in left
     room.home("vera", ".config/oddfolder/x.ini", "last=/usr/bin/plumbago\nother=/usr/bin/env\n", ago(700))
     odd = {e.name: e for e in look().left_behind}["plumbago"]
-    assert odd.evidence[0].line == 1 and [b.path for b in odd.belongings] == ["/home/vera/.config/oddfolder"] and not odd.belongings[0].ticked
+    assert (
+        odd.evidence[0].line == 1
+        and [b.path for b in odd.belongings] == ["/home/vera/.config/oddfolder"]
+        and not odd.belongings[0].ticked
+    )
 
 
 def test_every_store_has_its_size_its_age_and_its_own_way_and_downloads_are_only_listed(room, look):
@@ -598,12 +955,27 @@ def test_every_store_has_its_size_its_age_and_its_own_way_and_downloads_are_only
         room.home("vera", path, "x" * 9000, ago(40))
     room.packages({f"linux-image-6.{n}.0": {f"boot/vmlinuz-6.{n}.0": "k" * 9000} for n in (1, 9, 10)})
     stores = {s.id: s for s in look().shared_stores}
-    assert set(stores) == {"store:package_downloads", "store:core_dumps", "store:trash:vera@/", "store:trash:vera", "store:downloads:vera",
-                           "store:tool_downloads:vera/pip", "store:tool_downloads:vera/npm", "store:old_kernels"}  # fmt: skip
+    assert set(stores) == {
+        "store:package_downloads",
+        "store:core_dumps",
+        "store:trash:vera@/",
+        "store:trash:vera",
+        "store:downloads:vera",
+        "store:tool_downloads:vera/pip",
+        "store:tool_downloads:vera/npm",
+        "store:old_kernels",
+    }
     downloads, old = stores["store:downloads:vera"], stores["store:package_downloads"]
-    assert downloads.clear_by == "" and not downloads.offered and 0 < downloads.older_than_month <= downloads.bytes and downloads.older_than_year == 0
+    assert (
+        downloads.clear_by == ""
+        and not downloads.offered
+        and 0 < downloads.older_than_month <= downloads.bytes
+        and downloads.older_than_year == 0
+    )
     assert 0 < old.older_than_year <= old.bytes and old.clear_by == "apt-get clean"
-    assert stores["store:old_kernels"].name == "kernels before 6.10.0" and stores["store:old_kernels"].files == 2
+    assert (
+        stores["store:old_kernels"].name == "kernels before 6.10.0" and stores["store:old_kernels"].files == 2
+    )
 
 
 def test_all_parts_together_are_what_lies_on_the_volume(room, look):
@@ -611,9 +983,18 @@ def test_all_parts_together_are_what_lies_on_the_volume(room, look):
     write(room.root, "swapfile", b"\1" * 50_000)
     survey = look()
     (account,) = survey.accounts[:1]
-    counted = int(subprocess.run(["du", "-s", "-B1", str(room.root)], capture_output=True, text=True, check=True).stdout.split()[0])
+    counted = int(
+        subprocess.run(
+            ["du", "-s", "-B1", str(room.root)], capture_output=True, text=True, check=True
+        ).stdout.split()[0]
+    )
     parts = {p.what: p.bytes for p in account.parts}
-    assert sum(parts.values()) == counted and parts["swap file"] >= 50_000 and parts["application"] and parts["person"]
+    assert (
+        sum(parts.values()) == counted
+        and parts["swap file"] >= 50_000
+        and parts["application"]
+        and parts["person"]
+    )
     assert account.used == account.not_accounted + counted
 
 
@@ -625,12 +1006,24 @@ def test_what_a_program_writes_is_told_from_what_changes_meanwhile(tmp_path):
 
     program, folder = tmp_path / "scribe", tmp_path / "home"
     folder.mkdir()
-    program.write_text(f"#!{sys.executable}\nimport time\nwith open({str(folder / 'by-it')!r}, 'w') as f:\n    f.write('x'); f.flush(); time.sleep(1.0)\n")
+    program.write_text(
+        f"#!{sys.executable}\nimport time\nwith open({str(folder / 'by-it')!r}, 'w') as f:\n    f.write('x'); f.flush(); time.sleep(1.0)\n"
+    )
     program.chmod(0o755)
     started = subprocess.Popen([str(program)])
     other = subprocess.Popen(["sh", "-c", f"sleep 0.3; echo x > {folder}/by-another"])
-    found = watch(open_machine("/"), [str(program)], [str(folder)], 8, lambda: started.poll() is not None and other.poll() is not None)
-    assert found.by_it == {str(folder / "by-it")} and str(folder / "by-another") in found.meanwhile and found.processes == {started.pid}
+    found = watch(
+        open_machine("/"),
+        [str(program)],
+        [str(folder)],
+        8,
+        lambda: started.poll() is not None and other.poll() is not None,
+    )
+    assert (
+        found.by_it == {str(folder / "by-it")}
+        and str(folder / "by-another") in found.meanwhile
+        and found.processes == {started.pid}
+    )
 
 
 def test_another_roots_programs_are_not_watched(room, tmp_path):
@@ -641,34 +1034,69 @@ def test_another_roots_programs_are_not_watched(room, tmp_path):
 
 
 def test_a_persons_own_work_inside_an_applications_folder_is_flagged_and_never_ticked(room, look):
-    for path in ("settings.ini", "plans/first.plan", "plans/index.db", "drawings/leaf.svg", "machines/disk.vdi", "Virtual Machines/a/x.bin"):
+    for path in (
+        "settings.ini",
+        "plans/first.plan",
+        "plans/index.db",
+        "drawings/leaf.svg",
+        "machines/disk.vdi",
+        "Virtual Machines/a/x.bin",
+    ):
         room.home("vera", f".local/share/{DESKTOP}/{path}", "x" * 100, ago(3))
     opened = f"/home/vera/.local/share/{DESKTOP}/plans/first.plan"
-    room.home("vera", ".local/share/recently-used.xbel",
-              '<xbel xmlns:bookmark="http://www.freedesktop.org/standards/desktop-bookmarks">'
-              f'<bookmark href="file://{opened}"><info><metadata><bookmark:applications><bookmark:application name="x" exec="other" modified="2026-01-01T00:00:00Z"/>'
-              "</bookmark:applications></metadata></info></bookmark></xbel>", ago(3))  # fmt: skip
+    room.home(
+        "vera",
+        ".local/share/recently-used.xbel",
+        '<xbel xmlns:bookmark="http://www.freedesktop.org/standards/desktop-bookmarks">'
+        f'<bookmark href="file://{opened}"><info><metadata><bookmark:applications><bookmark:application name="x" exec="other" modified="2026-01-01T00:00:00Z"/>'
+        "</bookmark:applications></metadata></info></bookmark></xbel>",
+        ago(3),
+    )
     found = of(look(), DESKTOP)
     personal = {p.split(f"/{DESKTOP}/")[1] for p, b in found.items() if b.personal}
     assert personal == {"plans/first.plan", "drawings", "machines", "Virtual Machines"}
-    assert not any(b.ticked for b in found.values() if b.personal) and found[f"/home/vera/.local/share/{DESKTOP}"].ticked
+    assert (
+        not any(b.ticked for b in found.values() if b.personal)
+        and found[f"/home/vera/.local/share/{DESKTOP}"].ticked
+    )
 
 
 def keyring(*items: dict[str, str]) -> bytes:
     """A keyring as its own daemon writes it (GNOME keyring file format): attribute names, values as MD5 sums, no secrets."""
+
     def text(value: str) -> bytes:
         return struct.pack(">I", len(value)) + value.encode()
 
-    rows = b"".join(struct.pack(">III", i, 0, len(a)) + b"".join(text(n) + struct.pack(">I", 0) + text(hashlib.md5(v.encode()).hexdigest()) for n, v in a.items())
-                    for i, a in enumerate(items, 1))  # fmt: skip
-    return b"GnomeKeyring\n\r\0\n" + b"\0" * 4 + text("Login") + b"\0" * (8 + 8 + 4 + 4 + 4 + 8 + 16) + struct.pack(">I", len(items)) + rows + b"\0\0\1\0encrypted"
+    rows = b"".join(
+        struct.pack(">III", i, 0, len(a))
+        + b"".join(
+            text(n) + struct.pack(">I", 0) + text(hashlib.md5(v.encode()).hexdigest()) for n, v in a.items()
+        )
+        for i, a in enumerate(items, 1)
+    )
+    return (
+        b"GnomeKeyring\n\r\0\n"
+        + b"\0" * 4
+        + text("Login")
+        + b"\0" * (8 + 8 + 4 + 4 + 4 + 8 + 16)
+        + struct.pack(">I", len(items))
+        + rows
+        + b"\0\0\1\0encrypted"
+    )
 
 
 def test_items_of_a_keyring_are_named_by_their_attributes_alone(room, look):
-    room.home("vera", ".local/share/keyrings/login.keyring", keyring({"user": DESKTOP}, {"application": DESKTOP, "server": "x"}, {"xdg:schema": "org.other"}), ago(3))
+    room.home(
+        "vera",
+        ".local/share/keyrings/login.keyring",
+        keyring({"user": DESKTOP}, {"application": DESKTOP, "server": "x"}, {"xdg:schema": "org.other"}),
+        ago(3),
+    )
     room.home("otto", ".local/share/keyrings/login.keyring", b"GnomeKeyring\n\r\0\n cut off", ago(3))
     found = [b for b in look().find(f"debian:{DESKTOP}").belongings if b.object == "keyring"]
-    assert [(b.path, b.person, b.evidence[0].text, b.ticked) for b in found] == [("login, item 2", "vera", f"application = {DESKTOP}", False)]
+    assert [(b.path, b.person, b.evidence[0].text, b.ticked) for b in found] == [
+        ("login, item 2", "vera", f"application = {DESKTOP}", False)
+    ]
 
 
 @given(st.binary(max_size=120))
@@ -679,21 +1107,39 @@ def test_a_broken_keyring_never_ends_the_look(data):
 
 
 def test_a_databases_application_id_shows_whose_its_place_may_be(room, look):
-    add(room, "leafcutter", more={"usr/lib/leafcutter/store.py": "db.execute('PRAGMA application_id=1279350343')\n"})
+    add(
+        room,
+        "leafcutter",
+        more={"usr/lib/leafcutter/store.py": "db.execute('PRAGMA application_id=1279350343')\n"},
+    )
     path = room.home("vera", ".local/share/oddstore/x.db", b"", ago(3))
     with closing(sqlite3.connect(path)) as db:
         db.execute("PRAGMA application_id=1279350343")
         db.execute("CREATE TABLE t (a)")
     b = of(look(), "leafcutter")["/home/vera/.local/share/oddstore"]
-    assert b.proof == "seen" and not b.ticked and b.evidence[0].path == "/home/vera/.local/share/oddstore/x.db"
+    assert (
+        b.proof == "seen" and not b.ticked and b.evidence[0].path == "/home/vera/.local/share/oddstore/x.db"
+    )
 
 
-@pytest.mark.parametrize("path", [f"icons/hicolor/48x48/apps/{DESKTOP}.png", f"fonts/{DESKTOP}/a.ttf", f"menus/{DESKTOP}.menu", f"mime/packages/{DESKTOP}.xml"])
+@pytest.mark.parametrize(
+    "path",
+    [
+        f"icons/hicolor/48x48/apps/{DESKTOP}.png",
+        f"fonts/{DESKTOP}/a.ttf",
+        f"menus/{DESKTOP}.menu",
+        f"mime/packages/{DESKTOP}.xml",
+    ],
+)
 def test_icons_fonts_and_menus_that_it_put_into_a_home_are_its(room, look, path):
     room.home("vera", f".local/share/{path}", "x" * 50, ago(3))
     room.home("vera", ".local/share/icons/hicolor/48x48/apps/another.png", "x" * 50, ago(3))
     found = of(look(), DESKTOP)
-    assert len(found) == 1 and next(iter(found)).startswith("/home/vera/.local/share/") and DESKTOP in next(iter(found))
+    assert (
+        len(found) == 1
+        and next(iter(found)).startswith("/home/vera/.local/share/")
+        and DESKTOP in next(iter(found))
+    )
 
 
 # -- databases of a local server ----------------------------------------------------------------------------
@@ -705,7 +1151,12 @@ def catalogue(rows: list[tuple[int, str, bool]]) -> bytes:
     at = 8192
     for i, (oid, name, deleted) in enumerate(rows):
         data = struct.pack("<I", oid) + name.encode()[:63].ljust(64, b"\0") + b"\0" * 20
-        tuple_ = struct.pack("<IIIHHHHHB", 700, 701 if deleted else 0, 0, 0, 0, i + 1, 18, 0 if deleted else 0x0800, 24).ljust(24, b"\0") + data
+        tuple_ = (
+            struct.pack(
+                "<IIIHHHHHB", 700, 701 if deleted else 0, 0, 0, 0, i + 1, 18, 0 if deleted else 0x0800, 24
+            ).ljust(24, b"\0")
+            + data
+        )
         at -= (len(tuple_) + 7) // 8 * 8
         page[at : at + len(tuple_)] = tuple_
         struct.pack_into("<I", page, 24 + 4 * i, at | 1 << 15 | len(tuple_) << 17)
@@ -717,10 +1168,18 @@ def catalogue(rows: list[tuple[int, str, bool]]) -> bytes:
 def test_a_database_called_like_it_in_a_local_server_is_named_and_never_touched(room, look, moved):
     top = room.root / "var/lib/postgresql/15/main"
     write(top, "base/16384/1", "x" * 9000)
-    write(top, f"global/{2964 if moved else 1262}", catalogue([(1, "template1", False), (16384, DESKTOP, False), (16390, TERMINAL, True)]))
+    write(
+        top,
+        f"global/{2964 if moved else 1262}",
+        catalogue([(1, "template1", False), (16384, DESKTOP, False), (16390, TERMINAL, True)]),
+    )
     if moved:
         write(top, "global/1262", catalogue([]))
-        write(top, "global/pg_filenode.map", struct.pack("<iiIIII", 0x592717, 2, 1213, 1213, 1262, 2964).ljust(512, b"\0"))
+        write(
+            top,
+            "global/pg_filenode.map",
+            struct.pack("<iiIIII", 0x592717, 2, 1213, 1213, 1262, 2964).ljust(512, b"\0"),
+        )
     survey = look()
     b = of(survey, DESKTOP)[f"/var/lib/postgresql/15/main, database {DESKTOP}"]
     assert (b.object, b.ticked, b.personal) == ("database", False, True) and b.bytes >= 9000

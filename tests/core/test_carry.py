@@ -24,25 +24,32 @@ def skipped(run) -> dict[str, str]:
 
 
 def path_of(job: Job, id: str, kind: str) -> str:
-    return next(b.path for b in job.app(id).belongings if b.kind == kind and b.ticked and b.path.startswith("/home") and not b.except_)
+    return next(
+        b.path
+        for b in job.app(id).belongings
+        if b.kind == kind and b.ticked and b.path.startswith("/home") and not b.except_
+    )
 
 
 # -- orders are checked ---------------------------------------------------------------------------------------
 
 
-@pytest.mark.parametrize(("change", "words"), [
-    (lambda o: o["lines"][0]["ticks"].append("/etc/passwd"), "/etc/passwd, which is a protected place"),
-    (lambda o: o["lines"][0]["ticks"].append("/etc/../etc/passwd"), "not a plain absolute path"),
-    (lambda o: o["lines"][0]["ticks"].append("/home"), "protected place"),
-    (lambda o: o["lines"][0]["ticks"].append("/usr/share/doc"), "not a belonging"),
-    (lambda o: o["packages"].append("roombase"), "packages that do not go"),
-    (lambda o: o["lines"][0]["packages"].append("roombase"), "packages that do not go"),
-    (lambda o: o["lines"][0]["references"].append("0" * 12), "reference"),
-    (lambda o: o.update(settle=[]), "leaves out a question"),
-    (lambda o: o["machine"].update(key="other"), "another machine"),
-    (lambda o: o["survey"].update(sha256="0" * 64), "another survey"),
-    (lambda o: o["lines"].append(o["lines"][0]), "twice"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("change", "words"),
+    [
+        (lambda o: o["lines"][0]["ticks"].append("/etc/passwd"), "/etc/passwd, which is a protected place"),
+        (lambda o: o["lines"][0]["ticks"].append("/etc/../etc/passwd"), "not a plain absolute path"),
+        (lambda o: o["lines"][0]["ticks"].append("/home"), "protected place"),
+        (lambda o: o["lines"][0]["ticks"].append("/usr/share/doc"), "not a belonging"),
+        (lambda o: o["packages"].append("roombase"), "packages that do not go"),
+        (lambda o: o["lines"][0]["packages"].append("roombase"), "packages that do not go"),
+        (lambda o: o["lines"][0]["references"].append("0" * 12), "reference"),
+        (lambda o: o.update(settle=[]), "leaves out a question"),
+        (lambda o: o["machine"].update(key="other"), "another machine"),
+        (lambda o: o["survey"].update(sha256="0" * 64), "another survey"),
+        (lambda o: o["lines"].append(o["lines"][0]), "twice"),
+    ],
+)
 def test_an_order_edited_by_hand_is_refused_before_anything_changes(job, change, words):
     plain = to_plain(job.order(job.machine.id("map", "7")))
     change(plain)
@@ -55,8 +62,20 @@ def test_an_order_edited_by_hand_is_refused_before_anything_changes(job, change,
 def test_places_that_are_never_an_operation(job):
     survey = job.surveyed.survey
     anna = survey.people[0]
-    for path in ("/", "/usr", "/etc", "/var/lib", anna.home, f"{anna.home}/.config", f"{anna.home}/Documents", f"{anna.home}/Thing",
-                 "/var/lib/dpkg/status", "/home", "/boot/x", "/etc/x/"):  # fmt: skip
+    for path in (
+        "/",
+        "/usr",
+        "/etc",
+        "/var/lib",
+        anna.home,
+        f"{anna.home}/.config",
+        f"{anna.home}/Documents",
+        f"{anna.home}/Thing",
+        "/var/lib/dpkg/status",
+        "/home",
+        "/boot/x",
+        "/etc/x/",
+    ):
         assert why_protected(path, survey), path
     assert not why_protected(f"{anna.home}/.config/thing", survey)
 
@@ -83,7 +102,10 @@ def test_what_several_lines_free_together_comes_back_once(job):
         job.machine.id("label"),
         job.machine.id("desk"),
     ]
-    answers = {f"needed_by:{job.machine.id('label')}": "remove_both", f"personal:{job.machine.id('desk')}": "they_stay"}
+    answers = {
+        f"needed_by:{job.machine.id('label')}": "remove_both",
+        f"personal:{job.machine.id('desk')}": "they_stay",
+    }
     alone = job.order(users[0])
     assert "libawn1" not in alone.packages
     together = job.order(*users, answers=answers)
@@ -174,9 +196,15 @@ def test_a_file_held_open_is_skipped_with_who_holds_it_and_tried_again_on_reques
     assert dpkg_status(job.machine, hero.removeprefix("debian:")) == "not-installed"
 
 
-@pytest.mark.parametrize(("change", "words"), [
-    ("swap", "another file"), ("link", "is another"), ("odt", "may be a person’s own work"), ("out", "leads elsewhere"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("change", "words"),
+    [
+        ("swap", "another file"),
+        ("link", "is another"),
+        ("odt", "may be a person’s own work"),
+        ("out", "leads elsewhere"),
+    ],
+)
 def test_what_changed_since_the_survey_stops_its_line(job, change, words):
     hero = job.machine.id("map", "7")
     cache = path_of(job, hero, "cache")
@@ -229,10 +257,15 @@ def test_put_back_never_overwrites_anything_newer(job):
     bookmarks = next(job.machine.root.glob("home/*/.config/gtk-3.0/bookmarks"))
     bookmarks.write_text("file:///tmp newer\n")
     result = job.put_back()
-    assert {w["path"]: w["why"] for w in result["why"]}[cache] == "something newer stands there; it was not overwritten"
+    assert {w["path"]: w["why"] for w in result["why"]}[
+        cache
+    ] == "something newer stands there; it was not overwritten"
     assert new.read_text() == "newer" and bookmarks.read_text() == "file:///tmp newer\n"
     assert result["left"] == 2
-    assert {s.manifest["path"] for s in job.shop.waiting() if s.waiting} == {cache, "/" + str(bookmarks.relative_to(job.machine.root))}
+    assert {s.manifest["path"] for s in job.shop.waiting() if s.waiting} == {
+        cache,
+        "/" + str(bookmarks.relative_to(job.machine.root)),
+    }
 
 
 def test_put_back_works_from_the_shelf_alone(job):
@@ -322,7 +355,9 @@ def test_a_full_disk_refuses_the_run_before_anything_changes(tmp_path):
     source, place = built(1).copy(tmp_path / "machine"), tmp_path / "small"
     place.mkdir()
     size = int(
-        subprocess.run(["du", "-s", "-B4096", "--apparent-size", str(source.folder)], capture_output=True, text=True).stdout.split()[0]
+        subprocess.run(
+            ["du", "-s", "-B4096", "--apparent-size", str(source.folder)], capture_output=True, text=True
+        ).stdout.split()[0]
     )
     script = f"""
 import os, shutil, subprocess, sys
@@ -359,7 +394,9 @@ print("same", picture(Path("{place}/m/root"), shelf=True) == before)
 """
     import sys
 
-    mount = f'mount -t tmpfs -o size={size * 4096 + (24 << 20)} tmpfs {place} && exec {sys.executable} -c "$0"'
+    mount = (
+        f'mount -t tmpfs -o size={size * 4096 + (24 << 20)} tmpfs {place} && exec {sys.executable} -c "$0"'
+    )
     flags = ["--mount"] if os.geteuid() == 0 else ["--mount", "--map-root-user"]
     done = subprocess.run(["unshare", *flags, "sh", "-c", mount, script], capture_output=True, text=True)
     assert "free 0" in done.stdout and "same True" in done.stdout, done

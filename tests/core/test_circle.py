@@ -25,14 +25,34 @@ def circle(request, tmp_path_factory):
     on_shelf = picture(machine.root, shelf=True)
     clearance = job.clearance()
     back = job.put_back()
-    return {"job": job, "machine": machine, "hero": hero, "order": order, "run": run, "before": before, "looked": looked,
-            "gone": gone, "on_shelf": on_shelf, "clearance": clearance, "back": back, "after": picture(machine.root, shelf=True)}  # fmt: skip
+    return {
+        "job": job,
+        "machine": machine,
+        "hero": hero,
+        "order": order,
+        "run": run,
+        "before": before,
+        "looked": looked,
+        "gone": gone,
+        "on_shelf": on_shelf,
+        "clearance": clearance,
+        "back": back,
+        "after": picture(machine.root, shelf=True),
+    }
 
 
 def test_the_removed_application_has_belongings_and_references_of_every_kind(circle):
     app = circle["job"].app(circle["hero"])
     assert {b.kind for b in app.belongings} == {"program", "support", "preferences", "cache", "state", "log"}
-    assert {r.family for r in app.references} == {"startup", "launchers", "schedules", "file_types", "shell", "services", "recents"}
+    assert {r.family for r in app.references} == {
+        "startup",
+        "launchers",
+        "schedules",
+        "file_types",
+        "shell",
+        "services",
+        "recents",
+    }
 
 
 def test_every_belonging_that_is_its_alone_was_found(circle):
@@ -46,7 +66,9 @@ def test_nothing_of_it_is_left_in_the_root(circle):
     left = [
         p
         for p in circle["gone"]
-        if name in p and not p.startswith("/var/lib/dpkg") and not any(p.startswith(k) or k.startswith(p) for k in kept)
+        if name in p
+        and not p.startswith("/var/lib/dpkg")
+        and not any(p.startswith(k) or k.startswith(p) for k in kept)
     ]
     assert [p for p in left if f"{name}er" not in p] == []
     assert dpkg_status(circle["machine"], name) == "installed"  # after putting back
@@ -65,7 +87,9 @@ def test_decoys_and_what_is_personal_shared_or_of_others_are_as_before(circle):
 def test_only_the_lines_that_point_at_it_went(circle):
     root, name = circle["machine"].root, circle["hero"].removeprefix("debian:")
     cron = (root / "etc/cron.d/room-jobs").read_text().splitlines()
-    edit = next(o for o in circle["run"].plan.operations if o.do == "edit_lines" and o.path == "/etc/cron.d/room-jobs")
+    edit = next(
+        o for o in circle["run"].plan.operations if o.do == "edit_lines" and o.path == "/etc/cron.d/room-jobs"
+    )
     assert [cron[e.line - 1] for e in edit.edits] == [f"5 2 * * * root /usr/bin/{name} --tiles >/dev/null"]
     assert all(r.state == "put_back" or r.what.startswith("Keep") for r in records_of(circle["run"]))
 

@@ -39,12 +39,16 @@ def test_the_whole_job_on_the_command_line(at, tmp_path):
     assert at("carry-out", order).returncode == 0
     assert dpkg_status(machine, name) == "not-installed"
     proof = at("clearance")
-    assert proof.returncode == 1 and "clear" in proof.stdout  # some families are not built yet: could not look
+    assert (
+        proof.returncode == 1 and "clear" in proof.stdout
+    )  # some families are not built yet: could not look
     assert "found" not in proof.stdout
     for kind in ("html", "json"):
         assert at("report", "-o", str(tmp_path / f"r.{kind}")).returncode == 0
     page = (tmp_path / "r.html").read_text()
-    assert "Reading-room desk" in page and "<script" not in page and "http" not in page.replace("http-equiv", "")
+    assert (
+        "Reading-room desk" in page and "<script" not in page and "http" not in page.replace("http-equiv", "")
+    )
     assert json.loads((tmp_path / "r.json").read_text())["clearance"]["lines"]
     assert at("put-back").returncode == 0 and dpkg_status(machine, name) == "installed"
     again = at("carry-out", order)
@@ -58,9 +62,21 @@ def test_a_run_killed_from_outside_is_named_and_resumed(at, tmp_path):
     order, name = str(tmp_path / "o.json"), at.machine.id("map", "7").removeprefix("debian:")
     at("survey")
     at("order", name, "--settle", f"personal:debian:{name}=they_stay", "-o", order)
-    inject = ["strace", "-f", "-qqq", "-o", "/dev/null", "-e", "trace=renameat2", "-e", "inject=renameat2:signal=SIGKILL:when=7"]
+    inject = [
+        "strace",
+        "-f",
+        "-qqq",
+        "-o",
+        "/dev/null",
+        "-e",
+        "trace=renameat2",
+        "-e",
+        "inject=renameat2:signal=SIGKILL:when=7",
+    ]
     cut = subprocess.run(
-        [*inject, sys.executable, "-m", "swept_shelf", "carry-out", "--root", str(at.machine.folder), order], capture_output=True, text=True
+        [*inject, sys.executable, "-m", "swept_shelf", "carry-out", "--root", str(at.machine.folder), order],
+        capture_output=True,
+        text=True,
     )
     assert cut.returncode == 2 and "resume --finish" in cut.stderr
     said = at("carry-out", order)
@@ -176,7 +192,11 @@ def test_a_machine_description_that_is_broken_or_a_ledger_that_is_none_is_named(
 
 def test_without_a_visit_or_an_order_the_commands_say_what_to_do_first(at, tmp_path):
     assert "survey it first" in at("order", "x").stderr
-    assert at("clearance").returncode == 2 and at("put-back").returncode == 2 and at("report", "-o", "x.html").returncode == 2
+    assert (
+        at("clearance").returncode == 2
+        and at("put-back").returncode == 2
+        and at("report", "-o", "x.html").returncode == 2
+    )
     at("survey")
     assert at("rehearse", str(tmp_path / "none")).returncode == 2
     assert at("order").returncode == 2
@@ -184,7 +204,9 @@ def test_without_a_visit_or_an_order_the_commands_say_what_to_do_first(at, tmp_p
 
 
 def test_the_desk_without_a_display_says_so():
-    environment = {k: v for k, v in os.environ.items() if k not in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")}
+    environment = {
+        k: v for k, v in os.environ.items() if k not in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")
+    }
     said = cli(env=environment)
     assert said.returncode == 2 and "no display here" in said.stderr
 
@@ -208,7 +230,10 @@ def test_links_never_lead_out_of_the_root(at, tmp_path):
     os.symlink("../../../../../../../../../../etc/passwd", root / "etc/up")
     machine = open_machine(at.machine.folder)
     assert machine.read_text("/etc/out", default="none") == "none"
-    assert "Reading" not in machine.read_text("/etc/up") and machine.read_text("/etc/up") == (root / "etc/passwd").read_text()
+    assert (
+        "Reading" not in machine.read_text("/etc/up")
+        and machine.read_text("/etc/up") == (root / "etc/passwd").read_text()
+    )
     with pytest.raises(OSError), machine.folder("/etc/out"):
         pass
 
@@ -216,7 +241,16 @@ def test_links_never_lead_out_of_the_root(at, tmp_path):
 def test_the_demo_runs_the_whole_job_without_a_window(tmp_path):
     said = cli("demo", "--headless", "--at", str(tmp_path / "d"), "--seed", "2")
     assert said.returncode == 0, said.stderr
-    for word in ("1. Look", "2. Inventory", "3. Decide", "4. Prepare", "5. Remove", "6. Prove: 0 findings", "7. Report", "promised"):
+    for word in (
+        "1. Look",
+        "2. Inventory",
+        "3. Decide",
+        "4. Prepare",
+        "5. Remove",
+        "6. Prove: 0 findings",
+        "7. Report",
+        "promised",
+    ):
         assert word in said.stdout
     assert cli("demo", "--at", str(tmp_path)).returncode == 2
 

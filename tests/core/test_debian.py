@@ -24,8 +24,17 @@ def machine(made_up):
 
 def test_the_registry_says_what_dpkg_says(machine, made_up):
     registry = read(machine)
-    said = subprocess.run(["dpkg-query", f"--admindir={made_up.root}/var/lib/dpkg", "-W", "-f", "${binary:Package} ${Version} ${db:Status-Status}\n"],
-                          capture_output=True, text=True).stdout.splitlines()  # fmt: skip
+    said = subprocess.run(
+        [
+            "dpkg-query",
+            f"--admindir={made_up.root}/var/lib/dpkg",
+            "-W",
+            "-f",
+            "${binary:Package} ${Version} ${db:Status-Status}\n",
+        ],
+        capture_output=True,
+        text=True,
+    ).stdout.splitlines()
     assert sorted(said) == sorted(f"{p.name} {p.version} {p.status}" for p in registry.packages.values())
     hero = registry.packages[made_up.id("map", "7").removeprefix("debian:")]
     listed = (made_up.root / f"var/lib/dpkg/info/{hero.name}.list").read_text().splitlines()
@@ -37,15 +46,21 @@ def test_the_registry_says_what_dpkg_says(machine, made_up):
 
 def test_the_roots_own_apt_settings_count(machine, made_up):
     conf = made_up.root / "etc/apt/apt.conf"
-    conf.write_text('APT::AutoRemove::RecommendsImportant "false";\nAPT::NeverAutoRemove { "^libcalyx2$"; };\n')
+    conf.write_text(
+        'APT::AutoRemove::RecommendsImportant "false";\nAPT::NeverAutoRemove { "^libcalyx2$"; };\n'
+    )
     registry = read(machine)
-    assert not registry.keeps_recommends and registry.keeps_suggests and "^libcalyx2$" in registry.never_remove
+    assert (
+        not registry.keeps_recommends and registry.keeps_suggests and "^libcalyx2$" in registry.never_remove
+    )
 
 
 def test_history_is_read_from_rotated_and_compressed_logs_and_a_broken_one_is_named(machine, made_up):
     log = made_up.root / "var/log"
     (log / "dpkg.log.2.gz").write_bytes(
-        gzip.compress(b"2020-01-02 03:04:05 install old-thing:all <none> 1.0\nrubbish\n2020-13-40 99:99:99 install x:all <none> 1\n")
+        gzip.compress(
+            b"2020-01-02 03:04:05 install old-thing:all <none> 1.0\nrubbish\n2020-13-40 99:99:99 install x:all <none> 1\n"
+        )
     )
     (log / "dpkg.log.3.gz").write_bytes(b"\x1f\x8bnot gzip")
     registry = read(machine)
@@ -62,9 +77,13 @@ def test_an_original_is_rebuilt_from_the_root_alone_and_installs_to_the_same(mac
     for path in package.files:
         here, there = made_up.root / path[1:], out / path[1:]
         if here.is_file():
-            assert there.read_bytes() == here.read_bytes() and there.stat().st_mode == here.stat().st_mode, path
+            assert there.read_bytes() == here.read_bytes() and there.stat().st_mode == here.stat().st_mode, (
+                path
+            )
     for script in ("postinst", "postrm", "prerm"):
-        assert (out / "DEBIAN" / script).read_text() == (made_up.root / f"var/lib/dpkg/info/{name}.{script}").read_text()
+        assert (out / "DEBIAN" / script).read_text() == (
+            made_up.root / f"var/lib/dpkg/info/{name}.{script}"
+        ).read_text()
     assert sorted((out / "DEBIAN/conffiles").read_text().split()) == sorted(c.path for c in package.conffiles)
     control = (out / "DEBIAN/control").read_text()
     assert "Status:" not in control and f"Version: {package.version}" in control
@@ -87,7 +106,10 @@ def test_dpkg_is_asked_and_its_refusal_is_told(machine, made_up):
         change.simulate(machine, [label])
     desk = made_up.id("desk").removeprefix("debian:")
     assert change.simulate(machine, [label, desk]) == sorted([label, desk])
-    assert change.states(machine, [label, "no-such"]) == {label: ("installed", "3.3"), "no-such": ("not-installed", "")}
+    assert change.states(machine, [label, "no-such"]) == {
+        label: ("installed", "3.3"),
+        "no-such": ("not-installed", ""),
+    }
     with pytest.raises(Refused, match="dpkg would refuse"):
         change.simulate(machine, ["roombase"])
 
@@ -115,10 +137,19 @@ def test_a_lock_held_by_another_tool_is_waited_for_and_then_said(machine, made_u
     change.wait_for_lock(machine, seconds=5)
 
 
-@pytest.mark.parametrize(("line", "program"), [
-    ("env A=1 thing --x %f", "thing"), ("/opt/x/bin/y", "/opt/x/bin/y"), ("sh -c 'exec thing --y'", "thing"), ('"/opt/my app/run" %U', "/opt/my app/run"),
-    ("bash /opt/x/start.sh", "/opt/x/start.sh"), ("nice thing", "thing"), ("'broken", ""), ("", ""),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("line", "program"),
+    [
+        ("env A=1 thing --x %f", "thing"),
+        ("/opt/x/bin/y", "/opt/x/bin/y"),
+        ("sh -c 'exec thing --y'", "thing"),
+        ('"/opt/my app/run" %U', "/opt/my app/run"),
+        ("bash /opt/x/start.sh", "/opt/x/start.sh"),
+        ("nice thing", "thing"),
+        ("'broken", ""),
+        ("", ""),
+    ],
+)
 def test_which_program_a_launcher_starts(line, program):
     assert program_of(command_words(line)) == program
 

@@ -11,7 +11,15 @@ from hypothesis import strategies as st
 
 from swept_shelf.core.documents import wire
 from swept_shelf.core.documents.errors import Refused, printable
-from swept_shelf.core.documents.paths import is_clean, join, outermost, parent, path_from_wire, path_to_wire, within
+from swept_shelf.core.documents.paths import (
+    is_clean,
+    join,
+    outermost,
+    parent,
+    path_from_wire,
+    path_to_wire,
+    within,
+)
 from swept_shelf.core.documents.sizes import human_bytes
 from swept_shelf.core.documents.survey import Survey
 
@@ -46,15 +54,28 @@ def test_paths_are_clean_or_not():
     assert parent("/etc") == "/" and join("/", "etc") == "/etc"
 
 
-@pytest.mark.parametrize(("count", "words"), [(0, "0 bytes"), (999, "999 bytes"), (12_300, "12 kB"), (1_300_000, "1.3 MB"),
-                                              (212_000_000, "212 MB"), (1_900_000_000, "1.9 GB"), (999_600, "1.0 MB"), (-49_000, "−49 kB")])  # fmt: skip
+@pytest.mark.parametrize(
+    ("count", "words"),
+    [
+        (0, "0 bytes"),
+        (999, "999 bytes"),
+        (12_300, "12 kB"),
+        (1_300_000, "1.3 MB"),
+        (212_000_000, "212 MB"),
+        (1_900_000_000, "1.9 GB"),
+        (999_600, "1.0 MB"),
+        (-49_000, "−49 kB"),
+    ],
+)
 def test_sizes_read_as_people_write_them(count, words):
     assert human_bytes(count) == words
 
 
 def test_schemas_in_docs_are_current():
     for name, schema in wire.schemas().items():
-        assert json.loads((DOCS / f"{name}.json").read_text()) == schema, f"run `make schemas`: {name}.json is old"
+        assert json.loads((DOCS / f"{name}.json").read_text()) == schema, (
+            f"run `make schemas`: {name}.json is old"
+        )
 
 
 def test_a_survey_and_an_order_survive_the_way_out_and_in(job):
@@ -63,17 +84,23 @@ def test_a_survey_and_an_order_survive_the_way_out_and_in(job):
     order = job.order(job.machine.id("map", "7"))
     assert wire.read_order(wire.to_json(order), "x") == order
     plain = wire.to_plain(survey)
-    assert "from" in plain["applications"][0]["last_use"] and "except" in plain["applications"][0]["belongings"][0]
+    assert (
+        "from" in plain["applications"][0]["last_use"]
+        and "except" in plain["applications"][0]["belongings"][0]
+    )
 
 
-@pytest.mark.parametrize(("change", "words"), [
-    (lambda o: o | {"version": 2}, "version 2"),
-    (lambda o: o | {"surprise": 1}, "surprise"),
-    (lambda o: o | {"format": "other"}, "not an order"),
-    (lambda o: o | {"lines": [o["lines"][0] | {"verdict": "burn"}]}, "verdict"),
-    (lambda o: o | {"lines": [o["lines"][0] | {"more": 1}]}, "more"),
-    (lambda o: {k: v for k, v in o.items() if k != "machine"}, "machine"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("change", "words"),
+    [
+        (lambda o: o | {"version": 2}, "version 2"),
+        (lambda o: o | {"surprise": 1}, "surprise"),
+        (lambda o: o | {"format": "other"}, "not an order"),
+        (lambda o: o | {"lines": [o["lines"][0] | {"verdict": "burn"}]}, "verdict"),
+        (lambda o: o | {"lines": [o["lines"][0] | {"more": 1}]}, "more"),
+        (lambda o: {k: v for k, v in o.items() if k != "machine"}, "machine"),
+    ],
+)
 def test_an_order_with_anything_unknown_is_refused(job, change, words):
     plain = wire.to_plain(job.order(job.machine.id("map", "7")))
     with pytest.raises(Refused, match=words):

@@ -23,19 +23,39 @@ def reachable(graph, without):
 
 
 def package(name: str, depends: str = "", recommends: str = "", provides: str = "", **more) -> Package:
-    plain = {"version": "1", "architecture": "all", "want": "install", "status": "installed", "error": "ok", "section": "x",
-             "priority": "optional", "essential": False, "protected": False, "source": name, "homepage": "", "maintainer": "",
-             "summary": "", "suggests": "", "conffiles": (), "changed_at": None, "files": ()}  # fmt: skip
+    plain = {
+        "version": "1",
+        "architecture": "all",
+        "want": "install",
+        "status": "installed",
+        "error": "ok",
+        "section": "x",
+        "priority": "optional",
+        "essential": False,
+        "protected": False,
+        "source": name,
+        "homepage": "",
+        "maintainer": "",
+        "summary": "",
+        "suggests": "",
+        "conffiles": (),
+        "changed_at": None,
+        "files": (),
+    }
     return Package(name=name, depends=depends, recommends=recommends, provides=provides, **(plain | more))
 
 
 def registry(packages: list[Package], automatic: str, recommends: bool = True) -> DebianRegistry:
-    return DebianRegistry({p.name: p for p in packages}, frozenset(automatic), (), {}, None, recommends, True, (), ())
+    return DebianRegistry(
+        {p.name: p for p in packages}, frozenset(automatic), (), {}, None, recommends, True, (), ()
+    )
 
 
 @st.composite
 def graphs(draw) -> Graph:
-    depends = {n: draw(st.lists(st.lists(st.sampled_from(NAMES), min_size=1, max_size=2), max_size=3)) for n in NAMES}
+    depends = {
+        n: draw(st.lists(st.lists(st.sampled_from(NAMES), min_size=1, max_size=2), max_size=3)) for n in NAMES
+    }
     packages = [package(n, ", ".join(" | ".join(g) for g in depends[n])) for n in NAMES]
     return build_graph(registry(packages, "".join(draw(st.sets(st.sampled_from(NAMES))))))
 
@@ -65,7 +85,9 @@ def by_definition(graph: Graph, asked: set[str]) -> set[str]:
         return seen
 
     gone |= led_to(set()) - led_to(gone)
-    while more := {p for p in range(len(graph.names)) if p not in gone and any(g and g <= gone for g in graph.hard[p])}:
+    while more := {
+        p for p in range(len(graph.names)) if p not in gone and any(g and g <= gone for g in graph.hard[p])
+    }:
         gone |= more
     return {graph.names[i] for i in gone}
 
@@ -95,8 +117,14 @@ def test_the_graph_comes_back_from_the_index(graph, asked):
 
 
 def test_alternatives_virtual_packages_and_recommends_count_as_apt_counts_them():
-    packages = [package("app", "lib | other, virtual", recommends="extra"), package("lib"), package("other"),
-                package("real", provides="virtual (= 1)"), package("extra"), package("stays", "lib")]  # fmt: skip
+    packages = [
+        package("app", "lib | other, virtual", recommends="extra"),
+        package("lib"),
+        package("other"),
+        package("real", provides="virtual (= 1)"),
+        package("extra"),
+        package("stays", "lib"),
+    ]
     auto = frozenset({"lib", "other", "real", "extra"})
     kept = DebianRegistry({p.name: p for p in packages}, auto, (), {}, None, True, True, (), ())
     assert build_graph(kept).goes_with({"app"}) == ["app", "extra", "other", "real"]
@@ -110,6 +138,11 @@ def test_what_depends_on_it_goes_along_unless_an_alternative_stays():
 
 
 def test_why_it_is_here_is_the_shortest_chain():
-    graph = build_graph(registry([package("a", "b, c"), package("b", "d"), package("c", "d"), package("d"), package("e", "d")], "bcd"))
+    graph = build_graph(
+        registry(
+            [package("a", "b, c"), package("b", "d"), package("c", "d"), package("d"), package("e", "d")],
+            "bcd",
+        )
+    )
     assert graph.why("d", graph.ways()) == ["e", "d"]
     assert graph.why("a", graph.ways()) == ["a"]

@@ -38,15 +38,29 @@ def app(survey, id):
 HISTORY = "\nStart-Date: 2026-02-03  10:11:12\nCommandline: apt install {name}\n{who}Install: {name}:amd64 (1.0), libx:amd64 (2.0, automatic)\nEnd-Date: x\n"
 
 
-@pytest.mark.parametrize(("ending", "pack"), [("", bytes), (".1", bytes), (".2.gz", gzip.compress), (".3.xz", lzma.compress), (".4.bz2", bz2.compress)])
+@pytest.mark.parametrize(
+    ("ending", "pack"),
+    [
+        ("", bytes),
+        (".1", bytes),
+        (".2.gz", gzip.compress),
+        (".3.xz", lzma.compress),
+        (".4.bz2", bz2.compress),
+    ],
+)
 def test_apts_history_says_who_asked_and_when(made_up, ending, pack):
     name = made_up.id("desk").removeprefix("debian:")
     log = made_up.root / "var/log/apt"
     (log / "history.log").unlink()
-    (log / f"history.log{ending}").write_bytes(pack(HISTORY.format(name=name, who="Requested-By: ylva (1002)\n").encode()))
+    (log / f"history.log{ending}").write_bytes(
+        pack(HISTORY.format(name=name, who="Requested-By: ylva (1002)\n").encode())
+    )
     found = app(surveyed(made_up), f"debian:{name}")
     assert found.requested_by == "asked for by ylva"
-    assert f"asked for by ylva, {found.installed.first.astimezone():%-d %b %Y}" in cli("why", "--root", str(made_up.folder), name).stdout
+    assert (
+        f"asked for by ylva, {found.installed.first.astimezone():%-d %b %Y}"
+        in cli("why", "--root", str(made_up.folder), name).stdout
+    )
 
 
 def test_without_a_name_it_was_root_and_a_broken_log_is_named(made_up):
@@ -56,7 +70,9 @@ def test_without_a_name_it_was_root_and_a_broken_log_is_named(made_up):
     (log / "history.log.1.gz").write_bytes(gzip.compress(b"Start-Date: x\n" * 400)[:60])
     survey = surveyed(made_up)
     assert app(survey, f"debian:{name}").requested_by == "asked for by root"
-    assert [n.path for n in survey.not_read] == ["/var/log/apt/history.log.1.gz"] and "unpacked" in survey.not_read[0].reason
+    assert [n.path for n in survey.not_read] == [
+        "/var/log/apt/history.log.1.gz"
+    ] and "unpacked" in survey.not_read[0].reason
 
 
 def test_whether_it_can_be_had_again_is_what_the_lists_of_the_sources_say(made_up):
@@ -69,7 +85,9 @@ def test_whether_it_can_be_had_again_is_what_the_lists_of_the_sources_say(made_u
     (lists / "y_main_binary-amd64_Packages.gz").write_bytes(gzip.compress(f"Package: {two}\n".encode()))
     (lists / "z_main_binary-amd64_Packages.lz4").write_bytes(b"no such format")
     names, problems = offered(machine)
-    assert names == {one, two, "libx"} and [p for p, _ in problems] == ["/var/lib/apt/lists/z_main_binary-amd64_Packages.lz4"]
+    assert names == {one, two, "libx"} and [p for p, _ in problems] == [
+        "/var/lib/apt/lists/z_main_binary-amd64_Packages.lz4"
+    ]
     survey = surveyed(made_up)
     assert app(survey, made_up.id("match")).origin.reinstallable is True
     assert app(survey, made_up.id("quest")).origin.reinstallable is False
@@ -82,13 +100,20 @@ def test_files_changed_since_their_package_came_are_named(made_up):
     info = made_up.root / f"var/lib/dpkg/info/{name}.md5sums"
     if not info.exists():
         paths = [made_up.root / e[1:] for e in before.executables]
-        sums = subprocess.run(["md5sum", *[str(p.relative_to(made_up.root)) for p in paths]], cwd=made_up.root, capture_output=True, text=True)
+        sums = subprocess.run(
+            ["md5sum", *[str(p.relative_to(made_up.root)) for p in paths]],
+            cwd=made_up.root,
+            capture_output=True,
+            text=True,
+        )
         info.write_text(sums.stdout)
     program = made_up.root / before.executables[0][1:]
     whole = program.read_bytes()
     os.utime(program)
     assert app(surveyed(made_up), f"debian:{name}").changed_files == []
-    assert Job(made_up).surveyed.survey.evidence.folder_times_trusted == ["/usr"]  # folders are as they were: not read again
+    assert Job(made_up).surveyed.survey.evidence.folder_times_trusted == [
+        "/usr"
+    ]  # folders are as they were: not read again
     program.write_bytes(whole + b"# changed\n")
     assert app(surveyed(made_up), f"debian:{name}").changed_files == [before.executables[0]]
 
@@ -97,7 +122,9 @@ def test_what_the_owner_wants_to_keep_is_protected_and_a_broken_file_is_named(ma
     own = made_up.root / "etc/swept-shelf/protected.toml"
     own.parent.mkdir()
     desk, folder = made_up.id("desk"), f"files:/opt/{made_up.truth['app']['unpacked'].lower()}"
-    own.write_text(f'reason = "the school needs it"\npackages = ["{desk.removeprefix("debian:")}"]\napplications = ["{folder}"]\n')
+    own.write_text(
+        f'reason = "the school needs it"\npackages = ["{desk.removeprefix("debian:")}"]\napplications = ["{folder}"]\n'
+    )
     survey = surveyed(made_up)
     assert app(survey, desk).protected == app(survey, folder).protected == "the school needs it"
     job = Job(made_up)
@@ -120,10 +147,19 @@ def test_sessions_login_manager_and_kernels_are_protected(made_up):
     def package(name, *files):
         return replace(some, name=name, files=files, essential=False, protected=False, priority="optional")
 
-    extra = {p.name: p for p in (
-        package("roomsession", "/usr/share/xsessions/room.desktop"), package("roomlogin", "/usr/sbin/roomlogin"),
-        package("linux-image-6.1.0-9-amd64"), package("linux-image-6.1.0-10-amd64"), package("linux-image-amd64"), package("network-manager"),
-        package("grub-pc"), package("plain"))}  # fmt: skip
+    extra = {
+        p.name: p
+        for p in (
+            package("roomsession", "/usr/share/xsessions/room.desktop"),
+            package("roomlogin", "/usr/sbin/roomlogin"),
+            package("linux-image-6.1.0-9-amd64"),
+            package("linux-image-6.1.0-10-amd64"),
+            package("linux-image-amd64"),
+            package("network-manager"),
+            package("grub-pc"),
+            package("plain"),
+        )
+    }
     (made_up.root / "etc/X11").mkdir()
     (made_up.root / "etc/X11/default-display-manager").write_text("/usr/sbin/roomlogin\n")
     (made_up.root / "vmlinuz").symlink_to("boot/vmlinuz-6.1.0-10-amd64")
@@ -133,8 +169,13 @@ def test_sessions_login_manager_and_kernels_are_protected(made_up):
     assert protection.package("linux-image-6.1.0-10-amd64") == "it is the kernel the computer starts with"
     assert protection.package("network-manager") and protection.package("grub-pc")
     assert protection.package("linux-image-6.1.0-9-amd64") is None and protection.package("plain") is None
-    assert protection.taking(["plain", "grub-pc"]) == "its removal would take grub-pc along: it starts the computer"
-    pulled_in = Protection(machine, replace(registry, packages=extra, automatic=frozenset({"grub-pc", "roomlogin"})))
+    assert (
+        protection.taking(["plain", "grub-pc"])
+        == "its removal would take grub-pc along: it starts the computer"
+    )
+    pulled_in = Protection(
+        machine, replace(registry, packages=extra, automatic=frozenset({"grub-pc", "roomlogin"}))
+    )
     assert pulled_in.taking(["grub-pc"]) is None and pulled_in.package("grub-pc")  # nothing else needs it
     assert pulled_in.taking(["roomlogin"]) == "its removal would take roomlogin along: people log in with it"
 
@@ -147,7 +188,9 @@ def test_a_second_survey_says_what_it_did_not_read_again_and_finds_what_changed(
     new.write_bytes(b"x" * 500_000)
     again = cli("survey", "--root", root)
     assert "folders below /usr that are as they were on" in again.stderr and again.returncode == 0
-    assert "500 kB" in cli("whose", "--root", root, "/usr/share/brought-along/big.bin").stdout.replace("\u202f", " ").replace("504 kB", "500 kB")
+    assert "500 kB" in cli("whose", "--root", root, "/usr/share/brought-along/big.bin").stdout.replace(
+        "\u202f", " "
+    ).replace("504 kB", "500 kB")
     assert "not read again" not in cli("survey", "--root", root, "--whole").stderr
 
 
@@ -156,12 +199,18 @@ def test_a_package_of_another_architecture_is_said_to_be_one(made_up):
     status = made_up.root / "var/lib/dpkg/status"
     text = status.read_text()
     at = text.index(f"Package: {name}\n")
-    status.write_text(text[:at] + text[at:].replace("Architecture: all", "Architecture: armhf", 1) +
-                      "Package: dpkg\nStatus: install ok installed\nArchitecture: amd64\nVersion: 1.21\nMaintainer: x\nDescription: y\n\n")  # fmt: skip
+    status.write_text(
+        text[:at]
+        + text[at:].replace("Architecture: all", "Architecture: armhf", 1)
+        + "Package: dpkg\nStatus: install ok installed\nArchitecture: amd64\nVersion: 1.21\nMaintainer: x\nDescription: y\n\n"
+    )
     (made_up.root / "var/lib/dpkg/info/dpkg.list").write_text("")
     (made_up.root / "var/lib/dpkg/arch").write_text("amd64\narmhf\n")
     found = next(a for a in surveyed(made_up).applications if a.id.startswith(f"debian:{name}"))
-    assert found.origin.source == "Debian packages of armhf" and registered_as(found) == "system package of armhf"
+    assert (
+        found.origin.source == "Debian packages of armhf"
+        and registered_as(found) == "system package of armhf"
+    )
 
 
 # -- what stands in the way -------------------------------------------------------------------------------------
@@ -179,7 +228,9 @@ def test_a_lock_that_another_tool_holds_is_said_and_never_taken(made_up):
     lock = made_up.root / "var/lib/dpkg/lock-frontend"
     lock.touch()
     code = f"import fcntl,sys,time; f=open({str(lock)!r},'r+'); fcntl.lockf(f, fcntl.LOCK_EX); print('held', flush=True); sys.stdin.read()"
-    with subprocess.Popen([sys.executable, "-c", code], stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True) as other:
+    with subprocess.Popen(
+        [sys.executable, "-c", code], stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True
+    ) as other:
         assert other.stdout.readline() == "held\n"
         said = kinds(made_up)["locked"]
         other.stdin.close()
@@ -193,7 +244,9 @@ def test_a_half_configured_package_and_a_dpkg_cut_off_are_said(made_up):
     status = made_up.root / "var/lib/dpkg/status"
     text = status.read_text()
     at = text.index(f"Package: {name}\n")
-    status.write_text(text[:at] + text[at:].replace("Status: install ok installed", "Status: install ok half-configured", 1))
+    status.write_text(
+        text[:at] + text[at:].replace("Status: install ok installed", "Status: install ok half-configured", 1)
+    )
     said = [o for o in surveyed(made_up).in_the_way if o.kind == "half configured"]
     assert len(said) == 1 and f"1 package is not whole: {name}" in said[0].text
     (made_up.root / "var/lib/dpkg/updates/0001").write_text("")
@@ -203,8 +256,19 @@ def test_a_half_configured_package_and_a_dpkg_cut_off_are_said(made_up):
 def test_volumes_full_without_inodes_or_read_only_and_snapshots_are_said(made_up, tmp_path):
     machine = open_machine(made_up.root)
     here = read_volumes(machine)[0]
-    found = of_volumes(machine, [replace(here, read_only=True), replace(here, mount="/home", free=0), replace(here, mount="/boot", free=9_000_000)])
-    assert {(o.kind, o.path) for o in found if o.kind in ("read-only", "full")} == {("read-only", "/"), ("full", "/home"), ("full", "/boot")}
+    found = of_volumes(
+        machine,
+        [
+            replace(here, read_only=True),
+            replace(here, mount="/home", free=0),
+            replace(here, mount="/boot", free=9_000_000),
+        ],
+    )
+    assert {(o.kind, o.path) for o in found if o.kind in ("read-only", "full")} == {
+        ("read-only", "/"),
+        ("full", "/home"),
+        ("full", "/boot"),
+    }
     (made_up.root / ".snapshots/1").mkdir(parents=True)
     said = next(o for o in of_volumes(machine, [here]) if o.kind == "snapshots")
     assert said.path == "/.snapshots" and said.text.startswith("1 snapshot ")
@@ -213,7 +277,15 @@ def test_volumes_full_without_inodes_or_read_only_and_snapshots_are_said(made_up
 def test_a_volume_is_not_called_read_only_because_we_look_at_it_so(made_up):
     assert not any(v.read_only for v in surveyed(made_up).volumes)
     (made_up.folder / "machine.json").unlink()  # now it is a plain folder of this computer
-    done = cli("survey", "--root", str(made_up.root), "--ledger", str(made_up.folder / "other.sqlite"), "--format", "json")
+    done = cli(
+        "survey",
+        "--root",
+        str(made_up.root),
+        "--ledger",
+        str(made_up.folder / "other.sqlite"),
+        "--format",
+        "json",
+    )
     assert [v["read_only"] for v in json.loads(done.stdout)["volumes"]] == [False]
 
 
@@ -224,7 +296,11 @@ def test_deleted_files_that_are_kept_open_are_said_with_bytes_and_process(made_u
         handle.flush()
         gone.unlink()
         said = [o for o in of_processes(open_machine(made_up.root), []) if o.kind == "deleted but open"]
-    assert len(said) == 1 and f"(process {os.getpid()})" in said[0].text and said[0].bytes == pytest.approx(3_000_000, abs=8192)
+    assert (
+        len(said) == 1
+        and f"(process {os.getpid()})" in said[0].text
+        and said[0].bytes == pytest.approx(3_000_000, abs=8192)
+    )
 
 
 def test_a_program_of_this_computer_that_works_in_a_foreign_root_is_said(made_up):
@@ -236,22 +312,38 @@ def test_a_program_of_this_computer_that_works_in_a_foreign_root_is_said(made_up
             said = kinds(made_up)["in use"]
         finally:
             other.kill()
-    assert said.path == "/etc/hostname" and said.text == f"tail (process {other.pid}) of this computer works there"
+    assert (
+        said.path == "/etc/hostname"
+        and said.text == f"tail (process {other.pid}) of this computer works there"
+    )
     assert "in the way" not in cli("survey", "--root", str(made_up.folder)).stderr
 
 
 def test_people_are_accounts_homes_without_one_and_homes_of_a_domain(tmp_path):
     root = tmp_path / "root"
-    for home, uid in (("hanne", 1000), ("left", 1007), ("EXAMPLE", 0), ("EXAMPLE/orla", 70001), ("EXAMPLE/vigdis", 70002), ("shared", 0)):
+    for home, uid in (
+        ("hanne", 1000),
+        ("left", 1007),
+        ("EXAMPLE", 0),
+        ("EXAMPLE/orla", 70001),
+        ("EXAMPLE/vigdis", 70002),
+        ("shared", 0),
+    ):
         (root / "home" / home).mkdir(parents=True)
         os.chown(root / "home" / home, uid, uid)
     (root / "home/shared/readme").write_text("x")
     (root / "etc").mkdir()
-    (root / "etc/passwd").write_text("hanne:x:1000:1000::/home/hanne:/bin/sh\nnobody:x:65534:65534::/nonexistent:/bin/false\nbroken line\n")
+    (root / "etc/passwd").write_text(
+        "hanne:x:1000:1000::/home/hanne:/bin/sh\nnobody:x:65534:65534::/nonexistent:/bin/false\nbroken line\n"
+    )
     people = read_people(open_machine(root))
     assert {(p.name, p.uid, p.home) for p in people} == {
-        ("hanne", 1000, "/home/hanne"), ("left", 1007, "/home/left"), ("orla", 70001, "/home/EXAMPLE/orla"),
-        ("vigdis", 70002, "/home/EXAMPLE/vigdis"), ("shared", 0, "/home/shared")}  # fmt: skip
+        ("hanne", 1000, "/home/hanne"),
+        ("left", 1007, "/home/left"),
+        ("orla", 70001, "/home/EXAMPLE/orla"),
+        ("vigdis", 70002, "/home/EXAMPLE/vigdis"),
+        ("shared", 0, "/home/shared"),
+    }
 
 
 def test_a_survey_of_very_many_files_needs_no_room_but_its_own_folder(made_up):
@@ -299,7 +391,9 @@ def test_two_real_volumes_are_counted_apart_and_shared_extents_are_not_promised(
     (program / "bin/sundial").write_bytes(Path("/bin/true").read_bytes())
     (program / "bin/sundial").chmod(0o755)
     (program / "one.pak").write_bytes(os.urandom(6_000_000))
-    subprocess.run(["cp", "--reflink=always", str(program / "one.pak"), str(disks / "opt/kept.pak")], check=True)
+    subprocess.run(
+        ["cp", "--reflink=always", str(program / "one.pak"), str(disks / "opt/kept.pak")], check=True
+    )
     (program / "own.pak").write_bytes(os.urandom(3_000_000))
     (disks / "etc").mkdir()
     (disks / "etc/passwd").write_text("hanne:x:1000:1000::/home/hanne:/bin/sh\n")
@@ -315,7 +409,9 @@ def test_two_real_volumes_are_counted_apart_and_shared_extents_are_not_promised(
     mounts = {v.id: v.mount for v in survey.volumes}
     back = {mounts[c.volume]: c.total for c in found.comes_back_by}
     assert found.bytes.program == pytest.approx(9_000_000, abs=100_000)
-    assert back["/"] == pytest.approx(3_000_000, abs=100_000) and back["/home"] == pytest.approx(2_000_000, abs=20_000)
+    assert back["/"] == pytest.approx(3_000_000, abs=100_000) and back["/home"] == pytest.approx(
+        2_000_000, abs=20_000
+    )
     assert job.surveyed.index.row("/opt/sundial/one.pak").shared == pytest.approx(6_000_000, abs=10_000)
     order = job.order("files:/opt/sundial")
     assert {mounts[c.volume]: c.now + c.when_emptied for c in order.comes_back} == back

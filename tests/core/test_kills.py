@@ -19,7 +19,11 @@ def bench(tmp_path_factory):
 def test_killed_at_sampled_points(bench, kind):
     """One point of each call, another place for each; two of the calls that are made most."""
     tried = Tried()
-    samples = [(call, share) for call, total in POINTS[kind].items() for share in ((0.3, 0.8) if total > 200 else (None,))]
+    samples = [
+        (call, share)
+        for call, total in POINTS[kind].items()
+        for share in ((0.3, 0.8) if total > 200 else (None,))
+    ]
     for place, (call, share) in enumerate(samples):
         nth = 1 + int(POINTS[kind][call] * (share or (place * 0.618) % 1))
         cut, wrong = getattr(bench, kind)(call, nth, finish=place % 2 == 0)

@@ -156,6 +156,14 @@ def test_a_demo_folder_is_found_from_itself_or_from_its_root(made_up):
 
 
 def test_a_disk_below_a_mount_in_memory_is_that_disks_own():
-    volumes = [Volume(mount, mount, "", "ext4", "", False, 9, 0, 9, 0, 0) for mount in ("/", "/run/media/vera/stick")]
-    places = {"/run/leaf/pid": True, "/run/media/vera/stick": False, "/run/media/vera/stick/plates": False, "/runner/x": False, "/home/vera": False}
+    volumes = [
+        Volume(mount, mount, "", "ext4", "", False, 9, 0, 9, 0, 0) for mount in ("/", "/run/media/vera/stick")
+    ]
+    places = {
+        "/run/leaf/pid": True,
+        "/run/media/vera/stick": False,
+        "/run/media/vera/stick/plates": False,
+        "/runner/x": False,
+        "/home/vera": False,
+    }
     assert {path: is_in_memory(path, ["/run"], volumes) for path in places} == places

@@ -46,12 +46,24 @@ def claims(tree, names: dict[str, str], declared: dict[str, list[str]]):
     places = candidates(tree, [ANNA], {}, {})
     told = {id: [Declared(p, "/usr/bin/x", 1, p) for p in paths] for id, paths in declared.items()}
     return places, claim_places(
-        places, tree, [ANNA], names, {i: {n: "its package" for n, x in names.items() if x == i} for i in set(names.values())}, told
+        places,
+        tree,
+        [ANNA],
+        names,
+        {i: {n: "its package" for n, x in names.items() if x == i} for i in set(names.values())},
+        told,
     )
 
 
 def test_a_distinctive_name_claims_a_folder_and_a_common_folder_is_nobodys(home):
-    tree = home(".config/plotter/a", ".config/gtk-3.0/settings.ini", ".config/other/b", ".plotterrc", ".plotterring/x", "plotter/mine")
+    tree = home(
+        ".config/plotter/a",
+        ".config/gtk-3.0/settings.ini",
+        ".config/other/b",
+        ".plotterrc",
+        ".plotterring/x",
+        "plotter/mine",
+    )
     places, found = claims(tree, {"plotter": "p"}, {})
     assert {k for k, v in found.items() if v} == {"/home/anna/.config/plotter", "/home/anna/.plotterrc"}
     assert "/home/anna/.config/gtk-3.0" not in {p.path for p in places}
@@ -77,8 +89,12 @@ def test_a_vendor_folder_of_two_is_each_ones_part_and_the_rest_is_shared(home):
     places, found = claims(tree, {}, {"one": [".config/Vendor/One"], "two": [".config/Vendor/Two"]})
     assert [c.id for c in found["/home/anna/.config/Vendor/One"]] == ["one"]
     top = next(p for p in places if p.path == "/home/anna/.config/Vendor")
-    made = Maker(tree, [VOLUME]).place(top, resolve(found, {})[top.path], ["/home/anna/.config/Vendor/One", "/home/anna/.config/Vendor/Two"])
-    assert [(b.path, b.share, b.ticked) for _, b in made] == [("/home/anna/.config/Vendor/licence.txt", "shared", False)]
+    made = Maker(tree, [VOLUME]).place(
+        top, resolve(found, {})[top.path], ["/home/anna/.config/Vendor/One", "/home/anna/.config/Vendor/Two"]
+    )
+    assert [(b.path, b.share, b.ticked) for _, b in made] == [
+        ("/home/anna/.config/Vendor/licence.txt", "shared", False)
+    ]
 
 
 def test_caches_logs_and_personal_work_are_split_out_and_add_up(home):
@@ -90,9 +106,18 @@ def test_caches_logs_and_personal_work_are_split_out_and_add_up(home):
         ".local/share/p/deep/e",
     )
     place = Place("/home/anna/.local/share/p", "anna", "support", ".local/share/p")
-    made = [b for _, b in Maker(tree, [VOLUME]).place(place, Verdict("sole", Claim("p", "declared", "x", [Proof("declared")]), []), [])]
+    made = [
+        b
+        for _, b in Maker(tree, [VOLUME]).place(
+            place, Verdict("sole", Claim("p", "declared", "x", [Proof("declared")]), []), []
+        )
+    ]
     assert {b.path.rsplit("/", 1)[1]: (b.kind, b.personal, b.ticked) for b in made} == {
-        "p": ("support", False, True), "Cache": ("cache", False, True), "x.log": ("log", False, True), "Drawings": ("support", True, False)}  # fmt: skip
+        "p": ("support", False, True),
+        "Cache": ("cache", False, True),
+        "x.log": ("log", False, True),
+        "Drawings": ("support", True, False),
+    }
     assert sum(b.bytes for b in made) == tree.bytes_below(place.path)
     assert sum(b.files for b in made) == tree.files_below(place.path)
 
@@ -130,7 +155,17 @@ def test_a_line_cut_off_by_a_crash_is_ended_and_left_out(tmp_path):
 def test_the_journals_invariants_are_really_checked():
     assert check([{"event": "begin", "n": 1}, {"event": "begin", "n": 2}])
     assert check([{"event": "begin", "n": 1}, {"event": "done", "n": 2}])
-    assert check([{"event": "begin", "n": 1}, {"event": "mode"}, {"event": "begin", "n": 1}, {"event": "skipped", "n": 1}]) == []
+    assert (
+        check(
+            [
+                {"event": "begin", "n": 1},
+                {"event": "mode"},
+                {"event": "begin", "n": 1},
+                {"event": "skipped", "n": 1},
+            ]
+        )
+        == []
+    )
 
 
 # -- ledger -------------------------------------------------------------------------------------------------
@@ -147,9 +182,15 @@ def test_surveys_join_the_open_visit_until_it_is_closed_or_a_day_old(job: Job):
     from sqlalchemy import text
 
     with ledger._engine.begin() as connection:
-        connection.execute(text("UPDATE visits SET last_act_at = '2020-01-01 00:00:00.000000' WHERE number = 2"))
+        connection.execute(
+            text("UPDATE visits SET last_act_at = '2020-01-01 00:00:00.000000' WHERE number = 2")
+        )
     job.survey()
-    assert [(v.number, v.closed_at is None) for v in ledger.visits(key)] == [(3, True), (2, False), (1, False)]
+    assert [(v.number, v.closed_at is None) for v in ledger.visits(key)] == [
+        (3, True),
+        (2, False),
+        (1, False),
+    ]
     assert ledger.visit(key, "2").number == 2 and ledger.visit(key, ledger.visit(key, "1").id).number == 1
     with pytest.raises(Refused, match="no visit 9"):
         ledger.visit(key, "9")
@@ -217,7 +258,9 @@ def test_the_report_tells_what_was_done_skipped_proved_and_escapes_names(job: Jo
     page, plain = report_html(report), json.loads(report_json(report))
     assert job.app(hero).name in page and "promised by order 1.1" in page
     assert plain["run"]["state"] == "carried_out" and plain["clearance"]["lines"][0]["id"] == hero
-    odd = replace(report, survey=replace(report.survey, machine=replace(report.survey.machine, name="<b>&\udcff")))
+    odd = replace(
+        report, survey=replace(report.survey, machine=replace(report.survey.machine, name="<b>&\udcff"))
+    )
     assert "&lt;b&gt;&amp;" in report_html(odd)
     nothing = replace(report, order=None, result=None, clearance=None)
     assert "Nothing was changed" in report_html(nothing)

@@ -28,7 +28,9 @@ RUN = "a-run"
 NAMES = st.sampled_from(["a", "b", "c d", "ä", "new\nline", "-x", ".hidden", "item", "manifest.json"])
 KINDS = st.sampled_from(["file", "folder", "link", "dangling", "empty folder", "pipe"])
 trees = st.lists(
-    st.tuples(st.lists(NAMES, min_size=1, max_size=4), KINDS, st.integers(0, 0o777), st.integers(0, 2**60)), min_size=1, max_size=10
+    st.tuples(st.lists(NAMES, min_size=1, max_size=4), KINDS, st.integers(0, 0o777), st.integers(0, 2**60)),
+    min_size=1,
+    max_size=10,
 )
 
 
@@ -83,7 +85,13 @@ def shelve(machine, root: Path, paths: list[str]) -> None:
         moves.check_unchanged(machine, path, entry.identity, False)
         if entry.type == "folder":
             assert moves.check_inside(machine, op, index, frozenset()) == 0
-        manifest = slot_manifest(number, "shelve", path=path, identity=to_plain(entry.identity), parent=moves.parent_times(machine, path))
+        manifest = slot_manifest(
+            number,
+            "shelve",
+            path=path,
+            identity=to_plain(entry.identity),
+            parent=moves.parent_times(machine, path),
+        )
         with new_slot(machine, made_shelf(machine, path), RUN, number, manifest) as slot:
             moves.move_to_slot(machine, path, slot, entry.identity)
 
@@ -131,10 +139,27 @@ def test_an_edited_file_keeps_every_other_byte_and_comes_back(ground, lines, dat
     number = data.draw(st.integers(0, len(lines) - 1))
     new = data.draw(st.sampled_from([None, "new"]))
     identity = walk(machine).entry("/d/f").identity
-    op = EditLines("line", "/d/f", identity, edits.digest(target.read_bytes()), [LineEdit(number + 1, lines[number], new)], "x", "law", "v")
+    op = EditLines(
+        "line",
+        "/d/f",
+        identity,
+        edits.digest(target.read_bytes()),
+        [LineEdit(number + 1, lines[number], new)],
+        "x",
+        "law",
+        "v",
+    )
     old, content = edits.new_content(machine, op, frozenset())
-    manifest = slot_manifest(1, "edit_lines", path="/d/f", identity=to_plain(identity), old_sha256=edits.digest(old),
-                             new_sha256=edits.digest(content), beside=".f.beside", parent=moves.parent_times(machine, "/d/f"))  # fmt: skip
+    manifest = slot_manifest(
+        1,
+        "edit_lines",
+        path="/d/f",
+        identity=to_plain(identity),
+        old_sha256=edits.digest(old),
+        new_sha256=edits.digest(content),
+        beside=".f.beside",
+        parent=moves.parent_times(machine, "/d/f"),
+    )
     with new_slot(machine, made_shelf(machine, "/d/f"), RUN, 1, manifest) as slot:
         edits.edit_to_slot(machine, op, slot, old, content, ".f.beside")
     kept = [x for i, x in enumerate(lines) if i != number]
@@ -149,8 +174,12 @@ def test_an_edited_file_keeps_every_other_byte_and_comes_back(ground, lines, dat
 def test_a_path_swapped_at_the_last_moment_goes_back_at_once(ground):
     root, machine = ground([(["d", "f"], "file", 0o644, 1)])
     identity = walk(machine).entry("/d/f").identity
-    other = type(identity)(**{n: getattr(identity, n) for n in identity.__slots__} | {"inode": identity.inode + 1})
-    manifest = slot_manifest(1, "shelve", path="/d/f", identity=to_plain(identity), parent=moves.parent_times(machine, "/d/f"))
+    other = type(identity)(
+        **{n: getattr(identity, n) for n in identity.__slots__} | {"inode": identity.inode + 1}
+    )
+    manifest = slot_manifest(
+        1, "shelve", path="/d/f", identity=to_plain(identity), parent=moves.parent_times(machine, "/d/f")
+    )
     with (
         new_slot(machine, made_shelf(machine, "/d/f"), RUN, 1, manifest) as slot,
         pytest.raises(Changed, match="swapped"),
@@ -177,7 +206,9 @@ def test_a_folder_that_went_meanwhile_is_made_again_with_its_mode(ground):
 
 
 def test_only_the_same_bytes_are_exchanged_for_what_stands_there(ground):
-    root, machine = ground([(["d", "f"], "file", 0o644, 1), (["d", "g"], "file", 0o644, 1), (["d", "h"], "link", 0, 1)])
+    root, machine = ground(
+        [(["d", "f"], "file", 0o644, 1), (["d", "g"], "file", 0o644, 1), (["d", "h"], "link", 0, 1)]
+    )
     before = picture(root)
     shelve(machine, root, ["/d/f", "/d/g", "/d/h"])
     (root / "d/f").write_bytes(b"f" * 50)
@@ -186,4 +217,8 @@ def test_only_the_same_bytes_are_exchanged_for_what_stands_there(ground):
     left = put_back(machine, RUN)
     assert [s.manifest["path"] for s, _ in left] == ["/d/g"]
     after = picture(root)
-    assert after["/d/f"] == before["/d/f"] and after["/d/h"][4] == "/etc" and (root / "d/g").read_bytes() == b"G" * 50
+    assert (
+        after["/d/f"] == before["/d/f"]
+        and after["/d/h"][4] == "/etc"
+        and (root / "d/g").read_bytes() == b"G" * 50
+    )

@@ -31,29 +31,52 @@ def test_every_application_and_nothing_of_the_system_is_listed(looked):
     for role in ("desk", "label", "quest", "mail", "match", "radio", "folder", "session", "pair_a", "pair_b"):
         assert truth["app"][role] in names
     assert {a.type for a in survey.applications} == {"desktop", "terminal", "service"}
-    assert not {a.id for a in survey.applications} & {"debian:roombase", "debian:roomtools", "debian:libcalyx2"}
+    assert not {a.id for a in survey.applications} & {
+        "debian:roombase",
+        "debian:roomtools",
+        "debian:libcalyx2",
+    }
     assert "roombase" in survey.system.packages
 
 
 def test_each_installed_package_is_in_one_part_only(looked):
     survey = looked.surveyed.survey
-    parts = [p for a in survey.applications if a.registry == "debian" for p in a.own_packages] + survey.system.packages
+    parts = [
+        p for a in survey.applications if a.registry == "debian" for p in a.own_packages
+    ] + survey.system.packages
     assert len(parts) == len(set(parts))
-    said = subprocess.run(["dpkg-query", f"--admindir={looked.machine.root}/var/lib/dpkg", "-W", "-f", "${Package} ${db:Status-Status}\n"],
-                          capture_output=True, text=True).stdout  # fmt: skip
-    assert sorted(parts) == sorted(line.split()[0] for line in said.splitlines() if line.endswith(" installed"))
+    said = subprocess.run(
+        [
+            "dpkg-query",
+            f"--admindir={looked.machine.root}/var/lib/dpkg",
+            "-W",
+            "-f",
+            "${Package} ${db:Status-Status}\n",
+        ],
+        capture_output=True,
+        text=True,
+    ).stdout
+    assert sorted(parts) == sorted(
+        line.split()[0] for line in said.splitlines() if line.endswith(" installed")
+    )
 
 
 def test_what_goes_with_it_equals_apts_own_word(looked):
     """apt-get simulates the same removal in the made-up root."""
     root = looked.machine.root
     conf = looked.machine.folder / "apt.conf"
-    conf.write_text(f'Dir "{root}"; Dir::State::status "{root}/var/lib/dpkg/status"; Debug::NoLocking "true"; Dir::Log "{root}/tmp";'
-                    f'Dir::Cache "{looked.machine.folder}/cache"; APT::Architecture "amd64";')  # fmt: skip
+    conf.write_text(
+        f'Dir "{root}"; Dir::State::status "{root}/var/lib/dpkg/status"; Debug::NoLocking "true"; Dir::Log "{root}/tmp";'
+        f'Dir::Cache "{looked.machine.folder}/cache"; APT::Architecture "amd64";'
+    )
     for app in looked.surveyed.survey.applications:
         if app.registry == "debian" and not app.protected:
-            done = subprocess.run(["apt-get", "-s", "purge", "--auto-remove", app.packages[0]], capture_output=True, text=True,
-                                  env={**os.environ, "APT_CONFIG": str(conf)})  # fmt: skip
+            done = subprocess.run(
+                ["apt-get", "-s", "purge", "--auto-remove", app.packages[0]],
+                capture_output=True,
+                text=True,
+                env={**os.environ, "APT_CONFIG": str(conf)},
+            )
             said = sorted(line.split()[1] for line in done.stdout.splitlines() if line.startswith("Purg"))
             assert said == sorted(app.packages), (app.id, done.stderr)
 
@@ -67,11 +90,17 @@ def test_the_same_seed_makes_the_same_machine_and_another_seed_other_names(tmp_p
 
 
 def test_traps_are_not_fallen_into(looked):
-    survey, truth, home = looked.surveyed.survey, looked.machine.truth, f"/home/{looked.machine.truth['people'][2]}"
+    survey, truth, home = (
+        looked.surveyed.survey,
+        looked.machine.truth,
+        f"/home/{looked.machine.truth['people'][2]}",
+    )
     paths = {b.path: (a.id, b) for a in survey.applications for b in a.belongings if b.is_path}
     for decoy in truth["decoys"]:
         assert not any(p == decoy or p.startswith(decoy + "/") for p in paths), decoy
-    named = [b for a in survey.applications for b in a.belongings if b.object == "folder"]  # open in a home, called like one: said to be the person's
+    named = [
+        b for a in survey.applications for b in a.belongings if b.object == "folder"
+    ]  # open in a home, called like one: said to be the person's
     assert named and all(b.personal and not b.ticked and b.bytes == 0 and "own" in b.reason for b in named)
     for path in truth["shared"]:
         assert paths[path][1].share == "shared" and not paths[path][1].ticked
@@ -80,7 +109,9 @@ def test_traps_are_not_fallen_into(looked):
     link = f"{home}/.local/share/{truth['app']['folder'].lower()}"
     assert paths[link][1].identity.type == "link" and paths[link][1].bytes == 0
     older, longer = looked.machine.id("map", "7"), looked.machine.id("map", "7er")
-    assert not {b.path for b in looked.app(older).belongings} & {b.path for b in looked.app(longer).belongings}
+    assert not {b.path for b in looked.app(older).belongings} & {
+        b.path for b in looked.app(longer).belongings
+    }
 
 
 def test_no_ticked_path_belongs_to_two(looked):
@@ -91,11 +122,21 @@ def test_no_ticked_path_belongs_to_two(looked):
 def test_what_registries_keep_though_nothing_uses_it_is_a_shared_store_with_its_own_way(looked):
     stores = {s.kind: s for s in looked.surveyed.survey.shared_stores}
     runtime, revision = stores["flatpak_runtimes"], stores["snap_revisions"]
-    assert runtime.clear_by.startswith("flatpak uninstall --system ") and runtime.bytes > 40_000 and "nothing uses it" in runtime.name
-    assert revision.clear_by.endswith("--revision=29") and revision.path.endswith("_29.snap") and revision.bytes > 40_000
+    assert (
+        runtime.clear_by.startswith("flatpak uninstall --system ")
+        and runtime.bytes > 40_000
+        and "nothing uses it" in runtime.name
+    )
+    assert (
+        revision.clear_by.endswith("--revision=29")
+        and revision.path.endswith("_29.snap")
+        and revision.bytes > 40_000
+    )
     for store in (runtime, revision):
         assert looked.surveyed.index.row(store.path).owner == store.id
-        assert not any(b.path == store.path for a in looked.surveyed.survey.applications for b in a.belongings)
+        assert not any(
+            b.path == store.path for a in looked.surveyed.survey.applications for b in a.belongings
+        )
 
 
 def test_what_an_application_long_gone_left_is_found_with_its_evidence(looked):
@@ -171,7 +212,9 @@ def test_an_ordinary_user_looks_without_trace_and_is_told_what_was_not_read(made
     assert raised is None
     survey = json.loads((out / "survey.json").read_text())
     assert {p["name"]: p["read"] for p in survey["people"]}[anna] == "none"
-    assert any(n["path"].startswith(f"/home/{anna}") and n["reason"] == "may not be read" for n in survey["not_read"])
+    assert any(
+        n["path"].startswith(f"/home/{anna}") and n["reason"] == "may not be read" for n in survey["not_read"]
+    )
     assert not survey["complete"]
     assert any(b["person"] == bert for a in survey["applications"] for b in a["belongings"])
     assert access_times(made_up.root) == times
@@ -194,10 +237,21 @@ def test_a_program_that_runs_is_seen(made_up):
 
 
 def test_personal_content_is_recognised_by_type_and_by_folder(tmp_path):
-    for name in ("d/saves/a.dat", "d/all/x.odt", "d/all/y.pdf", "d/mixed/z.odt", "d/mixed/m.idx", "d/engine.bin"):
+    for name in (
+        "d/saves/a.dat",
+        "d/all/x.odt",
+        "d/all/y.pdf",
+        "d/mixed/z.odt",
+        "d/mixed/m.idx",
+        "d/engine.bin",
+    ):
         (tmp_path / name).parent.mkdir(parents=True, exist_ok=True)
         (tmp_path / name).write_text("x")
-    assert sorted(personal_parts(walk(open_machine(tmp_path)), "/d")) == ["/d/all", "/d/mixed/z.odt", "/d/saves"]
+    assert sorted(personal_parts(walk(open_machine(tmp_path)), "/d")) == [
+        "/d/all",
+        "/d/mixed/z.odt",
+        "/d/saves",
+    ]
 
 
 @pytest.mark.skipif(os.geteuid() != 0, reason="drops to an ordinary user, which only root can")
@@ -208,7 +262,9 @@ def test_what_could_not_be_read_is_named_in_every_later_survey_too(made_up, tmp_
     (hidden / "rules").write_text("x")
     open_to_all(made_up.folder)
     (made_up.folder / "machine.json").unlink()
-    take_survey(open_machine(built(1).folder), str(tmp_path), [])  # reads every module while it still may be read
+    take_survey(
+        open_machine(built(1).folder), str(tmp_path), []
+    )  # reads every module while it still may be read
     asked: dict[str, str] = {}
     for name in ("first", "second"):
         out = tmp_path / name
@@ -218,7 +274,9 @@ def test_what_could_not_be_read_is_named_in_every_later_survey_too(made_up, tmp_
         request = {"root": str(made_up.root), "folder": str(out), **asked}
         assert as_user(1002, lambda request=request: look("survey", request, Channel())) is None
         survey = json.loads((out / "survey.json").read_text())
-        assert "/usr/share/for-root-alone" in {n["path"] for n in survey["not_read"]} and not survey["complete"], name
+        assert (
+            "/usr/share/for-root-alone" in {n["path"] for n in survey["not_read"]} and not survey["complete"]
+        ), name
         asked = {"before": str(out), "before_at": survey["surveyed_at"]}
 
 

@@ -23,9 +23,20 @@ from swept_shelf.core.tree.rows import _FIELDS, COLUMNS, Reader
 from swept_shelf.core.tree.walk import Tree, walk
 
 FIELDS = st.tuples(
-    st.integers(0, 2**64 - 1), st.integers(0, 2**64 - 1), st.integers(1, 10**9), *(st.integers(0, 2**32 - 1),) * 2, st.integers(0, 0o7777),
-    st.integers(0, 500), st.integers(0, 2**53), st.integers(0, 2**62), *(st.integers(-(2**62), 2**62),) * 2, st.sampled_from("dflps"),
-    st.text(st.characters(exclude_characters="\0", exclude_categories=["Cs"]) | st.just("\udcff"), max_size=12))  # fmt: skip
+    st.integers(0, 2**64 - 1),
+    st.integers(0, 2**64 - 1),
+    st.integers(1, 10**9),
+    *(st.integers(0, 2**32 - 1),) * 2,
+    st.integers(0, 0o7777),
+    st.integers(0, 500),
+    st.integers(0, 2**53),
+    st.integers(0, 2**62),
+    *(st.integers(-(2**62), 2**62),) * 2,
+    st.sampled_from("dflps"),
+    st.text(
+        st.characters(exclude_characters="\0", exclude_categories=["Cs"]) | st.just("\udcff"), max_size=12
+    ),
+)
 
 
 @given(st.lists(FIELDS, max_size=6), st.integers(1, 400))
@@ -51,7 +62,12 @@ def test_rows_are_read_as_printed_whatever_their_widths_and_however_they_come(ro
 @given(st.lists(st.text(min_size=1, max_size=6), unique=True), st.text(max_size=6))
 def test_the_table_of_positions_is_a_dictionary_of_its_paths(paths, other):
     table, plain = Positions(paths), {p: i for i, p in enumerate(paths)}
-    assert dict(table) == plain and len(table) == len(plain) and (other in table) == (other in plain) and table.get(other) == plain.get(other)
+    assert (
+        dict(table) == plain
+        and len(table) == len(plain)
+        and (other in table) == (other in plain)
+        and table.get(other) == plain.get(other)
+    )
     with contextlib.nullcontext() if other in plain else pytest.raises(KeyError):
         assert table[other] == plain[other]
 
@@ -83,11 +99,17 @@ def make(root):
 def test_totals_equal_du_with_hard_links_once_and_holes_not_at_all(tmp_path):
     tree = make(tmp_path)
     for path in ("/", "/a", "/a/deep", "/a.b"):
-        said = int(subprocess.run(["du", "-s", "-B1", f"{tmp_path}{path}"], capture_output=True, text=True).stdout.split()[0])
+        said = int(
+            subprocess.run(
+                ["du", "-s", "-B1", f"{tmp_path}{path}"], capture_output=True, text=True
+            ).stdout.split()[0]
+        )
         first = path != "/a.b"  # the second name of a file counts at its first
         assert tree.bytes_below(path) == said - (0 if first else 300_000 + 4096 - 300_000 % 4096), path
         part = tree.slice(path)
-        assert tree.bytes_of_contents(np.arange(part.start, part.stop)) == said  # each content once, wherever its other names are
+        assert (
+            tree.bytes_of_contents(np.arange(part.start, part.stop)) == said
+        )  # each content once, wherever its other names are
 
 
 def test_odd_names_loops_and_links_are_walked_without_being_followed(tmp_path):
@@ -98,7 +120,13 @@ def test_odd_names_loops_and_links_are_walked_without_being_followed(tmp_path):
     assert tree.entry("/a/hole").bytes == 0
 
 
-@given(st.lists(st.lists(st.sampled_from(["a", "a.b", "a b", "ä", "~"]), min_size=1, max_size=4), min_size=1, max_size=12))
+@given(
+    st.lists(
+        st.lists(st.sampled_from(["a", "a.b", "a b", "ä", "~"]), min_size=1, max_size=4),
+        min_size=1,
+        max_size=12,
+    )
+)
 def test_a_folder_is_followed_by_everything_below_it(parts):
     paths = sorted({"/" + "/".join(p[: i + 1]) for p in parts for i in range(len(p))} | {"/"})
     paths.sort(key=lambda p: p.replace("/", "\0"))
@@ -129,18 +157,33 @@ def test_the_index_keeps_identities_owners_and_never_an_access_time(tmp_path):
     (tmp_path / "root").mkdir()
     tree = make(tmp_path / "root")
     write_index(
-        str(tmp_path), tree, inherited_owners(tree, {"/a": "debian:x", "/a/deep/er": "debian:y"}), [("p", "1", True, "installed", True, 4096)], [], [("p", "/a/hole")]
+        str(tmp_path),
+        tree,
+        inherited_owners(tree, {"/a": "debian:x", "/a/deep/er": "debian:y"}),
+        [("p", "1", True, "installed", True, 4096)],
+        [],
+        [("p", "/a/hole")],
     )
     index = Index(tmp_path / "survey.index")
     assert {p: r.owner for p, r in index.below("/a/deep").items()} == {
-        "/a/deep": "debian:x", "/a/deep/er": "debian:y", "/a/deep/er/big": "debian:y"}  # fmt: skip
-    assert index.row("/a/hole").identity == tree.entry("/a/hole").identity and index.package_bytes() == {"p": ("1", 4096)}
+        "/a/deep": "debian:x",
+        "/a/deep/er": "debian:y",
+        "/a/deep/er/big": "debian:y",
+    }
+    assert index.row("/a/hole").identity == tree.entry("/a/hole").identity and index.package_bytes() == {
+        "p": ("1", 4096)
+    }
     assert b"atime" not in (tmp_path / "survey.index").read_bytes()
     assert inherited_owners(tree, {})[0] == ""
 
 
 NAME = st.sampled_from(["a", "b", "c.d", "local", "share", "x-y"])
-CHANGES = st.lists(st.tuples(st.sampled_from(["file", "folder", "remove", "rename"]), st.lists(NAME, min_size=1, max_size=3)), max_size=6)
+CHANGES = st.lists(
+    st.tuples(
+        st.sampled_from(["file", "folder", "remove", "rename"]), st.lists(NAME, min_size=1, max_size=3)
+    ),
+    max_size=6,
+)
 
 
 @settings(max_examples=60, deadline=None)
@@ -172,8 +215,12 @@ def test_what_is_remembered_and_checked_by_folder_times_equals_a_whole_walk(plac
         again, whole = walk(machine, before=top), walk(machine)
         assert sorted(again.paths) == sorted(whole.paths)
         for path in whole.paths:
-            assert again.entry(path) == whole.entry(path) and again.bytes_below(path) == whole.bytes_below(path), path
-            assert {again.paths[i] for i in again.slice(path)} == {whole.paths[i] for i in whole.slice(path)}, path
+            assert again.entry(path) == whole.entry(path) and again.bytes_below(path) == whole.bytes_below(
+                path
+            ), path
+            assert {again.paths[i] for i in again.slice(path)} == {
+                whole.paths[i] for i in whole.slice(path)
+            }, path
 
 
 def test_what_is_remembered_is_not_trusted_where_it_is_broken_or_of_another_device(tmp_path):

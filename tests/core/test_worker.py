@@ -135,7 +135,11 @@ def test_an_order_beyond_the_callers_rights_is_refused_before_the_first_step(job
     lacking = as_user(1002, lambda: [n for n, op in enumerate(plan.operations) if not may(op, machine)])
     kinds = {type(plan.operations[n]) for n in lacking}
     assert RemovePackages in kinds and Shelve in kinds and KeepOriginal not in kinds
-    own = [n for n, op in enumerate(plan.operations) if isinstance(op, Shelve) and op.rights == job.machine.truth["people"][1]]
+    own = [
+        n
+        for n, op in enumerate(plan.operations)
+        if isinstance(op, Shelve) and op.rights == job.machine.truth["people"][1]
+    ]
     assert own and not set(own) & set(lacking)
 
 
@@ -145,7 +149,9 @@ def test_python_is_the_one_that_started_it():
 
 def test_the_computer_stays_awake_while_a_carrier_lives_and_no_longer(tmp_path):
     """In a private mount namespace the inhibitor is a stand-in that notes when it is asked and when it ends."""
-    stand_in = f'#!/bin/sh\necho "$1 $4 $5" >> {tmp_path}/notes\nshift 4\n"$@"\necho ended >> {tmp_path}/notes\n'
+    stand_in = (
+        f'#!/bin/sh\necho "$1 $4 $5" >> {tmp_path}/notes\nshift 4\n"$@"\necho ended >> {tmp_path}/notes\n'
+    )
     script = f"""
 mount -t tmpfs tmpfs /usr/local/bin && mount -t tmpfs tmpfs /run && mkdir -p /run/systemd/system
 printf '%s' '{stand_in}' > /usr/local/bin/systemd-inhibit && chmod +x /usr/local/bin/systemd-inhibit
@@ -159,7 +165,15 @@ with kept_awake("work") as held:
 sleep 0.3
 """
     subprocess.run(
-        ["unshare", *([] if os.geteuid() == 0 else ["--user", "--map-root-user"]), "--mount", "sh", "-ec", script, sys.executable],
+        [
+            "unshare",
+            *([] if os.geteuid() == 0 else ["--user", "--map-root-user"]),
+            "--mount",
+            "sh",
+            "-ec",
+            script,
+            sys.executable,
+        ],
         check=True,
     )
     assert (tmp_path / "notes").read_text().splitlines() == ["--what=sleep:idle --mode=block cat", "ended"]

@@ -11,7 +11,13 @@ from kills import under_injection
 from swept_shelf.desk.names import STATIONS
 from swept_shelf.desk.survey.station import LENSES
 
-SIZES = [(1280, 800, 1.0, False), (1280, 800, 1.0, True), (1024, 700, 1.0, False), (1280, 800, 1.5, True), (1024, 700, 1.5, False)]
+SIZES = [
+    (1280, 800, 1.0, False),
+    (1280, 800, 1.0, True),
+    (1024, 700, 1.0, False),
+    (1280, 800, 1.5, True),
+    (1024, 700, 1.5, False),
+]
 IDS = [f"{w}x{h} at {round(s * 100)} % {'dark' if d else 'light'}" for w, h, s, d in SIZES]
 
 
@@ -32,7 +38,9 @@ def states(tmp_path_factory):
     )
     carried.clearance()
     cut = Job(made["cut off"])
-    under_injection(cut.shop.carry_request(cut.prepare(cut.order(made["cut off"].id("map", "7")))), "renameat2", 6)
+    under_injection(
+        cut.shop.carry_request(cut.prepare(cut.order(made["cut off"].id("map", "7")))), "renameat2", 6
+    )
     return made
 
 
@@ -53,7 +61,10 @@ def test_every_station_stands_the_audit(states, qtbot, state, width, height, sca
             desk.window.go("Survey")
             desk.settle()
             wrong += [f"looking: {w}" for w in audit(desk.window)]
-            desk.session.looking, desk.session.look_problem = (None, "/var/lib/dpkg/status: is empty: no package can be listed")
+            desk.session.looking, desk.session.look_problem = (
+                None,
+                "/var/lib/dpkg/status: is empty: no package can be listed",
+            )
             desk.session.looking_changed.emit()
             desk.settle()
             wrong += [f"failed: {w}" for w in audit(desk.window)]
@@ -78,7 +89,13 @@ def _in_survey(desk: Desk) -> list[str]:
         desk.settle()
         wrong += [f"belongings of {role}: {w}" for w in audit(desk.window)]
         desk.click(desk.window.survey.page.back)
-    for path in ("/usr", "/usr/share", desk.machine.truth["left"][0], desk.machine.truth["shared"][0], "/no/such/place"):
+    for path in (
+        "/usr",
+        "/usr/share",
+        desk.machine.truth["left"][0],
+        desk.machine.truth["shared"][0],
+        "/no/such/place",
+    ):
         desk.window.survey.whose(path)
         desk.settle()
         wrong += [f"whose is {path}: {w}" for w in audit(desk.window)]

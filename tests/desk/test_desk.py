@@ -39,11 +39,18 @@ def test_the_whole_job_with_mouse_and_keys(desk):
     QTest.keyClick(desk.window, Qt.Key.Key_2, Qt.KeyboardModifier.AltModifier)
     desk.wait(lambda: desk.session.rehearsal is not None)
     assert desk.window.order.table.rows.rowCount() > 20
-    assert not desk.window.order.carry_button.isEnabled() and desk.window.order.carry_button.text() == "1 to settle"
+    assert (
+        not desk.window.order.carry_button.isEnabled()
+        and desk.window.order.carry_button.text() == "1 to settle"
+    )
     desk.click(desk.button("They stay", desk.window.order))
     desk.wait(lambda: desk.window.order.carry_button.isEnabled())
     desk.click(desk.window.order.carry_button)
-    desk.wait(lambda: desk.session.run_state == "ended" and desk.session.clearance is not None and not desk.session.busy)
+    desk.wait(
+        lambda: (
+            desk.session.run_state == "ended" and desk.session.clearance is not None and not desk.session.busy
+        )
+    )
     assert dpkg_status(desk.machine, hero.removeprefix("debian:")) == "not-installed"
     assert desk.session.clearance.findings == 0
     assert {r.state for r in desk.session.records} == {"done"}
@@ -86,7 +93,11 @@ def test_ticks_and_verdicts_change_what_comes_back(desk):
     assert less < whole and table.rows.rows[row].key not in desk.session.order.line(hero).ticks
     desk.click(desk.window.survey.drawer._cache)
     assert desk.session.verdict(hero) == "clear_cache" and desk.session.order.total < less
-    line = next(b for b in desk.buttons(desk.window.survey.slip) if b.accessibleName().startswith(desk.session.entry.name))
+    line = next(
+        b
+        for b in desk.buttons(desk.window.survey.slip)
+        if b.accessibleName().startswith(desk.session.entry.name)
+    )
     QTest.keyClick(line, Qt.Key.Key_Delete)
     assert desk.session.order is None
 
@@ -96,7 +107,15 @@ def test_shelves_are_walked_by_arrow_keys(desk):
     shelves = desk.window.survey.shelves
     seen = set()
     QTest.keyClick(shelves, Qt.Key.Key_Right)
-    for key in (Qt.Key.Key_Right, Qt.Key.Key_Down, Qt.Key.Key_Down, Qt.Key.Key_Down, Qt.Key.Key_Left, Qt.Key.Key_End, Qt.Key.Key_Up):
+    for key in (
+        Qt.Key.Key_Right,
+        Qt.Key.Key_Down,
+        Qt.Key.Key_Down,
+        Qt.Key.Key_Down,
+        Qt.Key.Key_Left,
+        Qt.Key.Key_End,
+        Qt.Key.Key_Up,
+    ):
         QTest.keyClick(shelves, key)
         seen.add(desk.session.selected)
     assert len(seen) >= 4 and "" not in seen
@@ -187,7 +206,9 @@ def test_boxes_keep_their_true_width_and_stand_within_their_shelf(made_up):
 
     survey = Job(made_up).surveyed.survey
     rows = shelves_of(survey, survey.surveyed_at)
-    assert {t.line for r in rows for t in r.things if t.line} == {e.id for e in (*survey.applications, *survey.left_behind)}
+    assert {t.line for r in rows for t in r.things if t.line} == {
+        e.id for e in (*survey.applications, *survey.left_behind)
+    }
     for width in (200.0, 500.0, 900.0):
         layouts = lay_out_shelves(rows, width)
         drawn = [b for layout in layouts for b in layout.boxes if not b.broken and b.width > 5]
@@ -257,7 +278,13 @@ def test_a_file_dropped_on_the_desk_is_answered_and_so_is_a_typed_path(desk):
     data = QMimeData()
     data.setUrls([QUrl.fromLocalFile(str(desk.machine.root) + path)])
     desk.window.go("Ledger")
-    event = QDropEvent(QPoint(5, 5), Qt.DropAction.CopyAction, data, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier)
+    event = QDropEvent(
+        QPoint(5, 5),
+        Qt.DropAction.CopyAction,
+        data,
+        Qt.MouseButton.LeftButton,
+        Qt.KeyboardModifier.NoModifier,
+    )
     desk.window.dropEvent(event)
     assert desk.window.survey.isVisible() and desk.window.survey.places.in_hand == path
     assert desk.window.survey.place._line == desk.machine.id("map", "7")
@@ -311,7 +338,9 @@ def test_the_list_says_what_it_is_narrowed_to_and_each_condition_can_be_left_out
     survey.find_field.setText("sise=3")
     desk.settle()
     assert bar._wrong.isVisible() and "sise= is no condition" in bar._wrong.text()
-    assert len(survey.list.entries) == len(desk.session.survey.applications) + len(desk.session.survey.left_behind)
+    assert len(survey.list.entries) == len(desk.session.survey.applications) + len(
+        desk.session.survey.left_behind
+    )
 
 
 def test_the_systems_own_packages_are_hidden_counted_and_shown_when_asked(desk):
@@ -322,7 +351,9 @@ def test_the_systems_own_packages_are_hidden_counted_and_shown_when_asked(desk):
     assert not any(r.key.startswith("system:") for r in survey.list.rows.rows)
     desk.click(_chip(bar, f"system’s own hidden: {len(system)}"))
     rows = [r for r in survey.list.rows.rows if r.key.startswith("system:")]
-    assert {r.key.removeprefix("system:") for r in rows} == set(system) and sum(r.cells[1].sort for r in rows) > 0
+    assert {r.key.removeprefix("system:") for r in rows} == set(system) and sum(
+        r.cells[1].sort for r in rows
+    ) > 0
     survey.list.put_in_hand(rows[0].key)
     QTest.keyClick(survey.list, Qt.Key.Key_Space)
     assert desk.session.order is None
@@ -340,7 +371,10 @@ def test_several_rows_go_on_the_order_and_off_again_and_out_as_text(desk, tmp_pa
     for _ in range(3):
         QTest.keyClick(table, Qt.Key.Key_Down, Qt.KeyboardModifier.ShiftModifier)
     lines = table.keys()
-    assert len(lines) == 4 and "4 in hand" in survey.bar._flow.itemAt(survey.bar._flow.count() - 1).widget().text()
+    assert (
+        len(lines) == 4
+        and "4 in hand" in survey.bar._flow.itemAt(survey.bar._flow.count() - 1).widget().text()
+    )
     QTest.keyClick(table, Qt.Key.Key_Space)
     assert set(desk.session.choice.verdicts) == set(lines) and set(table.keys()) == set(lines)
     text = table.copied().splitlines()
@@ -348,12 +382,21 @@ def test_several_rows_go_on_the_order_and_off_again_and_out_as_text(desk, tmp_pa
     QTest.keyClick(table, Qt.Key.Key_Space)
     assert not desk.session.choice.verdicts
     asked = []
-    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: (asked.append(a[2]) or str(tmp_path / Path(a[2]).name), ""))
-    for words in ("Write what is shown as CSV…", "Write the whole survey as JSON…", "Write the whole inventory as CycloneDX…"):
+    monkeypatch.setattr(
+        QFileDialog, "getSaveFileName", lambda *a: (asked.append(a[2]) or str(tmp_path / Path(a[2]).name), "")
+    )
+    for words in (
+        "Write what is shown as CSV…",
+        "Write the whole survey as JSON…",
+        "Write the whole inventory as CycloneDX…",
+    ):
         _choose(survey.bar, "take along", words)
     csv, document, inventory = (tmp_path / Path(a).name for a in asked)
     assert len(csv.read_text().splitlines()) == len(table.entries) + 1
-    assert json.loads(document.read_text())["format"] == "swept-shelf/survey" and json.loads(inventory.read_text())["bomFormat"] == "CycloneDX"
+    assert (
+        json.loads(document.read_text())["format"] == "swept-shelf/survey"
+        and json.loads(inventory.read_text())["bomFormat"] == "CycloneDX"
+    )
     told = []
     desk.session.said.connect(told.append)
     desk.session.write_inventory(str(tmp_path / "no/such/out.csv"), "csv", table.entries)
@@ -406,8 +449,14 @@ def test_all_belongings_stand_on_a_page_with_their_head_and_can_be_ticked_and_co
     assert page.isVisible() and not station.drawer.isVisible()
     rows = page.table.rows.rows
     entry = desk.session.entry
-    assert [r for r in rows if not r.heading] and len([r for r in rows if not r.heading]) == len(entry.belongings)
-    conf = next(b for b in entry.belongings if b.path.endswith("7.conf") and b.person == desk.machine.truth["people"][0])
+    assert [r for r in rows if not r.heading] and len([r for r in rows if not r.heading]) == len(
+        entry.belongings
+    )
+    conf = next(
+        b
+        for b in entry.belongings
+        if b.path.endswith("7.conf") and b.person == desk.machine.truth["people"][0]
+    )
     page.table.put_in_hand(conf.path)
     assert "zoom=4" in page.head.toPlainText() and page.open_button.isEnabled()
     QTest.keyClick(page.table, Qt.Key.Key_Space)

@@ -36,14 +36,21 @@ def test_a_tool_tip_shows_markup_as_the_letters_it_is(desk):
     real = QToolTip.showText
     try:
         QToolTip.showText = lambda at, text, *_: shown.append(text)  # type: ignore[method-assign]
-        QApplication.sendEvent(widget, QHelpEvent(QEvent.Type.ToolTip, QPoint(2, 2), widget.mapToGlobal(QPoint(2, 2))))
+        QApplication.sendEvent(
+            widget, QHelpEvent(QEvent.Type.ToolTip, QPoint(2, 2), widget.mapToGlobal(QPoint(2, 2)))
+        )
         for view in desk.window.findChildren(QAbstractItemView):
             if view.model() is not None and view.model().rowCount():
                 at = view.visualRect(view.model().index(0, 0)).center()
-                QApplication.sendEvent(view.viewport(), QHelpEvent(QEvent.Type.ToolTip, at, view.viewport().mapToGlobal(at)))
+                QApplication.sendEvent(
+                    view.viewport(), QHelpEvent(QEvent.Type.ToolTip, at, view.viewport().mapToGlobal(at))
+                )
     finally:
         QToolTip.showText = real  # type: ignore[method-assign]
-    assert shown and all(text.startswith("<p style='white-space: pre-wrap'>") and "<img" not in text and "<b>" not in text for text in shown)
+    assert shown and all(
+        text.startswith("<p style='white-space: pre-wrap'>") and "<img" not in text and "<b>" not in text
+        for text in shown
+    )
 
 
 @pytest.mark.skipif(os.geteuid() != 0, reason="the shelf of a machine that root services")
@@ -54,7 +61,11 @@ def test_a_shelf_without_our_seal_is_shown_and_offers_nothing(desk):
     for place in (run.parent, run, slot):
         place.chmod(0o700)
     (slot / "item").write_text("x")
-    manifest = slot_manifest(1, "shelve", path="/usr/bin/x", identity={}, parent={}) | {"run": run.name, "name": EVIL, "bytes": 10**6}
+    manifest = slot_manifest(1, "shelve", path="/usr/bin/x", identity={}, parent={}) | {
+        "run": run.name,
+        "name": EVIL,
+        "bytes": 10**6,
+    }
     (slot / "manifest.json").write_text(json.dumps({"content": manifest, "seal": ""}))
     desk.session.ledger_changed.emit()
     desk.session.station_wanted.emit("Ledger")

@@ -11,7 +11,14 @@ from hypothesis import strategies as st
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 
-from swept_shelf.core.documents.clearance import FAMILIES, Cell, Clearance, ClearanceLine, Finding, VolumeResult
+from swept_shelf.core.documents.clearance import (
+    FAMILIES,
+    Cell,
+    Clearance,
+    ClearanceLine,
+    Finding,
+    VolumeResult,
+)
 from swept_shelf.core.documents.sizes import KINDS
 from swept_shelf.core.documents.survey import Kinds, LastUse, MachineFacts, Sign
 from swept_shelf.desk.parts.band import band_parts
@@ -58,7 +65,13 @@ things = st.lists(st.integers(1, 10**10), min_size=0, max_size=30)
 @given(st.lists(things, min_size=1, max_size=6), st.floats(100, 1500))
 def test_shelves_never_overlap_or_leave_their_board_whatever_the_sizes(sizes, width):
     rows = [
-        ShelfRow(str(i), tuple(Thing(f"{i}.{j}", "x", n, Kinds(n), "", False) for j, n in enumerate(sorted(row, reverse=True))))
+        ShelfRow(
+            str(i),
+            tuple(
+                Thing(f"{i}.{j}", "x", n, Kinds(n), "", False)
+                for j, n in enumerate(sorted(row, reverse=True))
+            ),
+        )
         for i, row in enumerate(sizes)
     ]
     for layout in lay_out_shelves(rows, width):
@@ -103,9 +116,13 @@ def test_the_legend_is_whole_or_not_there(qtbot):
 
 
 def test_rows_sort_keep_what_is_in_hand_and_drop_columns_where_there_is_no_room(qtbot):
-    table = RowTable("t", (("A", False), ("B", True), ("C", False)), (0, 100, 100), sortable=True, drop=(2, 1), least=120)
+    table = RowTable(
+        "t", (("A", False), ("B", True), ("C", False)), (0, 100, 100), sortable=True, drop=(2, 1), least=120
+    )
     shown(qtbot, table, 500, 200)
-    table.show_rows([Row(str(i), (RowCell(str(i), sort=i), RowCell(str(-i), sort=-i), RowCell("x"))) for i in range(5)])
+    table.show_rows(
+        [Row(str(i), (RowCell(str(i), sort=i), RowCell(str(-i), sort=-i), RowCell("x"))) for i in range(5)]
+    )
     table.put_in_hand("3")
     table.horizontalHeader().sectionClicked.emit(0)
     assert [r.key for r in table.rows.rows] == ["4", "3", "2", "1", "0"] and table.key() == "3"
@@ -139,7 +156,9 @@ def test_headings_and_spread_notes_are_not_taken_in_hand(qtbot):
 
 def clearance(*states: str) -> Clearance:
     finding = Finding("/etc/x", 3, "text", "a job runs it", [], [])
-    cells = [Cell(f, s, "1 file", [finding] if s == "found" else []) for f, s in zip(FAMILIES, states, strict=True)]
+    cells = [
+        Cell(f, s, "1 file", [finding] if s == "found" else []) for f, s in zip(FAMILIES, states, strict=True)
+    ]
     facts = MachineFacts("k", "/", "n", "", "", "", "", False)
     return Clearance(
         "f",
@@ -201,20 +220,58 @@ def test_the_strip_draws_a_bar_for_each_month_and_says_whose_and_how_sure(qtbot)
     months = [0] * 22 + [1, 8]
     signs = [
         Sign("preferences written", NOW - timedelta(days=5), None, "anna", "/y", "good", months=months),
-        Sign("program read", NOW - timedelta(days=5), None, "", "/x", "weak", set_aside="nobody was logged in then", months=[0] * 23 + [1]),
+        Sign(
+            "program read",
+            NOW - timedelta(days=5),
+            None,
+            "",
+            "/x",
+            "weak",
+            set_aside="nobody was logged in then",
+            months=[0] * 23 + [1],
+        ),
     ]
-    use = LastUse(NOW, NOW, NOW, "anna", "fairly", False, [], months, ["program read", "preferences written"], signs, "only preferences written says so")
+    use = LastUse(
+        NOW,
+        NOW,
+        NOW,
+        "anna",
+        "fairly",
+        False,
+        [],
+        months,
+        ["program read", "preferences written"],
+        signs,
+        "only preferences written says so",
+    )
     strip = shown(qtbot, UseStrip(), 260, 140)
     strip.show_use(use, NOW)
     words = [t.text for t in strip.texts]
-    assert words[:3] == ["anna · fairly", "preferences written", "program read"] and "2 kinds of sign" in words
+    assert (
+        words[:3] == ["anna · fairly", "preferences written", "program read"] and "2 kinds of sign" in words
+    )
     assert len(strip.shapes) == 5  # two lines, two bars that count, one that does not
     assert "set aside: nobody was logged in then" in strip.accessibleDescription()
     many = [Sign(f"kind {i}", NOW, None, "", "/x", "good", months=months) for i in range(9)]
     strip.show_use(LastUse(NOW, NOW, NOW, "", "sure", False, [], months, [], many), NOW)
     assert any(t.text.startswith("+") and t.text.endswith("other kinds") for t in strip.texts)
     assert all(t.rect.bottom() <= strip.height() for t in strip.texts)
-    strip.show_use(LastUse(None, None, None, "", "", False, [], [0] * 24, ["journal"], [], "no sign of use (looked at: journal)"), NOW)
+    strip.show_use(
+        LastUse(
+            None,
+            None,
+            None,
+            "",
+            "",
+            False,
+            [],
+            [0] * 24,
+            ["journal"],
+            [],
+            "no sign of use (looked at: journal)",
+        ),
+        NOW,
+    )
     assert [t.text for t in strip.texts] == ["looked at 1 kind of sign", "nothing was found"]
     strip.show_use(None, NOW)
     assert strip.texts == []

@@ -22,37 +22,145 @@ HOME = f"home/{PERSON}"
 
 # Files that some reader opens, relative to the root.
 FILES = [
-    "etc/machine-id", "etc/hostname", "etc/os-release", "etc/timezone", "etc/passwd", "etc/group", "etc/fstab", "etc/environment",
-    "etc/environment.d/50-x.conf", "etc/apt/apt.conf", "etc/apt/apt.conf.d/99x", "etc/swept-shelf/protected.toml", "etc/crontab", "etc/cron.d/x",
-    "etc/profile", "etc/profile.d/x.sh", "etc/bash.bashrc", "etc/xdg/mimeapps.list", "etc/xdg/autostart/x.desktop",
-    "etc/systemd/system/x.service", "etc/systemd/system/display-manager.service", "etc/X11/default-display-manager", "etc/logrotate.d/x",
-    "etc/dbus-1/services/x.service", "var/lib/dpkg/status", "var/lib/dpkg/available", "var/lib/dpkg/arch", "var/lib/dpkg/diversions",
-    "var/lib/dpkg/statoverride", "var/lib/dpkg/lock", "var/lib/dpkg/lock-frontend", "var/lib/dpkg/info/format", "var/lib/dpkg/info/lantern.list",
-    "var/lib/dpkg/info/lantern.md5sums", "var/lib/dpkg/info/lantern.postrm", "var/lib/dpkg/updates/0001", "var/lib/dpkg/triggers/File",
-    "var/lib/dpkg/alternatives/editor", "var/lib/apt/extended_states", "var/lib/apt/lists/x_Packages", "var/lib/apt/lists/y_Packages.gz",
-    "var/lib/apt/lists/z_Packages.lz4", "var/log/dpkg.log", "var/log/dpkg.log.2.gz", "var/log/apt/history.log", "var/log/apt/history.log.1.xz",
-    "var/log/wtmp", "var/log/audit/audit.log", "var/log/account/pacct", "var/log/journal/0123456789abcdef0123456789abcdef/system.journal",
-    "var/lib/wtmpdb/wtmp.db", "var/lib/rpm/rpmdb.sqlite", "usr/lib/sysimage/rpm/Packages", "var/lib/snapd/snaps/knot_7.snap", "run/snapd.socket",
-    "var/lib/snapd/desktop/applications/knot_knot.desktop", "var/lib/flatpak/app/org.x.Y/x86_64/stable/active/metadata",
-    "var/lib/flatpak/app/org.x.Y/x86_64/stable/active/deploy", "var/lib/flatpak/repo/config", "var/spool/cron/crontabs/mallow",
-    "var/lib/mysql/ibdata1", "var/lib/postgresql/15/main/PG_VERSION", "var/lib/systemd/timers/stamp-x.timer", "var/crash/_usr_bin_lantern.1.crash",
-    "usr/share/applications/lantern.desktop", "usr/share/applications/x.desktop", "usr/share/dbus-1/services/x.service", "usr/bin/lantern",
-    "usr/bin/x", "usr/share/lantern/x.jar", "usr/lib/python3/x.pyc", "usr/local/bin/x", "opt/Thing.AppImage", "opt/thing/thing",
-    "usr/local/lib/node_modules/x/package.json", "var/lib/gems/3.1.0/specifications/x-1.gemspec", "usr/local/lib/python3.11/dist-packages/x-1.dist-info/METADATA",
-    "swapfile", "machine.json",
-    *(f"{HOME}/{name}" for name in (
-        ".bashrc", ".profile", ".bash_profile", ".bash_history", ".zsh_history", ".zshrc", ".local/share/fish/fish_history", ".pam_environment",
-        ".config/environment.d/x.conf", ".config/user-dirs.dirs", ".config/mimeapps.list", ".local/share/applications/mimeapps.list", ".local/share/applications/x.desktop",
-        ".config/autostart/x.desktop", "Desktop/x.desktop", ".config/gtk-3.0/bookmarks", ".local/share/recently-used.xbel", ".local/share/user-places.xbel",
-        ".local/share/gnome-shell/application_state", ".local/share/kactivitymanagerd/resources/database", ".local/share/zeitgeist/activity.sqlite",
-        ".config/dconf/user", ".local/share/keyrings/login.keyring", ".config/systemd/user/x.service", ".local/share/dbus-1/services/x.service",
-        ".local/share/pipx/venvs/x/pipx_metadata.json", ".cargo/.crates2.json", ".local/lib/python3.11/site-packages/x-1.dist-info/METADATA",
-        ".npm-global/lib/node_modules/x/package.json", ".gem/ruby/3.1.0/specifications/x-1.gemspec", "Downloads/x.AppImage", ".wine/system.reg", ".wine/drive_c/x",
-        ".steam/steam/steamapps/appmanifest_7.acf", ".local/share/Trash/info/x.trashinfo", ".cache/thumbnails/normal/x.png", ".config/lantern/settings.ini",
-        ".config/lantern/store.sqlite", ".local/share/lantern/places.db", ".cache/lantern/x", ".local/bin/x", ".config/unknown/notes.txt",
-        ".local/share/flatpak/app/org.x.Z/x86_64/stable/active/metadata", ".var/app/org.x.Z/config/x", "snap/knot/7/x", ".crash", ".fonts/x.ttf")),
-]  # fmt: skip
-_KEPT = ("etc/passwd", "var/lib/dpkg/status", "usr/share/applications/lantern.desktop", "usr/bin/lantern", "var/lib/dpkg/info/lantern.list")
+    "etc/machine-id",
+    "etc/hostname",
+    "etc/os-release",
+    "etc/timezone",
+    "etc/passwd",
+    "etc/group",
+    "etc/fstab",
+    "etc/environment",
+    "etc/environment.d/50-x.conf",
+    "etc/apt/apt.conf",
+    "etc/apt/apt.conf.d/99x",
+    "etc/swept-shelf/protected.toml",
+    "etc/crontab",
+    "etc/cron.d/x",
+    "etc/profile",
+    "etc/profile.d/x.sh",
+    "etc/bash.bashrc",
+    "etc/xdg/mimeapps.list",
+    "etc/xdg/autostart/x.desktop",
+    "etc/systemd/system/x.service",
+    "etc/systemd/system/display-manager.service",
+    "etc/X11/default-display-manager",
+    "etc/logrotate.d/x",
+    "etc/dbus-1/services/x.service",
+    "var/lib/dpkg/status",
+    "var/lib/dpkg/available",
+    "var/lib/dpkg/arch",
+    "var/lib/dpkg/diversions",
+    "var/lib/dpkg/statoverride",
+    "var/lib/dpkg/lock",
+    "var/lib/dpkg/lock-frontend",
+    "var/lib/dpkg/info/format",
+    "var/lib/dpkg/info/lantern.list",
+    "var/lib/dpkg/info/lantern.md5sums",
+    "var/lib/dpkg/info/lantern.postrm",
+    "var/lib/dpkg/updates/0001",
+    "var/lib/dpkg/triggers/File",
+    "var/lib/dpkg/alternatives/editor",
+    "var/lib/apt/extended_states",
+    "var/lib/apt/lists/x_Packages",
+    "var/lib/apt/lists/y_Packages.gz",
+    "var/lib/apt/lists/z_Packages.lz4",
+    "var/log/dpkg.log",
+    "var/log/dpkg.log.2.gz",
+    "var/log/apt/history.log",
+    "var/log/apt/history.log.1.xz",
+    "var/log/wtmp",
+    "var/log/audit/audit.log",
+    "var/log/account/pacct",
+    "var/log/journal/0123456789abcdef0123456789abcdef/system.journal",
+    "var/lib/wtmpdb/wtmp.db",
+    "var/lib/rpm/rpmdb.sqlite",
+    "usr/lib/sysimage/rpm/Packages",
+    "var/lib/snapd/snaps/knot_7.snap",
+    "run/snapd.socket",
+    "var/lib/snapd/desktop/applications/knot_knot.desktop",
+    "var/lib/flatpak/app/org.x.Y/x86_64/stable/active/metadata",
+    "var/lib/flatpak/app/org.x.Y/x86_64/stable/active/deploy",
+    "var/lib/flatpak/repo/config",
+    "var/spool/cron/crontabs/mallow",
+    "var/lib/mysql/ibdata1",
+    "var/lib/postgresql/15/main/PG_VERSION",
+    "var/lib/systemd/timers/stamp-x.timer",
+    "var/crash/_usr_bin_lantern.1.crash",
+    "usr/share/applications/lantern.desktop",
+    "usr/share/applications/x.desktop",
+    "usr/share/dbus-1/services/x.service",
+    "usr/bin/lantern",
+    "usr/bin/x",
+    "usr/share/lantern/x.jar",
+    "usr/lib/python3/x.pyc",
+    "usr/local/bin/x",
+    "opt/Thing.AppImage",
+    "opt/thing/thing",
+    "usr/local/lib/node_modules/x/package.json",
+    "var/lib/gems/3.1.0/specifications/x-1.gemspec",
+    "usr/local/lib/python3.11/dist-packages/x-1.dist-info/METADATA",
+    "swapfile",
+    "machine.json",
+    *(
+        f"{HOME}/{name}"
+        for name in (
+            ".bashrc",
+            ".profile",
+            ".bash_profile",
+            ".bash_history",
+            ".zsh_history",
+            ".zshrc",
+            ".local/share/fish/fish_history",
+            ".pam_environment",
+            ".config/environment.d/x.conf",
+            ".config/user-dirs.dirs",
+            ".config/mimeapps.list",
+            ".local/share/applications/mimeapps.list",
+            ".local/share/applications/x.desktop",
+            ".config/autostart/x.desktop",
+            "Desktop/x.desktop",
+            ".config/gtk-3.0/bookmarks",
+            ".local/share/recently-used.xbel",
+            ".local/share/user-places.xbel",
+            ".local/share/gnome-shell/application_state",
+            ".local/share/kactivitymanagerd/resources/database",
+            ".local/share/zeitgeist/activity.sqlite",
+            ".config/dconf/user",
+            ".local/share/keyrings/login.keyring",
+            ".config/systemd/user/x.service",
+            ".local/share/dbus-1/services/x.service",
+            ".local/share/pipx/venvs/x/pipx_metadata.json",
+            ".cargo/.crates2.json",
+            ".local/lib/python3.11/site-packages/x-1.dist-info/METADATA",
+            ".npm-global/lib/node_modules/x/package.json",
+            ".gem/ruby/3.1.0/specifications/x-1.gemspec",
+            "Downloads/x.AppImage",
+            ".wine/system.reg",
+            ".wine/drive_c/x",
+            ".steam/steam/steamapps/appmanifest_7.acf",
+            ".local/share/Trash/info/x.trashinfo",
+            ".cache/thumbnails/normal/x.png",
+            ".config/lantern/settings.ini",
+            ".config/lantern/store.sqlite",
+            ".local/share/lantern/places.db",
+            ".cache/lantern/x",
+            ".local/bin/x",
+            ".config/unknown/notes.txt",
+            ".local/share/flatpak/app/org.x.Z/x86_64/stable/active/metadata",
+            ".var/app/org.x.Z/config/x",
+            "snap/knot/7/x",
+            ".crash",
+            ".fonts/x.ttf",
+        )
+    ),
+]
+_KEPT = (
+    "etc/passwd",
+    "var/lib/dpkg/status",
+    "usr/share/applications/lantern.desktop",
+    "usr/bin/lantern",
+    "var/lib/dpkg/info/lantern.list",
+)
 
 STATUS = """Package: lantern
 Status: install ok installed
@@ -71,12 +179,28 @@ LIST = "/.\n/usr\n/usr/bin\n/usr/bin/lantern\n/usr/share\n/usr/share/application
 
 def plain_root(root: Path) -> Path:
     """The smallest root with one application and one person."""
-    for path, text in {"etc/passwd": f"root:x:0:0:root:/root:/bin/sh\n{PERSON}:x:{UID}:{UID}::/{HOME}:/bin/sh\n", "etc/hostname": "thicket\n",
-                       "var/lib/dpkg/status": STATUS, "var/lib/dpkg/info/lantern.list": LIST, "usr/share/applications/lantern.desktop": LAUNCHER,
-                       "usr/bin/lantern": "#!/bin/sh\n", f"{HOME}/.config/lantern/settings.ini": "[x]\n", f"{HOME}/Documents/letter.txt": "dear\n"}.items():  # fmt: skip
+    for path, text in {
+        "etc/passwd": f"root:x:0:0:root:/root:/bin/sh\n{PERSON}:x:{UID}:{UID}::/{HOME}:/bin/sh\n",
+        "etc/hostname": "thicket\n",
+        "var/lib/dpkg/status": STATUS,
+        "var/lib/dpkg/info/lantern.list": LIST,
+        "usr/share/applications/lantern.desktop": LAUNCHER,
+        "usr/bin/lantern": "#!/bin/sh\n",
+        f"{HOME}/.config/lantern/settings.ini": "[x]\n",
+        f"{HOME}/Documents/letter.txt": "dear\n",
+    }.items():
         put(root, path, text)
     (root / "usr/bin/lantern").chmod(0o755)
-    for place in ("var/lib/dpkg/updates", "var/lib/dpkg/triggers", "root", "tmp", "opt", "run", "proc", "dev"):
+    for place in (
+        "var/lib/dpkg/updates",
+        "var/lib/dpkg/triggers",
+        "root",
+        "tmp",
+        "opt",
+        "run",
+        "proc",
+        "dev",
+    ):
         (root / place).mkdir(parents=True, exist_ok=True)
     (root / "var/lib/dpkg/available").touch()
     return root
@@ -164,11 +288,28 @@ _STARTED = re.compile(r'execve\("([^"]+)".* = 0$', re.M)
 
 def watched(request: dict[str, Any], log: Path, allowed: list[Path], seconds: float = 120) -> Watched:
     """Run a worker under strace and tell what it did beside its own folders `allowed`."""
-    calls = ("execve,connect,creat,openat,mkdir,mkdirat,rename,renameat,renameat2,unlink,unlinkat,link,linkat,symlink,symlinkat,mknod,mknodat,chmod,"
-             "fchmodat,chown,lchown,fchownat,truncate")  # fmt: skip
+    calls = (
+        "execve,connect,creat,openat,mkdir,mkdirat,rename,renameat,renameat2,unlink,unlinkat,link,linkat,symlink,symlinkat,mknod,mknodat,chmod,"
+        "fchmodat,chown,lchown,fchownat,truncate"
+    )
     began = time.monotonic()
-    process = subprocess.Popen(["strace", "-f", "-qq", "-e", f"trace={calls}", "-e", "signal=none", "-o", str(log), *worker_command()],
-                               stdin=subprocess.PIPE, stdout=subprocess.PIPE, cwd="/")  # fmt: skip
+    process = subprocess.Popen(
+        [
+            "strace",
+            "-f",
+            "-qq",
+            "-e",
+            f"trace={calls}",
+            "-e",
+            "signal=none",
+            "-o",
+            str(log),
+            *worker_command(),
+        ],
+        stdin=subprocess.PIPE,
+        stdout=subprocess.PIPE,
+        cwd="/",
+    )
     assert process.stdin and process.stdout
     stop = threading.Timer(seconds, process.kill)
     stop.start()
@@ -186,25 +327,48 @@ def watched(request: dict[str, Any], log: Path, allowed: list[Path], seconds: fl
         if not line.rstrip().endswith(tuple("0123456789>")) or " = -1 " in line:
             continue
         call = line.split("(", 1)[0].split()[-1]
-        if call in ("execve", "connect") or (call == "openat" and not re.search(r"O_(WRONLY|RDWR|CREAT|TRUNC|TMPFILE)", line)):
+        if call in ("execve", "connect") or (
+            call == "openat" and not re.search(r"O_(WRONLY|RDWR|CREAT|TRUNC|TMPFILE)", line)
+        ):
             continue
         paths = re.findall(r'"([^"]*)"', line)
-        if paths and all(p.startswith((*mine, "/dev/null", "/proc/self/", "/proc/thread-self/")) or not p.startswith("/") for p in paths):
+        if paths and all(
+            p.startswith((*mine, "/dev/null", "/proc/self/", "/proc/thread-self/")) or not p.startswith("/")
+            for p in paths
+        ):
             continue
         if paths:
             written.append(line)
     last = json.loads(lines[-1]) if lines else {"status": process.returncode}
-    return Watched(last, set(_STARTED.findall(text)), written, [x for x in text.splitlines() if "connect(" in x], took, last.get("memory", 0))
+    return Watched(
+        last,
+        set(_STARTED.findall(text)),
+        written,
+        [x for x in text.splitlines() if "connect(" in x],
+        took,
+        last.get("memory", 0),
+    )
 
 
 def picture_with_access(*tops: Path) -> dict[str, tuple[Any, ...]]:
     """Everything below, with access times, owners, modes and contents' times."""
     found = {}
     stack = [str(t) for t in tops]
-    while stack:  # os.walk would follow links to see whether they lead to folders, which moves their own times
+    while (
+        stack
+    ):  # os.walk would follow links to see whether they lead to folders, which moves their own times
         path = stack.pop()
         s = os.lstat(path)
-        found[path] = (s.st_mode, s.st_uid, s.st_gid, s.st_size, s.st_atime_ns, s.st_mtime_ns, s.st_ctime_ns, s.st_ino)
+        found[path] = (
+            s.st_mode,
+            s.st_uid,
+            s.st_gid,
+            s.st_size,
+            s.st_atime_ns,
+            s.st_mtime_ns,
+            s.st_ctime_ns,
+            s.st_ino,
+        )
         if stat.S_ISDIR(s.st_mode):
             fd = os.open(path, os.O_RDONLY | os.O_NOATIME | os.O_DIRECTORY)
             stack += [f"{path}/{name}" for name in os.listdir(fd)]

@@ -30,7 +30,15 @@ from swept_shelf.core.machine.description import find_description, write_descrip
 from swept_shelf.core.machine.machine import open_machine
 from swept_shelf.core.machine.people import read_people
 from swept_shelf.core.machine.unpacked import unpacked_bytes
-from swept_shelf.core.references import autostart, cron, file_types, launcher_copies, recents, services, shell_startup
+from swept_shelf.core.references import (
+    autostart,
+    cron,
+    file_types,
+    launcher_copies,
+    recents,
+    services,
+    shell_startup,
+)
 from swept_shelf.core.references.lines import apply_edits
 from swept_shelf.core.references.pointees import Pointee, Pointees
 from swept_shelf.core.registries.debian import history, read, settings
@@ -38,7 +46,19 @@ from swept_shelf.core.registries.images import image_behind, text_inside
 from swept_shelf.core.registries.launchers import read_launcher
 from swept_shelf.core.use import desktop_records, logins, shell_history, thumbnails
 
-TO = Pointees([Pointee("debian:lantern", ("lantern",), ("/usr/bin/lantern",), ("/usr/share/lantern",), ("lantern.desktop",), ("org.x.Lantern",), ("lantern.service",))])
+TO = Pointees(
+    [
+        Pointee(
+            "debian:lantern",
+            ("lantern",),
+            ("/usr/bin/lantern",),
+            ("/usr/share/lantern",),
+            ("lantern.desktop",),
+            ("org.x.Lantern",),
+            ("lantern.service",),
+        )
+    ]
+)
 _PLACE = Path(tempfile.mkdtemp(prefix="fuzz-"))
 (_PLACE / "root").mkdir()
 _MACHINE = open_machine(_PLACE / "root")
@@ -64,6 +84,7 @@ def _file(name: str, data: bytes) -> str:
 
 def _pointing(module, path: str) -> Callable[[bytes], object]:
     """Finding, and taking out what was found: what is left must be what the edits say, and point at nobody."""
+
     def act(data: bytes) -> None:
         text = _text(data)
         find = getattr(module, "find", None) or module.find_bus
@@ -156,63 +177,288 @@ def _people(data: bytes) -> None:
 def _sqlite_sample() -> bytes:
     path = _PLACE / "sample.db"
     base = sqlite3.connect(path)
-    base.executescript("CREATE TABLE ResourceEvent(usedActivity, initiatingAgent, targettedResource, start, end); INSERT INTO ResourceEvent VALUES (1,'lantern','x',5,6);"
-                       "CREATE TABLE ResourceScoreCache(targettedResource, initiatingAgent, lastUpdate); INSERT INTO ResourceScoreCache VALUES ('x', 'lantern', 7);"
-                       "CREATE TABLE event(id, timestamp, actor); CREATE TABLE actor(id, value); INSERT INTO event VALUES (1, 2000, 1); INSERT INTO actor VALUES (1, 'application://lantern.desktop');")
+    base.executescript(
+        "CREATE TABLE ResourceEvent(usedActivity, initiatingAgent, targettedResource, start, end); INSERT INTO ResourceEvent VALUES (1,'lantern','x',5,6);"
+        "CREATE TABLE ResourceScoreCache(targettedResource, initiatingAgent, lastUpdate); INSERT INTO ResourceScoreCache VALUES ('x', 'lantern', 7);"
+        "CREATE TABLE event(id, timestamp, actor); CREATE TABLE actor(id, value); INSERT INTO event VALUES (1, 2000, 1); INSERT INTO actor VALUES (1, 'application://lantern.desktop');"
+    )
     base.commit()
     base.close()
     return path.read_bytes()
 
 
-_LAUNCHER = b"[Desktop Entry]\nType=Application\nName=Lantern\nExec=env A=b \"/usr/bin/lantern\" %U\nIcon=x\nMimeType=text/x;\n"
-_XBEL = (b'<?xml version="1.0"?><xbel version="1.0"><bookmark href="file:///x" modified="2025-01-01T00:00:00Z"><info><metadata owner="http://freedesktop.org">'
-         b'<bookmark:applications><bookmark:application name="lantern" exec="&apos;lantern %u&apos;" modified="2025-01-01T00:00:00Z" count="3"/>'
-         b"</bookmark:applications></metadata></info></bookmark></xbel>")  # fmt: skip
-_ORDER = json.dumps({"format": "swept-shelf/order", "version": 1, "id": "1.1", "drawn_at": "2026-01-01T00:00:00Z", "machine": {"key": "k", "name": "n", "root": "/"},
-                     "survey": {"id": "s", "sha256": "0"}, "lines": [{"id": "debian:x", "name": "x", "verdict": "remove", "ticks": ["/x"], "packages": ["x"],
-                     "references": [], "comes_back": 5}], "packages": ["x"], "comes_back": [{"volume": "v", "now": 1, "when_emptied": 2, "when_ended": 0}], "settle": []}).encode()  # fmt: skip
-_MANIFEST = json.dumps({"format": "swept-shelf/slot", "version": 2, "run": "r", "order": "1", "machine": "m", "number": 1, "line": "l", "name": "n", "do": "shelve", "at": "2026-01-01T00:00:00Z",
-                        "bytes": 0, "files": 0, "volume": "v", "path": "/x", "identity": {}, "parent": {}}).encode()  # fmt: skip
-_DESCRIPTION = json.dumps({"format": "swept-shelf/machine", "version": 1, "name": "x", "key": "k", "clock": None, "ledger": "ledger/l",
-                           "volumes": [{"id": "v", "mount": "/", "file_system": "x", "capacity": 1, "base": 0}]}).encode()  # fmt: skip
-_GVDB = b"GVariant" + struct.pack("<IIII", 0, 0, 24, 48) + struct.pack("<II", 0, 1) + struct.pack("<I", 0) + struct.pack("<IIIHBBII", 5381, 0xFFFFFFFF, 52, 4, 118, 0, 56, 60) + b"/a/b" + bytes(16)
+_LAUNCHER = b'[Desktop Entry]\nType=Application\nName=Lantern\nExec=env A=b "/usr/bin/lantern" %U\nIcon=x\nMimeType=text/x;\n'
+_XBEL = (
+    b'<?xml version="1.0"?><xbel version="1.0"><bookmark href="file:///x" modified="2025-01-01T00:00:00Z"><info><metadata owner="http://freedesktop.org">'
+    b'<bookmark:applications><bookmark:application name="lantern" exec="&apos;lantern %u&apos;" modified="2025-01-01T00:00:00Z" count="3"/>'
+    b"</bookmark:applications></metadata></info></bookmark></xbel>"
+)
+_ORDER = json.dumps(
+    {
+        "format": "swept-shelf/order",
+        "version": 1,
+        "id": "1.1",
+        "drawn_at": "2026-01-01T00:00:00Z",
+        "machine": {"key": "k", "name": "n", "root": "/"},
+        "survey": {"id": "s", "sha256": "0"},
+        "lines": [
+            {
+                "id": "debian:x",
+                "name": "x",
+                "verdict": "remove",
+                "ticks": ["/x"],
+                "packages": ["x"],
+                "references": [],
+                "comes_back": 5,
+            }
+        ],
+        "packages": ["x"],
+        "comes_back": [{"volume": "v", "now": 1, "when_emptied": 2, "when_ended": 0}],
+        "settle": [],
+    }
+).encode()
+_MANIFEST = json.dumps(
+    {
+        "format": "swept-shelf/slot",
+        "version": 2,
+        "run": "r",
+        "order": "1",
+        "machine": "m",
+        "number": 1,
+        "line": "l",
+        "name": "n",
+        "do": "shelve",
+        "at": "2026-01-01T00:00:00Z",
+        "bytes": 0,
+        "files": 0,
+        "volume": "v",
+        "path": "/x",
+        "identity": {},
+        "parent": {},
+    }
+).encode()
+_DESCRIPTION = json.dumps(
+    {
+        "format": "swept-shelf/machine",
+        "version": 1,
+        "name": "x",
+        "key": "k",
+        "clock": None,
+        "ledger": "ledger/l",
+        "volumes": [{"id": "v", "mount": "/", "file_system": "x", "capacity": 1, "base": 0}],
+    }
+).encode()
+_GVDB = (
+    b"GVariant"
+    + struct.pack("<IIII", 0, 0, 24, 48)
+    + struct.pack("<II", 0, 1)
+    + struct.pack("<I", 0)
+    + struct.pack("<IIIHBBII", 5381, 0xFFFFFFFF, 52, 4, 118, 0, 56, 60)
+    + b"/a/b"
+    + bytes(16)
+)
 
 PARSERS: dict[str, Parser] = {
     "desktop entries": Parser(lambda d: read_launcher(_MACHINE, _file("x.desktop", d)), [_LAUNCHER]),
-    "launchers that point": Parser(_pointing(launcher_copies, "/home/a/.local/share/applications/x.desktop"), [_LAUNCHER]),
+    "launchers that point": Parser(
+        _pointing(launcher_copies, "/home/a/.local/share/applications/x.desktop"), [_LAUNCHER]
+    ),
     "autostart": Parser(_pointing(autostart, "/home/a/.config/autostart/x.desktop"), [_LAUNCHER]),
-    "dpkg's rows": Parser(_debian, ["\x1f".join(["lantern", "1", "all", "install", "ok", "", "x", "optional", "no", "no", "s", "h", "m", "s", "", "a, b", "", "", "", " /etc/x 0 obsolete\n", "1700000000", " /.\n /usr\n"]).encode() + b"\x1e"]),
-    "apt's history": Parser(_apt_history, [b"\nStart-Date: 2024-01-01  10:00:00\nCommandline: apt install lantern --password=x\nRequested-By: a (1000)\nInstall: lantern:all (1.0, automatic), b:amd64 (2)\nPurge: c:all (3)\n\n2024-01-01 10:00:00 install lantern:all <none> 1.0\n"]),
-    "apt's settings": Parser(lambda d: list(settings.statements(_text(d))), [b'APT { AutoRemove { RecommendsImportant "false"; }; NeverAutoRemove { "^a"; "b"; }; };\n#clear APT::X;\n// x\n/* y */ A::B "c";\n']),
-    "crontabs": Parser(_pointing(cron, "/etc/cron.d/x"), [b"MAILTO=x\n1 2 * * * root /usr/bin/lantern --x | a\n@daily a lantern\n# 1 1 * * * root lantern\n"]),
-    "shell lines": Parser(_pointing(shell_startup, "/home/a/.bashrc"), [b"alias l='lantern -x'\nexport PATH=\"/usr/share/lantern:$PATH\"\n. /usr/share/lantern/x.sh\nif true; then lantern & fi\n"]),
-    "shell histories": Parser(_history, [b"1:#1700000000\n2:lantern x\n", b"1:: 1700000000:0;lantern x\n", b"1:- cmd: lantern x\n2:  when: 1700000000\n"]),
-    "recent documents": Parser(_pointing(recents, "/home/a/.local/share/recently-used.xbel"), [_XBEL], (SweptShelfError, ValueError, ExpatError)),
-    "file types": Parser(_pointing(file_types, "/home/a/.config/mimeapps.list"), [b"[Default Applications]\ntext/x=lantern.desktop;b.desktop\n[Added Associations]\ntext/x=lantern.desktop;\n"]),
-    "bus services": Parser(_pointing(services, "/home/a/.local/share/dbus-1/services/x.service"), [b"[D-BUS Service]\nName=org.x.Lantern\nExec=/usr/bin/lantern --x\n"]),
-    "units": Parser(_units, [b"[Unit]\nDescription=x\n[Service]\nExecStart=-/usr/bin/lantern \\\n --x\n[Install]\nWantedBy=default.target\n"]),
+    "dpkg's rows": Parser(
+        _debian,
+        [
+            "\x1f".join(
+                [
+                    "lantern",
+                    "1",
+                    "all",
+                    "install",
+                    "ok",
+                    "",
+                    "x",
+                    "optional",
+                    "no",
+                    "no",
+                    "s",
+                    "h",
+                    "m",
+                    "s",
+                    "",
+                    "a, b",
+                    "",
+                    "",
+                    "",
+                    " /etc/x 0 obsolete\n",
+                    "1700000000",
+                    " /.\n /usr\n",
+                ]
+            ).encode()
+            + b"\x1e"
+        ],
+    ),
+    "apt's history": Parser(
+        _apt_history,
+        [
+            b"\nStart-Date: 2024-01-01  10:00:00\nCommandline: apt install lantern --password=x\nRequested-By: a (1000)\nInstall: lantern:all (1.0, automatic), b:amd64 (2)\nPurge: c:all (3)\n\n2024-01-01 10:00:00 install lantern:all <none> 1.0\n"
+        ],
+    ),
+    "apt's settings": Parser(
+        lambda d: list(settings.statements(_text(d))),
+        [
+            b'APT { AutoRemove { RecommendsImportant "false"; }; NeverAutoRemove { "^a"; "b"; }; };\n#clear APT::X;\n// x\n/* y */ A::B "c";\n'
+        ],
+    ),
+    "crontabs": Parser(
+        _pointing(cron, "/etc/cron.d/x"),
+        [b"MAILTO=x\n1 2 * * * root /usr/bin/lantern --x | a\n@daily a lantern\n# 1 1 * * * root lantern\n"],
+    ),
+    "shell lines": Parser(
+        _pointing(shell_startup, "/home/a/.bashrc"),
+        [
+            b"alias l='lantern -x'\nexport PATH=\"/usr/share/lantern:$PATH\"\n. /usr/share/lantern/x.sh\nif true; then lantern & fi\n"
+        ],
+    ),
+    "shell histories": Parser(
+        _history,
+        [
+            b"1:#1700000000\n2:lantern x\n",
+            b"1:: 1700000000:0;lantern x\n",
+            b"1:- cmd: lantern x\n2:  when: 1700000000\n",
+        ],
+    ),
+    "recent documents": Parser(
+        _pointing(recents, "/home/a/.local/share/recently-used.xbel"),
+        [_XBEL],
+        (SweptShelfError, ValueError, ExpatError),
+    ),
+    "file types": Parser(
+        _pointing(file_types, "/home/a/.config/mimeapps.list"),
+        [
+            b"[Default Applications]\ntext/x=lantern.desktop;b.desktop\n[Added Associations]\ntext/x=lantern.desktop;\n"
+        ],
+    ),
+    "bus services": Parser(
+        _pointing(services, "/home/a/.local/share/dbus-1/services/x.service"),
+        [b"[D-BUS Service]\nName=org.x.Lantern\nExec=/usr/bin/lantern --x\n"],
+    ),
+    "units": Parser(
+        _units,
+        [
+            b"[Unit]\nDescription=x\n[Service]\nExecStart=-/usr/bin/lantern \\\n --x\n[Install]\nWantedBy=default.target\n"
+        ],
+    ),
     "settings databases (gvdb)": Parser(lambda d: gvdb.keys_of(d), [_GVDB]),
-    "keyrings": Parser(lambda d: keyring.read_items(d), [b"GnomeKeyring\n\r\0\n\0\0\0\0" + struct.pack(">I", 5) + b"login" + bytes(80)]),
-    "images": Parser(_image, [open(Path(__file__).parents[2] / "src/swept_shelf/core/demo/box.squashfs", "rb").read()]),  # noqa: SIM115
+    "keyrings": Parser(
+        lambda d: keyring.read_items(d),
+        [b"GnomeKeyring\n\r\0\n\0\0\0\0" + struct.pack(">I", 5) + b"login" + bytes(80)],
+    ),
+    "images": Parser(
+        _image, [(Path(__file__).parents[2] / "src/swept_shelf/core/demo/box.squashfs").read_bytes()]
+    ),
     "databases": Parser(_database, [_sqlite_sample()]),
-    "logins": Parser(lambda d: logins._records(d, 1_800_000_000), [struct.pack("<hxxi32s4s32s256shhiii4i20x", 7, 9, b"tty1", b"1", b"anna", b"", 0, 0, 0, 1_700_000_000, 0, 0, 0, 0, 0) * 2]),
-    "application states": Parser(lambda d: list(desktop_records._states(_text(d))), [b'<application-state><context id=""><application id="lantern.desktop" score="3" last-seen="1700000000"/></context></application-state>'], (SweptShelfError, ValueError, ExpatError)),
-    "pictures' makers": Parser(lambda d: thumbnails.software(d), [b"\x89PNG\r\n\x1a\n" + struct.pack(">I", 17) + b"tEXtSoftware\0lantern" + bytes(8)]),
-    "what is packed": Parser(lambda d: unpacked_bytes(_MACHINE, _file("x.gz", d)), [__import__("gzip").compress(b"lantern" * 50)]),
-    "people": Parser(_people, [b"root:x:0:0:root:/root:/bin/sh\nanna:x:1000:1000:,,,:/home/anna:/bin/bash\n"]),
+    "logins": Parser(
+        lambda d: logins._records(d, 1_800_000_000),
+        [
+            struct.pack(
+                "<hxxi32s4s32s256shhiii4i20x",
+                7,
+                9,
+                b"tty1",
+                b"1",
+                b"anna",
+                b"",
+                0,
+                0,
+                0,
+                1_700_000_000,
+                0,
+                0,
+                0,
+                0,
+                0,
+            )
+            * 2
+        ],
+    ),
+    "application states": Parser(
+        lambda d: list(desktop_records._states(_text(d))),
+        [
+            b'<application-state><context id=""><application id="lantern.desktop" score="3" last-seen="1700000000"/></context></application-state>'
+        ],
+        (SweptShelfError, ValueError, ExpatError),
+    ),
+    "pictures' makers": Parser(
+        lambda d: thumbnails.software(d),
+        [b"\x89PNG\r\n\x1a\n" + struct.pack(">I", 17) + b"tEXtSoftware\0lantern" + bytes(8)],
+    ),
+    "what is packed": Parser(
+        lambda d: unpacked_bytes(_MACHINE, _file("x.gz", d)), [__import__("gzip").compress(b"lantern" * 50)]
+    ),
+    "people": Parser(
+        _people, [b"root:x:0:0:root:/root:/bin/sh\nanna:x:1000:1000:,,,:/home/anna:/bin/bash\n"]
+    ),
     "orders": Parser(lambda d: read_order(d, "x"), [_ORDER]),
     "manifests": Parser(_manifest, [_MANIFEST]),
-    "journals of runs": Parser(_journal, [b'{"event": "mode", "mode": "carry_out", "at": "2026-01-01T00:00:00Z"}\n{"event": "begin", "at": "2026-01-01T00:00:00Z", "n": 1}\n'
-                                            b'{"event": "done", "at": "2026-01-01T00:00:00Z", "n": 1}\n{"event": "end", "at": "2026-01-01T00:00:00Z", "state": "x"}\n']),
+    "journals of runs": Parser(
+        _journal,
+        [
+            b'{"event": "mode", "mode": "carry_out", "at": "2026-01-01T00:00:00Z"}\n{"event": "begin", "at": "2026-01-01T00:00:00Z", "n": 1}\n'
+            b'{"event": "done", "at": "2026-01-01T00:00:00Z", "n": 1}\n{"event": "end", "at": "2026-01-01T00:00:00Z", "state": "x"}\n'
+        ],
+    ),
     "descriptions": Parser(_description, [_DESCRIPTION]),
-    "corrections": Parser(lambda d: read_rules(_text(d), "x"), [b'[[its]]\napplication = "debian:x"\nplace = "~/.x"\n[[not_its]]\napplication = "debian:y"\nplace = "/x"\nnote = "y"\n']),
-    "quotations": Parser(lambda d: masked(_text(d)), [b"curl -u a:b https://c:d@e --token=f -pg 'Authorization: Bearer h'"]),
-}  # fmt: skip
+    "corrections": Parser(
+        lambda d: read_rules(_text(d), "x"),
+        [
+            b'[[its]]\napplication = "debian:x"\nplace = "~/.x"\n[[not_its]]\napplication = "debian:y"\nplace = "/x"\nnote = "y"\n'
+        ],
+    ),
+    "quotations": Parser(
+        lambda d: masked(_text(d)), [b"curl -u a:b https://c:d@e --token=f -pg 'Authorization: Bearer h'"]
+    ),
+}
 if os.environ.get("FUZZ_ONLY"):
     PARSERS = {n: p for n, p in PARSERS.items() if re.search(os.environ["FUZZ_ONLY"], n)}
 
-_TOKENS = [b"\0", b"\xff", b"\n", b"\r", b"\x1b", b"\x1e", b"\x1f", b"\"", b"'", b"\\", b"%", b"[", b"]", b"{", b"}", b"(", b";", b":", b"=", b"/", b"..", b"~", b"$(", b"`", b"&amp;", b"<!DOCTYPE",
-           b"9" * 30, b"-1", b"\xc2\xb2", b"\xed\xa0\x80", b"null", b"true", b"1e999", b"lantern", b"/usr/bin/lantern", b"\xff\xff\xff\xff", b"\x00\x00\x00\x80"]  # fmt: skip
+_TOKENS = [
+    b"\0",
+    b"\xff",
+    b"\n",
+    b"\r",
+    b"\x1b",
+    b"\x1e",
+    b"\x1f",
+    b'"',
+    b"'",
+    b"\\",
+    b"%",
+    b"[",
+    b"]",
+    b"{",
+    b"}",
+    b"(",
+    b";",
+    b":",
+    b"=",
+    b"/",
+    b"..",
+    b"~",
+    b"$(",
+    b"`",
+    b"&amp;",
+    b"<!DOCTYPE",
+    b"9" * 30,
+    b"-1",
+    b"\xc2\xb2",
+    b"\xed\xa0\x80",
+    b"null",
+    b"true",
+    b"1e999",
+    b"lantern",
+    b"/usr/bin/lantern",
+    b"\xff\xff\xff\xff",
+    b"\x00\x00\x00\x80",
+]
 
 
 @st.composite
@@ -234,7 +480,9 @@ def spoiled(draw: st.DrawFn, samples: list[bytes]) -> bytes:
         elif kind == 3 and at < len(data):
             data[at] = draw(st.integers(0, 255))
         elif kind == 4 and at + 4 <= len(data):
-            data[at : at + 4] = struct.pack("<I", draw(st.sampled_from([0, 1, 0x7FFFFFFF, 0x80000000, 0xFFFFFFFF, 0x10000])))
+            data[at : at + 4] = struct.pack(
+                "<I", draw(st.sampled_from([0, 1, 0x7FFFFFFF, 0x80000000, 0xFFFFFFFF, 0x10000]))
+            )
         else:
             data[at : at + draw(st.integers(0, 8))] = draw(st.binary(max_size=8))
     return bytes(data)

@@ -33,8 +33,28 @@ def _deep_json(depth: int) -> bytes:
 
 def _squashfs(inodes: int = 3, block: int = 17) -> bytes:
     """A superblock of squashfs 4.0 that promises what it has not: blocks of 2^`block` bytes, `inodes` inodes."""
-    head = struct.pack("<IIIIIHHHHHHQQQQQQQQ", 0x73717368, inodes & 0xFFFFFFFF, 0, 1 << min(block, 31), 0, 1, block, 0xC0, 1, 4, 0, 0, 1 << 40, 96, 0xFFFFFFFFFFFFFFFF,
-                       96, 200, 0xFFFFFFFFFFFFFFFF, 0xFFFFFFFFFFFFFFFF)  # fmt: skip
+    head = struct.pack(
+        "<IIIIIHHHHHHQQQQQQQQ",
+        0x73717368,
+        inodes & 0xFFFFFFFF,
+        0,
+        1 << min(block, 31),
+        0,
+        1,
+        block,
+        0xC0,
+        1,
+        4,
+        0,
+        0,
+        1 << 40,
+        96,
+        0xFFFFFFFFFFFFFFFF,
+        96,
+        200,
+        0xFFFFFFFFFFFFFFFF,
+        0xFFFFFFFFFFFFFFFF,
+    )
     return head + zlib.compress(bytes(1 << 20)) * 3 + bytes(8192)
 
 
@@ -50,14 +70,24 @@ def database(path: Path) -> None:
     """A view that never ends where a table should be."""
     path.parent.mkdir(parents=True, exist_ok=True)
     base = sqlite3.connect(path)
-    base.execute("CREATE VIEW wtmp AS WITH RECURSIVE n(Type) AS (SELECT 3 UNION ALL SELECT Type FROM n) SELECT Type, 1 AS User, Type AS Login, 2 AS Logout FROM n")
-    base.execute("CREATE VIEW ResourceEvent AS WITH RECURSIVE n(x) AS (SELECT 1 UNION ALL SELECT x+1 FROM n) SELECT x AS usedActivity, x AS initiatingAgent, x AS targettedResource, x AS start, x AS end FROM n")
+    base.execute(
+        "CREATE VIEW wtmp AS WITH RECURSIVE n(Type) AS (SELECT 3 UNION ALL SELECT Type FROM n) SELECT Type, 1 AS User, Type AS Login, 2 AS Logout FROM n"
+    )
+    base.execute(
+        "CREATE VIEW ResourceEvent AS WITH RECURSIVE n(x) AS (SELECT 1 UNION ALL SELECT x+1 FROM n) SELECT x AS usedActivity, x AS initiatingAgent, x AS targettedResource, x AS start, x AS end FROM n"
+    )
     base.commit()
     base.close()
 
 
 TOML = b"a = " + b"[" * 100_000
-YAML = b"a: &a [x,x,x,x,x,x,x,x,x]\n" + b"".join(b"%c: &%c [%s]\n" % (c, c, b",".join([b"*%c" % (c - 1)] * 9)) for c in range(ord("b"), ord("k"))) + b"version: *j\nname: knot\n"
+YAML = (
+    b"a: &a [x,x,x,x,x,x,x,x,x]\n"
+    + b"".join(
+        b"%c: &%c [%s]\n" % (c, c, b",".join([b"*%c" % (c - 1)] * 9)) for c in range(ord("b"), ord("k"))
+    )
+    + b"version: *j\nname: knot\n"
+)
 
 
 def bombed(root: Path) -> Path:
@@ -71,22 +101,39 @@ def bombed(root: Path) -> Path:
     put("etc/swept-shelf/protected.toml", TOML)
     put(f"{HOME}/.local/share/pipx/venvs/x/pipx_metadata.json", _deep_json(100_000))
     put(f"{HOME}/.cargo/.crates2.json", b'{"installs":' + b"9" * 5000 + b"}")
-    put("usr/local/lib/node_modules/x/package.json", json.dumps({"name": "x", "version": "1", "bin": {f"{i}": "" for i in range(200_000)}}))
+    put(
+        "usr/local/lib/node_modules/x/package.json",
+        json.dumps({"name": "x", "version": "1", "bin": {f"{i}": "" for i in range(200_000)}}),
+    )
     for n in range(4):
         put(f"opt/bomb{n}.AppImage", appimage(_squashfs(1 << 31, 20)))
         put(f"{HOME}/Applications/big{n}.AppImage", appimage(_squashfs(3, 31)))
     put("var/lib/snapd/snaps/knot_1.snap", _squashfs(1 << 30, 20))
     database(root / "var/lib/wtmpdb/wtmp.db")
     database(root / HOME / ".local/share/kactivitymanagerd/resources/database")
-    put(f"{HOME}/.config/dconf/user", b"GVariant" + struct.pack("<IIII", 0, 0, 24, 2**31) + struct.pack("<II", 0, 2**30) + bytes(200))
+    put(
+        f"{HOME}/.config/dconf/user",
+        b"GVariant" + struct.pack("<IIII", 0, 0, 24, 2**31) + struct.pack("<II", 0, 2**30) + bytes(200),
+    )
     put(f"{HOME}/.local/share/keyrings/login.keyring", b"GnomeKeyring\n\r\0\n" + b"\xff" * 4000)
-    put(f"{HOME}/.local/share/recently-used.xbel",
-        b'<!DOCTYPE x [<!ENTITY a "' + b"x" * 1000 + b'">' + b"".join(b'<!ENTITY %c "%s">' % (c, b"&%c;" % (c - 1) * 20) for c in range(ord("b"), ord("k")))
-        + b']><xbel><bookmark href="&j;"/></xbel>')  # fmt: skip
-    put(f"{HOME}/.local/share/applications/large.desktop", b"[Desktop Entry]\nName=x\nExec=" + b"a 'b' " * 9_000_000)
-    put("usr/share/applications/words.desktop", b"[Desktop Entry]\nName=x\nExec=" + b"\\\"a " * 200_000)
+    put(
+        f"{HOME}/.local/share/recently-used.xbel",
+        b'<!DOCTYPE x [<!ENTITY a "'
+        + b"x" * 1000
+        + b'">'
+        + b"".join(b'<!ENTITY %c "%s">' % (c, b"&%c;" % (c - 1) * 20) for c in range(ord("b"), ord("k")))
+        + b']><xbel><bookmark href="&j;"/></xbel>',
+    )
+    put(
+        f"{HOME}/.local/share/applications/large.desktop",
+        b"[Desktop Entry]\nName=x\nExec=" + b"a 'b' " * 9_000_000,
+    )
+    put("usr/share/applications/words.desktop", b"[Desktop Entry]\nName=x\nExec=" + b'\\"a ' * 200_000)
     put("etc/cron.d/long", b"* * * * * root " + b"/usr/bin/lantern; " * 100_000)
-    put(f"{HOME}/.bashrc", b"alias a='" + b"x" * 5_000_000 + b"'\n" + b"export A=$A:/usr/bin/lantern\n" * 50_000)
+    put(
+        f"{HOME}/.bashrc",
+        b"alias a='" + b"x" * 5_000_000 + b"'\n" + b"export A=$A:/usr/bin/lantern\n" * 50_000,
+    )
     with open(put(f"{HOME}/.bash_history", ""), "r+b") as handle:
         handle.truncate(30 << 30)
     deep = root / "etc/systemd/system/a.wants"
@@ -102,14 +149,25 @@ def test_bombs_cost_a_line_each_and_little_time_and_memory(tmp_path):
     root = bombed(tmp_path / "disk")
     out = tmp_path / "out"
     out.mkdir(mode=0o700)
-    seen = disk.watched({"do": "survey", "root": str(root), "folder": str(out)}, tmp_path / "log", [out], seconds=200)
+    seen = disk.watched(
+        {"do": "survey", "root": str(root), "folder": str(out)}, tmp_path / "log", [out], seconds=200
+    )
     assert seen.last["event"] == "result", seen.last
     assert seen.seconds < 90 and 0 < seen.memory < 500 << 20, (seen.seconds, seen.memory >> 20)
     found = json.loads((out / "survey.json").read_bytes())
     named = {n["path"] for n in found["not_read"]}
-    for path in ("var/log/dpkg.log.1.gz", "var/log/apt/history.log.1.xz", "etc/swept-shelf/protected.toml", "var/lib/wtmpdb/wtmp.db", f"{HOME}/.bash_history",
-                 f"{HOME}/.local/share/pipx/venvs/x/pipx_metadata.json", "opt/bomb0.AppImage", f"{HOME}/Applications/big0.AppImage",
-                 "var/lib/snapd/snaps/knot_1.snap", f"{HOME}/.local/share/recently-used.xbel"):  # fmt: skip
+    for path in (
+        "var/log/dpkg.log.1.gz",
+        "var/log/apt/history.log.1.xz",
+        "etc/swept-shelf/protected.toml",
+        "var/lib/wtmpdb/wtmp.db",
+        f"{HOME}/.bash_history",
+        f"{HOME}/.local/share/pipx/venvs/x/pipx_metadata.json",
+        "opt/bomb0.AppImage",
+        f"{HOME}/Applications/big0.AppImage",
+        "var/lib/snapd/snaps/knot_1.snap",
+        f"{HOME}/.local/share/recently-used.xbel",
+    ):
         assert f"/{path}" in named, path
     assert "debian:lantern" in {a["id"] for a in found["applications"]}
 
@@ -123,8 +181,16 @@ def test_a_database_is_read_by_its_tables_alone(tmp_path):
     machine = open_machine(root)
     with copied_database(machine, "/x.db") as opened:
         assert opened.execute("SELECT max(a) FROM t").fetchall() == [(1,)]
-    for wrong in ("SELECT a FROM v", "ATTACH '/etc/passwd' AS p", "PRAGMA journal_mode", "SELECT load_extension('x')", "INSERT INTO t VALUES (2)",
-                  "WITH RECURSIVE n(x) AS (SELECT 1 UNION ALL SELECT x+1 FROM n) SELECT x FROM n", "SELECT readfile('/etc/passwd')", "SELECT randomblob(99)"):  # fmt: skip
+    for wrong in (
+        "SELECT a FROM v",
+        "ATTACH '/etc/passwd' AS p",
+        "PRAGMA journal_mode",
+        "SELECT load_extension('x')",
+        "INSERT INTO t VALUES (2)",
+        "WITH RECURSIVE n(x) AS (SELECT 1 UNION ALL SELECT x+1 FROM n) SELECT x FROM n",
+        "SELECT readfile('/etc/passwd')",
+        "SELECT randomblob(99)",
+    ):
         with pytest.raises(CouldNotRead), copied_database(machine, "/x.db") as opened:
             opened.execute(wrong).fetchall()
 
@@ -132,7 +198,11 @@ def test_a_database_is_read_by_its_tables_alone(tmp_path):
 @pytest.mark.parametrize("ending", [".gz", ".bz2", ".xz"])
 def test_what_is_packed_comes_out_whole_or_is_said_to_be_cut_off_or_too_much(tmp_path, ending):
     root = disk.plain_root(tmp_path / "disk")
-    pack = {".gz": partial(gzip.compress, compresslevel=1), ".bz2": partial(bz2.compress, compresslevel=1), ".xz": partial(lzma.compress, preset=0)}[ending]
+    pack = {
+        ".gz": partial(gzip.compress, compresslevel=1),
+        ".bz2": partial(bz2.compress, compresslevel=1),
+        ".xz": partial(lzma.compress, preset=0),
+    }[ending]
     machine, text = open_machine(root), os.urandom(3 << 20) + bytes(2 << 20)
     disk.put(root, f"x{ending}", pack(text) + pack(b"more") + bytes(100))
     assert unpacked_bytes(machine, f"/x{ending}") == text + b"more"

@@ -60,19 +60,31 @@ def test_a_reader_of_roots_can_read_and_nothing_else(tmp_path):
     (own / "secret").chmod(0)
     os.chown(own / "secret", 1234, 1234)
     bus = str(tmp_path / "bus")
-    stream, datagram, network = socket.socket(socket.AF_UNIX), socket.socket(socket.AF_UNIX, socket.SOCK_DGRAM), socket.create_server(("127.0.0.1", 0))
+    stream, datagram, network = (
+        socket.socket(socket.AF_UNIX),
+        socket.socket(socket.AF_UNIX, socket.SOCK_DGRAM),
+        socket.create_server(("127.0.0.1", 0)),
+    )
     stream.bind(bus)
     stream.listen()
     datagram.bind(f"{bus}.datagram")
-    said = subprocess.run([sys.executable, "-c", INSIDE, str(own), str(other), bus, str(network.getsockname()[1])], capture_output=True, text=True)
+    said = subprocess.run(
+        [sys.executable, "-c", INSIDE, str(own), str(other), bus, str(network.getsockname()[1])],
+        capture_output=True,
+        text=True,
+    )
     for each in (stream, datagram, network):
         each.close()
     found = json.loads(said.stdout)
-    assert found.pop("why") == "" and found.pop("own folder") == "done" and found.pop("read a secret") == "done"
+    assert (
+        found.pop("why") == "" and found.pop("own folder") == "done" and found.pop("read a secret") == "done"
+    )
     permitted, bounding, no_new, filtered = found.pop("rights")
     assert int(permitted, 16) == int(bounding, 16) == (1 << 2 | 1 << 3) and no_new == "1"
     assert filtered == "2" or os.uname().machine not in ("x86_64", "aarch64")
-    assert set(found.values()) <= {"PermissionError", "OSError", "MemoryError", "ConnectionRefusedError"}, found
+    assert set(found.values()) <= {"PermissionError", "OSError", "MemoryError", "ConnectionRefusedError"}, (
+        found
+    )
     assert found["bus"] == "PermissionError" and list(other.iterdir()) == []
 
 
@@ -80,9 +92,13 @@ def test_every_command_that_reads_is_given_up_before_it_becomes_one(tmp_path):
     """By what the kernel says of it, while it runs."""
     from swept_shelf.core.machine.commands import run
 
-    told = run("grep", "-a", "-E", "^(CapPrm|CapBnd|NoNewPrivs|Seccomp|Groups):", "/proc/self/status").out.decode()
+    told = run(
+        "grep", "-a", "-E", "^(CapPrm|CapBnd|NoNewPrivs|Seccomp|Groups):", "/proc/self/status"
+    ).out.decode()
     rights = dict(line.split(":", 1) for line in told.splitlines())
-    assert (rights["NoNewPrivs"].strip() == "1" and int(rights["CapBnd"], 16) & ~0b1100 == 0) or os.geteuid() != 0
+    assert (
+        rights["NoNewPrivs"].strip() == "1" and int(rights["CapBnd"], 16) & ~0b1100 == 0
+    ) or os.geteuid() != 0
     interfaces = run("grep", "-c", ":", "/proc/self/net/dev").out.decode().strip()
     assert interfaces in ("1", "0") or os.geteuid() != 0  # the loop alone
     limits = run("grep", "-E", "core file|open files|data size", "/proc/self/limits").out.decode()

@@ -14,8 +14,18 @@ from helpers import Job, differences, picture
 from swept_shelf.core.machine import open_machine
 from swept_shelf.workshop import Workshop
 
-MAY_START = {"/usr/bin/find", "/usr/bin/grep", "/usr/bin/dpkg", "/usr/bin/dpkg-query", "/usr/bin/rpm", "/usr/bin/journalctl", "/usr/lib/apt/apt-helper"}
-pytestmark = pytest.mark.skipif(os.geteuid() != 0, reason="devices and other people's files can only be made by root")
+MAY_START = {
+    "/usr/bin/find",
+    "/usr/bin/grep",
+    "/usr/bin/dpkg",
+    "/usr/bin/dpkg-query",
+    "/usr/bin/rpm",
+    "/usr/bin/journalctl",
+    "/usr/lib/apt/apt-helper",
+}
+pytestmark = pytest.mark.skipif(
+    os.geteuid() != 0, reason="devices and other people's files can only be made by root"
+)
 
 
 def survey(root: Path, tmp_path: Path) -> tuple[disk.Watched, dict]:
@@ -65,18 +75,26 @@ def test_nothing_a_root_says_configures_a_command_of_ours(tmp_path):
     root = disk.plain_root(tmp_path / "disk")
     trap = disk.put(root, "trap.sh", f"#!/bin/sh\ntouch {tmp_path / 'ran'}\nexec /bin/sh\n")
     trap.chmod(0o755)
-    apt = (f'Dir::Bin::dpkg "{trap}";\nDPkg::Options {{ "-c"; "{trap}"; }};\nDir::Bin::apt-helper "{trap}";\n#include "/etc/shadow";\nDir "/";\n'
-           f'APT::Update::Pre-Invoke {{ "{trap}"; }};\nDPkg::Pre-Invoke {{ "{trap}"; }};\nAPT::AutoRemove::SuggestsImportant "false";\n')  # fmt: skip
+    apt = (
+        f'Dir::Bin::dpkg "{trap}";\nDPkg::Options {{ "-c"; "{trap}"; }};\nDir::Bin::apt-helper "{trap}";\n#include "/etc/shadow";\nDir "/";\n'
+        f'APT::Update::Pre-Invoke {{ "{trap}"; }};\nDPkg::Pre-Invoke {{ "{trap}"; }};\nAPT::AutoRemove::SuggestsImportant "false";\n'
+    )
     for name in ("etc/apt/apt.conf", "etc/apt/apt.conf.d/50x", "etc/apt/apt.conf.d/x.conf"):
         disk.put(root, name, apt)
     disk.put(root, "etc/dpkg/dpkg.cfg", f"pre-invoke={trap}\npost-invoke={trap}\nadmindir=/var/lib/dpkg\n")
     disk.put(root, "etc/dpkg/dpkg.cfg.d/x", f"pre-invoke={trap}\n")
     for name in ("root/.rpmmacros", "etc/rpm/macros", "etc/rpm/macros.d/macros.x", "usr/lib/rpm/macros"):
-        disk.put(root, name, f"%_dbpath /var/lib/rpm\n%__shell {trap}\n%_query_all_fmt %(touch {tmp_path / 'ran'})\n")
+        disk.put(
+            root,
+            name,
+            f"%_dbpath /var/lib/rpm\n%__shell {trap}\n%_query_all_fmt %(touch {tmp_path / 'ran'})\n",
+        )
     disk.put(root, "var/lib/apt/lists/x_Packages.lz4", b"\x04\x22\x4d\x18nothing")
     seen, _ = survey(root, tmp_path)
     assert seen.last["event"] == "result" and not (tmp_path / "ran").exists()
-    assert "/usr/bin/apt-config" not in seen.started and all(Path(s).name.startswith("python") or s in MAY_START for s in seen.started)
+    assert "/usr/bin/apt-config" not in seen.started and all(
+        Path(s).name.startswith("python") or s in MAY_START for s in seen.started
+    )
     from swept_shelf.core.registries.debian.settings import read_settings
 
     problems: list[tuple[str, str]] = []
@@ -112,8 +130,12 @@ def test_names_of_every_kind_of_bytes_are_surveyed_ordered_and_put_back(tmp_path
     """Folders, people, hosts, packages and files that are not UTF-8, with markup, escapes and new lines."""
     root = disk.plain_root(tmp_path / "disk")
     odd = os.fsdecode(b"thing-\xff\xfe")
-    disk.put(root, "etc/passwd", b"root:x:0:0::/root:/bin/sh\nmal\xff\x1b[31m:x:1007:1007::/home/mallow:/bin/sh\nx:x:99999999999999999999:0::/home/x:/bin/sh\n"
-                   b"y:x:\xc2\xb2:0::/home/y:/bin/sh\nz:x:-1:0::/home/z:/bin/sh\n\xff\n:::::::::\n")  # fmt: skip
+    disk.put(
+        root,
+        "etc/passwd",
+        b"root:x:0:0::/root:/bin/sh\nmal\xff\x1b[31m:x:1007:1007::/home/mallow:/bin/sh\nx:x:99999999999999999999:0::/home/x:/bin/sh\n"
+        b"y:x:\xc2\xb2:0::/home/y:/bin/sh\nz:x:-1:0::/home/z:/bin/sh\n\xff\n:::::::::\n",
+    )
     disk.put(root, "etc/hostname", b"thicket\x1b]0;owned\x07\xff\nsecond\n")
     disk.put(root, "etc/os-release", b'PRETTY_NAME="<b>x</b>\xff\x1b[2J"\n')
     for folder in (odd, "<img src=file:///etc/passwd>", "new\nline", "\x1b[31mred"):
@@ -143,11 +165,25 @@ def test_the_whole_circle_on_a_hostile_disk_changes_nothing_outside_it(tmp_path)
     root = disk.plain_root(tmp_path / "disk")
     for name in ("opt/vine/bin/go", "opt/other/bin/go"):
         disk.put(root, name, b"\x7fELF" + bytes(60)).chmod(0o755)
-    for place in ("opt/vine/data", "opt/vine/up", "home/mallow/.cache/vine", "home/mallow/.config/vine", "usr/local/bin/vine", "var/log/vine", "tmp/x"):
+    for place in (
+        "opt/vine/data",
+        "opt/vine/up",
+        "home/mallow/.cache/vine",
+        "home/mallow/.config/vine",
+        "usr/local/bin/vine",
+        "var/log/vine",
+        "tmp/x",
+    ):
         (root / place).parent.mkdir(parents=True, exist_ok=True)
-        (root / place).symlink_to(outside / "keep" if "up" not in place else "../" * 30 + str(outside / "keep")[1:])
+        (root / place).symlink_to(
+            outside / "keep" if "up" not in place else "../" * 30 + str(outside / "keep")[1:]
+        )
     (root / "usr/local/bin/go").symlink_to("/opt/vine/bin/go")
-    disk.put(root, "usr/local/share/applications/vine.desktop", "[Desktop Entry]\nType=Application\nName=Vine\nExec=/opt/vine/bin/go\n")
+    disk.put(
+        root,
+        "usr/local/share/applications/vine.desktop",
+        "[Desktop Entry]\nType=Application\nName=Vine\nExec=/opt/vine/bin/go\n",
+    )
     disk.put(root, "home/mallow/.bashrc", "alias v='/opt/vine/bin/go'\n")
     os.link(root / "home/mallow/.bashrc", root / "home/mallow/hard")
     (root / "home/mallow/.config/mimeapps.list").symlink_to(outside / "keep/letters.txt")
@@ -172,9 +208,17 @@ def test_the_whole_circle_on_a_hostile_disk_changes_nothing_outside_it(tmp_path)
 def test_separators_in_a_packages_own_words_move_no_field(tmp_path):
     root = disk.plain_root(tmp_path / "disk")
     odd = "a\x1fb\x1ec\x00d\x1b[31m %{NAME} ${Package} \udcff"
-    disk.put(root, "var/lib/dpkg/status", disk.STATUS.replace("a lantern", odd).replace("Nobody <n@x.invalid>", odd) + disk.STATUS.replace("lantern", "plain"))
+    disk.put(
+        root,
+        "var/lib/dpkg/status",
+        disk.STATUS.replace("a lantern", odd).replace("Nobody <n@x.invalid>", odd)
+        + disk.STATUS.replace("lantern", "plain"),
+    )
     disk.put(root, "var/lib/dpkg/info/plain.list", disk.LIST.replace("lantern", "plain"))
     disk.put(root, "usr/bin/plain", "#!/bin/sh\n").chmod(0o755)
     _, found = survey(root, tmp_path)
-    assert {(a["id"], a["version"]) for a in found["applications"]} == {("debian:lantern", "1.0"), ("debian:plain", "1.0")}
+    assert {(a["id"], a["version"]) for a in found["applications"]} == {
+        ("debian:lantern", "1.0"),
+        ("debian:plain", "1.0"),
+    }
     assert not [n for n in found["not_read"] if "record" in n["reason"]]

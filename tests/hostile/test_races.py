@@ -40,8 +40,16 @@ def edit(machine) -> tuple[EditLines, bytes, bytes]:
 def carry(machine, op, old, new) -> None:
     shelf = shelf_for(machine, "/d/f", read_volumes(machine))
     make_folder(machine, shelf)
-    manifest = slot_manifest(1, "edit_lines", path="/d/f", identity=to_plain(op.identity), old_sha256=edits.digest(old), new_sha256=edits.digest(new),
-                             beside=".beside", parent=moves.parent_times(machine, "/d/f"))  # fmt: skip
+    manifest = slot_manifest(
+        1,
+        "edit_lines",
+        path="/d/f",
+        identity=to_plain(op.identity),
+        old_sha256=edits.digest(old),
+        new_sha256=edits.digest(new),
+        beside=".beside",
+        parent=moves.parent_times(machine, "/d/f"),
+    )
     with new_slot(machine, shelf, "a-run", 1, manifest) as slot:
         edits.edit_to_slot(machine, op, slot, old, new, ".beside")
 
@@ -58,11 +66,14 @@ def same_text_more_rights(root):
 
 
 SWAPS = {
-    "a hard link to a program of root's": hard_link, "the same text with its owner's rights": same_text_more_rights,
-    "a link": lambda r: (os.unlink(r / "d/f"), os.symlink("../secret", r / "d/f")), "a pipe": lambda r: (os.unlink(r / "d/f"), os.mkfifo(r / "d/f")),
-    "a folder": lambda r: (os.unlink(r / "d/f"), os.mkdir(r / "d/f")), "another text": lambda r: (r / "d/f").write_text("three\n"),
+    "a hard link to a program of root's": hard_link,
+    "the same text with its owner's rights": same_text_more_rights,
+    "a link": lambda r: (os.unlink(r / "d/f"), os.symlink("../secret", r / "d/f")),
+    "a pipe": lambda r: (os.unlink(r / "d/f"), os.mkfifo(r / "d/f")),
+    "a folder": lambda r: (os.unlink(r / "d/f"), os.mkdir(r / "d/f")),
+    "another text": lambda r: (r / "d/f").write_text("three\n"),
     "the folder above as a link": lambda r: (os.rename(r / "d", r / "e"), os.symlink("e", r / "d")),
-}  # fmt: skip
+}
 
 
 @pytest.mark.parametrize("swap", SWAPS)
@@ -114,14 +125,28 @@ def test_restoring_owners_follows_no_link_that_was_put_on_the_way(ground):
     root, machine = ground
     (root / "var/app/sub").mkdir(parents=True)
     (root / "var/app/sub/secret").write_text("x")
-    kept = {"/var/app/sub/secret": {"type": "file", "uid": 1234, "gid": 1234, "mode": 0o777, "mtime_ns": 0, "xattrs": {}, "in": "/var/app/sub"}}
+    kept = {
+        "/var/app/sub/secret": {
+            "type": "file",
+            "uid": 1234,
+            "gid": 1234,
+            "mode": 0o777,
+            "mtime_ns": 0,
+            "xattrs": {},
+            "in": "/var/app/sub",
+        }
+    }
     (root / "var/app/sub/secret").unlink()
     (root / "var/app/sub").rmdir()
     (root / "var/app/sub").symlink_to("/")
     before = (root / "secret").lstat()
     restore_attributes(machine, kept)
     after = (root / "secret").lstat()
-    assert (after.st_uid, after.st_mode, after.st_mtime_ns) == (before.st_uid, before.st_mode, before.st_mtime_ns)
+    assert (after.st_uid, after.st_mode, after.st_mtime_ns) == (
+        before.st_uid,
+        before.st_mode,
+        before.st_mtime_ns,
+    )
     (root / "var/app/sub").unlink()
     (root / "var/app/sub").mkdir()
     os.mkfifo(root / "var/app/sub/secret")

@@ -22,21 +22,45 @@ from swept_shelf.core.machine import open_machine
 from swept_shelf.core.machine.volumes import read_volumes
 from swept_shelf.worker.client import run_worker
 
-pytestmark = pytest.mark.skipif(os.geteuid() != 0, reason="what is forged here belongs to root or to somebody else")
+pytestmark = pytest.mark.skipif(
+    os.geteuid() != 0, reason="what is forged here belongs to root or to somebody else"
+)
 RUN = "0b5fd6a8-93d6-4b0e-9d2a-1a52a1c0aaaa"
 
 
-def forge(root: Path, path: str, content: bytes = b"root2::0:0::/:/bin/sh\n", where: str = ".swept-shelf", owner: int = 0, **more) -> Path:
+def forge(
+    root: Path,
+    path: str,
+    content: bytes = b"root2::0:0::/:/bin/sh\n",
+    where: str = ".swept-shelf",
+    owner: int = 0,
+    **more,
+) -> Path:
     """A shelf as a carrier would leave it, but for its seal: `content` is to stand at `path`."""
     slot = root / where / RUN / "0001"
     slot.mkdir(parents=True)
     (slot / "item").write_bytes(content)
     (slot / "item").chmod(0o4755)
     status = (slot / "item").lstat()
-    kind = {"type": "file", "inode": status.st_ino, "uid": 0, "gid": 0, "mode": 0o4755, "size": len(content), "file_system": "x",
-            "mtime_ns": status.st_mtime_ns, "ctime_ns": status.st_ctime_ns}  # fmt: skip
+    kind = {
+        "type": "file",
+        "inode": status.st_ino,
+        "uid": 0,
+        "gid": 0,
+        "mode": 0o4755,
+        "size": len(content),
+        "file_system": "x",
+        "mtime_ns": status.st_mtime_ns,
+        "ctime_ns": status.st_ctime_ns,
+    }
     above = path.rsplit("/", 1)[0] or "/"
-    manifest = slot_manifest(1, "shelve", path=path, identity=kind, parent={"path": above, "before": 0, "attributes": {"mode": 0o777, "uid": 0, "gid": 0}})
+    manifest = slot_manifest(
+        1,
+        "shelve",
+        path=path,
+        identity=kind,
+        parent={"path": above, "before": 0, "attributes": {"mode": 0o777, "uid": 0, "gid": 0}},
+    )
     manifest |= {"run": RUN, **more}
     (slot / "manifest.json").write_text(json.dumps({"content": manifest, "seal": "0" * 64}))
     for place in (root / where, root / where / RUN, slot):
@@ -45,8 +69,16 @@ def forge(root: Path, path: str, content: bytes = b"root2::0:0::/:/bin/sh\n", wh
     return slot
 
 
-@pytest.mark.parametrize(("where", "owner"), [(".swept-shelf", 0), (".swept-shelf", 1001), ("tmp/.swept-shelf", 1001), ("home/{}/.swept-shelf", 1001),
-                                              ("home/{}/.local/share/swept-shelf/shelf", 1001)])  # fmt: skip
+@pytest.mark.parametrize(
+    ("where", "owner"),
+    [
+        (".swept-shelf", 0),
+        (".swept-shelf", 1001),
+        ("tmp/.swept-shelf", 1001),
+        ("home/{}/.swept-shelf", 1001),
+        ("home/{}/.local/share/swept-shelf/shelf", 1001),
+    ],
+)
 def test_a_forged_shelf_is_never_obeyed(made_up, where, owner):
     root, person = made_up.root, made_up.truth["people"][0]
     forge(root, "/usr/bin/evil", where=where.format(person), owner=owner)
@@ -83,7 +115,9 @@ def test_what_is_sealed_counts_only_where_it_was_sealed(job):
     for changed in ({"path": "/etc/passwd"}, {"line": "debian:other"}):
         told = json.loads((one / "manifest.json").read_text())
         (one / "manifest.json").write_text(json.dumps(told | {"content": told["content"] | changed}))
-        found = {s.number: s for s in slots_on_shelves(job.shop.machine, read_volumes(job.shop.machine), run.id)}
+        found = {
+            s.number: s for s in slots_on_shelves(job.shop.machine, read_volumes(job.shop.machine), run.id)
+        }
         assert not found[int(one.name)].sealed and not found[777].sealed
         (one / "manifest.json").write_text(json.dumps(told))
     result = run_worker(job.shop.shelf_request("put_back", job.shop.last_run(job.shop.latest()[0]), []))
@@ -108,7 +142,20 @@ def test_a_run_that_the_ledger_lost_is_taken_over_by_a_command_that_says_first_w
     assert cli(*at, "take-over").returncode == 2
 
 
-@pytest.mark.parametrize("path", ["/etc/passwd", "/usr", "/", "/var/lib/dpkg/status", "/boot/vmlinuz", "/home", "relative", "/a/../etc/x", "/x\0y"])
+@pytest.mark.parametrize(
+    "path",
+    [
+        "/etc/passwd",
+        "/usr",
+        "/",
+        "/var/lib/dpkg/status",
+        "/boot/vmlinuz",
+        "/home",
+        "relative",
+        "/a/../etc/x",
+        "/x\0y",
+    ],
+)
 def test_even_a_sealed_manifest_may_not_name_a_protected_place(made_up, path):
     root = made_up.root
     slot = forge(root, path)
@@ -128,7 +175,11 @@ def test_even_a_sealed_manifest_may_not_name_a_protected_place(made_up, path):
 def test_an_item_that_became_another_thing_on_the_shelf_stays_there(job):
     run = job.prepare(job.order(job.machine.id("map", "7")))
     job.carry(run)
-    item = next(p for p in (job.machine.root / ".swept-shelf" / run.id).glob("[0-9]*/item") if p.is_file() and not p.is_symlink())
+    item = next(
+        p
+        for p in (job.machine.root / ".swept-shelf" / run.id).glob("[0-9]*/item")
+        if p.is_file() and not p.is_symlink()
+    )
     item.unlink()
     item.write_bytes(b"another")
     item.chmod(0o4755)
@@ -138,9 +189,19 @@ def test_an_item_that_became_another_thing_on_the_shelf_stays_there(job):
     assert item.exists()
 
 
-@pytest.mark.parametrize("make", [os.mkfifo, lambda p: p.write_bytes(b"[" * 200_000), lambda p: p.write_bytes(b"\xff\0"), lambda p: (p.touch(), os.truncate(p, 1 << 40)),
-                                  lambda p: p.symlink_to("/dev/zero"), lambda p: p.mkdir(), lambda p: p.write_text('{"content": 1, "seal": 2}')],
-                         ids=["pipe", "nested", "bytes", "huge", "link", "folder", "numbers"])  # fmt: skip
+@pytest.mark.parametrize(
+    "make",
+    [
+        os.mkfifo,
+        lambda p: p.write_bytes(b"[" * 200_000),
+        lambda p: p.write_bytes(b"\xff\0"),
+        lambda p: (p.touch(), os.truncate(p, 1 << 40)),
+        lambda p: p.symlink_to("/dev/zero"),
+        lambda p: p.mkdir(),
+        lambda p: p.write_text('{"content": 1, "seal": 2}'),
+    ],
+    ids=["pipe", "nested", "bytes", "huge", "link", "folder", "numbers"],
+)
 def test_a_manifest_that_is_none_hangs_and_ends_nothing(made_up, make):
     slot = forge(made_up.root, "/usr/bin/evil")
     (slot / "manifest.json").unlink()
@@ -154,13 +215,19 @@ def test_a_folder_of_another_is_never_used_as_a_shelf(made_up):
     place.mkdir(mode=0o700)
     os.chown(place, 1001, 1001)
     elsewhere = "/root/.local/share/swept-shelf/shelf"
-    assert shelf_for(open_machine(made_up.folder), "/usr/bin/x", read_volumes(open_machine(made_up.folder))) == elsewhere
+    assert (
+        shelf_for(open_machine(made_up.folder), "/usr/bin/x", read_volumes(open_machine(made_up.folder)))
+        == elsewhere
+    )
     os.chown(place, 0, 0)
     place.chmod(0o755)
     assert find_shelves(open_machine(made_up.folder), read_volumes(open_machine(made_up.folder))) == []
     place.rmdir()
     place.symlink_to("/tmp")
-    assert shelf_for(open_machine(made_up.folder), "/usr/bin/x", read_volumes(open_machine(made_up.folder))) == elsewhere
+    assert (
+        shelf_for(open_machine(made_up.folder), "/usr/bin/x", read_volumes(open_machine(made_up.folder)))
+        == elsewhere
+    )
     (made_up.root / "root").rename(made_up.root / "no-home")
     with pytest.raises(OSError, match="another"):
         shelf_for(open_machine(made_up.folder), "/usr/bin/x", read_volumes(open_machine(made_up.folder)))
@@ -175,7 +242,9 @@ def test_what_is_mounted_inside_a_shelf_is_not_emptied(job):
     kept = job.machine.folder / "kept"
     kept.mkdir()
     (kept / "precious").write_text("kept")
-    subprocess.run(["mount", "--bind", str(kept), str(inner)], check=True)  # of the same device: no number tells it apart
+    subprocess.run(
+        ["mount", "--bind", str(kept), str(inner)], check=True
+    )  # of the same device: no number tells it apart
     try:
         result = job.empty()
         assert (kept / "precious").read_text() == "kept"
@@ -223,7 +292,9 @@ def test_the_rest_of_an_emptying_that_was_cut_off_is_offered_and_taken(job):
 def test_nothing_that_lies_beside_an_edited_file_is_opened(job):
     """Whatever a person puts there under a name that could be foreseen."""
     hero = job.machine.id("map", "7")
-    bashrc = next(job.machine.root / r.path[1:] for r in job.app(hero).references if r.path.endswith("/.bashrc"))
+    bashrc = next(
+        job.machine.root / r.path[1:] for r in job.app(hero).references if r.path.endswith("/.bashrc")
+    )
     diary = job.machine.root / "root/diary"
     diary.write_text("dear diary")
     for name in (".bashrc.swept-shelf", "..bashrc.swept-shelf"):
@@ -231,10 +302,18 @@ def test_nothing_that_lies_beside_an_edited_file_is_opened(job):
     os.mkfifo(bashrc.with_name("..bashrc.part"))
     job.survey()
     run = job.carry(job.prepare(job.order(hero)))
-    edited = [(r.state, r.note) for r in records_of(run) if r.where.startswith("/" + str(bashrc.relative_to(job.machine.root)))]
+    edited = [
+        (r.state, r.note)
+        for r in records_of(run)
+        if r.where.startswith("/" + str(bashrc.relative_to(job.machine.root)))
+    ]
     assert edited == [("done", "")]
     assert diary.read_text() == "dear diary" and diary.stat().st_mode & 0o777 == 0o644
-    assert sorted(n for n in os.listdir(bashrc.parent) if "swept" in n or "part" in n) == ["..bashrc.part", "..bashrc.swept-shelf", ".bashrc.swept-shelf"]
+    assert sorted(n for n in os.listdir(bashrc.parent) if "swept" in n or "part" in n) == [
+        "..bashrc.part",
+        "..bashrc.swept-shelf",
+        ".bashrc.swept-shelf",
+    ]
 
 
 def test_a_key_that_another_could_have_put_there_is_refused(tmp_path, monkeypatch):
@@ -244,8 +323,16 @@ def test_a_key_that_another_could_have_put_there_is_refused(tmp_path, monkeypatc
     key = tmp_path / "swept-shelf/seal.key"
     first = sealing.seal("x", content=1)
     assert stat.S_IMODE(key.stat().st_mode) == 0o600 and stat.S_IMODE(key.parent.stat().st_mode) == 0o700
-    assert sealing.is_sealed(first, "x", content=1) and not sealing.is_sealed(first, "x", content=2) and not sealing.is_sealed(first, "y", content=1)
-    for spoil in (lambda: key.chmod(0o644), lambda: os.chown(key, 1001, 1001), lambda: key.write_bytes(b"short")):
+    assert (
+        sealing.is_sealed(first, "x", content=1)
+        and not sealing.is_sealed(first, "x", content=2)
+        and not sealing.is_sealed(first, "y", content=1)
+    )
+    for spoil in (
+        lambda: key.chmod(0o644),
+        lambda: os.chown(key, 1001, 1001),
+        lambda: key.write_bytes(b"short"),
+    ):
         key.unlink(missing_ok=True)
         key.write_bytes(os.urandom(32))
         key.chmod(0o600)
@@ -272,9 +359,20 @@ def test_a_disks_machine_json_names_no_ledger_no_clock_and_no_volumes(tmp_path):
     disk = tmp_path / "disk"
     (disk / "root").mkdir(parents=True)
     (disk / "etc").mkdir()
-    (disk / "machine.json").write_text(json.dumps({
-        "format": "swept-shelf/machine", "version": 1, "name": "x", "key": "demo-1", "clock": "1999-01-01T00:00:00+00:00",
-        "ledger": "../../outside/ledger.sqlite", "seal": "0" * 64, "volumes": [{"id": "v", "mount": "/", "file_system": "x", "capacity": 1, "base": 0}]}))  # fmt: skip
+    (disk / "machine.json").write_text(
+        json.dumps(
+            {
+                "format": "swept-shelf/machine",
+                "version": 1,
+                "name": "x",
+                "key": "demo-1",
+                "clock": "1999-01-01T00:00:00+00:00",
+                "ledger": "../../outside/ledger.sqlite",
+                "seal": "0" * 64,
+                "volumes": [{"id": "v", "mount": "/", "file_system": "x", "capacity": 1, "base": 0}],
+            }
+        )
+    )
     machine = open_machine(disk)
     assert machine.root == str(disk) and machine.description is None and machine.now().year > 2000
     assert machine.unheeded == str(disk / "machine.json")

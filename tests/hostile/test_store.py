@@ -48,13 +48,17 @@ def test_what_is_no_ledger_is_refused_and_stays_as_it_is(tmp_path, make):
         base = sqlite3.connect(path)
         base.execute("PRAGMA user_version = 7")
         if make == "another's tables":
-            base.executescript("CREATE TABLE letters(a); CREATE TABLE alembic_version(version_num); INSERT INTO alembic_version VALUES ('0001');")
+            base.executescript(
+                "CREATE TABLE letters(a); CREATE TABLE alembic_version(version_num); INSERT INTO alembic_version VALUES ('0001');"
+            )
         base.commit()
         base.close()
     before = path.read_bytes() if path.is_file() else b""
     with pytest.raises((Refused, CouldNotRead)):
         Ledger(path)
-    assert (path.read_bytes() if path.is_file() else b"") == before and sorted(p.name for p in tmp_path.iterdir()) == ["x.sqlite"]
+    assert (path.read_bytes() if path.is_file() else b"") == before and sorted(
+        p.name for p in tmp_path.iterdir()
+    ) == ["x.sqlite"]
 
 
 @pytest.mark.skipif(os.geteuid() != 0, reason="mounts a small file system")
@@ -89,7 +93,9 @@ print("then made", sorted(p.name for p in place.iterdir() if p.name.startswith("
     (tmp_path / "code.py").write_text(code)
     script = f"mount -t tmpfs -o size=262144 tmpfs {place} && exec {sys.executable} {tmp_path / 'code.py'}"
     said = subprocess.run(["unshare", "--mount", "sh", "-c", script], capture_output=True, text=True)
-    assert said.stdout.splitlines()[0].startswith("refused") and said.stdout.splitlines()[1] == "then made []", said
+    assert (
+        said.stdout.splitlines()[0].startswith("refused") and said.stdout.splitlines()[1] == "then made []"
+    ), said
 
 
 def test_a_survey_that_cannot_be_taken_in_now_is_taken_in_next_time(job, monkeypatch):
@@ -193,10 +199,14 @@ def test_a_rehearsal_on_a_read_only_mount_says_so(job, tmp_path):
 
     order.write_bytes(to_json(job.order(job.machine.id("map", "7"))))
     root = job.machine.root
-    script = (f"mount --bind {root} {root} && mount -o remount,bind,ro {root} && "
-              f"{sys.executable} -m swept_shelf --root {job.machine.folder} rehearse {order}")  # fmt: skip
+    script = (
+        f"mount --bind {root} {root} && mount -o remount,bind,ro {root} && "
+        f"{sys.executable} -m swept_shelf --root {job.machine.folder} rehearse {order}"
+    )
     said = subprocess.run(["unshare", "--mount", "sh", "-c", script], capture_output=True, text=True)
-    assert said.returncode in (1, 2) and "Traceback" not in said.stderr and "read-only" in said.stderr.lower(), said
+    assert (
+        said.returncode in (1, 2) and "Traceback" not in said.stderr and "read-only" in said.stderr.lower()
+    ), said
 
 
 def test_an_ordinary_person_looks_in_namespaces_of_their_own_too(tmp_path):
@@ -212,7 +222,9 @@ def test_an_ordinary_person_looks_in_namespaces_of_their_own_too(tmp_path):
     for path in root.rglob("*"):
         os.chown(path, 65500, 65500, follow_symlinks=False)
     os.chown(root, 65500, 65500)
-    disk.put(root, f"{disk.HOME}/.bashrc", "alias l=lantern\n").chmod(0)  # root's own, and nobody else's to read
+    disk.put(root, f"{disk.HOME}/.bashrc", "alias l=lantern\n").chmod(
+        0
+    )  # root's own, and nobody else's to read
     disk.put(root, f"{disk.HOME}/.config/autostart/x.desktop", "[Desktop Entry]\n").chmod(0)
     os.mkfifo(root / disk.HOME / ".bash_history", 0o666)
     (root / disk.HOME / ".zsh_history").symlink_to("/etc/shadow")
@@ -224,14 +236,21 @@ def test_an_ordinary_person_looks_in_namespaces_of_their_own_too(tmp_path):
 
         if not others_may_read(65500):
             pytest.skip("this copy of the project, or its Python, may not be read by other people")
-        done = subprocess.run(["setpriv", "--reuid=65500", "--regid=65500", "--clear-groups", *worker_command()], input=json.dumps(request).encode() + b"\n",
-                              stdout=subprocess.PIPE, cwd="/", env={"HOME": str(top), "PATH": os.environ["PATH"]})  # fmt: skip
+        done = subprocess.run(
+            ["setpriv", "--reuid=65500", "--regid=65500", "--clear-groups", *worker_command()],
+            input=json.dumps(request).encode() + b"\n",
+            stdout=subprocess.PIPE,
+            cwd="/",
+            env={"HOME": str(top), "PATH": os.environ["PATH"]},
+        )
         assert json.loads(done.stdout.splitlines()[-1])["event"] == "result", done.stdout[-500:]
         survey = json.loads((top / "out/survey.json").read_bytes())
         assert not [n for n in survey["not_read"] if "access times" in n["reason"]], survey["not_read"]
         named = {n["path"]: n["reason"] for n in survey["not_read"]}
-        assert named["/var/lib/closed"] == "may not be read" and f"/{disk.HOME}/.config/autostart/x.desktop" in named, named
+        assert (
+            named["/var/lib/closed"] == "may not be read"
+            and f"/{disk.HOME}/.config/autostart/x.desktop" in named
+        ), named
         assert disk.picture_with_access(root) == before
     finally:
         shutil.rmtree(top)
-

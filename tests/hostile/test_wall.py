@@ -17,8 +17,34 @@ from swept_shelf.core.machine.walled import BROUGHT, wall
 from swept_shelf.core.registries.debian import change
 
 pytestmark = pytest.mark.skipif(os.geteuid() != 0, reason="a root is serviced by root")
-TOOLS = ("sh", "dpkg", "dpkg-deb", "dpkg-split", "dpkg-query", "tar", "rm", "find", "diff", "ldconfig", "start-stop-daemon", "true", "cat", "mknod", "mount", "umount", "chroot", "ls",
-         "kill", "touch", "perl", "mkdir", "head", "ip", "gzip", "xz")  # fmt: skip
+TOOLS = (
+    "sh",
+    "dpkg",
+    "dpkg-deb",
+    "dpkg-split",
+    "dpkg-query",
+    "tar",
+    "rm",
+    "find",
+    "diff",
+    "ldconfig",
+    "start-stop-daemon",
+    "true",
+    "cat",
+    "mknod",
+    "mount",
+    "umount",
+    "chroot",
+    "ls",
+    "kill",
+    "touch",
+    "perl",
+    "mkdir",
+    "head",
+    "ip",
+    "gzip",
+    "xz",
+)
 TRIES = r"""#!/bin/sh
 exec > /tried 2>&1
 echo "uid $(cat /proc/self/status | while read a b c; do case $a in Uid:) echo $b;; esac; done)"
@@ -44,21 +70,62 @@ exit 0
 def root(tmp_path):
     """A small root with a dpkg and a shell of its own: the host's, with the libraries they need."""
     made = tmp_path / "disk"
-    for place in ("usr/bin", "usr/lib", "etc", "var/lib/dpkg/info", "var/lib/dpkg/updates", "var/lib/dpkg/triggers", "var/log", "proc", "dev", "run", "tmp", "mnt"):
+    for place in (
+        "usr/bin",
+        "usr/lib",
+        "etc",
+        "var/lib/dpkg/info",
+        "var/lib/dpkg/updates",
+        "var/lib/dpkg/triggers",
+        "var/log",
+        "proc",
+        "dev",
+        "run",
+        "tmp",
+        "mnt",
+    ):
         (made / place).mkdir(parents=True)
     for name in ("bin", "sbin", "lib", "lib64", "usr/sbin", "usr/lib64"):
-        (made / name).symlink_to({"bin": "usr/bin", "sbin": "usr/bin", "lib": "usr/lib", "lib64": "usr/lib", "usr/sbin": "bin", "usr/lib64": "lib"}[name])
+        (made / name).symlink_to(
+            {
+                "bin": "usr/bin",
+                "sbin": "usr/bin",
+                "lib": "usr/lib",
+                "lib64": "usr/lib",
+                "usr/sbin": "bin",
+                "usr/lib64": "lib",
+            }[name]
+        )
     for tool in TOOLS:
         found = shutil.which(tool, path="/usr/local/bin:/usr/sbin:/usr/bin:/sbin:/bin")
         if not found or (tool == "perl" and not found.startswith("/usr/bin")):
             continue
         copy(Path(found), made)
-    perl = Path(subprocess.run(["/usr/bin/perl", "-MSocket", "-e", "print $INC{'Socket.pm'}"], capture_output=True, text=True).stdout).parent
+    perl = Path(
+        subprocess.run(
+            ["/usr/bin/perl", "-MSocket", "-e", "print $INC{'Socket.pm'}"], capture_output=True, text=True
+        ).stdout
+    ).parent
     if perl.is_dir():
-        shutil.copytree(perl, made / str(perl)[1:], dirs_exist_ok=True, ignore=lambda d, names: [n for n in names if n in ("unicore", "pod", "CORE")])
-        for library in subprocess.run(["/usr/bin/perl", "-e", "print join ' ', @INC"], capture_output=True, text=True).stdout.split():
+        shutil.copytree(
+            perl,
+            made / str(perl)[1:],
+            dirs_exist_ok=True,
+            ignore=lambda d, names: [n for n in names if n in ("unicore", "pod", "CORE")],
+        )
+        for library in subprocess.run(
+            ["/usr/bin/perl", "-e", "print join ' ', @INC"], capture_output=True, text=True
+        ).stdout.split():
             if Path(library).is_dir() and library.startswith("/usr/") and str(perl) not in library:
-                shutil.copytree(library, made / library[1:], dirs_exist_ok=True, symlinks=True, ignore=lambda d, names: [n for n in names if n in ("unicore", "pod", "Debian", "CORE") or n.endswith(".pod")])
+                shutil.copytree(
+                    library,
+                    made / library[1:],
+                    dirs_exist_ok=True,
+                    symlinks=True,
+                    ignore=lambda d, names: [
+                        n for n in names if n in ("unicore", "pod", "Debian", "CORE") or n.endswith(".pod")
+                    ],
+                )
     (made / "var/lib/dpkg/available").touch()
     disk.put(made, "var/lib/dpkg/status", disk.STATUS)
     disk.put(made, "var/lib/dpkg/info/lantern.list", "/.\n")
@@ -82,12 +149,20 @@ def copy(program: Path, root: Path) -> None:
 def package(tmp_path: Path, script: str) -> Path:
     tree = tmp_path / "tree"
     disk.put(tree, "usr/share/thorn/x", "thorn")
-    disk.put(tree, "DEBIAN/control", "Package: thorn\nVersion: 1\nArchitecture: all\nMaintainer: x\nDescription: a thorn\n")
+    disk.put(
+        tree,
+        "DEBIAN/control",
+        "Package: thorn\nVersion: 1\nArchitecture: all\nMaintainer: x\nDescription: a thorn\n",
+    )
     for name in ("postinst", "prerm", "postrm"):
         disk.put(tree, f"DEBIAN/{name}", script).chmod(0o755)
     kept = tmp_path / "originals"
     kept.mkdir(mode=0o700)
-    subprocess.run(["dpkg-deb", "--root-owner-group", "-Zgzip", "-b", str(tree), str(kept / "thorn.deb")], check=True, capture_output=True)
+    subprocess.run(
+        ["dpkg-deb", "--root-owner-group", "-Zgzip", "-b", str(tree), str(kept / "thorn.deb")],
+        check=True,
+        capture_output=True,
+    )
     return kept / "thorn.deb"
 
 
@@ -107,7 +182,9 @@ def test_a_script_of_the_disk_reaches_nothing_outside_its_root(root, tmp_path):
     disk.put(root, "alone", script).chmod(0o755)  # a chroot alone is no wall: the same tries succeed
     subprocess.run(["unshare", "--mount", "chroot", str(root), "/alone"], check=False)
     reached = (root / "tried").read_text()
-    assert {"by chroot", "the network", "a socket", "a device", "a planted device", "mount", "a process"} <= {x[8:] for x in reached.splitlines()}, reached
+    assert {"by chroot", "the network", "a socket", "a device", "a planted device", "mount", "a process"} <= {
+        x[8:] for x in reached.splitlines()
+    }, reached
     for name in ("tried", "own-disk", "dev/disk"):
         (root / name).unlink(missing_ok=True)
     machine = open_machine(root)
@@ -115,7 +192,9 @@ def test_a_script_of_the_disk_reaches_nothing_outside_its_root(root, tmp_path):
     with machine.folder("/") as fd:
         done = run(INSIDE, "-i", f"{BROUGHT}/thorn.deb", timeout=60, walled=wall(fd, str(deb.parent)))
     assert done.status == 0, done.err
-    assert (root / "usr/share/thorn/x").read_text() == "thorn" and (root / "usr/share/thorn/x").stat().st_uid == 0
+    assert (root / "usr/share/thorn/x").read_text() == "thorn" and (
+        root / "usr/share/thorn/x"
+    ).stat().st_uid == 0
     assert change.states(machine, ["thorn"])["thorn"][0] == "installed"
     for act in (lambda *_: None, change.remove, change.purge):
         act(machine, ["thorn"])

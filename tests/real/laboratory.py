@@ -17,10 +17,40 @@ from dataclasses import dataclass, field
 from pathlib import Path
 
 DAY = 86400
-DESKTOP_FIRST = ("galculator", "mousepad", "zathura", "geany", "dillo", "qpdfview", "featherpad", "speedcrunch", "poedit", "xpad",
-                 "gnumeric", "viewnior", "homebank", "gtkhash")  # fmt: skip
-DESKTOP_LATER = ("abiword", "pcmanfm", "keepassxc", "copyq", "meld", "quodlibet", "hexchat", "gpicview", "vym", "klavaro", "audacious",
-                 "xarchiver", "transmission-gtk", "bluefish", "gnome-mines", "feh")  # fmt: skip
+DESKTOP_FIRST = (
+    "galculator",
+    "mousepad",
+    "zathura",
+    "geany",
+    "dillo",
+    "qpdfview",
+    "featherpad",
+    "speedcrunch",
+    "poedit",
+    "xpad",
+    "gnumeric",
+    "viewnior",
+    "homebank",
+    "gtkhash",
+)
+DESKTOP_LATER = (
+    "abiword",
+    "pcmanfm",
+    "keepassxc",
+    "copyq",
+    "meld",
+    "quodlibet",
+    "hexchat",
+    "gpicview",
+    "vym",
+    "klavaro",
+    "audacious",
+    "xarchiver",
+    "transmission-gtk",
+    "bluefish",
+    "gnome-mines",
+    "feh",
+)
 TERMINAL_FIRST, TERMINAL_LATER = ("mc", "ranger"), ("htop", "newsboat", "cmus", "tmux")
 FIRST, LATER = (*DESKTOP_FIRST, *TERMINAL_FIRST), (*DESKTOP_LATER, *TERMINAL_LATER)
 TERMINAL = (*TERMINAL_FIRST, *TERMINAL_LATER)
@@ -58,8 +88,10 @@ def debian_root(root: Path, packages: tuple[str, ...]) -> None:
     shutil.copy("/etc/resolv.conf", root / "etc/resolv.conf")
     for place in ("/etc/apt/sources.list.d", "/etc/apt/apt.conf.d", "/usr/share/keyrings"):
         sh(f"cp -aL {place}/. {root}{place}/ 2>/dev/null || true")
-    sh(f"chroot {root} sh -c 'apt-get update -qq; DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends"
-       f" {' '.join((*packages, *_HELPERS))}' >/dev/null 2>&1; chroot {root} apt-get clean")  # fmt: skip
+    sh(
+        f"chroot {root} sh -c 'apt-get update -qq; DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends"
+        f" {' '.join((*packages, *_HELPERS))}' >/dev/null 2>&1; chroot {root} apt-get clean"
+    )
 
 
 @dataclass
@@ -85,9 +117,13 @@ class Laboratory:
     sessions: list[tuple[str, int, int]] = field(default_factory=list)
 
     def __enter__(self) -> Laboratory:
-        sh(f"mount -t proc proc {self.root}/proc; mount -t tmpfs tmpfs {self.root}/dev/shm; mount --bind /dev/pts {self.root}/dev/pts;"
-           f"mkdir -p {self.root}/tmp/.X11-unix /tmp/.X11-unix; mount --bind /tmp/.X11-unix {self.root}/tmp/.X11-unix")  # fmt: skip
-        self.display = subprocess.Popen(["Xvfb", f":{DISPLAY}", "-ac", "-screen", "0", "1000x700x24"], stderr=subprocess.DEVNULL)
+        sh(
+            f"mount -t proc proc {self.root}/proc; mount -t tmpfs tmpfs {self.root}/dev/shm; mount --bind /dev/pts {self.root}/dev/pts;"
+            f"mkdir -p {self.root}/tmp/.X11-unix /tmp/.X11-unix; mount --bind /tmp/.X11-unix {self.root}/tmp/.X11-unix"
+        )
+        self.display = subprocess.Popen(
+            ["Xvfb", f":{DISPLAY}", "-ac", "-screen", "0", "1000x700x24"], stderr=subprocess.DEVNULL
+        )
         for name, uid in (("hanna", 1000), ("joris", 1001)):
             sh(f"chroot {self.root} useradd -m -u {uid} -s /bin/bash {name} 2>/dev/null || true")
         time.sleep(1)
@@ -121,8 +157,18 @@ class Laboratory:
         else:
             process = self._start(person, _COMMANDS.get(app, app), at)
             time.sleep(4.5)
-            subprocess.run(["chroot", str(self.root), "env", f"DISPLAY=:{DISPLAY}", "sh", "-c", "for w in $(wmctrl -l | cut -d' ' -f1); do wmctrl -i -c $w; done"],
-                           stderr=subprocess.DEVNULL)  # fmt: skip
+            subprocess.run(
+                [
+                    "chroot",
+                    str(self.root),
+                    "env",
+                    f"DISPLAY=:{DISPLAY}",
+                    "sh",
+                    "-c",
+                    "for w in $(wmctrl -l | cut -d' ' -f1); do wmctrl -i -c $w; done",
+                ],
+                stderr=subprocess.DEVNULL,
+            )
             time.sleep(1.2)
             process.terminate()
             self._end()
@@ -135,20 +181,47 @@ class Laboratory:
         uid = 1000 if person == "hanna" else 1001
         home = f"/home/{person}"
         when = time.strftime("%Y-%m-%d %H:%M:%S", time.gmtime(at))
-        return ["chroot", f"--userspec={uid}:{uid}", str(self.root), "env", "-i", f"HOME={home}", f"USER={person}", "PATH=/usr/bin:/bin:/usr/games:/usr/sbin",
-                f"DISPLAY=:{DISPLAY}", "TZ=UTC", "LANG=C.UTF-8", "TERM=xterm", "LD_PRELOAD=/usr/lib/x86_64-linux-gnu/faketime/libfaketime.so.1",
-                f"FAKETIME=@{when}", "NO_FAKE_STAT=1", "FAKETIME_DONT_FAKE_MONOTONIC=1", "SHELL=/bin/bash"]  # fmt: skip
+        return [
+            "chroot",
+            f"--userspec={uid}:{uid}",
+            str(self.root),
+            "env",
+            "-i",
+            f"HOME={home}",
+            f"USER={person}",
+            "PATH=/usr/bin:/bin:/usr/games:/usr/sbin",
+            f"DISPLAY=:{DISPLAY}",
+            "TZ=UTC",
+            "LANG=C.UTF-8",
+            "TERM=xterm",
+            "LD_PRELOAD=/usr/lib/x86_64-linux-gnu/faketime/libfaketime.so.1",
+            f"FAKETIME=@{when}",
+            "NO_FAKE_STAT=1",
+            "FAKETIME_DONT_FAKE_MONOTONIC=1",
+            "SHELL=/bin/bash",
+        ]
 
     def _start(self, person: str, command: str, at: int) -> subprocess.Popen[bytes]:
-        return subprocess.Popen([*self._user(person, at), "sh", "-c", f"cd; exec dbus-run-session -- {command}"], stdin=subprocess.DEVNULL,
-                                stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)  # fmt: skip
+        return subprocess.Popen(
+            [*self._user(person, at), "sh", "-c", f"cd; exec dbus-run-session -- {command}"],
+            stdin=subprocess.DEVNULL,
+            stdout=subprocess.DEVNULL,
+            stderr=subprocess.DEVNULL,
+        )
 
     def _in_terminal(self, app: str, person: str, at: int) -> None:
         """Typed into a real bash, which writes its history with times."""
         script = [*self._user(person, at), "HISTTIMEFORMAT=%F %T ", "script", "-qec", "bash -i", "/dev/null"]
-        shell = subprocess.Popen(script, stdin=subprocess.PIPE, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
+        shell = subprocess.Popen(
+            script, stdin=subprocess.PIPE, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL
+        )
         assert shell.stdin
-        for text, wait in ((f"cd; {_COMMANDS.get(app, app)}\n", 2.5), (_QUIT[app], 0.8), ("\n", 0.3), ("exit\n", 0.5)):
+        for text, wait in (
+            (f"cd; {_COMMANDS.get(app, app)}\n", 2.5),
+            (_QUIT[app], 0.8),
+            ("\n", 0.3),
+            ("exit\n", 0.5),
+        ):
             shell.stdin.write(text.encode())
             shell.stdin.flush()
             time.sleep(wait)
@@ -196,8 +269,14 @@ class Laboratory:
             read, wrote = status.st_atime >= began, status.st_mtime >= began
             if read or wrote:
                 inside = path[len(str(self.root)) :]
-                os.utime(path, (ran.at + (status.st_atime - began) if read else status.st_atime,
-                                ran.at + (status.st_mtime - began) if wrote else status.st_mtime), follow_symlinks=False)  # fmt: skip
+                os.utime(
+                    path,
+                    (
+                        ran.at + (status.st_atime - began) if read else status.st_atime,
+                        ran.at + (status.st_mtime - began) if wrote else status.st_mtime,
+                    ),
+                    follow_symlinks=False,
+                )
                 if wrote:
                     ran.wrote.add(inside)
                 if read:
@@ -211,7 +290,21 @@ class Laboratory:
         for i, run in enumerate(sorted(self.runs, key=lambda r: r.at)):
             for kind, user, at in ((7, run.person, run.at - 2400), (8, "", run.at + 900)):
                 records.append(
-                    struct.pack("<hxxi32s4s32s256shhiii16s20x", kind, 100 + i, b"tty7", b"7", user.encode(), b":0", 0, 0, 0, at, 0, b"")
+                    struct.pack(
+                        "<hxxi32s4s32s256shhiii16s20x",
+                        kind,
+                        100 + i,
+                        b"tty7",
+                        b"7",
+                        user.encode(),
+                        b":0",
+                        0,
+                        0,
+                        0,
+                        at,
+                        0,
+                        b"",
+                    )
                 )
         (self.root / "var/log/wtmp").write_bytes(b"".join(records))
 
@@ -222,13 +315,27 @@ class Laboratory:
         folder.mkdir(parents=True, exist_ok=True)
         for i, run in enumerate(sorted(runs, key=lambda r: r.at)):
             launcher = next(
-                (p.stem for p in (self.root / "usr/share/applications").glob("*.desktop") if f"Exec={run.app}" in p.read_text()), run.app
+                (
+                    p.stem
+                    for p in (self.root / "usr/share/applications").glob("*.desktop")
+                    if f"Exec={run.app}" in p.read_text()
+                ),
+                run.app,
             )
             unit = f"app-room-{launcher}-{1000 + i}.scope"
             run.record = "journal"
-            fields = {"__REALTIME_TIMESTAMP": run.at * 1_000_000, "__MONOTONIC_TIMESTAMP": 1000 + i, "_BOOT_ID": "0123456789abcdef0123456789abcdef",
-                      "_MACHINE_ID": "0123456789abcdef0123456789abcdef", "_UID": 1000 if run.person == "hanna" else 1001, "_COMM": "systemd",
-                      "_EXE": "/usr/lib/systemd/systemd", "USER_UNIT": unit, "MESSAGE": f"Started {unit} - {run.app}.", "PRIORITY": 6}  # fmt: skip
+            fields = {
+                "__REALTIME_TIMESTAMP": run.at * 1_000_000,
+                "__MONOTONIC_TIMESTAMP": 1000 + i,
+                "_BOOT_ID": "0123456789abcdef0123456789abcdef",
+                "_MACHINE_ID": "0123456789abcdef0123456789abcdef",
+                "_UID": 1000 if run.person == "hanna" else 1001,
+                "_COMM": "systemd",
+                "_EXE": "/usr/lib/systemd/systemd",
+                "USER_UNIT": unit,
+                "MESSAGE": f"Started {unit} - {run.app}.",
+                "PRIORITY": 6,
+            }
             text += "".join(f"{k}={v}\n" for k, v in fields.items()).encode() + b"\n"
         subprocess.run(
             ["/lib/systemd/systemd-journal-remote", f"--output={folder}/user-1000.journal", "-"],
@@ -282,12 +389,22 @@ class Laboratory:
         if last.record:
             return True
         others = {p for r in self.runs if r.app != app for p in r.wrote}
-        kept = [p for p in last.wrote - others if p.startswith("/home/") and self._stands(p, last.at, "st_mtime")]
-        programs = {p for p in last.read if p.startswith(("/usr/bin/", "/usr/games/")) and p.rsplit("/", 1)[1].startswith(app)}
-        return bool(kept) or any(self._stands(p, last.at, "st_atime") for p in programs if not self._no_times())
+        kept = [
+            p for p in last.wrote - others if p.startswith("/home/") and self._stands(p, last.at, "st_mtime")
+        ]
+        programs = {
+            p
+            for p in last.read
+            if p.startswith(("/usr/bin/", "/usr/games/")) and p.rsplit("/", 1)[1].startswith(app)
+        }
+        return bool(kept) or any(
+            self._stands(p, last.at, "st_atime") for p in programs if not self._no_times()
+        )
 
     def _no_times(self) -> bool:
-        return "noatime" in ((self.root / "etc/fstab").read_text() if (self.root / "etc/fstab").exists() else "")
+        return "noatime" in (
+            (self.root / "etc/fstab").read_text() if (self.root / "etc/fstab").exists() else ""
+        )
 
     def _stands(self, path: str, at: int, which: str) -> bool:
         try:
@@ -323,4 +440,6 @@ def counted(rows: dict[str, bool]) -> str:
     groups: dict[bool, list[str]] = defaultdict(list)
     for name, good in rows.items():
         groups[good].append(name)
-    return f"{len(groups[True])} of {len(rows)}" + (f"; not: {', '.join(groups[False])}" if groups[False] else "")
+    return f"{len(groups[True])} of {len(rows)}" + (
+        f"; not: {', '.join(groups[False])}" if groups[False] else ""
+    )

@@ -40,11 +40,15 @@ def lab():
             home, stash = made.root / HOME[1:], top / "stash"
             made.created = defaultdict(set)
             for app in APPS:
-                sh(f"rm -rf {home}; cp -a {made.root}/etc/skel {home}; mkdir -p {home}/Documents; echo letter > {home}/Documents/letter.txt;"
-                   f"chown -R 1000:1000 {home}")  # fmt: skip
+                sh(
+                    f"rm -rf {home}; cp -a {made.root}/etc/skel {home}; mkdir -p {home}/Documents; echo letter > {home}/Documents/letter.txt;"
+                    f"chown -R 1000:1000 {home}"
+                )
                 before = {str(p.relative_to(home)) for p in home.rglob("*")}
                 made.run(app, "hanna", int(time.time()) - 5 * DAY)
-                new = {str(p.relative_to(home)) for p in home.rglob("*") if p.is_file() and not p.is_symlink()} - before
+                new = {
+                    str(p.relative_to(home)) for p in home.rglob("*") if p.is_file() and not p.is_symlink()
+                } - before
                 for path in new:
                     made.created[path].add(app)
                 sh(f"mkdir -p {stash}; cp -a {home}/. {stash}/")
@@ -60,8 +64,16 @@ def covers(b: Belonging, path: str) -> bool:
 
 def test_what_each_alone_created_is_its_own_and_nothing_else_is_ticked(lab, tmp_path):
     survey = take_survey(open_machine(lab.root), str(tmp_path), [])
-    belongings = {a.packages[0]: [b for b in a.belongings if b.object == "path" and b.person == "hanna"] for a in survey.applications if a.registry == "debian"}
-    there = {p: apps for p, apps in lab.created.items() if (lab.root / HOME[1:] / p).exists() and p.split("/")[0] not in OWN}
+    belongings = {
+        a.packages[0]: [b for b in a.belongings if b.object == "path" and b.person == "hanna"]
+        for a in survey.applications
+        if a.registry == "debian"
+    }
+    there = {
+        p: apps
+        for p, apps in lab.created.items()
+        if (lab.root / HOME[1:] / p).exists() and p.split("/")[0] not in OWN
+    }
     alone = {f"{HOME}/{p}": next(iter(apps)) for p, apps in there.items() if len(apps) == 1}
     found = {p: any(covers(b, p) for b in belongings.get(app, ())) for p, app in alone.items()}
     size = {p: os.lstat(f"{lab.root}{p}").st_size for p in alone}
@@ -69,13 +81,30 @@ def test_what_each_alone_created_is_its_own_and_nothing_else_is_ticked(lab, tmp_
     for name, apps in SETS:
         mine = [p for p, app in alone.items() if app in apps]
         good = [p for p in mine if found[p]]
-        print(f"\n{name}: {len(good)} of {len(mine)} paths, {sum(size[p] for p in good)} of {sum(size[p] for p in mine)} bytes; of the others known as common: {len(common & set(mine) - set(good))}")
+        print(
+            f"\n{name}: {len(good)} of {len(mine)} paths, {sum(size[p] for p in good)} of {sum(size[p] for p in mine)} bytes; of the others known as common: {len(common & set(mine) - set(good))}"
+        )
         for p in sorted(set(mine) - set(good)):
             print(f"  {'common, though' if p in common else 'not known as'} {alone[p]}'s: {p}")
-    wrong = [(app, b.path, p, sorted(there[p])) for app, rows in belongings.items() for b in rows if b.ticked
-             for p in there if covers(b, f"{HOME}/{p}") and there[p] != {app}]  # fmt: skip
-    ours = [(app, b.path) for app, rows in belongings.items() for b in rows if b.ticked for p in OWN if within(f"{HOME}/{p}", b.path) or within(b.path, f"{HOME}/{p}")]
-    print(f"{len(there)} paths created, {len(alone)} by one alone; ticked that is another's or shared: {wrong}")
+    wrong = [
+        (app, b.path, p, sorted(there[p]))
+        for app, rows in belongings.items()
+        for b in rows
+        if b.ticked
+        for p in there
+        if covers(b, f"{HOME}/{p}") and there[p] != {app}
+    ]
+    ours = [
+        (app, b.path)
+        for app, rows in belongings.items()
+        for b in rows
+        if b.ticked
+        for p in OWN
+        if within(f"{HOME}/{p}", b.path) or within(b.path, f"{HOME}/{p}")
+    ]
+    print(
+        f"{len(there)} paths created, {len(alone)} by one alone; ticked that is another's or shared: {wrong}"
+    )
     assert wrong == [] and ours == []
     known = {p for p in alone if found[p] or p in common}
     assert len(known) >= 0.97 * len(alone) and sum(size[p] for p in known) >= 0.99 * sum(size.values())

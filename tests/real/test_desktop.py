@@ -20,8 +20,28 @@ from swept_shelf.core.registries.debian import read as debian
 from swept_shelf.core.survey.take import take_survey
 
 pytestmark = [pytest.mark.real, pytest.mark.skipif(os.geteuid() != 0, reason="needs root")]
-APPS = ("galculator", "mousepad", "ristretto", "l3afpad", "xpad", "gnome-mines", "quadrapassel", "zathura", "feh", "viewnior",
-        "qalculate-gtk", "gnumeric", "abiword", "audacious", "pcmanfm", "lxterminal", "gtkhash", "homebank", "dia", "xarchiver")  # fmt: skip
+APPS = (
+    "galculator",
+    "mousepad",
+    "ristretto",
+    "l3afpad",
+    "xpad",
+    "gnome-mines",
+    "quadrapassel",
+    "zathura",
+    "feh",
+    "viewnior",
+    "qalculate-gtk",
+    "gnumeric",
+    "abiword",
+    "audacious",
+    "pcmanfm",
+    "lxterminal",
+    "gtkhash",
+    "homebank",
+    "dia",
+    "xarchiver",
+)
 
 
 def sh(script: str) -> str:
@@ -41,8 +61,10 @@ def desktop():
         shutil.copy("/etc/resolv.conf", root / "etc/resolv.conf")
         for place in ("/etc/apt/sources.list.d", "/etc/apt/apt.conf.d", "/usr/share/keyrings"):
             sh(f"cp -aL {place}/. {root}{place}/ 2>/dev/null || true")
-        sh(f"chroot {root} sh -c 'apt-get update -qq; DEBIAN_FRONTEND=noninteractive apt-get install -y -qq {' '.join(APPS)}' >/dev/null 2>&1"
-           f"; chroot {root} apt-get clean")  # fmt: skip
+        sh(
+            f"chroot {root} sh -c 'apt-get update -qq; DEBIAN_FRONTEND=noninteractive apt-get install -y -qq {' '.join(APPS)}' >/dev/null 2>&1"
+            f"; chroot {root} apt-get clean"
+        )
         yield root
     finally:
         shutil.rmtree(top, ignore_errors=True)
@@ -63,15 +85,27 @@ def test_every_application_is_there_and_every_launcher_belongs_to_exactly_one(de
     assert {f"debian:{a}" for a in APPS} <= ids
     visible = [lf.path for a in survey.applications for lf in a.launchers if lf.visible]
     assert max(Counter(visible).values()) == 1
-    there = {f"/usr/share/applications/{p.name}" for p in (desktop / "usr/share/applications").glob("*.desktop")
-             if not any(line.strip() in ("NoDisplay=true", "Hidden=true") for line in p.read_text().split("[Desktop Action")[0].splitlines())}  # fmt: skip
+    there = {
+        f"/usr/share/applications/{p.name}"
+        for p in (desktop / "usr/share/applications").glob("*.desktop")
+        if not any(
+            line.strip() in ("NoDisplay=true", "Hidden=true")
+            for line in p.read_text().split("[Desktop Action")[0].splitlines()
+        )
+    }
     assert there == {p for p in visible if p.startswith("/usr/share/applications/")}
 
 
 def test_every_installed_package_is_in_one_application_or_in_the_system(desktop, survey):
-    parts = [p for a in survey.applications if a.registry == "debian" for p in a.own_packages] + survey.system.packages
-    said = sh(f"dpkg-query --admindir={desktop}/var/lib/dpkg -W -f '${{db:Status-Status}} ${{binary:Package}}\\n'")
-    assert sorted(parts) == sorted(line.split()[1] for line in said.splitlines() if line.startswith("installed "))
+    parts = [
+        p for a in survey.applications if a.registry == "debian" for p in a.own_packages
+    ] + survey.system.packages
+    said = sh(
+        f"dpkg-query --admindir={desktop}/var/lib/dpkg -W -f '${{db:Status-Status}} ${{binary:Package}}\\n'"
+    )
+    assert sorted(parts) == sorted(
+        line.split()[1] for line in said.splitlines() if line.startswith("installed ")
+    )
 
 
 def test_what_goes_with_each_application_and_with_fifty_random_sets_is_apts_word(desktop, survey):
@@ -80,11 +114,15 @@ def test_what_goes_with_each_application_and_with_fifty_random_sets_is_apts_word
     heads = [a.packages[0] for a in survey.applications if a.registry == "debian" and not a.protected]
     assert len(heads) >= 20
     chance = random.Random(20)
-    sets = [[h] for h in heads] + [chance.sample(heads, chance.randint(2, min(8, len(heads)))) for _ in range(50)]
+    sets = [[h] for h in heads] + [
+        chance.sample(heads, chance.randint(2, min(8, len(heads)))) for _ in range(50)
+    ]
     wrong = []
     for names in sets:
         ours = sorted(n.split(":")[0] for n in graph.goes_with(set(names)))
         if ours != (said := apts_word(desktop, names)):
             wrong.append((names, set(ours) ^ set(said)))
     assert wrong == []
-    print(f"\n{len(graph.names)} packages, {len(heads)} applications and {len(sets) - len(heads)} sets: all as apt says")
+    print(
+        f"\n{len(graph.names)} packages, {len(heads)} applications and {len(sets) - len(heads)} sets: all as apt says"
+    )

@@ -21,9 +21,23 @@ pytestmark = [pytest.mark.real, pytest.mark.skipif(os.geteuid() != 0, reason="ne
 
 APPS = ("galculator", "mc", "tinyproxy")
 # What triggers make anew after any change of packages (docs/put-back.md): the same, or rebuilt, with new times.
-MADE_ANEW = ("/etc/ld.so.cache", "/var/cache/ldconfig", "/usr/share/icons/hicolor/icon-theme.cache", "/usr/share/applications/mimeinfo.cache",
-             "/usr/share/glib-2.0/schemas/gschemas.compiled", "/var/lib/dpkg/", "/var/log/", "/var/cache/debconf", "/etc/passwd", "/etc/shadow",
-             "/etc/group", "/etc/gshadow", "/usr/share/mime", "/usr/lib/x86_64-linux-gnu/gio/modules/giomodule.cache", "/var/cache/fontconfig")  # fmt: skip
+MADE_ANEW = (
+    "/etc/ld.so.cache",
+    "/var/cache/ldconfig",
+    "/usr/share/icons/hicolor/icon-theme.cache",
+    "/usr/share/applications/mimeinfo.cache",
+    "/usr/share/glib-2.0/schemas/gschemas.compiled",
+    "/var/lib/dpkg/",
+    "/var/log/",
+    "/var/cache/debconf",
+    "/etc/passwd",
+    "/etc/shadow",
+    "/etc/group",
+    "/etc/gshadow",
+    "/usr/share/mime",
+    "/usr/lib/x86_64-linux-gnu/gio/modules/giomodule.cache",
+    "/var/cache/fontconfig",
+)
 
 
 def sh(script: str, **more) -> str:
@@ -35,7 +49,9 @@ def sh(script: str, **more) -> str:
 @pytest.fixture(scope="module")
 def debian():
     """A fresh root on a file system of its own, so that its free space is nobody else's."""
-    top = Path(tempfile.mkdtemp(prefix="real-disk-"))  # not where old test folders are deleted: things are mounted in it
+    top = Path(
+        tempfile.mkdtemp(prefix="real-disk-")
+    )  # not where old test folders are deleted: things are mounted in it
     sh(f"mount -t tmpfs -o size=3g,mode=755 tmpfs {top}")
     root = top / "root"
     try:
@@ -49,8 +65,10 @@ def debian():
         shutil.copy("/etc/resolv.conf", root / "etc/resolv.conf")
         for place in ("/etc/apt/sources.list.d", "/etc/apt/apt.conf.d", "/usr/share/keyrings"):
             sh(f"cp -aL {place}/. {root}{place}/ 2>/dev/null || true")
-        sh(f"chroot {root} sh -c 'apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends"
-           f" {' '.join(APPS)} cron python3 systemd-sysv dbus-user-session' >/dev/null 2>&1; chroot {root} apt-get clean")  # fmt: skip
+        sh(
+            f"chroot {root} sh -c 'apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends"
+            f" {' '.join(APPS)} cron python3 systemd-sysv dbus-user-session' >/dev/null 2>&1; chroot {root} apt-get clean"
+        )
         _furnish(root)
         yield MadeUp(top)
     finally:
@@ -61,15 +79,22 @@ def _furnish(root: Path) -> None:
     """A person who used them: what each really writes, and what points at them."""
     sh(f"chroot {root} useradd -m -u 1000 hanna")
     home = root / "home/hanna"
-    files = {".config/galculator/galculator.conf": "display_bkg_color=#FFFFFF\n", ".config/mc/ini": "[Midnight-Commander]\nverbose=true\n",
-             ".cache/mc/Tree": "x" * 5000, ".local/share/mc/history": "[cmdline]\n0=ls\n", "Documents/sums.txt": "mine\n",
-             ".config/autostart/galculator.desktop": "[Desktop Entry]\nType=Application\nName=Sums\nExec=galculator\n",
-             ".bashrc": "alias m='mc -b'\nalias ll='ls -l'\n"}  # fmt: skip
+    files = {
+        ".config/galculator/galculator.conf": "display_bkg_color=#FFFFFF\n",
+        ".config/mc/ini": "[Midnight-Commander]\nverbose=true\n",
+        ".cache/mc/Tree": "x" * 5000,
+        ".local/share/mc/history": "[cmdline]\n0=ls\n",
+        "Documents/sums.txt": "mine\n",
+        ".config/autostart/galculator.desktop": "[Desktop Entry]\nType=Application\nName=Sums\nExec=galculator\n",
+        ".bashrc": "alias m='mc -b'\nalias ll='ls -l'\n",
+    }
     for name, text in files.items():
         (home / name).parent.mkdir(parents=True, exist_ok=True)
         (home / name).write_text(text)
     sh(f"chown -R 1000:1000 {home}")
-    (root / "etc/cron.d/night").write_text("# tinyproxy at night\n5 3 * * * root /usr/bin/tinyproxy -h >/dev/null\n7 3 * * * root true\n")
+    (root / "etc/cron.d/night").write_text(
+        "# tinyproxy at night\n5 3 * * * root /usr/bin/tinyproxy -h >/dev/null\n7 3 * * * root true\n"
+    )
     conf = root / "etc/tinyproxy/tinyproxy.conf"
     conf.write_text(conf.read_text() + "# edited by hand\n")
 
@@ -77,7 +102,11 @@ def _furnish(root: Path) -> None:
 def serious(before, after) -> list[str]:
     """Differences that put back does not excuse; content counts even where times do not."""
     folders = {p for p in before if any(m.startswith(p + "/") or p.startswith(m) for m in MADE_ANEW)}
-    return [d for d in differences(before, after) if not any(d.startswith(m) for m in MADE_ANEW) and d.split(": ")[0] not in folders]
+    return [
+        d
+        for d in differences(before, after)
+        if not any(d.startswith(m) for m in MADE_ANEW) and d.split(": ")[0] not in folders
+    ]
 
 
 def test_what_goes_with_each_application_equals_apts_word(debian, tmp_path):
@@ -85,7 +114,9 @@ def test_what_goes_with_each_application_equals_apts_word(debian, tmp_path):
     job.shop = type(job.shop)(str(debian.root), str(tmp_path / "ledger.sqlite"))
     for app in job.survey().survey.applications:
         if app.registry == "debian" and not app.protected:
-            said = sh(f"chroot {debian.root} apt-get -s purge --auto-remove {app.packages[0]} || echo {app.id}")
+            said = sh(
+                f"chroot {debian.root} apt-get -s purge --auto-remove {app.packages[0]} || echo {app.id}"
+            )
             assert sorted(line.split()[1] for line in said.splitlines() if line.startswith("Purg")) == sorted(
                 p.split(":")[0] for p in app.packages
             ), app.id
@@ -104,11 +135,14 @@ def test_three_real_applications_go_completely_and_come_back(debian, tmp_path):
     assert [(r.where, r.note) for r in __records(run) if r.state != "done"] == []
     clearance = job.clearance()
     assert [(c.family, f) for line in clearance.lines for c in line.cells for f in c.findings] == []
-    left = sh(f"find {debian.root} -not -path '*/.swept-shelf/*' \\( -iname '*galculator*' -o -iname '*tinyproxy*' -o -path '*/mc/*' \\) ! -path '*/var/log/*'"
-              f" ! -path '*/lib/dpkg/*' ! -path '*/apt/*' ! -path '{debian.root}/run/*'")  # fmt: skip
+    left = sh(
+        f"find {debian.root} -not -path '*/.swept-shelf/*' \\( -iname '*galculator*' -o -iname '*tinyproxy*' -o -path '*/mc/*' \\) ! -path '*/var/log/*'"
+        f" ! -path '*/lib/dpkg/*' ! -path '*/apt/*' ! -path '{debian.root}/run/*'"
+    )
     assert left == ""
     assert (
-        "tinyproxy at night" in (debian.root / "etc/cron.d/night").read_text() and "true" in (debian.root / "etc/cron.d/night").read_text()
+        "tinyproxy at night" in (debian.root / "etc/cron.d/night").read_text()
+        and "true" in (debian.root / "etc/cron.d/night").read_text()
     )
     back = job.put_back()
     assert back["left"] == 0, back["why"]
@@ -119,15 +153,26 @@ def test_three_real_applications_go_completely_and_come_back(debian, tmp_path):
     job.survey()
     order = job.order(*ids)
     free, sizes = free_bytes(job.shop.machine), allocated(debian.root)
-    listed = {p for line in order.lines for name in line.packages for p in job.surveyed.index.package_paths(name)}
+    listed = {
+        p for line in order.lines for name in line.packages for p in job.surveyed.index.package_paths(name)
+    }
     ticked = [b.path for id in ids for b in job.app(id).belongings if b.ticked]
     job.carry(job.prepare(order))
     assert job.empty()["left"] == 0
     (part,) = order.comes_back
     gained = free_bytes(job.shop.machine)[part.volume] - free[part.volume]
     gone = set(sizes) - set(allocated(debian.root))
-    by_scripts = sum(sizes[p] for p in gone - listed if not any(p == t or p.startswith(t + "/") for t in ticked))
-    print("promised", part.now + part.when_emptied, "came back", gained, "of it taken by package scripts themselves", by_scripts)
+    by_scripts = sum(
+        sizes[p] for p in gone - listed if not any(p == t or p.startswith(t + "/") for t in ticked)
+    )
+    print(
+        "promised",
+        part.now + part.when_emptied,
+        "came back",
+        gained,
+        "of it taken by package scripts themselves",
+        by_scripts,
+    )
     assert abs(gained - part.now - part.when_emptied - by_scripts) < 1 << 20
     assert 0 <= by_scripts < order.total // 30
 
@@ -148,19 +193,39 @@ def test_in_a_chroot_of_it_with_the_slash_as_the_root(debian):
     """The program itself runs inside, on what is then this computer's own root."""
     source, packages = Path(__file__).parents[2] / "src", Path(sys.prefix) / "lib/python3.11/site-packages"
     root = debian.root
-    sh(f"chroot {root} sh -c 'DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends mc >/dev/null 2>&1'")
+    sh(
+        f"chroot {root} sh -c 'DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends mc >/dev/null 2>&1'"
+    )
     for name, place in (("src", source), ("packages", packages)):
         (root / "mnt" / name).mkdir(parents=True, exist_ok=True)
         sh(f"mount --bind {place} {root}/mnt/{name} && mount -o remount,bind,ro {root}/mnt/{name}")
     (root / "usr/lib/python3/dist-packages").mkdir(parents=True, exist_ok=True)
-    (root / "usr/lib/python3/dist-packages/swept_shelf.pth").write_text("/mnt/src\n/mnt/packages\n")  # no environment is heeded
+    (root / "usr/lib/python3/dist-packages/swept_shelf.pth").write_text(
+        "/mnt/src\n/mnt/packages\n"
+    )  # no environment is heeded
     sh(f"mount -t proc proc {root}/proc; mount --bind /dev {root}/dev")
     try:
 
         def inside(*words: str) -> subprocess.CompletedProcess[str]:
-            return subprocess.run(["chroot", str(root), "env", "-i", "PATH=/usr/sbin:/usr/bin:/sbin:/bin", "HOME=/root", "LC_ALL=C.UTF-8",
-                                   "python3", "-I", "-B", "-m", "swept_shelf", *words],
-                                  capture_output=True, text=True)  # fmt: skip
+            return subprocess.run(
+                [
+                    "chroot",
+                    str(root),
+                    "env",
+                    "-i",
+                    "PATH=/usr/sbin:/usr/bin:/sbin:/bin",
+                    "HOME=/root",
+                    "LC_ALL=C.UTF-8",
+                    "python3",
+                    "-I",
+                    "-B",
+                    "-m",
+                    "swept_shelf",
+                    *words,
+                ],
+                capture_output=True,
+                text=True,
+            )
 
         said = inside("survey", "--format", "json")
         assert said.returncode in (0, 1), said.stderr

@@ -11,7 +11,18 @@ import time
 from pathlib import Path
 
 import pytest
-from laboratory import DAY, DESKTOP_FIRST, DESKTOP_LATER, FIRST, LATER, SERVICE, Laboratory, counted, days_of, debian_root
+from laboratory import (
+    DAY,
+    DESKTOP_FIRST,
+    DESKTOP_LATER,
+    FIRST,
+    LATER,
+    SERVICE,
+    Laboratory,
+    counted,
+    days_of,
+    debian_root,
+)
 
 from swept_shelf.core.machine import open_machine
 from swept_shelf.core.survey.take import take_survey

@@ -20,7 +20,9 @@ from swept_shelf.workshop import Workshop
 
 @click.command()
 @click.argument("folder", default="/")
-@click.option("--over", default="100MB", metavar="SIZE", help="List single files larger than this. Default: 100MB")
+@click.option(
+    "--over", default="100MB", metavar="SIZE", help="List single files larger than this. Default: 100MB"
+)
 @format_option
 @with_workshop
 def places(shop: Workshop, folder: str, over: str, form: str) -> None:
@@ -35,16 +37,31 @@ def places(shop: Workshop, folder: str, over: str, form: str) -> None:
         out_json(to_plain(found))
         return
     out(f"{found.path} · {human_bytes(found.bytes)} in {plural(found.files, 'file')}")
-    table(["Part", "Bytes", "Files", "Whose"],
-          ([p.name + ("/" if p.type == "folder" else ""), human_bytes(p.bytes), str(p.files), in_words(surveyed.survey, p)]
-           for p in found.parts), right=(1, 2))  # fmt: skip
+    table(
+        ["Part", "Bytes", "Files", "Whose"],
+        (
+            [
+                p.name + ("/" if p.type == "folder" else ""),
+                human_bytes(p.bytes),
+                str(p.files),
+                in_words(surveyed.survey, p),
+            ]
+            for p in found.parts
+        ),
+        right=(1, 2),
+    )
     for line in account_in_words(surveyed.survey, found.path):
         out(f"  {line}")
     if found.large:
         out(f"Single files over {human_bytes(large)}")
-        table(["Bytes", "File", "Written", "Whose"],
-              ([human_bytes(f.bytes), f.path, day(from_ns(f.mtime_ns)), owner_name(surveyed.survey, f.owner)] for f in found.large),
-              right=(0,))  # fmt: skip
+        table(
+            ["Bytes", "File", "Written", "Whose"],
+            (
+                [human_bytes(f.bytes), f.path, day(from_ns(f.mtime_ns)), owner_name(surveyed.survey, f.owner)]
+                for f in found.large
+            ),
+            right=(0,),
+        )
 
 
 @click.command()
@@ -58,14 +75,25 @@ def why(shop: Workshop, app: str, form: str) -> None:
     if not isinstance(entry, Application):
         raise Refused(f"{entry.id} is not installed any more")
     if form == "json":
-        out_json({"id": entry.id, "requested_by": entry.requested_by, "why_here": entry.why_here, "needed_by": entry.needed_by,
-                  "packages": entry.packages, "protected": entry.protected, "held": entry.held})  # fmt: skip
+        out_json(
+            {
+                "id": entry.id,
+                "requested_by": entry.requested_by,
+                "why_here": entry.why_here,
+                "needed_by": entry.needed_by,
+                "packages": entry.packages,
+                "protected": entry.protected,
+                "held": entry.held,
+            }
+        )
         return
     out(f"{entry.name} {entry.version} · {entry.id}")
     for line in why_here(surveyed.survey, entry):
         out(line)
     if len(entry.packages) > 1:
-        out(f"goes with it: {plural(len(entry.packages) - 1, 'other package')}: {', '.join(entry.packages[1:])}")
+        out(
+            f"goes with it: {plural(len(entry.packages) - 1, 'other package')}: {', '.join(entry.packages[1:])}"
+        )
 
 
 @click.command()
@@ -81,11 +109,19 @@ def whose(shop: Workshop, path: str, form: str) -> None:
     if form == "json":
         out_json(to_plain(answer))
     else:
-        out(f"{answer.real} · {human_bytes(answer.bytes)}" + (f" in {plural(answer.files, 'file')}" if answer.files > 1 else ""))
+        out(
+            f"{answer.real} · {human_bytes(answer.bytes)}"
+            + (f" in {plural(answer.files, 'file')}" if answer.files > 1 else "")
+        )
         out(f"{answer.name}: {answer.reason}" + (f" ({answer.proof})" if answer.proof else ""))
         for proof in answer.evidence:
-            out(f"  {proof.proof}: {proof.path}{f', line {proof.line}' if proof.line else ''} {proof.text}".rstrip())
+            out(
+                f"  {proof.proof}: {proof.path}{f', line {proof.line}' if proof.line else ''} {proof.text}".rstrip()
+            )
         for p in answer.points_at:
-            out(f"  points at {owner_name(surveyed.survey, p.owner)}: {p.detail}" + (f", line {p.line}" if p.line else ""))
+            out(
+                f"  points at {owner_name(surveyed.survey, p.owner)}: {p.detail}"
+                + (f", line {p.line}" if p.line else "")
+            )
     if answer.whose == "nobody":
         sys.exit(1)

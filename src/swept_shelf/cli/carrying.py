@@ -20,7 +20,9 @@ from swept_shelf.workshop import Workshop
 
 @click.command()
 @click.argument("file")
-@click.option("--originals", default="", metavar="DIR", help="Keep package originals there, not on the holding shelf.")
+@click.option(
+    "--originals", default="", metavar="DIR", help="Keep package originals there, not on the holding shelf."
+)
 @with_workshop
 def carry_out(shop: Workshop, file: str, originals: str) -> None:
     """Carry an order out. What was skipped is tried again when the same order is given again."""
@@ -35,7 +37,9 @@ def _carry(shop: Workshop, run: Run) -> None:
         work(shop.carry_request(run), f"Order {run.order.id}")
     except Interrupted:
         shop.ledger.take_in()
-        raise Interrupted(f"order {run.order.id} was cut off: `swept-shelf resume --finish` or `swept-shelf resume --put-back`") from None
+        raise Interrupted(
+            f"order {run.order.id} was cut off: `swept-shelf resume --finish` or `swept-shelf resume --put-back`"
+        ) from None
     shop.ledger.take_in()
     path = run.folder / "result.json"
     result = read_document(RunResult, path.read_bytes(), str(path))
@@ -61,7 +65,9 @@ def resume(shop: Workshop, visit: str, how: str | None) -> None:
     if how is None:
         raise Refused(f"order {run.order.id} was cut off: say --finish or --put-back")
     mode = run.state()[0]
-    row = next(r for v in shop.ledger.visits(shop.machine.key) for r in shop.ledger.runs(v.id) if r.id == run.id)
+    row = next(
+        r for v in shop.ledger.visits(shop.machine.key) for r in shop.ledger.runs(v.id) if r.id == run.id
+    )
     if mode == "empty":
         if how == "put_back":
             raise Refused("emptying cannot be undone: say --finish, then put back what is left")
@@ -95,8 +101,11 @@ def empty(shop: Workshop, visit: str) -> None:
 
 def _not_interrupted(shop: Workshop, what: str) -> None:
     if (run := shop.interrupted()) is not None:
-        raise Interrupted(f"order {run.order.id} was cut off: {what} of it is `swept-shelf resume --put-back`"
-                          if what == "put-back" else f"order {run.order.id} was cut off: `swept-shelf resume` first")  # fmt: skip
+        raise Interrupted(
+            f"order {run.order.id} was cut off: {what} of it is `swept-shelf resume --put-back`"
+            if what == "put-back"
+            else f"order {run.order.id} was cut off: `swept-shelf resume` first"
+        )
 
 
 def _rows(shop: Workshop, visit: str) -> list[RunRow]:
@@ -104,10 +113,18 @@ def _rows(shop: Workshop, visit: str) -> list[RunRow]:
     waiting = {s.run for s in shop.waiting()}
     rows: list[RunRow] = []
     if shop.ledger.visits(shop.machine.key):
-        rows = [r for r in reversed(shop.ledger.runs(shop.ledger.visit(shop.machine.key, visit).id)) if r.id in waiting]
+        rows = [
+            r
+            for r in reversed(shop.ledger.runs(shop.ledger.visit(shop.machine.key, visit).id))
+            if r.id in waiting
+        ]
     if not rows:
         unknown = shop.unknown_on_shelves()
-        more = f"; {plural(len(unknown), 'run')} that this ledger does not know: `swept-shelf take-over` lists them" if unknown else ""
+        more = (
+            f"; {plural(len(unknown), 'run')} that this ledger does not know: `swept-shelf take-over` lists them"
+            if unknown
+            else ""
+        )
         if others := shop.others_shelves():
             more += f"; {', '.join(others)} is called like a shelf and is another’s: nothing on it was heeded"
         raise Refused(f"nothing of this visit waits on the holding shelf{more}")
@@ -124,8 +141,13 @@ def _shelf_work(shop: Workshop, kind: str, row: RunRow, lines: list[str]) -> Non
     shop.keep_shelf_result(kind, row, lines, result)
     after = _volumes(shop)
     gained = sum(v.free - before[v.id] for v in after)
-    say("everything was put back" if kind == "put_back" and not result["left"] else
-        f"the holding shelf is empty: {human_bytes(gained)} came back" if not result["left"] else f"{result['left']} left")  # fmt: skip
+    say(
+        "everything was put back"
+        if kind == "put_back" and not result["left"]
+        else f"the holding shelf is empty: {human_bytes(gained)} came back"
+        if not result["left"]
+        else f"{result['left']} left"
+    )
     for entry in result["why"]:
         say(f"stays on the shelf: {entry['path'] or entry['line']}: {entry['why']}")
     if result["left"]:

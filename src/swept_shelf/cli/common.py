@@ -12,7 +12,13 @@ from typing import Any
 
 import click
 
-from swept_shelf.core.documents.errors import CouldNotRead, Refused, SweptShelfError, printable, printable_lines
+from swept_shelf.core.documents.errors import (
+    CouldNotRead,
+    Refused,
+    SweptShelfError,
+    printable,
+    printable_lines,
+)
 from swept_shelf.core.documents.survey import Application, LeftBehind, Survey
 from swept_shelf.worker.client import run_worker
 from swept_shelf.workshop import Workshop
@@ -63,7 +69,9 @@ def with_workshop(command: Callable[..., Any]) -> Callable[..., Any]:
     return wrapped
 
 
-format_option = click.option("--format", "form", type=click.Choice(["table", "json"]), default="table", help="How to print it.")
+format_option = click.option(
+    "--format", "form", type=click.Choice(["table", "json"]), default="table", help="How to print it."
+)
 
 
 def say(text: str) -> None:
@@ -72,7 +80,6 @@ def say(text: str) -> None:
 
 def out(text: str) -> None:
     click.echo(printable_lines(text))
-
 
 
 def out_json(document: bytes | Any) -> None:
@@ -91,10 +98,14 @@ def table(head: Iterable[str], rows: Iterable[Iterable[str]], right: Iterable[in
 
     made = Table(box=box.SIMPLE_HEAD, pad_edge=False, show_edge=False)
     for i, name in enumerate(head):
-        made.add_column(name, justify="right" if i in set(right) else "left", overflow="fold", no_wrap=i in set(right))
+        made.add_column(
+            name, justify="right" if i in set(right) else "left", overflow="fold", no_wrap=i in set(right)
+        )
     for row in rows:
         made.add_row(*(Text(printable(cell)) for cell in row))
-    console = Console(soft_wrap=not sys.stdout.isatty(), width=None if sys.stdout.isatty() else 200, highlight=False)
+    console = Console(
+        soft_wrap=not sys.stdout.isatty(), width=None if sys.stdout.isatty() else 200, highlight=False
+    )
     console.print(made)
 
 
@@ -105,12 +116,23 @@ def work(request: dict[str, Any], what: str) -> dict[str, Any]:
     from rich.console import Console
     from rich.progress import BarColumn, Progress, TextColumn, TimeElapsedColumn
 
-    with Progress(TextColumn("{task.description}"), BarColumn(), TimeElapsedColumn(), console=Console(stderr=True), transient=True) as bar:
+    with Progress(
+        TextColumn("{task.description}"),
+        BarColumn(),
+        TimeElapsedColumn(),
+        console=Console(stderr=True),
+        transient=True,
+    ) as bar:
         task = bar.add_task(what, total=None)
 
         def tell(event: dict[str, Any]) -> None:
             if event["event"] == "progress":
-                bar.update(task, total=event["total"], completed=event["done"], description=f"{what}: {event['what']}")
+                bar.update(
+                    task,
+                    total=event["total"],
+                    completed=event["done"],
+                    description=f"{what}: {event['what']}",
+                )
             elif event["event"] in ("begin", "done", "skipped", "returned", "stays"):
                 bar.update(task, description=f"{what}: {printable(str(event.get('where', '')))[-60:]}")
 
@@ -132,7 +154,9 @@ def find_line(survey: Survey, name: str) -> Application | LeftBehind:
             names += [p.rsplit("/", 1)[1] for p in entry.executables]
         return [n.lower() for n in names]
 
-    found = [e for e in entries if wanted in called(e)] or [e for e in entries if any(n.startswith(wanted) for n in called(e))]
+    found = [e for e in entries if wanted in called(e)] or [
+        e for e in entries if any(n.startswith(wanted) for n in called(e))
+    ]
     if len(found) == 1:
         return found[0]
     if found:

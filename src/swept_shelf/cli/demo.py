@@ -16,7 +16,13 @@ from swept_shelf.core.documents.sizes import human_bytes, plural
 
 
 @click.command()
-@click.option("--at", "at", default=None, metavar="DIR", help="Build it there and leave it; an existing one is used again.")
+@click.option(
+    "--at",
+    "at",
+    default=None,
+    metavar="DIR",
+    help="Build it there and leave it; an existing one is used again.",
+)
 @click.option("--headless", is_flag=True, help="Run the whole job without a window and print what was done.")
 @click.option("--seed", default=1, show_default=True, help="Another seed, other names.")
 def demo(at: str | None, headless: bool, seed: int) -> None:
@@ -78,11 +84,20 @@ def whole_job(folder: Path) -> int:
     request = shop.survey_request()
     surveyed = shop.keep_survey(request, run_worker(request))
     survey = surveyed.survey
-    out(f"2. Inventory: {plural(len(survey.applications), 'application')}, {plural(len(survey.left_behind), 'application')} left something behind, "
-        f"{plural(len(survey.shared_stores), 'shared store')}")  # fmt: skip
+    out(
+        f"2. Inventory: {plural(len(survey.applications), 'application')}, {plural(len(survey.left_behind), 'application')} left something behind, "
+        f"{plural(len(survey.shared_stores), 'shared store')}"
+    )
     for a in sorted(survey.applications, key=lambda a: -a.bytes.total)[:5]:
-        out(f"   {a.name:<18}{human_bytes(a.bytes.total):>9}  last used {a.last_use.at:%Y-%m-%d}" if a.last_use.at else f"   {a.name}")
-    chosen = max((a for a in survey.applications if not a.needed_by and not a.protected and not a.running), key=lambda a: len(a.references))
+        out(
+            f"   {a.name:<18}{human_bytes(a.bytes.total):>9}  last used {a.last_use.at:%Y-%m-%d}"
+            if a.last_use.at
+            else f"   {a.name}"
+        )
+    chosen = max(
+        (a for a in survey.applications if not a.needed_by and not a.protected and not a.running),
+        key=lambda a: len(a.references),
+    )
     visit, _ = shop.latest()
     answers = {f"personal:{chosen.id}": "they_stay"}
     order = shop.draw(visit, surveyed, Choice({chosen.id: "remove"}, answers=answers))
@@ -123,5 +138,7 @@ def whole_job(folder: Path) -> int:
     shop.keep_shelf_result("empty", row, [], emptied)
     volumes("after emptying the shelf")
     gained = sum(v.free - before[v.id] for v in read_volumes(shop.machine))
-    out(f"   promised {human_bytes(order.total)} ({order.total} bytes), came back {human_bytes(gained)} ({gained} bytes)")
+    out(
+        f"   promised {human_bytes(order.total)} ({order.total} bytes), came back {human_bytes(gained)} ({gained} bytes)"
+    )
     return 1 if found.findings or back["left"] or emptied["left"] else 0

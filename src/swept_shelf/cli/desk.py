@@ -9,7 +9,9 @@ import click
 
 
 def has_display() -> bool:
-    return bool(os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY") or os.environ.get("QT_QPA_PLATFORM"))
+    return bool(
+        os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY") or os.environ.get("QT_QPA_PLATFORM")
+    )
 
 
 def why_not() -> str:
@@ -21,7 +23,10 @@ def why_not() -> str:
 
 def start(root: str, ledger: str | None) -> int:
     if not has_display():
-        click.echo("swept-shelf: no display here: the desk needs one. `swept-shelf --help` lists the commands.", err=True)
+        click.echo(
+            "swept-shelf: no display here: the desk needs one. `swept-shelf --help` lists the commands.",
+            err=True,
+        )
         return 2
     if (why := why_not()) != "":
         click.echo(f"swept-shelf: {why}", err=True)

@@ -19,20 +19,40 @@ from swept_shelf.workshop import Surveyed, Workshop
 
 @click.command()
 @click.option(
-    "--where", multiple=True, metavar="CONDITIONS", help="Words and conditions, e.g. 'larger=200MB unused=1y'. See the user guide."
+    "--where",
+    multiple=True,
+    metavar="CONDITIONS",
+    help="Words and conditions, e.g. 'larger=200MB unused=1y'. See the user guide.",
 )
-@click.option("--sort", "order", type=click.Choice(SORTS), default="size", help="By what to sort. Default: size, largest first.")
+@click.option(
+    "--sort",
+    "order",
+    type=click.Choice(SORTS),
+    default="size",
+    help="By what to sort. Default: size, largest first.",
+)
 @click.option("--kept", is_flag=True, help="Do not look again: the latest survey of the open visit.")
-@click.option("--whole", is_flag=True, help="Read every folder, also those below /usr that have not changed since the last survey.")
-@click.option("--format", "form", type=click.Choice(["table", "json", "csv", "cyclonedx"]), default="table",
-              help="json: the whole survey; csv: what is shown; cyclonedx: the whole inventory.")  # fmt: skip
+@click.option(
+    "--whole",
+    is_flag=True,
+    help="Read every folder, also those below /usr that have not changed since the last survey.",
+)
+@click.option(
+    "--format",
+    "form",
+    type=click.Choice(["table", "json", "csv", "cyclonedx"]),
+    default="table",
+    help="json: the whole survey; csv: what is shown; cyclonedx: the whole inventory.",
+)
 @with_workshop
 def survey(shop: Workshop, where: tuple[str, ...], order: str, kept: bool, whole: bool, form: str) -> None:
     """Look at everything; keep it in the ledger."""
     conditions = read_conditions(" ".join(where), shop.machine.now())
     surveyed = shop.latest()[1] if kept else _look(shop, whole)
     entries = sorted(
-        conditions.matching(surveyed.survey), key=sort_key(order), reverse=order in ("size", "comes-back", "last-use", "installed")
+        conditions.matching(surveyed.survey),
+        key=sort_key(order),
+        reverse=order in ("size", "comes-back", "last-use", "installed"),
     )
     if form == "json":
         out_json((surveyed.folder / "survey.json").read_bytes())
@@ -44,7 +64,9 @@ def survey(shop: Workshop, where: tuple[str, ...], order: str, kept: bool, whole
         _print(surveyed.survey, entries)
     evidence = surveyed.survey.evidence
     if evidence.trusted_since:
-        say(f"folders below {', '.join(evidence.folder_times_trusted)} that are as they were on {day(evidence.trusted_since)}, {clock(evidence.trusted_since)}, were not read again (--whole reads them)")
+        say(
+            f"folders below {', '.join(evidence.folder_times_trusted)} that are as they were on {day(evidence.trusted_since)}, {clock(evidence.trusted_since)}, were not read again (--whole reads them)"
+        )
     if evidence.little:
         say(f"little evidence of use: {'; '.join(evidence.little)}")
     for program in surveyed.survey.programs_not_read:
@@ -72,9 +94,21 @@ def _print(found: Survey, entries: list[Application | LeftBehind]) -> None:
     left = [e for e in entries if isinstance(e, LeftBehind)]
     table(
         ["Application", "Id", "Holds", "Comes back", "Last used", "How sure", "Installed", "Registered as"],
-        ([a.name, a.id, human_bytes(a.bytes.total), human_bytes(a.comes_back), day(a.last_use.at) or "no sign", a.last_use.certainty,
-          day(a.installed.known), a.origin.source] for a in rows), right=(2, 3),
-    )  # fmt: skip
+        (
+            [
+                a.name,
+                a.id,
+                human_bytes(a.bytes.total),
+                human_bytes(a.comes_back),
+                day(a.last_use.at) or "no sign",
+                a.last_use.certainty,
+                day(a.installed.known),
+                a.origin.source,
+            ]
+            for a in rows
+        ),
+        right=(2, 3),
+    )
     if left:
         table(
             ["Left behind", "Holds", "Gone since"],
@@ -86,16 +120,34 @@ def _print(found: Survey, entries: list[Application | LeftBehind]) -> None:
         out(f"{len(entries)} of {whole} shown")
         return
     if found.shared_stores:
-        table(["Shared store", "Holds", "Older than a month", "Older than a year", "Oldest", "Cleared by"],
-              ([s.name, human_bytes(s.bytes), human_bytes(s.older_than_month), human_bytes(s.older_than_year), day(s.oldest),
-                s.clear_by or "nothing: a person’s own"] for s in found.shared_stores), right=(1, 2, 3))  # fmt: skip
+        table(
+            ["Shared store", "Holds", "Older than a month", "Older than a year", "Oldest", "Cleared by"],
+            (
+                [
+                    s.name,
+                    human_bytes(s.bytes),
+                    human_bytes(s.older_than_month),
+                    human_bytes(s.older_than_year),
+                    day(s.oldest),
+                    s.clear_by or "nothing: a person’s own",
+                ]
+                for s in found.shared_stores
+            ),
+            right=(1, 2, 3),
+        )
     accounts = {a.volume: a for a in found.accounts}
     table(
         ["Volume", "Capacity", "Used", "Free", "Reserved", "Not accounted for"],
-        ([v.mount, *(human_bytes(n) for n in (v.capacity, v.used, v.free, v.reserved)),
-          human_bytes(max(0, accounts[v.id].not_accounted)) if v.id in accounts else ""] for v in found.volumes),
+        (
+            [
+                v.mount,
+                *(human_bytes(n) for n in (v.capacity, v.used, v.free, v.reserved)),
+                human_bytes(max(0, accounts[v.id].not_accounted)) if v.id in accounts else "",
+            ]
+            for v in found.volumes
+        ),
         right=(1, 2, 3, 4, 5),
-    )  # fmt: skip
+    )
 
 
 @click.command()
@@ -114,9 +166,21 @@ def show(shop: Workshop, app: str, form: str) -> None:
     else:
         gone = f"gone since {day(entry.gone_since)}" if entry.gone_since else "gone"
         out(f"left by {entry.name} {entry.was.version}, {gone}")
-    table(["Whose", "Belonging", "Kind", "Bytes", "Proof", "Ticked"],
-          ([b.person, b.path, b.kind, human_bytes(b.bytes), b.reason + _shared(b.shared_with), "yes" if b.ticked else "no"]
-           for b in entry.belongings), right=(3,))  # fmt: skip
+    table(
+        ["Whose", "Belonging", "Kind", "Bytes", "Proof", "Ticked"],
+        (
+            [
+                b.person,
+                b.path,
+                b.kind,
+                human_bytes(b.bytes),
+                b.reason + _shared(b.shared_with),
+                "yes" if b.ticked else "no",
+            ]
+            for b in entry.belongings
+        ),
+        right=(3,),
+    )
     if isinstance(entry, Application) and entry.references:
         table(
             ["Pointed at by", "Where", "Line", "How"],
@@ -124,8 +188,10 @@ def show(shop: Workshop, app: str, form: str) -> None:
             right=(2,),
         )
     if isinstance(entry, Application) and entry.last_use.signs:
-        table(["Sign of use", "When", "Person", "Read", "Set aside"],
-              ([s.kind, day(s.at), s.person, s.source, s.set_aside] for s in entry.last_use.signs))  # fmt: skip
+        table(
+            ["Sign of use", "When", "Person", "Read", "Set aside"],
+            ([s.kind, day(s.at), s.person, s.source, s.set_aside] for s in entry.last_use.signs),
+        )
         out("`swept-shelf use` says more of them")
 
 

@@ -58,10 +58,22 @@ class LazyGroup(click.Group):
             return super().invoke(ctx)
 
 
-@click.group(cls=LazyGroup, invoke_without_command=True, context_settings={"help_option_names": ["-h", "--help"]})
+@click.group(
+    cls=LazyGroup, invoke_without_command=True, context_settings={"help_option_names": ["-h", "--help"]}
+)
 @click.version_option(__version__, prog_name="swept-shelf")
-@click.option("--root", default="/", metavar="DIR", help="The machine's root folder (a mounted disk, a demo folder). Default: /")
-@click.option("--ledger", default=None, metavar="FILE", help="The ledger. Default: in your data folder, or the demo's own.")
+@click.option(
+    "--root",
+    default="/",
+    metavar="DIR",
+    help="The machine's root folder (a mounted disk, a demo folder). Default: /",
+)
+@click.option(
+    "--ledger",
+    default=None,
+    metavar="FILE",
+    help="The ledger. Default: in your data folder, or the demo's own.",
+)
 @click.pass_context
 def cli(ctx: click.Context, root: str, ledger: str | None) -> None:
     """Inventory the applications of a computer, remove them completely, prove that nothing points at them.

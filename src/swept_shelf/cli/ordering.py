@@ -43,10 +43,24 @@ def load_order(path: str) -> Order:
 @click.option("--tick", multiple=True, metavar="PATH", help="Take this belonging along.")
 @click.option("--untick", multiple=True, metavar="PATH", help="Leave this belonging where it is.")
 @click.option("--settle", multiple=True, metavar="ID=ANSWER", help="Answer a question.")
-@click.option("-o", "--output", default="-", metavar="FILE", help="Where the order is written. Default: standard output.")
+@click.option(
+    "-o",
+    "--output",
+    default="-",
+    metavar="FILE",
+    help="Where the order is written. Default: standard output.",
+)
 @with_workshop
-def order(shop: Workshop, apps: tuple[str, ...], clear_cache: tuple[str, ...], keep: tuple[str, ...], tick: tuple[str, ...],
-          untick: tuple[str, ...], settle: tuple[str, ...], output: str) -> None:  # fmt: skip
+def order(
+    shop: Workshop,
+    apps: tuple[str, ...],
+    clear_cache: tuple[str, ...],
+    keep: tuple[str, ...],
+    tick: tuple[str, ...],
+    untick: tuple[str, ...],
+    settle: tuple[str, ...],
+    output: str,
+) -> None:
     """Draw an order from the latest survey. APP by id, name, package or launcher: its verdict is remove."""
     visit, surveyed = shop.latest()
     verdicts = {find_line(surveyed.survey, a).id: "remove" for a in apps}
@@ -64,11 +78,15 @@ def order(shop: Workshop, apps: tuple[str, ...], clear_cache: tuple[str, ...], k
         if not sign:
             raise Refused(f"--settle takes ID=ANSWER, not {text}")
         answers[id] = answer
-    choice = Choice(verdicts, frozenset(tick), frozenset(untick), answers, {id: shop.machine.now() for id in answers})
+    choice = Choice(
+        verdicts, frozenset(tick), frozenset(untick), answers, {id: shop.machine.now() for id in answers}
+    )
     drawn = shop.draw(visit, surveyed, choice)
     unknown = set(answers) - {s.id for s in drawn.settle}
     if unknown:
-        raise Refused(f"no question {sorted(unknown)[0]}; asked are: {', '.join(s.id for s in drawn.settle) or 'none'}")
+        raise Refused(
+            f"no question {sorted(unknown)[0]}; asked are: {', '.join(s.id for s in drawn.settle) or 'none'}"
+        )
     shop.ledger.add_order(visit.id, drawn)
     if output == "-":
         out_json(to_json(drawn))
@@ -79,7 +97,9 @@ def order(shop: Workshop, apps: tuple[str, ...], clear_cache: tuple[str, ...], k
             raise Refused(f"cannot be written: {error.strerror}", output) from None
     say(f"order {drawn.id}: {plural(len(drawn.lines), 'line')}, {human_bytes(drawn.total)} come back")
     for question in drawn.unsettled:
-        say(f"to settle: {question.title}. {question.evidence}  --settle {question.id}={'|'.join(question.answers)}")
+        say(
+            f"to settle: {question.title}. {question.evidence}  --settle {question.id}={'|'.join(question.answers)}"
+        )
 
 
 @click.command()
@@ -96,22 +116,35 @@ def rehearse(shop: Workshop, file: str, form: str) -> None:
         rows = []
         for n, op in enumerate(result.plan.operations, 1):
             what, where = describe(op)
-            rows.append([str(n), what, where, human_bytes(size) if (size := getattr(op, "bytes", 0)) else "", op.rights])
+            rows.append(
+                [
+                    str(n),
+                    what,
+                    where,
+                    human_bytes(size) if (size := getattr(op, "bytes", 0)) else "",
+                    op.rights,
+                ]
+            )
         table(["", "What is done", "Where", "Bytes", "Rights"], rows, right=(0, 3))
         for left in result.plan.left_alone:
             out(f"left alone: {left.path} ({left.why})")
         for part in drawn.comes_back:
-            out(f"comes back on {part.volume}: {human_bytes(part.now)} now, {human_bytes(part.when_emptied)} when the shelf is emptied")
+            out(
+                f"comes back on {part.volume}: {human_bytes(part.now)} now, {human_bytes(part.when_emptied)} when the shelf is emptied"
+            )
         out(f"originals kept until then: at most {human_bytes(result.originals)}")
         if result.registry:
-            out(f"dpkg was asked: it would remove the same {plural(len(result.registry), 'package')}: {', '.join(result.registry)}")
+            out(
+                f"dpkg was asked: it would remove the same {plural(len(result.registry), 'package')}: {', '.join(result.registry)}"
+            )
     for note in result.notes:
         say(note)
     for question in drawn.unsettled:
         say(f"to settle: {question.title}. {question.evidence}")
     if result.lacking:
         raise Refused(
-            f"needs rights you do not have: operations {', '.join(str(n) for n, _ in result.lacking)} ({result.lacking[0][1]})", file
+            f"needs rights you do not have: operations {', '.join(str(n) for n, _ in result.lacking)} ({result.lacking[0][1]})",
+            file,
         )
     if result.problems:
         raise CouldNotRead(result.problems[0], file)

@@ -39,12 +39,17 @@ def clearance(shop: Workshop, visit: str, form: str) -> None:
 
 
 def print_clearance(found: Clearance) -> None:
-    rows = [[f, *(_mark(line.cells[i].state, len(line.cells[i].findings)) for line in found.lines)] for i, f in enumerate(FAMILIES)]
+    rows = [
+        [f, *(_mark(line.cells[i].state, len(line.cells[i].findings)) for line in found.lines)]
+        for i, f in enumerate(FAMILIES)
+    ]
     table(["Family", *(line.name for line in found.lines)], rows)
     for line in found.lines:
         for cell in line.cells:
             for f in cell.findings:
-                out(f"{line.name} · {cell.family}: {f.path}{f', line {f.line}' if f.line else ''}: {f.detail}: {f.text}")
+                out(
+                    f"{line.name} · {cell.family}: {f.path}{f', line {f.line}' if f.line else ''}: {f.detail}: {f.text}"
+                )
     for v in found.volumes:
         out(
             f"{v.mount}: {human_bytes(v.promised)} promised, {human_bytes(v.came_back)} back now, {human_bytes(v.on_shelf)} on the holding shelf"
@@ -64,7 +69,11 @@ def report(shop: Workshop, visit: str, output: str) -> None:
     made = shop.report(shop.ledger.visit(shop.machine.key, visit))
     if not output.endswith((".html", ".htm", ".json")):
         raise Refused("a report is a .html or a .json file", output)
-    data = report_json(made) if output.endswith(".json") else report_html(made).encode("utf-8", "backslashreplace")
+    data = (
+        report_json(made)
+        if output.endswith(".json")
+        else report_html(made).encode("utf-8", "backslashreplace")
+    )
     try:
         Path(output).write_bytes(data)
     except OSError as error:
@@ -84,10 +93,35 @@ def visits(shop: Workshop, everywhere: bool, close: str | None, form: str) -> No
         say(f"visit {closed.number} is closed")
     rows = shop.ledger.visits(None if everywhere else shop.machine.key)
     if form == "json":
-        out_json([{"id": v.id, "number": v.number, "machine": v.machine, "name": v.machine_name, "opened_at": rfc3339(v.opened_at),
-                   "closed_at": rfc3339(v.closed_at) if v.closed_at else None, "surveys": v.surveys, "order": v.order, "lines": v.lines}
-                  for v in rows])  # fmt: skip
+        out_json(
+            [
+                {
+                    "id": v.id,
+                    "number": v.number,
+                    "machine": v.machine,
+                    "name": v.machine_name,
+                    "opened_at": rfc3339(v.opened_at),
+                    "closed_at": rfc3339(v.closed_at) if v.closed_at else None,
+                    "surveys": v.surveys,
+                    "order": v.order,
+                    "lines": v.lines,
+                }
+                for v in rows
+            ]
+        )
         return
-    table(["Visit", "Machine", "Opened", "Surveys", "Order", "State"],
-          ([str(v.number), v.machine_name, day(v.opened_at), str(v.surveys), v.order or "looked only", "closed" if v.closed_at else "open"]
-           for v in rows), right=(0, 3))  # fmt: skip
+    table(
+        ["Visit", "Machine", "Opened", "Surveys", "Order", "State"],
+        (
+            [
+                str(v.number),
+                v.machine_name,
+                day(v.opened_at),
+                str(v.surveys),
+                v.order or "looked only",
+                "closed" if v.closed_at else "open",
+            ]
+            for v in rows
+        ),
+        right=(0, 3),
+    )

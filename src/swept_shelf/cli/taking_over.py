@@ -23,9 +23,19 @@ def take_over(shop: Workshop, run: str, kind: str | None) -> None:
     if not run:
         if not unknown:
             raise Refused("every holding shelf here belongs to a run that the ledger knows")
-        table(["Run", "Things", "Bytes", "Seal"],
-              ([id, str(len(slots)), human_bytes(sum(s.manifest["bytes"] for s in slots)), "ours" if all(s.sealed for s in slots) else "not ours"]
-               for id, slots in unknown.items()), right=(1, 2))  # fmt: skip
+        table(
+            ["Run", "Things", "Bytes", "Seal"],
+            (
+                [
+                    id,
+                    str(len(slots)),
+                    human_bytes(sum(s.manifest["bytes"] for s in slots)),
+                    "ours" if all(s.sealed for s in slots) else "not ours",
+                ]
+                for id, slots in unknown.items()
+            ),
+            right=(1, 2),
+        )
         return
     slots = unknown.get(run)
     if not slots:
@@ -35,13 +45,28 @@ def take_over(shop: Workshop, run: str, kind: str | None) -> None:
         raise Refused(why, foreign[0].shelf)
     if kind is None:
         for slot in slots:
-            place = slot.manifest.get("path") or ", ".join(o["package"] for o in slot.manifest.get("originals", ())) or slot.manifest["name"]
-            out(f"{slot.path}: {slot.manifest['do'].replace('_', ' ')}: {place}" + ("" if slot.sealed else " (not sealed by this carrier)"))
-        say(f"{plural(len(slots), 'thing')} would be put back with --put-back, or deleted for good with --empty; nothing was done")
+            place = (
+                slot.manifest.get("path")
+                or ", ".join(o["package"] for o in slot.manifest.get("originals", ()))
+                or slot.manifest["name"]
+            )
+            out(
+                f"{slot.path}: {slot.manifest['do'].replace('_', ' ')}: {place}"
+                + ("" if slot.sealed else " (not sealed by this carrier)")
+            )
+        say(
+            f"{plural(len(slots), 'thing')} would be put back with --put-back, or deleted for good with --empty; nothing was done"
+        )
         return
     request = shop.shelf_request(kind, shop.orphan_row(run), []) | {"taken_over": True}
     result = work(request, "Putting back" if kind == "put_back" else "Emptying")
-    say(f"{result['left']} left" if result["left"] else "everything was put back" if kind == "put_back" else "the holding shelf is empty")
+    say(
+        f"{result['left']} left"
+        if result["left"]
+        else "everything was put back"
+        if kind == "put_back"
+        else "the holding shelf is empty"
+    )
     for entry in result["why"]:
         say(f"stays on the shelf: {entry['path'] or entry['line']}: {entry['why']}")
     if result["left"]:

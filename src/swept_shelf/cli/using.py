@@ -36,9 +36,17 @@ def use(shop: Workshop, app: str, form: str) -> None:
         out(f"days with a sign of use, month by month: {strip}")
     counted, aside = [s for s in used.signs if not s.set_aside], [s for s in used.signs if s.set_aside]
     if counted:
-        table(["Sign", "When", "Person", "Days", "Trust", "Read from", "What could make it wrong"], ([*_row(s), s.doubt] for s in counted), right=(3,))
+        table(
+            ["Sign", "When", "Person", "Days", "Trust", "Read from", "What could make it wrong"],
+            ([*_row(s), s.doubt] for s in counted),
+            right=(3,),
+        )
     if aside:
-        table(["Set aside", "When", "Person", "Days", "Trust", "Read from", "Why it does not count"], ([*_row(s), s.set_aside] for s in aside), right=(3,))
+        table(
+            ["Set aside", "When", "Person", "Days", "Trust", "Read from", "Why it does not count"],
+            ([*_row(s), s.set_aside] for s in aside),
+            right=(3,),
+        )
     missing = [k for k in used.looked_at if k not in {s.kind for s in used.signs}]
     if missing:
         out(f"nothing of it in: {', '.join(missing)}")
@@ -52,5 +60,3 @@ def _row(s: Sign) -> list[str]:
         when += f" – {day_and_clock(s.until)}"
     where = s.source + (f", line {s.line}" if s.line else "") + (f": {s.note}" if s.note else "")
     return [s.kind, when, s.person, str(sum(s.months) or ""), s.trust, where]
-
-

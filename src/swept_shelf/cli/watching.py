@@ -24,29 +24,57 @@ from swept_shelf.workshop import Workshop
 
 @click.command()
 @click.argument("app")
-@click.option("--run", "start", is_flag=True, help="Start it; without this, processes that run already are watched.")
+@click.option(
+    "--run", "start", is_flag=True, help="Start it; without this, processes that run already are watched."
+)
 @click.option("--seconds", default=30.0, show_default=True, help="How long.")
-@click.option("--keep", is_flag=True, help="Keep the places that its own processes wrote, and that nobody claims, as its.")
+@click.option(
+    "--keep",
+    is_flag=True,
+    help="Keep the places that its own processes wrote, and that nobody claims, as its.",
+)
 @with_workshop
 def watch(shop: Workshop, app: str, start: bool, seconds: float, keep: bool) -> None:
     """Watch what an application writes, for more proof of what belongs to it."""
     from swept_shelf.core.machine.watching import watch as look
 
     if not shop.machine.live:
-        raise Refused("programs of another root do not run here: only this computer's own can be watched", shop.machine.root)
+        raise Refused(
+            "programs of another root do not run here: only this computer's own can be watched",
+            shop.machine.root,
+        )
     _, surveyed = shop.latest()
     entry = find_line(surveyed.survey, app)
     if not isinstance(entry, Application) or not entry.executables:
         raise Refused(f"{entry.id} has no program that could be watched")
     people = read_people(shop.machine)
-    folders = {f for p in people for f in base_folders(shop.machine, p).values()} | {"/var/lib", "/var/cache", "/var/log"}
+    folders = {f for p in people for f in base_folders(shop.machine, p).values()} | {
+        "/var/lib",
+        "/var/cache",
+        "/var/log",
+    }
     started: subprocess.Popen[Any] | None = None
     if start and os.geteuid() == 0 and not only_root_can_change(Path(entry.executables[0]).resolve()):
-        raise Refused("others can write to it: as root it is not started. Let its person start it, then watch without --run", entry.executables[0])
+        raise Refused(
+            "others can write to it: as root it is not started. Let its person start it, then watch without --run",
+            entry.executables[0],
+        )
     if start:
-        started = subprocess.Popen([entry.executables[0]], stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, cwd="/")
+        started = subprocess.Popen(
+            [entry.executables[0]],
+            stdin=subprocess.DEVNULL,
+            stdout=subprocess.DEVNULL,
+            stderr=subprocess.DEVNULL,
+            cwd="/",
+        )
     say(f"watching {entry.name} for {seconds:g} s" + (": it ends when the program ends" if started else ""))
-    found = look(shop.machine, entry.executables, sorted(folders), seconds, lambda: started is not None and started.poll() is not None)
+    found = look(
+        shop.machine,
+        entry.executables,
+        sorted(folders),
+        seconds,
+        lambda: started is not None and started.poll() is not None,
+    )
     out(f"{plural(len(found.processes), 'process', 'processes')} of it seen")
     kept = []
     for path in sorted(found.by_it):

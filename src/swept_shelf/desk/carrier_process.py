@@ -31,7 +31,9 @@ class CarrierProcess(QObject):
     def start(self) -> None:
         self._runs.mkdir(parents=True, exist_ok=True)
         self._events = tempfile.TemporaryFile(dir=self._runs)  # noqa: SIM115
-        self._process = subprocess.Popen(worker_command(), stdin=subprocess.PIPE, stdout=self._events, cwd=FOLDER, start_new_session=True)
+        self._process = subprocess.Popen(
+            worker_command(), stdin=subprocess.PIPE, stdout=self._events, cwd=FOLDER, start_new_session=True
+        )
         assert self._process.stdin
         self._process.stdin.write(json.dumps(self._request).encode() + b"\n")
         self._process.stdin.close()

@@ -11,12 +11,25 @@ from pathlib import Path
 
 # Debian's package of each library that Qt's own wheel leaves to the system.
 _PACKAGES = {
-    "libEGL.so": "libegl1", "libGL.so": "libgl1", "libxkbcommon.so": "libxkbcommon0", "libxkbcommon-x11.so": "libxkbcommon-x11-0",
-    "libdbus-1.so": "libdbus-1-3", "libfontconfig.so": "libfontconfig1", "libfreetype.so": "libfreetype6", "libglib-2.0.so": "libglib2.0-0",
-    "libxcb-cursor.so": "libxcb-cursor0", "libxcb-icccm.so": "libxcb-icccm4", "libxcb-keysyms.so": "libxcb-keysyms1",
-    "libxcb-image.so": "libxcb-image0", "libxcb-render-util.so": "libxcb-render-util0", "libxcb-shape.so": "libxcb-shape0",
-    "libxcb-randr.so": "libxcb-randr0", "libX11-xcb.so": "libx11-xcb1", "libX11.so": "libx11-6", "libxcb.so": "libxcb1",
-}  # fmt: skip
+    "libEGL.so": "libegl1",
+    "libGL.so": "libgl1",
+    "libxkbcommon.so": "libxkbcommon0",
+    "libxkbcommon-x11.so": "libxkbcommon-x11-0",
+    "libdbus-1.so": "libdbus-1-3",
+    "libfontconfig.so": "libfontconfig1",
+    "libfreetype.so": "libfreetype6",
+    "libglib-2.0.so": "libglib2.0-0",
+    "libxcb-cursor.so": "libxcb-cursor0",
+    "libxcb-icccm.so": "libxcb-icccm4",
+    "libxcb-keysyms.so": "libxcb-keysyms1",
+    "libxcb-image.so": "libxcb-image0",
+    "libxcb-render-util.so": "libxcb-render-util0",
+    "libxcb-shape.so": "libxcb-shape0",
+    "libxcb-randr.so": "libxcb-randr0",
+    "libX11-xcb.so": "libx11-xcb1",
+    "libX11.so": "libx11-6",
+    "libxcb.so": "libxcb1",
+}
 _LIBRARY = re.compile(r"(lib[\w+.-]*?\.so)[.\d]*")
 
 
@@ -26,7 +39,9 @@ def why_no_window() -> str:
         from PySide6 import QtWidgets  # noqa: F401
     except ImportError as error:
         return _missing(str(error))
-    wanted = os.environ.get("QT_QPA_PLATFORM", "").partition(":")[0].partition(";")[0] or ("xcb" if os.environ.get("DISPLAY") else "")
+    wanted = os.environ.get("QT_QPA_PLATFORM", "").partition(":")[0].partition(";")[0] or (
+        "xcb" if os.environ.get("DISPLAY") else ""
+    )
     if wanted != "xcb":
         return ""
     try:

@@ -169,9 +169,22 @@ class Session(QObject):
 
         watcher.readyRead.connect(hear)
         watcher.finished.connect(end)
-        watcher.errorOccurred.connect(lambda error: end() if error == QProcess.ProcessError.FailedToStart else None)
-        program, *arguments = own_python("swept_shelf", "--root", self.shop.machine.root, "--ledger", str(self.shop.ledger.file), "watch",
-                                         self.entry.id, "--run", "--keep", "--seconds", str(seconds))  # fmt: skip
+        watcher.errorOccurred.connect(
+            lambda error: end() if error == QProcess.ProcessError.FailedToStart else None
+        )
+        program, *arguments = own_python(
+            "swept_shelf",
+            "--root",
+            self.shop.machine.root,
+            "--ledger",
+            str(self.shop.ledger.file),
+            "watch",
+            self.entry.id,
+            "--run",
+            "--keep",
+            "--seconds",
+            str(seconds),
+        )
         watcher.setWorkingDirectory(FOLDER)
         watcher.start(program, arguments)
 
@@ -200,8 +213,13 @@ class Session(QObject):
         except (SweptShelfError, OSError) as error:
             self.look_problem = str(error)
         known = {line for line in self.choice.verdicts if self.survey and self.survey.find(line)}
-        self.choice = replace(self.choice, verdicts={k: v for k, v in self.choice.verdicts.items() if k in known},
-                              ticked=frozenset(), unticked=frozenset(), answers={})  # fmt: skip
+        self.choice = replace(
+            self.choice,
+            verdicts={k: v for k, v in self.choice.verdicts.items() if k in known},
+            ticked=frozenset(),
+            unticked=frozenset(),
+            answers={},
+        )
         if self.survey and not self.survey.find(self.selected):
             self.selected = ""
         self.looking_changed.emit()
@@ -385,7 +403,11 @@ class Session(QObject):
         if self.visit is None:
             return
         made = self.shop.report(self.visit)
-        data = report_json(made) if path.endswith(".json") else report_html(made).encode("utf-8", "backslashreplace")
+        data = (
+            report_json(made)
+            if path.endswith(".json")
+            else report_html(made).encode("utf-8", "backslashreplace")
+        )
         try:
             Path(path).write_bytes(data)
             self.said.emit(f"Wrote {path}")
@@ -425,9 +447,16 @@ class Session(QObject):
         """Put back, or empty, lines of a run (all of it when none is named)."""
         if self._worker is not None:
             return
-        rows = [r for v in self.shop.ledger.visits(self.shop.machine.key) for r in self.shop.ledger.runs(v.id) if r.id == run]
+        rows = [
+            r
+            for v in self.shop.ledger.visits(self.shop.machine.key)
+            for r in self.shop.ledger.runs(v.id)
+            if r.id == run
+        ]
         if not rows:
-            self.said.emit(f"No ledger here knows this run: `swept-shelf take-over {run}` on the command line says what it holds.")
+            self.said.emit(
+                f"No ledger here knows this run: `swept-shelf take-over {run}` on the command line says what it holds."
+            )
             return
         row: RunRow = rows[0]
         worker = self._start(self.shop.shelf_request(kind, row, lines))

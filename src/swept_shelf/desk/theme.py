@@ -10,17 +10,52 @@ from PySide6.QtGui import QColor, QFont, QFontMetricsF, QGuiApplication
 from PySide6.QtWidgets import QApplication
 
 _LIGHT = {
-    "desk": "#F2EFE7", "paper": "#FCFBF6", "line": "#DCD5C6", "wood": "#A68E6B", "ink": "#22303A", "ink2": "#5A666F",
-    "rust": "#A9481F", "used": "#51616C", "free": "#E3DCCB", "program": "#3B6670", "support": "#C69A38",
-    "preferences": "#7C5487", "cache": "#94AE86", "state": "#6F7FA6", "log": "#B5A999", "well": "#EDE9DE",
-}  # fmt: skip
+    "desk": "#F2EFE7",
+    "paper": "#FCFBF6",
+    "line": "#DCD5C6",
+    "wood": "#A68E6B",
+    "ink": "#22303A",
+    "ink2": "#5A666F",
+    "rust": "#A9481F",
+    "used": "#51616C",
+    "free": "#E3DCCB",
+    "program": "#3B6670",
+    "support": "#C69A38",
+    "preferences": "#7C5487",
+    "cache": "#94AE86",
+    "state": "#6F7FA6",
+    "log": "#B5A999",
+    "well": "#EDE9DE",
+}
 _DARK = {
-    "desk": "#1B1E21", "paper": "#24282C", "line": "#3B4046", "wood": "#83704F", "ink": "#ECE7DB", "ink2": "#A9B0B4",
-    "rust": "#E88F62", "used": "#8C9BA5", "free": "#363B40", "program": "#6FA3AE", "support": "#D8B25C",
-    "preferences": "#B08ABB", "cache": "#A9C49A", "state": "#95A5CC", "log": "#8A8277", "well": "#2C3136",
-}  # fmt: skip
-_FONTS = {"body": (13, False), "bold": (13, True), "small": (12, False), "small_bold": (12, True), "head": (15, True),
-          "title": (17, True), "figure": (19, True), "station": (14, False), "station_bold": (14, True)}  # fmt: skip
+    "desk": "#1B1E21",
+    "paper": "#24282C",
+    "line": "#3B4046",
+    "wood": "#83704F",
+    "ink": "#ECE7DB",
+    "ink2": "#A9B0B4",
+    "rust": "#E88F62",
+    "used": "#8C9BA5",
+    "free": "#363B40",
+    "program": "#6FA3AE",
+    "support": "#D8B25C",
+    "preferences": "#B08ABB",
+    "cache": "#A9C49A",
+    "state": "#95A5CC",
+    "log": "#8A8277",
+    "well": "#2C3136",
+}
+_FONTS = {
+    "body": (13, False),
+    "bold": (13, True),
+    "small": (12, False),
+    "small_bold": (12, True),
+    "head": (15, True),
+    "title": (17, True),
+    "figure": (19, True),
+    "station": (14, False),
+    "station_bold": (14, True),
+}
 
 
 @dataclass(frozen=True)

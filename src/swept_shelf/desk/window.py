@@ -65,7 +65,11 @@ class Window(QMainWindow):
 
         self.session = session
         self.setWindowTitle(f"{session.shop.machine.name} · Swept Shelf")
-        self.survey, self.order, self.carry = SurveyStation(session), OrderStation(session), CarryStation(session)
+        self.survey, self.order, self.carry = (
+            SurveyStation(session),
+            OrderStation(session),
+            CarryStation(session),
+        )
         self.clearance, self.ledger = ClearanceStation(session), LedgerStation(session)
         opening = self.stations.widget(0)
         for station in (self.survey, self.order, self.carry, self.clearance, self.ledger):
@@ -76,7 +80,12 @@ class Window(QMainWindow):
         self.header.station_chosen.connect(self.go)
         session.station_wanted.connect(self.go)
         session.said.connect(self.say)
-        for signal in (session.surveyed_changed, session.run_changed, session.ledger_changed, session.looking_changed):
+        for signal in (
+            session.surveyed_changed,
+            session.run_changed,
+            session.ledger_changed,
+            session.looking_changed,
+        ):
             signal.connect(self._show_header)
         self._show_header()
         self.setAcceptDrops(True)
@@ -87,7 +96,13 @@ class Window(QMainWindow):
         """Take a station, with the keyboard in its middle; Order is rehearsed when it was not yet."""
         self.header.take(station)
         self.stations.setCurrentIndex(STATIONS.index(station))
-        middles = (self.survey.lens_in_hand, self.order.table, self.carry.table, self.clearance.matrix, self.ledger.table)
+        middles = (
+            self.survey.lens_in_hand,
+            self.order.table,
+            self.carry.table,
+            self.clearance.matrix,
+            self.ledger.table,
+        )
         middles[STATIONS.index(station)].setFocus()
         if station == "Order" and self.session.rehearsal is None:
             self.session.rehearse()

@@ -28,6 +28,7 @@ def main() -> int:
         keep_log(request.get("folder") or request.get("run_folder"))
         if kind in ("survey", "clearance"):
             from swept_shelf.worker.looking import look
+
             look(kind, request, channel)
         elif kind in ("carry_out", "put_back", "empty"):
             from swept_shelf.worker.carrying import carry
@@ -36,14 +37,30 @@ def main() -> int:
         else:
             raise Refused(f"the worker does not know how to {kind}")
     except SweptShelfError as error:
-        channel.tell({"event": "failed", "kind": type(error).__name__, "reason": error.reason, "path": error.path})
+        channel.tell(
+            {"event": "failed", "kind": type(error).__name__, "reason": error.reason, "path": error.path}
+        )
         return 2
     except OSError as error:
-        channel.tell({"event": "failed", "kind": "OSError", "reason": error.strerror or str(error), "path": str(error.filename or "")})
+        channel.tell(
+            {
+                "event": "failed",
+                "kind": "OSError",
+                "reason": error.strerror or str(error),
+                "path": str(error.filename or ""),
+            }
+        )
         return 2
     except Exception as error:
         logging.getLogger("swept_shelf").exception("the worker failed")
-        channel.tell({"event": "failed", "kind": "SweptShelfError", "reason": f"the worker failed: {type(error).__name__}: {error}", "path": ""})
+        channel.tell(
+            {
+                "event": "failed",
+                "kind": "SweptShelfError",
+                "reason": f"the worker failed: {type(error).__name__}: {error}",
+                "path": "",
+            }
+        )
         return 2
     return 0
 

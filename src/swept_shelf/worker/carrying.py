@@ -24,7 +24,10 @@ def carry(kind: str, request: dict[str, Any], channel: Channel) -> None:
     machine = open_machine(request["root"])
     runs = Path(request["runs"])
     folder = Path(request["run_folder"]) if request.get("run_folder") else None
-    with carrier_lock(runs, machine.key), kept_awake(f"applications of {machine.name} are being carried out or put back"):
+    with (
+        carrier_lock(runs, machine.key),
+        kept_awake(f"applications of {machine.name} are being carried out or put back"),
+    ):
         channel.tell({"event": "working", "pid": os.getpid()})
         if kind == "carry_out":
             assert folder is not None
@@ -35,7 +38,20 @@ def carry(kind: str, request: dict[str, Any], channel: Channel) -> None:
             return
         act = put_back if kind == "put_back" else empty_shelf
         journal = folder / "journal.jsonl" if folder and folder.exists() else None
-        left = act(machine, request["run"], request.get("lines", ()), journal, channel.tell, request.get("taken_over", False) is True)
-        why = [{"line": slot.manifest["line"] if slot else "", "path": slot.manifest.get("path", "") if slot else "", "why": reason}
-               for slot, reason in left]  # fmt: skip
+        left = act(
+            machine,
+            request["run"],
+            request.get("lines", ()),
+            journal,
+            channel.tell,
+            request.get("taken_over", False) is True,
+        )
+        why = [
+            {
+                "line": slot.manifest["line"] if slot else "",
+                "path": slot.manifest.get("path", "") if slot else "",
+                "why": reason,
+            }
+            for slot, reason in left
+        ]
         channel.tell({"event": "result", "state": kind, "left": len(left), "why": why})

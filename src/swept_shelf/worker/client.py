@@ -16,10 +16,18 @@ def worker_command() -> list[str]:
     return own_python("swept_shelf.worker")
 
 
-def run_worker(request: dict[str, Any], tell: Callable[[dict[str, Any]], None] = lambda _: None) -> dict[str, Any]:
+def run_worker(
+    request: dict[str, Any], tell: Callable[[dict[str, Any]], None] = lambda _: None
+) -> dict[str, Any]:
     """The worker's result event. Raises the worker's own error, or Interrupted when it died."""
     carrying = request["do"] in ("carry_out", "put_back", "empty")
-    with subprocess.Popen(worker_command(), stdin=subprocess.PIPE, stdout=subprocess.PIPE, cwd=FOLDER, start_new_session=carrying) as process:
+    with subprocess.Popen(
+        worker_command(),
+        stdin=subprocess.PIPE,
+        stdout=subprocess.PIPE,
+        cwd=FOLDER,
+        start_new_session=carrying,
+    ) as process:
         assert process.stdin and process.stdout
         try:
             process.stdin.write(json.dumps(request | {"parent": os.getpid()}).encode() + b"\n")

@@ -13,7 +13,9 @@ NAME = "log.jsonl"
 class _AsJson(logging.Formatter):
     def format(self, record: logging.LogRecord) -> str:
         more = {"traceback": self.formatException(record.exc_info)} if record.exc_info else {}
-        return json.dumps({"at": self.formatTime(record), "level": record.levelname, "message": record.getMessage(), **more})
+        return json.dumps(
+            {"at": self.formatTime(record), "level": record.levelname, "message": record.getMessage(), **more}
+        )
 
 
 def keep_log(folder: str | None) -> None:

@@ -47,7 +47,9 @@ def look(kind: str, request: dict[str, Any], channel: Channel) -> None:
         machine.in_user_namespace = os.getuid() != 0
     doubts = [NotRead("/", f"access times may move: {why_not}")] if why_not else []
     if machine.unheeded:
-        doubts.append(NotRead("/", f"{machine.unheeded} does not carry this person’s seal: nothing it says was heeded"))
+        doubts.append(
+            NotRead("/", f"{machine.unheeded} does not carry this person’s seal: nothing it says was heeded")
+        )
     if kind == "survey":
         from swept_shelf.worker.surveying import take
 
@@ -67,4 +69,6 @@ def _clearance(machine: Any, run_folder: Path, out: Path, processes: list[Any], 
     result = read_document(RunResult, path.read_bytes(), str(path)) if path.exists() else None
     clearance = look_again(run, result, machine, processes, channel.progress)
     (out / "clearance.json").write_bytes(to_json(clearance))
-    channel.tell({"event": "result", "id": clearance.id, "findings": clearance.findings, "unread": clearance.unread})
+    channel.tell(
+        {"event": "result", "id": clearance.id, "findings": clearance.findings, "unread": clearance.unread}
+    )

@@ -18,14 +18,35 @@ from swept_shelf.worker.channel import Channel
 from swept_shelf.worker.memory import peak_memory
 
 
-def take(machine: Machine, request: dict[str, Any], processes: list[Any], channel: Channel, doubts: list[NotRead],
-         volumes: list[Volume], in_the_way: list[Obstacle]) -> None:  # fmt: skip
+def take(
+    machine: Machine,
+    request: dict[str, Any],
+    processes: list[Any],
+    channel: Channel,
+    doubts: list[NotRead],
+    volumes: list[Volume],
+    in_the_way: list[Obstacle],
+) -> None:
     out = request["folder"]
-    before = Before(request["before"], datetime.fromisoformat(request["before_at"])) if "before" in request else None
+    before = (
+        Before(request["before"], datetime.fromisoformat(request["before_at"]))
+        if "before" in request
+        else None
+    )
     ours = [(datetime.fromisoformat(a), datetime.fromisoformat(b)) for a, b in request.get("ours", ())]
     rules = [Rule(**r) for r in request.get("rules", ())]
     volumes = volumes or read_volumes(machine)
     in_the_way += of_volumes(machine, volumes)
-    survey = take_survey(machine, out, processes, channel.progress, doubts, volumes, in_the_way, before, ours, rules)
+    survey = take_survey(
+        machine, out, processes, channel.progress, doubts, volumes, in_the_way, before, ours, rules
+    )
     digest = hashlib.sha256((Path(out) / "survey.json").read_bytes()).hexdigest()
-    channel.tell({"event": "result", "id": survey.id, "sha256": digest, "complete": survey.complete, "memory": peak_memory()})
+    channel.tell(
+        {
+            "event": "result",
+            "id": survey.id,
+            "sha256": digest,
+            "complete": survey.complete,
+            "memory": peak_memory(),
+        }
+    )

@@ -60,8 +60,13 @@ class Assembled:
     system_packages: tuple[str, ...]
 
 
-def assemble(registry: DebianRegistry | None, graph: Graph, launchers: list[LauncherFile],
-             others: list[Registered], protection: Protection) -> Assembled:  # fmt: skip
+def assemble(
+    registry: DebianRegistry | None,
+    graph: Graph,
+    launchers: list[LauncherFile],
+    others: list[Registered],
+    protection: Protection,
+) -> Assembled:
     """All applications of the machine, sorted by name."""
     found: list[Known] = []
     system: list[str] = []
@@ -73,7 +78,11 @@ def assemble(registry: DebianRegistry | None, graph: Graph, launchers: list[Laun
             if event.action == "install":
                 first.setdefault(event.package.split(":")[0], event.at)
         for head in heads:
-            found.append(_from_package(head, registry, graph, heads, launchers, tuple(own[head]), ways, first, protection))
+            found.append(
+                _from_package(
+                    head, registry, graph, heads, launchers, tuple(own[head]), ways, first, protection
+                )
+            )
         taken = {p for parts in own.values() for p in parts}
         system = [n for n in graph.names if n not in taken]
     found += [_from_registry(r, launchers, protection) for r in others]
@@ -96,11 +105,17 @@ def _heads(registry: DebianRegistry, launchers: list[LauncherFile]) -> list[str]
 
 
 def commands_of(package: Package) -> tuple[str, ...]:
-    return tuple(f for f in package.files if f.startswith(_COMMAND_PREFIXES) and parent(f) in _COMMAND_FOLDERS)
+    return tuple(
+        f for f in package.files if f.startswith(_COMMAND_PREFIXES) and parent(f) in _COMMAND_FOLDERS
+    )
 
 
 def units_of(package: Package) -> tuple[str, ...]:
-    return tuple(f for f in package.files if f.endswith((".service", ".timer", ".socket")) and parent(f) in _UNIT_FOLDERS)
+    return tuple(
+        f
+        for f in package.files
+        if f.endswith((".service", ".timer", ".socket")) and parent(f) in _UNIT_FOLDERS
+    )
 
 
 def _own_parts(graph: Graph, heads: list[str]) -> dict[str, list[str]]:
@@ -119,9 +134,17 @@ def _own_parts(graph: Graph, heads: list[str]) -> dict[str, list[str]]:
     return {h: sorted(parts, key=lambda n, h=h: (n != h, n)) for h, parts in own.items()}  # type: ignore[misc]
 
 
-def _from_package(head: str, registry: DebianRegistry, graph: Graph, heads: list[str],
-                  launchers: list[LauncherFile], own: tuple[str, ...], ways: list[int],
-                  first: dict[str, datetime], protection: Protection) -> Known:  # fmt: skip
+def _from_package(
+    head: str,
+    registry: DebianRegistry,
+    graph: Graph,
+    heads: list[str],
+    launchers: list[LauncherFile],
+    own: tuple[str, ...],
+    ways: list[int],
+    first: dict[str, datetime],
+    protection: Protection,
+) -> Known:
     package = registry.packages[head]
     files = set(package.files)
     mine = tuple(lf for lf in launchers if lf.path in files)
@@ -131,7 +154,9 @@ def _from_package(head: str, registry: DebianRegistry, graph: Graph, heads: list
     needed_by = tuple(f"debian:{graph.names[i]}" for i in sorted(needs) if graph.names[i] in heads)
     asked = registry.asked.get(package.plain_name)
     offered = registry.offered
-    native = next((p.architecture for p in registry.packages.values() if p.plain_name == "dpkg"), package.architecture)
+    native = next(
+        (p.architecture for p in registry.packages.values() if p.plain_name == "dpkg"), package.architecture
+    )
     foreign = package.architecture not in (native, "all")
     commands, units = commands_of(package), units_of(package)
     if not commands:
@@ -141,32 +166,76 @@ def _from_package(head: str, registry: DebianRegistry, graph: Graph, heads: list
     chain = graph.why(head, ways)
     names = {c: registry.packages[c].plain_name for c in chain}
     state = {"installed": "installed", "triggers-pending": "installed", "triggers-awaited": "installed"}.get(
-        package.status, f"broken: {package.status}")  # fmt: skip
+        package.status, f"broken: {package.status}"
+    )
     return Known(
-        id=f"debian:{head}", name=shown.name if shown else package.plain_name, version=package.version,
-        registry="debian", type=kind, state=state, summary=shown.comment if shown and shown.comment else package.summary,
-        publisher=re.sub(r"\s*<[^>]*>", "", package.maintainer), homepage=package.homepage, package=package, tops=(),
-        launchers=mine, executables=commands, units=units,
-        source=f"Debian packages of {package.architecture}" if foreign else "Debian packages", icon=mine[0].icon if mine else "",
-        packages=tuple(sorted(goes, key=lambda n: (n != head, n))), own_packages=own, needed_by=needed_by,
-        why_here=tuple(names[c] for c in chain[:-1]), asked_for=head not in registry.automatic,
+        id=f"debian:{head}",
+        name=shown.name if shown else package.plain_name,
+        version=package.version,
+        registry="debian",
+        type=kind,
+        state=state,
+        summary=shown.comment if shown and shown.comment else package.summary,
+        publisher=re.sub(r"\s*<[^>]*>", "", package.maintainer),
+        homepage=package.homepage,
+        package=package,
+        tops=(),
+        launchers=mine,
+        executables=commands,
+        units=units,
+        source=f"Debian packages of {package.architecture}" if foreign else "Debian packages",
+        icon=mine[0].icon if mine else "",
+        packages=tuple(sorted(goes, key=lambda n: (n != head, n))),
+        own_packages=own,
+        needed_by=needed_by,
+        why_here=tuple(names[c] for c in chain[:-1]),
+        asked_for=head not in registry.automatic,
         installed_first=first.get(package.plain_name) or (asked.at if asked else None),
-        installed_last=package.changed_at, asked_by=asked.person if asked else "",
-        protected=protection.application(f"debian:{head}") or protection.package(head) or protection.taking(goes),
-        reinstallable=None if offered is None else all(registry.packages[p].plain_name in offered for p in own),
-    )  # fmt: skip
+        installed_last=package.changed_at,
+        asked_by=asked.person if asked else "",
+        protected=protection.application(f"debian:{head}")
+        or protection.package(head)
+        or protection.taking(goes),
+        reinstallable=None
+        if offered is None
+        else all(registry.packages[p].plain_name in offered for p in own),
+    )
 
 
 def _from_registry(told: Registered, launchers: list[LauncherFile], protection: Protection) -> Known:
     wanted = set(told.launchers)
     mine = tuple(
-        lf for lf in launchers if lf.path in wanted or any(within(lf.executable, t) for t in told.tops if told.registry == "appimage")
+        lf
+        for lf in launchers
+        if lf.path in wanted
+        or any(within(lf.executable, t) for t in told.tops if told.registry == "appimage")
     )
     return Known(
-        id=told.id, name=told.name, version=told.version, registry=told.registry, type=told.type, state=told.state, summary=told.summary,
-        publisher=told.publisher, homepage=told.homepage, package=None, tops=told.tops, launchers=mine, executables=told.executables, units=(),
-        packages=told.packages, own_packages=told.own_packages, needed_by=told.needed_by, why_here=told.why_here, asked_for=told.asked_for,
-        installed_first=told.installed_first, installed_last=told.installed_last,
-        protected=told.protected or protection.application(told.id), source=told.source,
-        receipt=told.receipt, data=told.data, reinstallable=told.reinstallable, icon=told.icon or (mine[0].icon if mine else ""),
-    )  # fmt: skip
+        id=told.id,
+        name=told.name,
+        version=told.version,
+        registry=told.registry,
+        type=told.type,
+        state=told.state,
+        summary=told.summary,
+        publisher=told.publisher,
+        homepage=told.homepage,
+        package=None,
+        tops=told.tops,
+        launchers=mine,
+        executables=told.executables,
+        units=(),
+        packages=told.packages,
+        own_packages=told.own_packages,
+        needed_by=told.needed_by,
+        why_here=told.why_here,
+        asked_for=told.asked_for,
+        installed_first=told.installed_first,
+        installed_last=told.installed_last,
+        protected=told.protected or protection.application(told.id),
+        source=told.source,
+        receipt=told.receipt,
+        data=told.data,
+        reinstallable=told.reinstallable,
+        icon=told.icon or (mine[0].icon if mine else ""),
+    )

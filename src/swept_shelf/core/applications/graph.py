@@ -79,7 +79,12 @@ class Graph:
         Only what lies below `gone` can be lost; of that, what is asked for itself, or used from elsewhere, stays with
         all it leads to."""
         below, reached = self._below(gone) - gone, self._reached
-        stays = {n for n in below if n in self.roots or any(u in reached and u not in below and u not in gone for u in self._users[n])}
+        stays = {
+            n
+            for n in below
+            if n in self.roots
+            or any(u in reached and u not in below and u not in gone for u in self._users[n])
+        }
         stack = list(stays)
         while stack:
             for child in self.needs[stack.pop()]:
@@ -181,10 +186,17 @@ def build_graph(registry: DebianRegistry) -> Graph:
             graph.roots.add(i)
         choice = 0
         for text, kind in ((p.depends, "depends"), (p.recommends, "recommends"), (p.suggests, "suggests")):
-            counts = kind == "depends" or (registry.keeps_recommends if kind == "recommends" else registry.keeps_suggests)
+            counts = kind == "depends" or (
+                registry.keeps_recommends if kind == "recommends" else registry.keeps_suggests
+            )
             for group in text.split(","):
-                found = frozenset(j for word in group.split("|") if (m := _WORD.match(word))
-                                  for j in providers.get(m[1], ()) if j != i)  # fmt: skip
+                found = frozenset(
+                    j
+                    for word in group.split("|")
+                    if (m := _WORD.match(word))
+                    for j in providers.get(m[1], ())
+                    if j != i
+                )
                 choice += 1
                 if kind == "depends" and group.strip():
                     graph.hard[i].append(found)
@@ -198,7 +210,13 @@ def graph_from_rows(packages: list[tuple[str, bool]], edges: list[tuple[str, str
     """The graph again from a survey's index: (name, kept by itself) and counted edges with their choices."""
     names = [n for n, _ in packages]
     number = {n: i for i, n in enumerate(names)}
-    graph = Graph(names, number, {i for i, (_, root) in enumerate(packages) if root}, [set() for _ in names], [[] for _ in names])
+    graph = Graph(
+        names,
+        number,
+        {i for i, (_, root) in enumerate(packages) if root},
+        [set() for _ in names],
+        [[] for _ in names],
+    )
     groups: dict[tuple[int, int], set[int]] = defaultdict(set)
     for package, needs, kind, choice in edges:
         i, j = number[package], number[needs]

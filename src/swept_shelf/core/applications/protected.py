@@ -114,11 +114,16 @@ def _kernels(machine: Machine, installed: list[Package]) -> list[tuple[str, str]
 
 def _sessions(machine: Machine, installed: list[Package]) -> list[tuple[str, str]]:
     """The desktop sessions, and the login manager that the system starts."""
-    found = [(p.name, "people's desktop session is started by it")
-             for p in installed if any(f.startswith(_SESSIONS) and f.endswith(".desktop") for f in p.files)]  # fmt: skip
+    found = [
+        (p.name, "people's desktop session is started by it")
+        for p in installed
+        if any(f.startswith(_SESSIONS) and f.endswith(".desktop") for f in p.files)
+    ]
     manager = machine.text("/etc/X11/default-display-manager").strip()
     unit = base("/" + (machine.readlink("/etc/systemd/system/display-manager.service") or ""))
     for package in installed:
-        if (manager and manager in package.files) or (unit != "" and any(base(f) == unit for f in package.files if "/systemd/" in f)):
+        if (manager and manager in package.files) or (
+            unit != "" and any(base(f) == unit for f in package.files if "/systemd/" in f)
+        ):
             found.append((package.name, "people log in with it"))
     return found

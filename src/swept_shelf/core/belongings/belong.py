@@ -28,15 +28,32 @@ _LOG = re.compile(r"(^logs?$|\.log(\.\d+)?(\.gz)?$)", re.I)
 class Maker:
     """Makes belongings out of paths of one walk."""
 
-    def __init__(self, tree: Tree, volumes: list[Volume], opened: frozenset[str] = frozenset(), in_memory: Iterable[str] = ()) -> None:
+    def __init__(
+        self,
+        tree: Tree,
+        volumes: list[Volume],
+        opened: frozenset[str] = frozenset(),
+        in_memory: Iterable[str] = (),
+    ) -> None:
         """`opened`: documents that people opened: their own, wherever they lie; `in_memory`: mounts that take nothing of any volume."""
         self._tree = tree
         self._in_memory = tuple(in_memory)
         self._opened = opened
         self._volumes = volumes
 
-    def make(self, path: str, person: str, kind: str, claim: Claim, shared_with: list[str], ticked: bool,
-             without: list[str] | None = None, personal: bool = False, reason: str = "", share: str = "") -> Belonging:  # fmt: skip
+    def make(
+        self,
+        path: str,
+        person: str,
+        kind: str,
+        claim: Claim,
+        shared_with: list[str],
+        ticked: bool,
+        without: list[str] | None = None,
+        personal: bool = False,
+        reason: str = "",
+        share: str = "",
+    ) -> Belonging:
         tree = self._tree
         entry = tree.entry(path)
         newest = tree.newest_write(path)
@@ -46,13 +63,24 @@ class Maker:
         if is_in_memory(path, self._in_memory, self._volumes):
             why, size, ticked = f"{why}; {human_bytes(size)} in memory only: gone at the next start", 0, False
         return Belonging(
-            object="path", path=path, volume=volume_of(self._volumes, path).id, identity=entry.identity if entry else None,
+            object="path",
+            path=path,
+            volume=volume_of(self._volumes, path).id,
+            identity=entry.identity if entry else None,
             files=tree.files_below(path) - sum(tree.files_below(w) for w in inner),
-            newest_write=from_ns(newest) if newest is not None else None, person=person, kind=kind,
-            bytes=size, proof=claim.proof, reason=why,
-            share=share or ("shared" if shared_with else "sole"), shared_with=shared_with, personal=personal,
-            ticked=ticked and not shared_with and not personal, evidence=claim.evidence[:6], except_=inner,
-        )  # fmt: skip
+            newest_write=from_ns(newest) if newest is not None else None,
+            person=person,
+            kind=kind,
+            bytes=size,
+            proof=claim.proof,
+            reason=why,
+            share=share or ("shared" if shared_with else "sole"),
+            shared_with=shared_with,
+            personal=personal,
+            ticked=ticked and not shared_with and not personal,
+            evidence=claim.evidence[:6],
+            except_=inner,
+        )
 
     def place(self, place: Place, verdict: Verdict, elsewhere: list[str]) -> list[tuple[str, Belonging]]:
         """A claimed place as belongings of its owner: the whole, with caches, logs and personal work split out.
@@ -63,26 +91,63 @@ class Maker:
         made: list[tuple[str, Belonging]] = []
         if verdict.share == "common":
             reason = f"{len(shared) + 1} applications have the same claim to it: nobody’s alone"
-            return [(claim.id, self.make(place.path, place.person, place.kind, claim, shared, False, elsewhere, reason=reason, share="common"))]
+            return [
+                (
+                    claim.id,
+                    self.make(
+                        place.path,
+                        place.person,
+                        place.kind,
+                        claim,
+                        shared,
+                        False,
+                        elsewhere,
+                        reason=reason,
+                        share="common",
+                    ),
+                )
+            ]
         if shared and elsewhere:
-            return [(claim.id, self._child(place, c, claim, shared)) for c in tree.children(place.path)
-                    if not any(within(e, c) for e in elsewhere)]  # fmt: skip
+            return [
+                (claim.id, self._child(place, c, claim, shared))
+                for c in tree.children(place.path)
+                if not any(within(e, c) for e in elsewhere)
+            ]
         parts = dict.fromkeys(elsewhere, "")
         tick = claim.tick
-        personal = [] if place.kind in ("cache", "log") or tree.kind(place.path) != "folder" else self._personal.parts(place.path)
+        personal = (
+            []
+            if place.kind in ("cache", "log") or tree.kind(place.path) != "folder"
+            else self._personal.parts(place.path)
+        )
         for path in personal:
             if not any(within(path, e) for e in elsewhere):
                 parts[path] = "personal"
-                whose = f"{place.person}’s own work: stays" if place.person != "everyone" else "people’s own work: stays"
-                made.append((claim.id, self.make(path, place.person, place.kind, claim, shared, False, personal=True, reason=whose)))
+                whose = (
+                    f"{place.person}’s own work: stays"
+                    if place.person != "everyone"
+                    else "people’s own work: stays"
+                )
+                made.append(
+                    (
+                        claim.id,
+                        self.make(
+                            path, place.person, place.kind, claim, shared, False, personal=True, reason=whose
+                        ),
+                    )
+                )
         for path, kind in self._splits(place, list(parts)):
             parts[path] = kind
             made.append((claim.id, self.make(path, place.person, kind, claim, shared, tick)))
-        made.insert(0, (claim.id, self.make(place.path, place.person, place.kind, claim, shared, tick, list(parts))))
+        made.insert(
+            0, (claim.id, self.make(place.path, place.person, place.kind, claim, shared, tick, list(parts)))
+        )
         return made
 
     def _child(self, place: Place, child: str, claim: Claim, shared: list[str]) -> Belonging:
-        return self.make(child, place.person, place.kind, claim, shared, False, reason="lies in a folder that several use")
+        return self.make(
+            child, place.person, place.kind, claim, shared, False, reason="lies in a folder that several use"
+        )
 
     def _splits(self, place: Place, taken: list[str]) -> list[tuple[str, str]]:
         """Caches and logs inside another kind, outermost, three levels down at most."""
@@ -93,7 +158,11 @@ class Maker:
         part = self._tree.slice(place.path)
         for i in self._named[bisect_right(self._named, part.start) : bisect_left(self._named, part.stop)]:
             path = self._tree.paths[i]
-            if path.count("/") - top > 3 or any(within(path, t) or within(t, path) for t in taken) or any(within(path, f) for f, _ in found):
+            if (
+                path.count("/") - top > 3
+                or any(within(path, t) or within(t, path) for t in taken)
+                or any(within(path, f) for f, _ in found)
+            ):
                 continue
             found.append((path, "cache" if self._tree.is_folder[i] and _CACHE.match(base(path)) else "log"))
         return found
@@ -110,19 +179,34 @@ class Maker:
         named = {i for i in folders if i and (_CACHE.match(base(paths[i])) or _LOG.search(base(paths[i])))}
         return sorted(named | {i for i in likely if _LOG.search(base(paths[i]))})
 
-    def registered(self, files: list[str], own_folders: list[str], listed: dict[str, str], conffiles: set[str]) -> list[Belonging]:
+    def registered(
+        self, files: list[str], own_folders: list[str], listed: dict[str, str], conffiles: set[str]
+    ) -> list[Belonging]:
         """What the registry lists: folders that are its alone as one, other files one by one, conffiles apart."""
         made = []
         folders = [f for f in own_folders if f in self._tree]
         inside = {f: [c for c in sorted(conffiles) if within(c, f) and c in self._tree] for f in folders}
         for folder in folders:
-            if inside[folder] and all(p in conffiles or self._tree.kind(p) == "folder" for p in files if within(p, folder)):
+            if inside[folder] and all(
+                p in conffiles or self._tree.kind(p) == "folder" for p in files if within(p, folder)
+            ):
                 continue
-            made.append(self.make(folder, "everyone", "program", _listed(listed, folder), [], True, inside[folder]))
+            made.append(
+                self.make(folder, "everyone", "program", _listed(listed, folder), [], True, inside[folder])
+            )
         for path in files:
             if path in conffiles:
-                made.append(self.make(path, "everyone", "preferences", _listed(listed, path), [], True,
-                                      reason="settings file of its package"))  # fmt: skip
+                made.append(
+                    self.make(
+                        path,
+                        "everyone",
+                        "preferences",
+                        _listed(listed, path),
+                        [],
+                        True,
+                        reason="settings file of its package",
+                    )
+                )
             elif not any(within(path, f) for f in folders):
                 made.append(self.make(path, "everyone", "program", _listed(listed, path), [], True))
         return made
@@ -150,5 +234,9 @@ def without_strangers(belonging: Belonging, strange: list[str], tree: Tree) -> B
     if not inner:
         return belonging
     excluded = [*belonging.except_, *inner]
-    return replace(belonging, except_=excluded, bytes=tree.bytes_below(belonging.path, excluded),
-                   files=belonging.files - sum(tree.files_below(s) for s in inner))  # fmt: skip
+    return replace(
+        belonging,
+        except_=excluded,
+        bytes=tree.bytes_below(belonging.path, excluded),
+        files=belonging.files - sum(tree.files_below(s) for s in inner),
+    )

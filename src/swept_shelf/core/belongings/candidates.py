@@ -11,17 +11,78 @@ from swept_shelf.core.documents.survey import Person
 from swept_shelf.core.machine.people import EVERYONE
 from swept_shelf.core.tree.walk import Tree
 
-HOME_PLACES = ((".config", "preferences"), (".local/share", "support"), (".local/state", "state"), (".cache", "cache"))
-SYSTEM_PLACES = (("/etc", "preferences"), ("/var/lib", "state"), ("/var/cache", "cache"), ("/var/log", "log"), ("/var/spool", "state"), ("/var/crash", "log"),
-                 ("/srv", "support"), ("/var/tmp", "cache"), ("/tmp", "cache"), ("/run", "state"), ("/opt", "support"), ("/usr/local/etc", "preferences"),
-                 ("/usr/local/share", "support"), ("/usr/local/lib", "support"))  # fmt: skip
-_LANGUAGES = ("python", "perl", "ruby", "site_ruby", "node", "lua", "php", "R")  # what was installed for a language, by whomever
+HOME_PLACES = (
+    (".config", "preferences"),
+    (".local/share", "support"),
+    (".local/state", "state"),
+    (".cache", "cache"),
+)
+SYSTEM_PLACES = (
+    ("/etc", "preferences"),
+    ("/var/lib", "state"),
+    ("/var/cache", "cache"),
+    ("/var/log", "log"),
+    ("/var/spool", "state"),
+    ("/var/crash", "log"),
+    ("/srv", "support"),
+    ("/var/tmp", "cache"),
+    ("/tmp", "cache"),
+    ("/run", "state"),
+    ("/opt", "support"),
+    ("/usr/local/etc", "preferences"),
+    ("/usr/local/share", "support"),
+    ("/usr/local/lib", "support"),
+)
+_LANGUAGES = (
+    "python",
+    "perl",
+    "ruby",
+    "site_ruby",
+    "node",
+    "lua",
+    "php",
+    "R",
+)  # what was installed for a language, by whomever
 # What shells, logins and the desktop itself keep in a home.
-_HOME_OWN = frozenset({".config", ".local", ".cache", ".bashrc", ".profile", ".bash_profile", ".bash_history", ".bash_logout",
-                       ".zshrc", ".zprofile", ".zshenv", ".ssh", ".gnupg", ".Xauthority", ".ICEauthority",
-                       ".xsession-errors", ".xprofile", ".swept-shelf", ".sudo_as_admin_successful", ".lesshst",
-                       ".viminfo", ".wget-hsts", ".bash_aliases", ".face", ".hidden", ".zsh_history", ".histfile", ".python_history",
-                       ".pam_environment", ".xsessionrc", ".xinitrc", ".Xresources", ".icons", ".themes", ".fonts"})  # fmt: skip
+_HOME_OWN = frozenset(
+    {
+        ".config",
+        ".local",
+        ".cache",
+        ".bashrc",
+        ".profile",
+        ".bash_profile",
+        ".bash_history",
+        ".bash_logout",
+        ".zshrc",
+        ".zprofile",
+        ".zshenv",
+        ".ssh",
+        ".gnupg",
+        ".Xauthority",
+        ".ICEauthority",
+        ".xsession-errors",
+        ".xprofile",
+        ".swept-shelf",
+        ".sudo_as_admin_successful",
+        ".lesshst",
+        ".viminfo",
+        ".wget-hsts",
+        ".bash_aliases",
+        ".face",
+        ".hidden",
+        ".zsh_history",
+        ".histfile",
+        ".python_history",
+        ".pam_environment",
+        ".xsessionrc",
+        ".xinitrc",
+        ".Xresources",
+        ".icons",
+        ".themes",
+        ".fonts",
+    }
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,8 +96,13 @@ class Place:
     rest: str
 
 
-def candidates(tree: Tree, people: Iterable[Person], owned: Container[str], listed: Container[str],
-               folders: Mapping[str, Mapping[str, str]] | None = None) -> list[Place]:  # fmt: skip
+def candidates(
+    tree: Tree,
+    people: Iterable[Person],
+    owned: Container[str],
+    listed: Container[str],
+    folders: Mapping[str, Mapping[str, str]] | None = None,
+) -> list[Place]:
     """Children of the standard folders that no registry lists and that are not common, in path order.
 
     `folders`: per person where the usual folders are (machine/base_folders.py)."""
@@ -49,22 +115,46 @@ def candidates(tree: Tree, people: Iterable[Person], owned: Container[str], list
             for child in tree.children(tops[folder]):
                 if outside and not tree.all_owned_by(child, person.uid):
                     continue
-                if not is_common(base(child), False) and not child.endswith("/.swept-shelf") and child not in tops.values():
+                if (
+                    not is_common(base(child), False)
+                    and not child.endswith("/.swept-shelf")
+                    and child not in tops.values()
+                ):
                     found.append(Place(child, person.name, kind, f"{folder}/{base(child)}"))
         for child in tree.children(person.home):
-            if base(child).startswith(".") and base(child) not in _HOME_OWN and not is_common(base(child), False) and child not in tops.values():
+            if (
+                base(child).startswith(".")
+                and base(child) not in _HOME_OWN
+                and not is_common(base(child), False)
+                and child not in tops.values()
+            ):
                 found.append(Place(child, person.name, "preferences", base(child)))
-        found += [Place(p, person.name, "support", f".local/share/{p[len(tops['.local/share']) + 1 :]}") for p in _desktop_files(tree, tops[".local/share"])]
+        found += [
+            Place(p, person.name, "support", f".local/share/{p[len(tops['.local/share']) + 1 :]}")
+            for p in _desktop_files(tree, tops[".local/share"])
+        ]
     for top, kind in SYSTEM_PLACES:
         for child in tree.children(top):
-            common = is_common(base(child), True) or (top.startswith("/usr/local/") and is_common(base(child), False))
+            common = is_common(base(child), True) or (
+                top.startswith("/usr/local/") and is_common(base(child), False)
+            )
             common = common or (top.startswith("/usr/local/") and base(child).startswith(_LANGUAGES))
             if child not in owned and child not in listed and not common:
                 found.append(Place(child, EVERYONE, kind, child))
     return found
 
 
-_DESKTOP_FOLDERS = ("icons", "pixmaps", "fonts", "menus", "desktop-directories", "mime/packages", "metainfo", "sounds", "gnome-shell/extensions")
+_DESKTOP_FOLDERS = (
+    "icons",
+    "pixmaps",
+    "fonts",
+    "menus",
+    "desktop-directories",
+    "mime/packages",
+    "metainfo",
+    "sounds",
+    "gnome-shell/extensions",
+)
 
 
 def _desktop_files(tree: Tree, data: str) -> Iterator[str]:
@@ -72,7 +162,9 @@ def _desktop_files(tree: Tree, data: str) -> Iterator[str]:
     for name in _DESKTOP_FOLDERS:
         top = f"{data}/{name}"
         if name == "icons":
-            yield from (tree.paths[i] for i in tree.slice(top) if tree.is_file[i] and "/apps/" in tree.paths[i])
+            yield from (
+                tree.paths[i] for i in tree.slice(top) if tree.is_file[i] and "/apps/" in tree.paths[i]
+            )
         else:
             yield from tree.children(top)
 
@@ -80,7 +172,13 @@ def _desktop_files(tree: Tree, data: str) -> Iterator[str]:
 _FEW = 40  # entries: a folder with more of them is no vendor's
 
 
-def below(tree: Tree, places: Iterable[Place], owned: Container[str], listed: Container[str], only_folders: bool = False) -> Iterator[Place]:
+def below(
+    tree: Tree,
+    places: Iterable[Place],
+    owned: Container[str],
+    listed: Container[str],
+    only_folders: bool = False,
+) -> Iterator[Place]:
     """One level further down, for vendors' folders in homes and below /opt: what stands in them, each as a candidate of its own.
 
     `only_folders`: of what stands in folders of a few entries only the folders: for the level below that."""
@@ -90,11 +188,17 @@ def below(tree: Tree, places: Iterable[Place], owned: Container[str], listed: Co
             if only_folders:
                 children = [c for c in children if tree.kind(c) == "folder"] if len(children) <= _FEW else []
             for child in children:
-                if child not in owned and child not in listed and not is_common(base(child), place.person == EVERYONE):
+                if (
+                    child not in owned
+                    and child not in listed
+                    and not is_common(base(child), place.person == EVERYONE)
+                ):
                     yield Place(child, place.person, place.kind, f"{place.rest}/{base(child)}")
 
 
-def common_places(tree: Tree, people: Iterable[Person], folders: Mapping[str, Mapping[str, str]]) -> Iterator[Place]:
+def common_places(
+    tree: Tree, people: Iterable[Person], folders: Mapping[str, Mapping[str, str]]
+) -> Iterator[Place]:
     """What candidates() leaves out in homes because the list says that it is nobody's alone."""
     for person in people:
         for folder, kind in HOME_PLACES:

@@ -28,8 +28,15 @@ class Claim:
     part: bool = False
 
 
-def claim_places(places: list[Place], tree: Tree, people: list[Person], names: dict[str, str],
-                 sources: dict[str, dict[str, str]], declared: dict[str, list[Declared]], gone: Container[str] = ()) -> dict[str, list[Claim]]:  # fmt: skip
+def claim_places(
+    places: list[Place],
+    tree: Tree,
+    people: list[Person],
+    names: dict[str, str],
+    sources: dict[str, dict[str, str]],
+    declared: dict[str, list[Declared]],
+    gone: Container[str] = (),
+) -> dict[str, list[Claim]]:
     """Claims per path. A declared inner place of a folder that others use too is claimed by itself.
 
     `names`: distinctive normalised name to application; `declared`: places named by each application; `gone`: names of
@@ -42,7 +49,15 @@ def claim_places(places: list[Place], tree: Tree, people: list[Person], names: d
         plain = next((n for n in spellings(called, gone) if n in names), "")
         if id := names.get(plain):
             source = sources[id].get(plain, "its name")
-            claims[place.path].append(Claim(id, "matched", f"called like {source}", [Proof("matched", place.path)], not is_ordinary(plain) and _ends_so(called, plain)))
+            claims[place.path].append(
+                Claim(
+                    id,
+                    "matched",
+                    f"called like {source}",
+                    [Proof("matched", place.path)],
+                    not is_ordinary(plain) and _ends_so(called, plain),
+                )
+            )
     inner: dict[str, dict[str, list[tuple[str, Declared]]]] = defaultdict(lambda: defaultdict(list))
     for id, all_of_it in declared.items():
         for told in all_of_it:
@@ -63,7 +78,9 @@ def claim_places(places: list[Place], tree: Tree, people: list[Person], names: d
             for id, d in rows:
                 _add(claims[path or top], id, d, former)
         for id in everyone - whole - {c.id for c in claims.get(top, ())}:
-            claims[top].append(Claim(id, "matched", "keeps a part of it", [Proof("matched", top)], tick=False, part=True))
+            claims[top].append(
+                Claim(id, "matched", "keeps a part of it", [Proof("matched", top)], tick=False, part=True)
+            )
     return claims
 
 
@@ -75,7 +92,15 @@ def _ends_so(called: str, plain: str) -> bool:
 def _split(place: str) -> tuple[str, str]:
     """A declared place as (candidate, rest below it)."""
     parts = place.split("/")
-    depth = 3 if place.startswith(".local/") else 4 if place.startswith("/var/") else 3 if place.startswith("/") else 2
+    depth = (
+        3
+        if place.startswith(".local/")
+        else 4
+        if place.startswith("/var/")
+        else 3
+        if place.startswith("/")
+        else 2
+    )
     return "/".join(parts[:depth]), "/".join(parts[depth:])
 
 
@@ -83,7 +108,9 @@ def _add(claims: list[Claim], id: str, told: Declared, former: bool) -> None:
     """One more declaration. A program alone that names a place of the system, which it may only look into, or one that is called
     like something gone (`former`), is not sure enough to have it go along."""
     evidence = Proof("declared", told.source, told.line, told.text)
-    reason = "named in its unit" if told.source.endswith((".service", ".socket")) else "named inside its program"
+    reason = (
+        "named in its unit" if told.source.endswith((".service", ".socket")) else "named inside its program"
+    )
     if "/tmpfiles.d/" in told.source or "/logrotate.d/" in told.source:
         reason = "named in its " + ("temporary files" if "/tmpfiles.d/" in told.source else "log rotation")
     if "/dpkg/info/" in told.source:
@@ -102,7 +129,11 @@ def _add(claims: list[Claim], id: str, told: Declared, former: bool) -> None:
 def inherit(claims: dict[str, list[Claim]]) -> None:
     """Inside a folder that is called like an application, what others name there is that application's too: programs name
     others' places to take something over from them."""
-    named_so = {path: mine for path, all_of_it in claims.items() if (mine := [c for c in all_of_it if not c.part and any(e.proof == "matched" for e in c.evidence)])}
+    named_so = {
+        path: mine
+        for path, all_of_it in claims.items()
+        if (mine := [c for c in all_of_it if not c.part and any(e.proof == "matched" for e in c.evidence)])
+    }
     for path, mine in claims.items():
         outer = next((named_so[above] for above in ways_up(parent(path)) if above in named_so), [])
         here = {c.id for c in mine}

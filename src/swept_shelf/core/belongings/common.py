@@ -28,7 +28,10 @@ def normal(name: str) -> str:
     return re.sub(r"[^a-z0-9]", "", name.lower().removesuffix(".desktop"))
 
 
-_ENDINGS = re.compile(r"(\.(conf|cfg|ini|rc|json|xml|toml|ya?ml|db|sqlite3?|log|lock|dat|dir|d|state|history|png|svg|xpm|svgz|ttf|otf|menu|directory|metainfo\.xml|appdata\.xml|kcache)|rc|[-_](history|cache|config|settings|prefs|state)|[-_]\d+)$", re.I)
+_ENDINGS = re.compile(
+    r"(\.(conf|cfg|ini|rc|json|xml|toml|ya?ml|db|sqlite3?|log|lock|dat|dir|d|state|history|png|svg|xpm|svgz|ttf|otf|menu|directory|metainfo\.xml|appdata\.xml|kcache)|rc|[-_](history|cache|config|settings|prefs|state)|[-_]\d+)$",
+    re.I,
+)
 
 
 def stem(name: str) -> str:

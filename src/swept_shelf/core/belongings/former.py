@@ -33,7 +33,11 @@ def former_programs(machine: Machine, tree: Tree, people: list[Person]) -> dict[
 
 
 def _there(tree: Tree, word: str) -> bool:
-    return tree.real(word) in tree if word.startswith("/") else any(tree.real(f"{f}/{word}") in tree for f in _COMMANDS)
+    return (
+        tree.real(word) in tree
+        if word.startswith("/")
+        else any(tree.real(f"{f}/{word}") in tree for f in _COMMANDS)
+    )
 
 
 def _named(machine: Machine, tree: Tree, people: list[Person]) -> Iterator[tuple[str, Proof]]:

@@ -12,7 +12,9 @@ from dataclasses import dataclass
 
 _SIGNATURE = b"GnomeKeyring\n\r\0\n"
 # Attributes by which programs find their own items again.
-_OF_APPLICATIONS = frozenset({"application", "app", "app_id", "app-id", "appname", "program", "service", "xdg:schema"})
+_OF_APPLICATIONS = frozenset(
+    {"application", "app", "app_id", "app-id", "appname", "program", "service", "xdg:schema"}
+)
 _MOST = 10_000  # items or attributes: more is no keyring
 
 
@@ -72,8 +74,14 @@ def _bounded(count: int) -> int:
 
 def items_of(items: Iterable[Item], names: Iterable[str]) -> Iterator[tuple[Item, str, str]]:
     """(item, attribute, name) for items whose attributes name one of `names`."""
-    sums = {hashlib.md5(n.encode("utf-8", "surrogateescape"), usedforsecurity=False).hexdigest(): n for n in names if n}
+    sums = {
+        hashlib.md5(n.encode("utf-8", "surrogateescape"), usedforsecurity=False).hexdigest(): n
+        for n in names
+        if n
+    }
     for item in items:
-        hit = next(((a, sums[v]) for a, v in item.attributes if a.lower() in _OF_APPLICATIONS and v in sums), None)
+        hit = next(
+            ((a, sums[v]) for a, v in item.attributes if a.lower() in _OF_APPLICATIONS and v in sums), None
+        )
         if hit:
             yield item, *hit

@@ -15,9 +15,16 @@ from swept_shelf.core.registries.debian.package import DebianRegistry, HistoryEv
 from swept_shelf.core.tree.walk import Tree
 
 
-def find_left_behind(registry: DebianRegistry | None, places: list[Place], claimed: set[str], names: dict[str, str],
-                     maker: Maker, tree: Tree, former: dict[str, tuple[str, Proof]],
-                     inside: dict[str, tuple[str, Proof]]) -> list[LeftBehind]:  # fmt: skip
+def find_left_behind(
+    registry: DebianRegistry | None,
+    places: list[Place],
+    claimed: set[str],
+    names: dict[str, str],
+    maker: Maker,
+    tree: Tree,
+    former: dict[str, tuple[str, Proof]],
+    inside: dict[str, tuple[str, Proof]],
+) -> list[LeftBehind]:
     """Packages removed earlier (still half known, or only in the log) whose names unclaimed places carry; `former`
     programs that something still names; and places whose content (`inside`, by path) names one."""
     free = [p for p in places if p.path not in claimed]
@@ -28,9 +35,13 @@ def find_left_behind(registry: DebianRegistry | None, places: list[Place], claim
     for name, (version, event) in sorted(gone_packages(registry).items() if registry else ()):
         plain = normal(name)
         package = registry.packages.get(name) if registry else None
-        proofs = [Proof("matched", event.path, event.line, f"{event.action} {event.package}")] if event else []
+        proofs = (
+            [Proof("matched", event.path, event.line, f"{event.action} {event.package}")] if event else []
+        )
         if package:
-            proofs.append(Proof("registered", "/var/lib/dpkg/status", 0, "removed, its settings are still known"))
+            proofs.append(
+                Proof("registered", "/var/lib/dpkg/status", 0, "removed, its settings are still known")
+            )
         claim = Claim(f"left:{name}", "matched", f"called like {name}, which is gone", proofs)
         belongings: list[Belonging] = []
         if is_distinctive(name) and plain not in names:
@@ -41,13 +52,29 @@ def find_left_behind(registry: DebianRegistry | None, places: list[Place], claim
                 known = Claim(claim.id, "registered", "settings file of its package", proofs)
                 belongings.append(maker.make(conffile.path, "everyone", "preferences", known, [], True))
         if belongings or package:
-            found.append(LeftBehind(f"left:{name}", name, Was("debian", name, version), event.at if event else None, proofs,
-                                    [replace(b) for b in belongings]))  # fmt: skip
+            found.append(
+                LeftBehind(
+                    f"left:{name}",
+                    name,
+                    Was("debian", name, version),
+                    event.at if event else None,
+                    proofs,
+                    [replace(b) for b in belongings],
+                )
+            )
     told = {normal(e.name) for e in found}
     for plain, (name, proof) in sorted(former.items()):
         if plain not in names and plain not in told and plain in by_name:
-            claim = Claim(f"left:{name}", "seen", f"called like {name}, which is not there any more", [proof], tick=False)
-            belongings = [b for place in by_name[plain] for _, b in maker.place(place, Verdict("sole", claim, []), [])]
+            claim = Claim(
+                f"left:{name}",
+                "seen",
+                f"called like {name}, which is not there any more",
+                [proof],
+                tick=False,
+            )
+            belongings = [
+                b for place in by_name[plain] for _, b in maker.place(place, Verdict("sole", claim, []), [])
+            ]
             found.append(LeftBehind(f"left:{name}", name, Was("files", name, ""), None, [proof], belongings))
     taken = {b.path for e in found for b in e.belongings}
     by_former: dict[str, list[Place]] = {}
@@ -56,7 +83,13 @@ def find_left_behind(registry: DebianRegistry | None, places: list[Place], claim
             by_former.setdefault(inside[place.path][0], []).append(place)
     for name, members in sorted(by_former.items()):
         proofs = [inside[p.path][1] for p in members]
-        claim = Claim(f"left:{name}", "seen", f"its content names {name}, which is not there any more", proofs, tick=False)
+        claim = Claim(
+            f"left:{name}",
+            "seen",
+            f"its content names {name}, which is not there any more",
+            proofs,
+            tick=False,
+        )
         belongings = [b for place in members for _, b in maker.place(place, Verdict("sole", claim, []), [])]
         if normal(name) not in told and normal(name) not in former and normal(name) not in names:
             found.append(LeftBehind(f"left:{name}", name, Was("files", name, ""), None, proofs, belongings))

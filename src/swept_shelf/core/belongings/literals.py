@@ -31,7 +31,9 @@ _LARGEST = 64 << 20  # bytes of one file
 _CHUNK = 8 << 20  # bytes that one search reads
 _ARCHIVES = (".jar", ".zip", ".whl", ".egg", ".apk", ".pyz")
 _MEMBERS = (".class", ".properties", ".xml", ".py", ".pyc", ".js", ".json", ".txt", ".MF")
-_NAMES_PLACES = re.compile(r"\.(so(\.[\d.]+)?|pyc?|pl|rb|js|jar|zip|whl|egg|sh|lua|tcl|gir|typelib|gschema\.xml)$")
+_NAMES_PLACES = re.compile(
+    r"\.(so(\.[\d.]+)?|pyc?|pl|rb|js|jar|zip|whl|egg|sh|lua|tcl|gir|typelib|gschema\.xml)$"
+)
 _EDGES = frozenset(b"\0/\"'`.:;,=()[]<>|\n\t \\$@%*")  # what may stand beside a whole name
 
 
@@ -44,7 +46,9 @@ class Literals:
     read: int = 0
 
 
-def find_literals(machine: Machine, tree: Tree, files: Iterable[str], names: Iterable[str], before: str = "", keep: str = "") -> Literals:
+def find_literals(
+    machine: Machine, tree: Tree, files: Iterable[str], names: Iterable[str], before: str = "", keep: str = ""
+) -> Literals:
     """Search `files` for `names`, whole and in the letters they are written in, as UTF-8 or UTF-16.
 
     `before`, `keep`: survey folders from which earlier findings are taken and in which these are left."""
@@ -84,7 +88,9 @@ def find_literals(machine: Machine, tree: Tree, files: Iterable[str], names: Ite
     if keep:
         with Path(keep, KEPT).open("w") as out:
             out.write(json.dumps(wanted) + "\n")
-            out.writelines(json.dumps([path, stamp, sorted(hits.get(path, ()))]) + "\n" for path, stamp in stamps.items())
+            out.writelines(
+                json.dumps([path, stamp, sorted(hits.get(path, ()))]) + "\n" for path, stamp in stamps.items()
+            )
     return found
 
 
@@ -107,22 +113,31 @@ def _kept(folder: str) -> _Kept:
     try:
         with Path(folder or os.devnull, KEPT).open() as lines:
             names = json.loads(next(lines))
-            return _Kept(frozenset(names), {path: (stamp, tuple(inside)) for path, stamp, inside in map(json.loads, lines)})
+            return _Kept(
+                frozenset(names),
+                {path: (stamp, tuple(inside)) for path, stamp, inside in map(json.loads, lines)},
+            )
     except (OSError, ValueError, TypeError, StopIteration):
         return _Kept()
 
 
-def _search(machine: Machine, tree: Tree, paths: list[str], names: list[str], found: Literals) -> Iterator[tuple[str, str]]:
+def _search(
+    machine: Machine, tree: Tree, paths: list[str], names: list[str], found: Literals
+) -> Iterator[tuple[str, str]]:
     """(file, name) for every name that stands whole in a file: many files in one search by grep(1), two at a time."""
     spelled: dict[bytes, str] = {}
     for name in names:
         plain = name.encode("utf-8", "surrogateescape")
         spelled[plain] = name
         wide = name.encode("utf-16-le", "surrogatepass")
-        spelled[wide[:-1] if wide.endswith(b"\0") else wide] = name  # the last zero byte is also the end of the text
+        spelled[wide[:-1] if wide.endswith(b"\0") else wide] = (
+            name  # the last zero byte is also the end of the text
+        )
     patterns = b"\n".join(p for p in sorted(spelled) if b"\n" not in p) + b"\n"
     with ThreadPoolExecutor(2) as pool:
-        for rows in pool.map(lambda part: _chunk(machine, part, patterns, spelled, found), _chunks(tree, paths)):
+        for rows in pool.map(
+            lambda part: _chunk(machine, part, patterns, spelled, found), _chunks(tree, paths)
+        ):
             yield from rows
 
 
@@ -140,7 +155,9 @@ def _chunks(tree: Tree, paths: list[str]) -> Iterator[list[str]]:
         yield part
 
 
-def _chunk(machine: Machine, paths: list[str], patterns: bytes, spelled: dict[bytes, str], found: Literals) -> list[tuple[str, str]]:
+def _chunk(
+    machine: Machine, paths: list[str], patterns: bytes, spelled: dict[bytes, str], found: Literals
+) -> list[tuple[str, str]]:
     """One search: the files stand one after the other in a nameless file, and grep says at which byte each name stands."""
     starts: list[int] = []
     read: list[str] = []
@@ -150,7 +167,11 @@ def _chunk(machine: Machine, paths: list[str], patterns: bytes, spelled: dict[by
         total = 0
         for path in paths:
             try:
-                size = _members(machine, path, texts) if path.endswith(_ARCHIVES) else _copy(machine, path, texts)
+                size = (
+                    _members(machine, path, texts)
+                    if path.endswith(_ARCHIVES)
+                    else _copy(machine, path, texts)
+                )
             except CouldNotRead as error:
                 found.not_read.append((path, error.reason))
                 os.ftruncate(texts, total)
@@ -162,7 +183,17 @@ def _chunk(machine: Machine, paths: list[str], patterns: bytes, spelled: dict[by
         found.read += total
         if not total:
             return []
-        said = run("grep", "-a", "-o", "-b", "-F", "-f", f"/proc/self/fd/{names}", f"/proc/self/fd/{texts}", fds=[names, texts])
+        said = run(
+            "grep",
+            "-a",
+            "-o",
+            "-b",
+            "-F",
+            "-f",
+            f"/proc/self/fd/{names}",
+            f"/proc/self/fd/{texts}",
+            fds=[names, texts],
+        )
         with mmap.mmap(texts, total, access=mmap.ACCESS_READ) as whole:
             hits = _whole_names(said.out, whole, starts, spelled)
     finally:
@@ -178,7 +209,9 @@ def _write(fd: int, data: bytes) -> int:
     return len(data)
 
 
-def _whole_names(said: bytes, text: mmap.mmap, starts: list[int], spelled: dict[bytes, str]) -> set[tuple[int, str]]:
+def _whole_names(
+    said: bytes, text: mmap.mmap, starts: list[int], spelled: dict[bytes, str]
+) -> set[tuple[int, str]]:
     """(number of the file, name) of what grep found, where it stands whole."""
     hits: set[tuple[int, str]] = set()
     for line in BytesIO(said):
@@ -215,14 +248,30 @@ def _members(machine: Machine, path: str, to: int) -> int:
     done = 0
     try:
         with os.fdopen(machine.open(path), "rb") as file, zipfile.ZipFile(file) as archive:
-            members = [m for m in archive.infolist() if m.filename.endswith(_MEMBERS) and m.file_size < _LARGEST // 8]
+            members = [
+                m for m in archive.infolist() if m.filename.endswith(_MEMBERS) and m.file_size < _LARGEST // 8
+            ]
             for member in members[:2000]:
                 done += _write(to, archive.read(member) + b"\0") if done < _LARGEST else 0
-    except (zipfile.BadZipFile, OSError, ValueError, RuntimeError, NotImplementedError, EOFError, zlib.error) as error:
+    except (
+        zipfile.BadZipFile,
+        OSError,
+        ValueError,
+        RuntimeError,
+        NotImplementedError,
+        EOFError,
+        zlib.error,
+    ) as error:
         raise CouldNotRead(f"is no whole archive: {error}", path) from None
     return done
 
 
 def program_files(tree: Tree, paths: Iterable[str]) -> list[str]:
     """Of `paths` those that can name a place: what can be started, libraries, scripts and archives of programs."""
-    return [p for p in paths if (i := tree.where.get(p)) is not None and tree.is_file[i] and (tree.executable(i) or _NAMES_PLACES.search(p))]
+    return [
+        p
+        for p in paths
+        if (i := tree.where.get(p)) is not None
+        and tree.is_file[i]
+        and (tree.executable(i) or _NAMES_PLACES.search(p))
+    ]

@@ -26,33 +26,62 @@ def literals_of(place: Place, names: Container[str]) -> set[str]:
     where an application is called so (`names`)."""
     called = base(place.path)
     plain = called.lstrip(".")
-    return ({plain} if is_distinctive(plain) or any(n in names for n in spellings(called)) else set()) | ({called} if called.startswith(".") and len(plain) > 1 else set())
+    return ({plain} if is_distinctive(plain) or any(n in names for n in spellings(called)) else set()) | (
+        {called} if called.startswith(".") and len(plain) > 1 else set()
+    )
 
 
-def claim_by_literals(places: list[Place], claims: dict[str, list[Claim]], literals: Literals, whose: Mapping[str, str],
-                      sources: dict[str, dict[str, str]], tree: Tree) -> dict[str, Proof]:  # fmt: skip
+def claim_by_literals(
+    places: list[Place],
+    claims: dict[str, list[Claim]],
+    literals: Literals,
+    whose: Mapping[str, str],
+    sources: dict[str, dict[str, str]],
+    tree: Tree,
+) -> dict[str, Proof]:
     """Add to `claims`. `whose`: application of each program file that is one application's alone; `sources`: the names of
     each application. Returns what nobody claims and the system's own programs name: path to the file that does."""
     common: dict[str, Proof] = {}
     for place in places:
         hidden, holders = _holders(place, literals, whose)
         mine = claims.get(place.path, [])
-        if len(holders) == 1 and _SYSTEM in holders and not mine and (hidden or is_distinctive(base(place.path))):
+        if (
+            len(holders) == 1
+            and _SYSTEM in holders
+            and not mine
+            and (hidden or is_distinctive(base(place.path)))
+        ):
             common[place.path] = Proof("declared", holders[_SYSTEM], 0, base(place.path))
         called_so = {c.id for c in mine if c.proof == "matched" and not c.part and c.id in holders}
-        if not called_so and (_SYSTEM in holders or not 0 < len(holders) <= SEVERAL or not (hidden or is_distinctive(base(place.path)))):
+        if not called_so and (
+            _SYSTEM in holders
+            or not 0 < len(holders) <= SEVERAL
+            or not (hidden or is_distinctive(base(place.path)))
+        ):
             continue
         mine = claims.setdefault(place.path, mine)
         if any(c.proof in ("registered", "declared", "matched") for c in mine):
             for c in mine:
                 if c.id in holders and not c.part:
                     c.evidence.append(Proof("declared", holders[c.id], 0, base(place.path)))
-                    if c.proof == "matched" and len(holders) == 1 and (hidden or is_distinctive(base(place.path))):  # its very name; with the dot however ordinary the word
+                    if (
+                        c.proof == "matched"
+                        and len(holders) == 1
+                        and (hidden or is_distinctive(base(place.path)))
+                    ):  # its very name; with the dot however ordinary the word
                         c.tick = True
             continue
         for id, path in sorted(holders.items()):
             supported = len(holders) == 1 and _called_like(place.path, sources.get(id, {}), tree)
-            mine.append(Claim(id, "declared", "its name stands inside its program", [Proof("declared", path, 0, base(place.path))], supported))
+            mine.append(
+                Claim(
+                    id,
+                    "declared",
+                    "its name stands inside its program",
+                    [Proof("declared", path, 0, base(place.path))],
+                    supported,
+                )
+            )
     return common
 
 
@@ -78,27 +107,53 @@ def database_ids(places: list[Place], machine: Machine, tree: Tree) -> dict[str,
                 head = machine.read_bytes(path, 100)
             except CouldNotRead:
                 continue  # the walk names what may not be read
-            if head.startswith(b"SQLite format 3\0") and (number := int.from_bytes(head[68:72], "big", signed=True)):
-                found.setdefault(place.path, {}).update(dict.fromkeys((str(number), f"0x{number & 0xFFFFFFFF:08x}", f"0x{number & 0xFFFFFFFF:x}"), path))
+            if head.startswith(b"SQLite format 3\0") and (
+                number := int.from_bytes(head[68:72], "big", signed=True)
+            ):
+                found.setdefault(place.path, {}).update(
+                    dict.fromkeys(
+                        (str(number), f"0x{number & 0xFFFFFFFF:08x}", f"0x{number & 0xFFFFFFFF:x}"), path
+                    )
+                )
     return found
 
 
 def _databases(tree: Tree, top: str) -> list[str]:
     """A few files of a place that may be databases."""
-    wanted = [i for i in tree.slice(top) if tree.is_file[i] and tree.paths[i].endswith((".db", ".sqlite", ".sqlite3", ".db3"))]
+    wanted = [
+        i
+        for i in tree.slice(top)
+        if tree.is_file[i] and tree.paths[i].endswith((".db", ".sqlite", ".sqlite3", ".db3"))
+    ]
     return [tree.paths[i] for i in wanted[:4]]
 
 
-def claim_by_database_ids(ids: dict[str, dict[str, str]], claims: dict[str, list[Claim]], literals: Literals, whose: Mapping[str, str]) -> None:
+def claim_by_database_ids(
+    ids: dict[str, dict[str, str]],
+    claims: dict[str, list[Claim]],
+    literals: Literals,
+    whose: Mapping[str, str],
+) -> None:
     """A database whose application id one application's programs set shows whose its place may be."""
     for path, numbers in ids.items():
-        holders = {whose.get(file, _SYSTEM): (number, file) for number in numbers for file in literals.holders.get(number, ())}
+        holders = {
+            whose.get(file, _SYSTEM): (number, file)
+            for number in numbers
+            for file in literals.holders.get(number, ())
+        }
         if len(holders) == 1 and _SYSTEM not in holders and not claims.get(path):
-            (id, (number, file)), = holders.items()
-            proofs = [Proof("seen", numbers[number], 0, f"application id {number}"), Proof("declared", file, 0, number)]
-            claims.setdefault(path, []).append(Claim(id, "seen", "a database in it carries the id that its program sets", proofs, tick=False))
+            ((id, (number, file)),) = holders.items()
+            proofs = [
+                Proof("seen", numbers[number], 0, f"application id {number}"),
+                Proof("declared", file, 0, number),
+            ]
+            claims.setdefault(path, []).append(
+                Claim(id, "seen", "a database in it carries the id that its program sets", proofs, tick=False)
+            )
 
 
 def _called_like(path: str, names: dict[str, str], tree: Tree) -> bool:
     """Whether anything directly in the folder is called like the application."""
-    return any(normal(stem(base(child))) in names or normal(base(child)) in names for child in tree.children(path))
+    return any(
+        normal(stem(base(child))) in names or normal(base(child)) in names for child in tree.children(path)
+    )

@@ -20,14 +20,32 @@ from swept_shelf.core.tree.walk import Tree
 COMMANDS = ("/usr/bin/", "/usr/sbin/", "/usr/games/", "/usr/libexec/")
 _READ_AT_MOST = 4 << 20
 _READ_IN_ALL = 48 << 20
-_HOME = re.compile(rb"(?<![\w.])\.(config|cache|local/share|local/state)/([\w.+@-][\w.+@ -]{0,60}(?:/[\w.+@-]{1,60})?)")
+_HOME = re.compile(
+    rb"(?<![\w.])\.(config|cache|local/share|local/state)/([\w.+@-][\w.+@ -]{0,60}(?:/[\w.+@-]{1,60})?)"
+)
 _SYSTEM = re.compile(rb"/(var/lib|var/cache|var/log|var/spool|var/run|run)/([\w.+@-]{2,60})")
-_UNIT = re.compile(r"^(StateDirectory|CacheDirectory|LogsDirectory|ConfigurationDirectory|RuntimeDirectory)=(.*)$", re.M)
+_UNIT = re.compile(
+    r"^(StateDirectory|CacheDirectory|LogsDirectory|ConfigurationDirectory|RuntimeDirectory)=(.*)$", re.M
+)
 _TMPFILES = re.compile(r"^\s*[a-zA-Z][!+=~^-]*\s+(/\S+)", re.M)
 _LOGROTATE = re.compile(r"^[ \t]*((?:[\"']?/[^\n{#]+\s*)+)\{", re.M)
-_SYSTEM_TOPS = ("/var/lib/", "/var/cache/", "/var/log/", "/var/spool/", "/var/tmp/", "/etc/", "/srv/", "/run/")
-_UNIT_PLACES = {"StateDirectory": "/var/lib", "CacheDirectory": "/var/cache", "LogsDirectory": "/var/log",
-                "ConfigurationDirectory": "/etc", "RuntimeDirectory": "/run"}  # fmt: skip
+_SYSTEM_TOPS = (
+    "/var/lib/",
+    "/var/cache/",
+    "/var/log/",
+    "/var/spool/",
+    "/var/tmp/",
+    "/etc/",
+    "/srv/",
+    "/run/",
+)
+_UNIT_PLACES = {
+    "StateDirectory": "/var/lib",
+    "CacheDirectory": "/var/cache",
+    "LogsDirectory": "/var/log",
+    "ConfigurationDirectory": "/etc",
+    "RuntimeDirectory": "/run",
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,7 +71,10 @@ def own_names(app: Known, files: Collection[str]) -> dict[str, str]:
             doubtful[normal(name)].add(source)
 
     for package in app.own_packages[:1]:
-        add(package.rsplit(".", 1)[0] if app.registry == "rpm" else package.split(":")[0].split("/")[0], "its package")
+        add(
+            package.rsplit(".", 1)[0] if app.registry == "rpm" else package.split(":")[0].split("/")[0],
+            "its package",
+        )
     for launcher in app.launchers:
         add(launcher.id, "its launcher")
         add(launcher.name, "its name")
@@ -70,7 +91,9 @@ def own_names(app: Known, files: Collection[str]) -> dict[str, str]:
     return found
 
 
-def names_in_common(registry: DebianRegistry | None, system: Iterable[str], programs: Iterable[str]) -> dict[str, str]:
+def names_in_common(
+    registry: DebianRegistry | None, system: Iterable[str], programs: Iterable[str]
+) -> dict[str, str]:
     """Normalised names of what is nobody's alone, with what is called so: packages of the system, what they are made from, and
     programs that no application has for itself."""
     found: dict[str, str] = {}
@@ -110,7 +133,12 @@ def declared_places(machine: Machine, tree: Tree, app: Known, files: list[str]) 
                 for place in re.findall(r"/[^\s\"'{}*?\[]+", match[1]):
                     top = re.sub(r"^/var/run/", "/run/", place.rstrip("/"))
                     if top.startswith(_SYSTEM_TOPS) and not is_common(base(top), True):
-                        yield Declared(top, path, text.count("\n", 0, match.start(1)) + 1, " ".join(match[0].split())[:120])
+                        yield Declared(
+                            top,
+                            path,
+                            text.count("\n", 0, match.start(1)) + 1,
+                            " ".join(match[0].split())[:120],
+                        )
     scripts = [
         f"{ADMIN}/info/{p}.{s}"
         for p in (app.own_packages if app.registry == "debian" else ())
@@ -129,14 +157,26 @@ def declared_places(machine: Machine, tree: Tree, app: Known, files: list[str]) 
             place = hit[2].decode("ascii", "ignore").rstrip(". ")
             if not is_common(place.split("/")[0], False):
                 folder = hit[1].decode()
-                yield Declared(f".{folder}/{place}", path, data.count(b"\n", 0, hit.start()) + 1, hit[0].decode("ascii", "replace"))
+                yield Declared(
+                    f".{folder}/{place}",
+                    path,
+                    data.count(b"\n", 0, hit.start()) + 1,
+                    hit[0].decode("ascii", "replace"),
+                )
         for hit in _matches(_SYSTEM, data, (b"/var/", b"/run/")):
             place = hit[2].decode("ascii", "ignore")
             if not is_common(place, True):
-                yield Declared(f"/{hit[1].decode().replace('var/run', 'run')}/{place}", path, data.count(b"\n", 0, hit.start()) + 1, hit[0].decode())
+                yield Declared(
+                    f"/{hit[1].decode().replace('var/run', 'run')}/{place}",
+                    path,
+                    data.count(b"\n", 0, hit.start()) + 1,
+                    hit[0].decode(),
+                )
 
 
-def _matches(pattern: re.Pattern[bytes], data: bytes, needles: tuple[bytes, ...]) -> Iterator[re.Match[bytes]]:
+def _matches(
+    pattern: re.Pattern[bytes], data: bytes, needles: tuple[bytes, ...]
+) -> Iterator[re.Match[bytes]]:
     """The pattern's matches, looked for only where a needle stands: many times faster on program code."""
     for needle in needles:
         at = data.find(needle)

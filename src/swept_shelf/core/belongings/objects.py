@@ -32,11 +32,25 @@ _POSTGRES = "/var/lib/postgresql"
 _LISTED = 40
 
 
-def objects_of(app: Known, files: list[str], machine: Machine, tree: Tree, people: Iterable[Person], volumes: list[Volume],
-               names: Mapping[str, str]) -> list[Belonging]:  # fmt: skip
+def objects_of(
+    app: Known,
+    files: list[str],
+    machine: Machine,
+    tree: Tree,
+    people: Iterable[Person],
+    volumes: list[Volume],
+    names: Mapping[str, str],
+) -> list[Belonging]:
     """Everything of this application that is no path. `names`: distinctive name to application."""
-    found = [*_accounts(app, files, machine), *_alternatives(set(files), machine), *_diversions(app, machine), *_overrides(set(files), machine),
-             *_modules(files, tree), *_databases(app, machine, tree, names), *_in_the_open(app, tree, people, names)]  # fmt: skip
+    found = [
+        *_accounts(app, files, machine),
+        *_alternatives(set(files), machine),
+        *_diversions(app, machine),
+        *_overrides(set(files), machine),
+        *_modules(files, tree),
+        *_databases(app, machine, tree, names),
+        *_in_the_open(app, tree, people, names),
+    ]
     found += [b for p in people for b in (*_dconf(files, machine, p), *_keyring(app, files, machine, p))]
     return [_placed(b, volumes) for b in found]
 
@@ -45,9 +59,34 @@ def _placed(b: Belonging, volumes: list[Volume]) -> Belonging:
     return replace(b, volume=volume_of(volumes, b.path if b.path.startswith("/") else "/").id)
 
 
-def _object(kind: str, path: str, what: str, reason: str, proof: Proof, person: str = EVERYONE, size: int = 0, files: int = 0) -> Belonging:
-    return Belonging(object=kind, path=path, volume="", identity=None, files=files, newest_write=None, person=person, kind=what, bytes=size,
-                     proof=proof.proof, reason=reason, share="sole", shared_with=[], personal=kind == "database", ticked=False, evidence=[proof])  # fmt: skip
+def _object(
+    kind: str,
+    path: str,
+    what: str,
+    reason: str,
+    proof: Proof,
+    person: str = EVERYONE,
+    size: int = 0,
+    files: int = 0,
+) -> Belonging:
+    return Belonging(
+        object=kind,
+        path=path,
+        volume="",
+        identity=None,
+        files=files,
+        newest_write=None,
+        person=person,
+        kind=what,
+        bytes=size,
+        proof=proof.proof,
+        reason=reason,
+        share="sole",
+        shared_with=[],
+        personal=kind == "database",
+        ticked=False,
+        evidence=[proof],
+    )
 
 
 def _accounts(app: Known, files: list[str], machine: Machine) -> Iterator[Belonging]:
@@ -68,7 +107,9 @@ def _accounts(app: Known, files: list[str], machine: Machine) -> Iterator[Belong
             text = machine.text(path)
             for m in _MAKES.finditer(text):
                 for word in m[2].replace("\\\n", " ").split():
-                    proof = Proof("declared", path, text.count("\n", 0, m.start()) + 1, " ".join(m[0].split())[:120])
+                    proof = Proof(
+                        "declared", path, text.count("\n", 0, m.start()) + 1, " ".join(m[0].split())[:120]
+                    )
                     told.setdefault(("group" if "group" in m[1] else "user", word.strip("\"'")), proof)
     for (kind, name), proof in told.items():
         if name in there[kind] and name != "root":
@@ -91,7 +132,13 @@ def _alternatives(files: set[str], machine: Machine) -> Iterator[Belonging]:
     for name in machine.names(folder):
         for number, line in enumerate(machine.text(f"{folder}/{name}").splitlines(), 1):
             if line in files:
-                yield _object("alternative", name, "program", "a choice that leads to its program", Proof("registered", f"{folder}/{name}", number, line))
+                yield _object(
+                    "alternative",
+                    name,
+                    "program",
+                    "a choice that leads to its program",
+                    Proof("registered", f"{folder}/{name}", number, line),
+                )
                 break
 
 
@@ -100,7 +147,13 @@ def _diversions(app: Known, machine: Machine) -> Iterator[Belonging]:
     lines = machine.text("/var/lib/dpkg/diversions").splitlines()
     for i in range(0, len(lines) - 2, 3):
         if lines[i + 2] in app.own_packages:
-            yield _object("diversion", lines[i], "program", f"its package moved it to {lines[i + 1]}", Proof("registered", "/var/lib/dpkg/diversions", i + 1, lines[i]))
+            yield _object(
+                "diversion",
+                lines[i],
+                "program",
+                f"its package moved it to {lines[i + 1]}",
+                Proof("registered", "/var/lib/dpkg/diversions", i + 1, lines[i]),
+            )
 
 
 def _overrides(files: set[str], machine: Machine) -> Iterator[Belonging]:
@@ -108,7 +161,13 @@ def _overrides(files: set[str], machine: Machine) -> Iterator[Belonging]:
     for number, line in enumerate(machine.text("/var/lib/dpkg/statoverride").splitlines(), 1):
         parts = line.split(" ", 3)
         if len(parts) == 4 and parts[3] in files:
-            yield _object("statoverride", parts[3], "preferences", f"owner and mode set to {' '.join(parts[:3])}", Proof("registered", "/var/lib/dpkg/statoverride", number, line))
+            yield _object(
+                "statoverride",
+                parts[3],
+                "preferences",
+                f"owner and mode set to {' '.join(parts[:3])}",
+                Proof("registered", "/var/lib/dpkg/statoverride", number, line),
+            )
 
 
 def _modules(files: list[str], tree: Tree) -> Iterator[Belonging]:
@@ -118,7 +177,16 @@ def _modules(files: list[str], tree: Tree) -> Iterator[Belonging]:
             name = re.sub(r"-[\d.]+[\w.~+-]*$", "", path.split("/")[3])
             top = f"/var/lib/dkms/{name}"
             if top in tree:
-                yield _object("module", top, "state", "kernel modules built from its sources", Proof("declared", path), EVERYONE, tree.bytes_below(top), tree.files_below(top))
+                yield _object(
+                    "module",
+                    top,
+                    "state",
+                    "kernel modules built from its sources",
+                    Proof("declared", path),
+                    EVERYONE,
+                    tree.bytes_below(top),
+                    tree.files_below(top),
+                )
 
 
 def _databases(app: Known, machine: Machine, tree: Tree, names: Mapping[str, str]) -> Iterator[Belonging]:
@@ -127,7 +195,9 @@ def _databases(app: Known, machine: Machine, tree: Tree, names: Mapping[str, str
         for top in tree.children(server):
             if tree.kind(top) == "folder" and names.get(normal(base(top))) == app.id:
                 yield _database(top, top, tree)
-    for cluster in (c for version in tree.children(_POSTGRES) for c in tree.children(version) if f"{c}/base" in tree):
+    for cluster in (
+        c for version in tree.children(_POSTGRES) for c in tree.children(version) if f"{c}/base" in tree
+    ):
         try:
             told = databases_of(machine, cluster)
         except CouldNotRead:
@@ -138,18 +208,41 @@ def _databases(app: Known, machine: Machine, tree: Tree, names: Mapping[str, str
 
 
 def _database(called: str, folder: str, tree: Tree) -> Belonging:
-    return _object("database", called, "state", "a database called like it: only its server may remove it", Proof("matched", folder), EVERYONE,
-                   tree.bytes_below(folder), tree.files_below(folder))  # fmt: skip
+    return _object(
+        "database",
+        called,
+        "state",
+        "a database called like it: only its server may remove it",
+        Proof("matched", folder),
+        EVERYONE,
+        tree.bytes_below(folder),
+        tree.files_below(folder),
+    )
 
 
-def _in_the_open(app: Known, tree: Tree, people: Iterable[Person], names: Mapping[str, str]) -> Iterator[Belonging]:
+def _in_the_open(
+    app: Known, tree: Tree, people: Iterable[Person], names: Mapping[str, str]
+) -> Iterator[Belonging]:
     """Folders and settings files called like it that stand openly in a home: the person's own, whoever made them. Named with what
     they hold."""
     for person in people:
         for top in tree.children(person.home):
-            if not base(top).startswith(".") and tree.kind(top) in ("folder", "file") and any(names.get(n) == app.id for n in spellings(base(top))):
+            if (
+                not base(top).startswith(".")
+                and tree.kind(top) in ("folder", "file")
+                and any(names.get(n) == app.id for n in spellings(base(top)))
+            ):
                 held = f"called like it and open in the home, so {person.name}’s own: {human_bytes(tree.bytes_below(top))}"
-                found = _object(tree.kind(top), top, "support", held, Proof("matched", top), person.name, 0, tree.files_below(top))
+                found = _object(
+                    tree.kind(top),
+                    top,
+                    "support",
+                    held,
+                    Proof("matched", top),
+                    person.name,
+                    0,
+                    tree.files_below(top),
+                )
                 entry = tree.entry(top)
                 yield replace(found, personal=True, identity=entry.identity if entry else None)
 
@@ -170,13 +263,27 @@ def _dconf(files: list[str], machine: Machine, person: Person) -> Iterator[Belon
     for top, proof in sorted(paths.items()):
         if mine := [k for k in keys if k.startswith(top)]:
             few = ", ".join(k[len(top) :] for k in mine[:3])
-            yield _object("dconf", top, "preferences", f"settings under its schema’s path: {few}", proof, person.name, 0, len(mine))
+            yield _object(
+                "dconf",
+                top,
+                "preferences",
+                f"settings under its schema’s path: {few}",
+                proof,
+                person.name,
+                0,
+                len(mine),
+            )
 
 
 def _keyring(app: Known, files: list[str], machine: Machine, person: Person) -> Iterator[Belonging]:
     """Items of a person's keyrings whose attributes name it; their secrets are not read."""
-    names = {app.id.split(":")[-1].split("/")[0], *(lf.id.removesuffix(".desktop") for lf in app.launchers), *(base(e) for e in app.executables),
-             *bus_names(files), *(p.split(":")[0] for p in app.own_packages[:1])}  # fmt: skip
+    names = {
+        app.id.split(":")[-1].split("/")[0],
+        *(lf.id.removesuffix(".desktop") for lf in app.launchers),
+        *(base(e) for e in app.executables),
+        *bus_names(files),
+        *(p.split(":")[0] for p in app.own_packages[:1]),
+    }
     folder = f"{person.home}/.local/share/keyrings"
     for name in machine.names(folder):
         if name.endswith(".keyring"):
@@ -187,7 +294,14 @@ def _keyring(app: Known, files: list[str], machine: Machine, person: Person) -> 
                 continue  # of another format: nothing is learnt from it
             for item, attribute, called in mine:
                 proof = Proof("seen", path, 0, f"{attribute} = {called}")
-                yield _object("keyring", f"{name.removesuffix('.keyring')}, item {item.id}", "preferences", f"an item of this keyring is its: {attribute} is {called}", proof, person.name)
+                yield _object(
+                    "keyring",
+                    f"{name.removesuffix('.keyring')}, item {item.id}",
+                    "preferences",
+                    f"an item of this keyring is its: {attribute} is {called}",
+                    proof,
+                    person.name,
+                )
 
 
 def schema_paths(text: str) -> list[tuple[str, int]]:

@@ -14,15 +14,101 @@ from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.references.recents import opened_with
 from swept_shelf.core.tree.walk import Tree
 
-FOLDERS = frozenset({"saves", "savegames", "saved games", "save", "documents", "drawings", "mail", "maildir", "letters",
-                     "projects", "exports", "backups", "backup", "notes", "recordings", "pictures", "photos", "scores",
-                     "worlds", "screenshots", "captures", "virtual machines", "vms", "mobilesync", "notebooks", "playlists"})  # fmt: skip
-TYPES = frozenset({
-    "doc", "docx", "odt", "ods", "odp", "odg", "odb", "xls", "xlsx", "ppt", "pptx", "pdf", "rtf", "tex", "epub", "csv",
-    "eml", "mbox", "msf", "pst", "vcf", "ics", "sav", "save", "raw", "tif", "tiff", "heic", "psd", "xcf", "kra", "svg",
-    "wav", "flac", "mp3", "ogg", "opus", "m4a", "mp4", "mkv", "mov", "avi", "zip", "7z", "tar", "gz", "vdi", "qcow2",
-    "vmdk", "vhd", "vhdx", "ova", "iso", "kdbx", "gpg", "pem", "key", "sql", "blend", "gpx", "kml",
-})  # fmt: skip
+FOLDERS = frozenset(
+    {
+        "saves",
+        "savegames",
+        "saved games",
+        "save",
+        "documents",
+        "drawings",
+        "mail",
+        "maildir",
+        "letters",
+        "projects",
+        "exports",
+        "backups",
+        "backup",
+        "notes",
+        "recordings",
+        "pictures",
+        "photos",
+        "scores",
+        "worlds",
+        "screenshots",
+        "captures",
+        "virtual machines",
+        "vms",
+        "mobilesync",
+        "notebooks",
+        "playlists",
+    }
+)
+TYPES = frozenset(
+    {
+        "doc",
+        "docx",
+        "odt",
+        "ods",
+        "odp",
+        "odg",
+        "odb",
+        "xls",
+        "xlsx",
+        "ppt",
+        "pptx",
+        "pdf",
+        "rtf",
+        "tex",
+        "epub",
+        "csv",
+        "eml",
+        "mbox",
+        "msf",
+        "pst",
+        "vcf",
+        "ics",
+        "sav",
+        "save",
+        "raw",
+        "tif",
+        "tiff",
+        "heic",
+        "psd",
+        "xcf",
+        "kra",
+        "svg",
+        "wav",
+        "flac",
+        "mp3",
+        "ogg",
+        "opus",
+        "m4a",
+        "mp4",
+        "mkv",
+        "mov",
+        "avi",
+        "zip",
+        "7z",
+        "tar",
+        "gz",
+        "vdi",
+        "qcow2",
+        "vmdk",
+        "vhd",
+        "vhdx",
+        "ova",
+        "iso",
+        "kdbx",
+        "gpg",
+        "pem",
+        "key",
+        "sql",
+        "blend",
+        "gpx",
+        "kml",
+    }
+)
 
 
 def opened_documents(machine: Machine, tree: Tree, people: Iterable[Person]) -> frozenset[str]:
@@ -51,7 +137,11 @@ class Personal:
         own[[tree.where[p] for p in opened if p in tree]] = True
         own &= tree.is_file
         self._folders = np.flatnonzero(tree.is_folder)
-        named = [i for i in self._folders.tolist() if base(tree.paths[i]).lower() in FOLDERS] if len(tree.paths) else []
+        named = (
+            [i for i in self._folders.tolist() if base(tree.paths[i]).lower() in FOLDERS]
+            if len(tree.paths)
+            else []
+        )
         for i in named:
             own[i + 1 : int(tree.stops[i])] = True
         own &= ~tree.is_folder

@@ -34,7 +34,9 @@ def _file(machine: Machine, data: str) -> int:
     table = machine.read_bytes(path, 512) if machine.exists(path) else b""
     if len(table) >= 8 and struct.unpack_from("<i", table)[0] == _MAP_MAGIC:
         count = min(struct.unpack_from("<i", table, 4)[0], (len(table) - 8) // 8)
-        pairs: dict[int, int] = dict(struct.unpack_from("<II", table, 8 + 8 * i) for i in range(max(0, count)))
+        pairs: dict[int, int] = dict(
+            struct.unpack_from("<II", table, 8 + 8 * i) for i in range(max(0, count))
+        )
         return pairs.get(_CATALOGUE, _CATALOGUE)
     return _CATALOGUE
 

@@ -25,7 +25,11 @@ class Verdict:
     others: list[str]
 
 
-def resolve(claims: Mapping[str, list[Claim]], project: Mapping[str, str], guests: Mapping[str, list[str]] | None = None) -> dict[str, Verdict]:
+def resolve(
+    claims: Mapping[str, list[Claim]],
+    project: Mapping[str, str],
+    guests: Mapping[str, list[str]] | None = None,
+) -> dict[str, Verdict]:
     """A verdict per path that anybody claims. `project`: what each application is made from; those of one project are no strangers.
     `guests`: applications of its project that live in an application's places (the parts of a suite)."""
     paths = [path for path, mine in claims.items() if mine]
@@ -34,7 +38,9 @@ def resolve(claims: Mapping[str, list[Claim]], project: Mapping[str, str], guest
     flat = [(row, column[c.id], strength(c), c) for row, path in enumerate(paths) for c in claims[path]]
     if not flat:
         return {}
-    rows, columns, strengths = (np.array(part) for part in zip(*((r, c, s) for r, c, s, _ in flat), strict=True))
+    rows, columns, strengths = (
+        np.array(part) for part in zip(*((r, c, s) for r, c, s, _ in flat), strict=True)
+    )
     best = np.zeros(len(paths), dtype=strengths.dtype)
     np.maximum.at(best, rows, strengths)
     strongest = strengths == best[rows]
@@ -47,9 +53,13 @@ def resolve(claims: Mapping[str, list[Claim]], project: Mapping[str, str], guest
             winners[row].append(claim)
     found = {}
     for path, mine, count in zip(paths, winners, strangers.tolist(), strict=True):
-        of_suite = {g for c in mine for g in (guests or {}).get(c.id, ())} if mine[0].proof != "told" else set()
+        of_suite = (
+            {g for c in mine for g in (guests or {}).get(c.id, ())} if mine[0].proof != "told" else set()
+        )
         others = sorted(({c.id for c in mine[1:]} | of_suite) - {mine[0].id})
-        found[path] = Verdict("common" if count > SEVERAL else "shared" if others else "sole", mine[0], others)
+        found[path] = Verdict(
+            "common" if count > SEVERAL else "shared" if others else "sole", mine[0], others
+        )
     return found
 
 
@@ -58,9 +68,14 @@ def strength(claim: Claim) -> int:
     a program that only names a place does not take it from that one."""
     if claim.part:
         return _PART
-    if claim.proof == "declared" and any(e.path.endswith((".service", ".socket")) or any(f in e.path for f in _FIRM_FILES) for e in claim.evidence):
+    if claim.proof == "declared" and any(
+        e.path.endswith((".service", ".socket")) or any(f in e.path for f in _FIRM_FILES)
+        for e in claim.evidence
+    ):
         return _FIRM
     kinds = {e.proof for e in claim.evidence}
     if "matched" in kinds and "declared" in kinds and _BY_PROOF[claim.proof] <= _BY_PROOF["declared"]:
-        return _OWN_NAME if claim.tick else _BY_PROOF["declared"]  # of an ordinary word it proves no more than another's naming it
+        return (
+            _OWN_NAME if claim.tick else _BY_PROOF["declared"]
+        )  # of an ordinary word it proves no more than another's naming it
     return _BY_PROOF[claim.proof]

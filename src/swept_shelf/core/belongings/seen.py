@@ -21,12 +21,23 @@ from swept_shelf.core.tree.walk import Tree
 _HEAD, _SMALL, _FILES = 4096, 65536, 6
 _PATHS = re.compile(rb"/(?:usr|opt|snap|var/lib/flatpak)/[\w./+@-]+")
 _LAUNCHERS = re.compile(rb"([\w.-]{3,80}\.desktop)\b")
-_WROTE = re.compile(rb"(?:generated|created|written|saved) (?:automatically )?by[: ]+([\w][\w .-]{2,30}?)(?=[ \t]*(?:v?\d|\n|[,;(-]|$))"
-                    rb"|(?:configuration|settings|preferences|session|state)(?: file)? (?:of|for) ([\w][\w.-]{2,30})", re.I)  # fmt: skip
+_WROTE = re.compile(
+    rb"(?:generated|created|written|saved) (?:automatically )?by[: ]+([\w][\w .-]{2,30}?)(?=[ \t]*(?:v?\d|\n|[,;(-]|$))"
+    rb"|(?:configuration|settings|preferences|session|state)(?: file)? (?:of|for) ([\w][\w.-]{2,30})",
+    re.I,
+)
 
 
-def claim_by_sight(places: Iterable[Place], claims: dict[str, list[Claim]], machine: Machine, tree: Tree, processes: Iterable[Process],
-                   program: Mapping[str, str], launcher: Mapping[str, str], names: Mapping[str, str]) -> None:  # fmt: skip
+def claim_by_sight(
+    places: Iterable[Place],
+    claims: dict[str, list[Claim]],
+    machine: Machine,
+    tree: Tree,
+    processes: Iterable[Process],
+    program: Mapping[str, str],
+    launcher: Mapping[str, str],
+    names: Mapping[str, str],
+) -> None:
     """Add to the claims of places that nobody claims. `program`, `launcher`, `names`: application by a path of its own, by a
     launcher's id, by a distinctive name."""
     open_now: dict[str, tuple[str, int]] = {}
@@ -44,7 +55,7 @@ def claim_by_sight(places: Iterable[Place], claims: dict[str, list[Claim]], mach
             for id, proof in _named_in(path, head, program, launcher, names):
                 seen.setdefault(id, proof)
         if len(seen) == 1:
-            (id, proof), = seen.items()
+            ((id, proof),) = seen.items()
             reason = "has it open now" if proof.text.startswith("open in") else "its content names it"
             claims.setdefault(place.path, []).append(Claim(id, "seen", reason, [proof], tick=False))
 
@@ -72,7 +83,9 @@ def small_texts(machine: Machine, tree: Tree, top: str) -> Iterator[tuple[str, b
             yield path, head
 
 
-def _named_in(path: str, head: bytes, program: Mapping[str, str], launcher: Mapping[str, str], names: Mapping[str, str]) -> Iterator[tuple[str, Proof]]:
+def _named_in(
+    path: str, head: bytes, program: Mapping[str, str], launcher: Mapping[str, str], names: Mapping[str, str]
+) -> Iterator[tuple[str, Proof]]:
     for match in _PATHS.finditer(head):
         if id := program.get(match[0].decode("utf-8", "surrogateescape")):
             yield id, _proof(path, head, match)
@@ -85,4 +98,6 @@ def _named_in(path: str, head: bytes, program: Mapping[str, str], launcher: Mapp
 
 
 def _proof(path: str, head: bytes, match: re.Match[bytes]) -> Proof:
-    return Proof("seen", path, head.count(b"\n", 0, match.start()) + 1, match[0].decode("utf-8", "replace")[:120])
+    return Proof(
+        "seen", path, head.count(b"\n", 0, match.start()) + 1, match[0].decode("utf-8", "replace")[:120]
+    )

@@ -39,7 +39,9 @@ _PERSONAL = (
     ("tool_downloads", "downloads of cargo", ".cargo/registry/cache", "delete them; they are fetched again"),
     ("downloads", "downloads", "Downloads", ""),  # a person's own: listed, never offered
 )
-_LINKED = ("flatpak_runtimes",)  # its files are linked from its registry's own store, which lets go of them with it
+_LINKED = (
+    "flatpak_runtimes",
+)  # its files are linked from its registry's own store, which lets go of them with it
 _KERNEL = re.compile(r"^linux-(?:image|modules|modules-extra|headers)-(\d[\w.+~-]*)$")
 
 
@@ -52,11 +54,15 @@ class _Finder:
     now: datetime
     taken: list[str]
 
-    def store(self, id: str, kind: str, name: str, paths: list[str], person: str, clear_by: str) -> Iterator[SharedStore]:
+    def store(
+        self, id: str, kind: str, name: str, paths: list[str], person: str, clear_by: str
+    ) -> Iterator[SharedStore]:
         """One store, where it holds anything; its age profile by when its files were last written."""
         tree = self.tree
         parts = [(s, tree.without(s, self._taken_in(p))) for p in paths if (s := tree.slice(p))]
-        everything = np.concatenate([np.arange(s.start, s.stop)[mine] for s, mine in parts] or [np.empty(0, dtype=np.int64)]).astype(np.int64)
+        everything = np.concatenate(
+            [np.arange(s.start, s.stop)[mine] for s, mine in parts] or [np.empty(0, dtype=np.int64)]
+        ).astype(np.int64)
         positions = everything[~tree.is_folder[everything]]
         if not len(positions):
             return
@@ -64,32 +70,79 @@ class _Finder:
         total = tree.bytes_of_contents(everything) if kind in _LINKED else int(tree.once[everything].sum())
         age = int(self.now.timestamp()) * 10**9 - times
         yield SharedStore(
-            id, kind, name, person, volume_of(self.volumes, paths[0]).id, paths[0], total, from_ns(int(times.min())),
-            from_ns(int(times.max())), clear_by, False, int(sizes[age > 30 * _DAY_NS].sum()), int(sizes[age > 365 * _DAY_NS].sum()), len(positions),
-        )  # fmt: skip
+            id,
+            kind,
+            name,
+            person,
+            volume_of(self.volumes, paths[0]).id,
+            paths[0],
+            total,
+            from_ns(int(times.min())),
+            from_ns(int(times.max())),
+            clear_by,
+            False,
+            int(sizes[age > 30 * _DAY_NS].sum()),
+            int(sizes[age > 365 * _DAY_NS].sum()),
+            len(positions),
+        )
 
     def _taken_in(self, path: str) -> list[str]:
-        return [p for p in self.taken[bisect_left(self.taken, path + "/") : bisect_left(self.taken, path + "0")] if p != path]
+        return [
+            p
+            for p in self.taken[bisect_left(self.taken, path + "/") : bisect_left(self.taken, path + "0")]
+            if p != path
+        ]
 
 
-def find_stores(tree: Tree, people: list[Person], volumes: list[Volume], now: datetime, registry: DebianRegistry | None = None,
-                running_kernel: str = "", taken: Iterable[str] = (), kept: Iterable[Kept] = ()) -> list[SharedStore]:  # fmt: skip
+def find_stores(
+    tree: Tree,
+    people: list[Person],
+    volumes: list[Volume],
+    now: datetime,
+    registry: DebianRegistry | None = None,
+    running_kernel: str = "",
+    taken: Iterable[str] = (),
+    kept: Iterable[Kept] = (),
+) -> list[SharedStore]:
     """Stores that hold anything, largest first. `running_kernel`: the release of the machine's own kernel, where it runs; `taken`: paths
     that belong to an application, and count there; `kept`: what registries keep though nothing uses it."""
     find = _Finder(tree, volumes, now, sorted(taken))
     found = [*_stores(find, people, volumes), *_old_kernels(find, registry, running_kernel)]
     for k in kept:
-        found += find.store(f"store:{k.kind}:{'' if k.person == EVERYONE else k.person + ':'}{k.ref}", k.kind, k.name, [k.path], k.person, k.clear_by)
+        found += find.store(
+            f"store:{k.kind}:{'' if k.person == EVERYONE else k.person + ':'}{k.ref}",
+            k.kind,
+            k.name,
+            [k.path],
+            k.person,
+            k.clear_by,
+        )
     return sorted(found, key=lambda s: (-s.bytes, s.id))
 
 
 def _stores(find: _Finder, people: list[Person], volumes: list[Volume]) -> Iterator[SharedStore]:
     for kind, name, path, clear_by in _SYSTEM:
-        yield from find.store(f"store:{kind}" if kind != "temporary" else f"store:temporary:{path}", kind, name, [path], EVERYONE, clear_by)
+        yield from find.store(
+            f"store:{kind}" if kind != "temporary" else f"store:temporary:{path}",
+            kind,
+            name,
+            [path],
+            EVERYONE,
+            clear_by,
+        )
     for person in people:
         for kind, name, inner, clear_by in _PERSONAL:
-            id = f"store:{kind}:{person.name}" + (f"/{name.rsplit(' ', 1)[1]}" if kind == "tool_downloads" else "")
-            yield from find.store(id, kind, f"{name} of {person.name}", [join(person.home, *inner.split("/"))], person.name, clear_by)
+            id = f"store:{kind}:{person.name}" + (
+                f"/{name.rsplit(' ', 1)[1]}" if kind == "tool_downloads" else ""
+            )
+            yield from find.store(
+                id,
+                kind,
+                f"{name} of {person.name}",
+                [join(person.home, *inner.split("/"))],
+                person.name,
+                clear_by,
+            )
     for volume in volumes:
         yield from _trash_of(volume, find, people)
 
@@ -98,11 +151,24 @@ def _trash_of(volume: Volume, find: _Finder, people: list[Person]) -> Iterator[S
     """A volume's own trash folders (Trash specification): .Trash/UID and .Trash-UID at its top."""
     uids = {str(p.uid): p.name for p in people}
     for top in find.tree.children(volume.mount):
-        parts = [top] if base(top).startswith(".Trash-") else find.tree.children(top) if base(top) == ".Trash" else []
+        parts = (
+            [top]
+            if base(top).startswith(".Trash-")
+            else find.tree.children(top)
+            if base(top) == ".Trash"
+            else []
+        )
         for path in parts:
             uid = base(path).removeprefix(".Trash-")
             name = uids.get(uid, f"account {uid}")
-            yield from find.store(f"store:trash:{name}@{volume.mount}", "trash", f"trash of {name} on {volume.mount}", [path], name, "empty the trash")
+            yield from find.store(
+                f"store:trash:{name}@{volume.mount}",
+                "trash",
+                f"trash of {name} on {volume.mount}",
+                [path],
+                name,
+                "empty the trash",
+            )
 
 
 def _old_kernels(find: _Finder, registry: DebianRegistry | None, running: str) -> Iterator[SharedStore]:
@@ -116,7 +182,14 @@ def _old_kernels(find: _Finder, registry: DebianRegistry | None, running: str) -
     old = [v for v in versions if v not in (newest, running) and newest]
     files = [f for v in old for f in versions[v]]
     if files:
-        yield from find.store("store:old_kernels", "old_kernels", f"kernels before {newest}", files, EVERYONE, "apt-get autoremove --purge")
+        yield from find.store(
+            "store:old_kernels",
+            "old_kernels",
+            f"kernels before {newest}",
+            files,
+            EVERYONE,
+            "apt-get autoremove --purge",
+        )
 
 
 def _version_key(text: str) -> list[int]:

@@ -14,8 +14,31 @@ from swept_shelf.core.machine.base_folders import USUAL, named_places
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.tree.walk import Tree
 
-_EVERYBODYS = frozenset({*USUAL, "PATH", "HOME", "PWD", "SHELL", "TMPDIR", "EDITOR", "VISUAL", "PAGER", "BROWSER", "MAIL", "LD_LIBRARY_PATH",
-                         "LD_PRELOAD", "MANPATH", "PYTHONPATH", "DISPLAY", "XAUTHORITY", "SSH_AUTH_SOCK", "BASH_ENV", "ENV", "HISTFILE"})  # fmt: skip
+_EVERYBODYS = frozenset(
+    {
+        *USUAL,
+        "PATH",
+        "HOME",
+        "PWD",
+        "SHELL",
+        "TMPDIR",
+        "EDITOR",
+        "VISUAL",
+        "PAGER",
+        "BROWSER",
+        "MAIL",
+        "LD_LIBRARY_PATH",
+        "LD_PRELOAD",
+        "MANPATH",
+        "PYTHONPATH",
+        "DISPLAY",
+        "XAUTHORITY",
+        "SSH_AUTH_SOCK",
+        "BASH_ENV",
+        "ENV",
+        "HISTFILE",
+    }
+)
 
 
 def places_set(machine: Machine, tree: Tree, people: Iterable[Person]) -> dict[str, Place]:
@@ -35,7 +58,12 @@ def names_set(set_places: Mapping[str, Place]) -> set[str]:
     return {base(key) for key in set_places}
 
 
-def claim_by_surroundings(set_places: Mapping[str, Place], claims: dict[str, list[Claim]], literals: Literals, whose: Mapping[str, str]) -> list[Place]:
+def claim_by_surroundings(
+    set_places: Mapping[str, Place],
+    claims: dict[str, list[Claim]],
+    literals: Literals,
+    whose: Mapping[str, str],
+) -> list[Place]:
     """Add to `claims`; returns the places that got one. A person chose where it lies: it is ticked only where it is hidden."""
     found = []
     for key, place in set_places.items():
@@ -43,9 +71,11 @@ def claim_by_surroundings(set_places: Mapping[str, Place], claims: dict[str, lis
         holders = {whose.get(path, ""): path for path in literals.holders.get(name, ())}
         if len(holders) != 1 or "" in holders:
             continue
-        (id, path), = holders.items()
+        ((id, path),) = holders.items()
         reason = f"{place.person}’s environment names it as its {name}"
         hidden = "/." in place.path
-        claims.setdefault(place.path, []).append(Claim(id, "declared", reason, [Proof("declared", path, 0, name)], tick=hidden))
+        claims.setdefault(place.path, []).append(
+            Claim(id, "declared", reason, [Proof("declared", path, 0, name)], tick=hidden)
+        )
         found.append(place)
     return found

@@ -1,13 +1,13 @@
 """Corrections by a technician: this is its, this is not its. A small open file (TOML) that can be passed on.
 
-    [[its]]
-    application = "debian:plotter"      # an id, without its registry's architecture or branch where all are meant
-    place = "~/.config/PlotWorks"       # below every home, or an absolute path
-    note = "the vendor's folder"
+[[its]]
+application = "debian:plotter"      # an id, without its registry's architecture or branch where all are meant
+place = "~/.config/PlotWorks"       # below every home, or an absolute path
+note = "the vendor's folder"
 
-    [[not_its]]
-    application = "debian:editor"
-    place = "~/.config/PlotWorks"
+[[not_its]]
+application = "debian:editor"
+place = "~/.config/PlotWorks"
 """
 
 from __future__ import annotations
@@ -60,12 +60,16 @@ def read_rules(text: str, source: str) -> list[Rule]:
 
 def _rule(kind: str, row: Any, number: int, source: str) -> Rule:
     if not isinstance(row, dict) or set(row) - _MEMBERS or not all(isinstance(v, str) for v in row.values()):
-        raise CouldNotRead(f"[[{kind}]] number {number} has other members than application, place, note as texts", source)
+        raise CouldNotRead(
+            f"[[{kind}]] number {number} has other members than application, place, note as texts", source
+        )
     application, place = row.get("application", ""), row.get("place", "").rstrip("/")
     if ":" not in application:
         raise CouldNotRead(f"[[{kind}]] number {number} names no application by its id", source)
     if not is_clean(place.removeprefix("~")) or place in ("~", "/"):
-        raise CouldNotRead(f"[[{kind}]] number {number}: {place or 'no place'} is neither ~/... nor an absolute path", source)
+        raise CouldNotRead(
+            f"[[{kind}]] number {number}: {place or 'no place'} is neither ~/... nor an absolute path", source
+        )
     if why := why_never(place.replace("~", _ANY_HOME, 1) if place.startswith("~") else place, [_ANY_HOME]):
         raise CouldNotRead(f"[[{kind}]] number {number}: {place} {why}", source)
     return Rule(kind, application, place, row.get("note", ""), source)
@@ -89,7 +93,9 @@ def add_rule(path: Path, rule: Rule) -> None:
     if rule.kind not in document:
         document.append(rule.kind, tomlkit.aot())
     row = tomlkit.table()
-    row.update({"application": rule.application, "place": rule.place} | ({"note": rule.note} if rule.note else {}))
+    row.update(
+        {"application": rule.application, "place": rule.place} | ({"note": rule.note} if rule.note else {})
+    )
     document[rule.kind].append(row)
     try:
         path.parent.mkdir(parents=True, exist_ok=True)
@@ -108,13 +114,22 @@ def place_of(path: str, people: Iterable[Person]) -> str:
     return path
 
 
-def apply_rules(rules: Iterable[Rule], places: list[Place], claims: dict[str, list[Claim]], ids: Iterable[str], people: list[Person], tree: Tree) -> None:
+def apply_rules(
+    rules: Iterable[Rule],
+    places: list[Place],
+    claims: dict[str, list[Claim]],
+    ids: Iterable[str],
+    people: list[Person],
+    tree: Tree,
+) -> None:
     """Before anything is decided: claims that were denied go, those that were told come, with the strongest proof but the registry's."""
     known = list(ids)
     by_path = {p.path: p for p in places}
     for rule in rules:
         mine = [i for i in known if _meant(rule, i)]
-        for path in (t for t in _tops(rule, people) if t in tree and not why_never(t, [p.home for p in people])):
+        for path in (
+            t for t in _tops(rule, people) if t in tree and not why_never(t, [p.home for p in people])
+        ):
             if rule.kind == NOT_ITS:
                 claims[path] = [c for c in claims.get(path, []) if c.id not in mine]
                 continue
@@ -124,7 +139,9 @@ def apply_rules(rules: Iterable[Rule], places: list[Place], claims: dict[str, li
                     by_path[path] = Place(path, person, _kind(path, person), path)
                     places.append(by_path[path])
                 reason = "a technician said so" + (f": {rule.note}" if rule.note else "")
-                claims[path] = [c for c in claims.get(path, []) if c.id != id] + [Claim(id, "told", reason, [Proof("told", rule.source, 0, rule.place)])]
+                claims[path] = [c for c in claims.get(path, []) if c.id != id] + [
+                    Claim(id, "told", reason, [Proof("told", rule.source, 0, rule.place)])
+                ]
 
 
 def denied(rules: Iterable[Rule], ids: Iterable[str], people: Iterable[Person]) -> dict[str, list[str]]:
@@ -149,6 +166,16 @@ def _tops(rule: Rule, people: Iterable[Person]) -> list[str]:
 
 
 def _kind(path: str, person: str) -> str:
-    words = (("/.cache/", "cache"), ("/.config/", "preferences"), ("/.local/state/", "state"), ("/var/cache/", "cache"), ("/var/log/", "log"),
-             ("/etc/", "preferences"), ("/var/lib/", "state"))  # fmt: skip
-    return next((kind for part, kind in words if part in path), "preferences" if person != EVERYONE and "/." in path else "support")
+    words = (
+        ("/.cache/", "cache"),
+        ("/.config/", "preferences"),
+        ("/.local/state/", "state"),
+        ("/var/cache/", "cache"),
+        ("/var/log/", "log"),
+        ("/etc/", "preferences"),
+        ("/var/lib/", "state"),
+    )
+    return next(
+        (kind for part, kind in words if part in path),
+        "preferences" if person != EVERYONE and "/." in path else "support",
+    )

@@ -22,7 +22,9 @@ def write_bytes(folder: int, name: str, data: bytes) -> None:
     part = f".{name}.part"
     with contextlib.suppress(FileNotFoundError):
         os.unlink(part, dir_fd=folder)  # what a crash left
-    fd = os.open(part, os.O_WRONLY | os.O_CREAT | os.O_EXCL | os.O_NOFOLLOW | os.O_CLOEXEC, 0o600, dir_fd=folder)
+    fd = os.open(
+        part, os.O_WRONLY | os.O_CREAT | os.O_EXCL | os.O_NOFOLLOW | os.O_CLOEXEC, 0o600, dir_fd=folder
+    )
     try:
         view = memoryview(data)
         while view:
@@ -69,7 +71,10 @@ def remove_tree(folder: int, name: str) -> None:
         os.chmod(name, 0o700, dir_fd=folder)
     top = os.open(name, _FOLDER, dir_fd=folder)
     try:
-        if (beneath.mount_id(top), os.fstat(top).st_dev) != (beneath.mount_id(folder), os.fstat(folder).st_dev):
+        if (beneath.mount_id(top), os.fstat(top).st_dev) != (
+            beneath.mount_id(folder),
+            os.fstat(folder).st_dev,
+        ):
             raise OSError(18, "something is mounted there", name)
         number = 0
         while names := os.listdir(top):
@@ -96,7 +101,9 @@ def _take_away(top: int, name: str, number: int) -> int:
                 os.unlink(inner, dir_fd=fd)
                 continue
             if os.geteuid() != 0:
-                os.chmod(inner, 0o700, dir_fd=fd)  # a folder that may not be written to cannot be renamed away
+                os.chmod(
+                    inner, 0o700, dir_fd=fd
+                )  # a folder that may not be written to cannot be renamed away
             while True:
                 number += 1
                 with contextlib.suppress(FileExistsError):

@@ -46,7 +46,9 @@ def edit_to_slot(machine: Machine, op: EditLines, slot: int, old: bytes, new: by
         try:
             before = os.fstat(kept)
             now = machine.identity(before)
-            surveyed = all(getattr(op.identity, n) in (None, getattr(now, n)) for n in ("type", "uid", "gid", "mode"))
+            surveyed = all(
+                getattr(op.identity, n) in (None, getattr(now, n)) for n in ("type", "uid", "gid", "mode")
+            )
             if not surveyed or os.pread(kept, MOST, 0) != old:
                 raise Changed("was exchanged for another file at the last moment; it was left", op.path)
             ours = _write_alike(folder, kept, part, new)
@@ -62,7 +64,10 @@ def edit_to_slot(machine: Machine, op: EditLines, slot: int, old: bytes, new: by
         os.fsync(folder)
         beneath.rename(folder, part, slot, "item")
         arrived = os.stat("item", dir_fd=slot, follow_symlinks=False)
-        if (arrived.st_ino, arrived.st_mtime_ns) != (before.st_ino, before.st_mtime_ns):  # a number alone may be given anew
+        if (arrived.st_ino, arrived.st_mtime_ns) != (
+            before.st_ino,
+            before.st_mtime_ns,
+        ):  # a number alone may be given anew
             beneath.rename(slot, "item", folder, part)
             raise Changed("was swapped for another file at the last moment", op.path)
         os.fsync(slot)
@@ -105,7 +110,9 @@ def content_of(folder: int, name: str) -> bytes:
 def _write_alike(folder: int, old: int, part: str, new: bytes) -> int:
     """A new file with the owner, mode and extended attributes (ACLs among them) of the open one `old`; never with the bits
     that give a program its owner's rights. Returns its inode."""
-    fd = os.open(part, os.O_WRONLY | os.O_CREAT | os.O_EXCL | os.O_NOFOLLOW | os.O_CLOEXEC, 0o600, dir_fd=folder)
+    fd = os.open(
+        part, os.O_WRONLY | os.O_CREAT | os.O_EXCL | os.O_NOFOLLOW | os.O_CLOEXEC, 0o600, dir_fd=folder
+    )
     try:
         status = os.fstat(old)
         view = memoryview(new)
@@ -138,7 +145,10 @@ def put_edit_back(machine: Machine, slot: Slot) -> str:
             _restore(machine, fd, above)
             drop_slot(machine, slot.shelf, slot.run, slot.number)
             return ""
-        on_shelf, settling = digest(content_of(fd, "item")), read_record(machine, fd, "settling.json") is not None
+        on_shelf, settling = (
+            digest(content_of(fd, "item")),
+            read_record(machine, fd, "settling.json") is not None,
+        )
         if on_shelf == manifest["new_sha256"] and settling:
             os.unlink("item", dir_fd=fd)
         elif on_shelf != manifest["old_sha256"]:

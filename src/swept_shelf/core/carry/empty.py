@@ -12,7 +12,15 @@ from swept_shelf.core.carry import durable
 from swept_shelf.core.carry.journal import Journal, read_journal, tops_noted
 from swept_shelf.core.carry.originals import drop_originals
 from swept_shelf.core.carry.records import MANIFEST
-from swept_shelf.core.carry.shelf import EMPTYING, ORIGINALS, Slot, drop_empty, find_shelves, opened_shelf, slots_on_shelves
+from swept_shelf.core.carry.shelf import (
+    EMPTYING,
+    ORIGINALS,
+    Slot,
+    drop_empty,
+    find_shelves,
+    opened_shelf,
+    slots_on_shelves,
+)
 from swept_shelf.core.documents.errors import SweptShelfError
 from swept_shelf.core.documents.paths import join, within
 from swept_shelf.core.machine import beneath
@@ -22,8 +30,14 @@ from swept_shelf.core.machine.volumes import mount_points, read_volumes
 Tell = Callable[[dict[str, Any]], None]
 
 
-def empty_shelf(machine: Machine, run: str, lines: Iterable[str] = (), journal_path: Path | None = None,
-                tell: Tell = lambda _: None, unsealed: bool = False) -> list[tuple[Slot | None, str]]:  # fmt: skip
+def empty_shelf(
+    machine: Machine,
+    run: str,
+    lines: Iterable[str] = (),
+    journal_path: Path | None = None,
+    tell: Tell = lambda _: None,
+    unsealed: bool = False,
+) -> list[tuple[Slot | None, str]]:
     """Delete everything of `run`, or of some `lines` of it. Returns what could not be deleted, with why.
 
     `unsealed`: also what does not carry this carrier's seal, where a technician took it over."""
@@ -62,7 +76,9 @@ def empty_shelf(machine: Machine, run: str, lines: Iterable[str] = (), journal_p
 
 def _empty_slot(machine: Machine, slot: Slot) -> None:
     if mounted := [m for m in mount_points(machine) if within(m, slot.path)]:
-        raise OSError(16, f"something is mounted inside, at {mounted[0]}: nothing of it was deleted", slot.path)
+        raise OSError(
+            16, f"something is mounted inside, at {mounted[0]}: nothing of it was deleted", slot.path
+        )
     if slot.sealed:
         drop_originals(machine, slot)
     with opened_shelf(machine, slot.shelf, slot.run) as fd:
@@ -71,7 +87,9 @@ def _empty_slot(machine: Machine, slot: Slot) -> None:
             beneath.rename(fd, slot.name, fd, aside)
             os.fsync(fd)
         with opened_shelf(machine, slot.shelf, slot.run, aside) as inner:
-            for name in sorted(os.listdir(inner), key=lambda n: n == MANIFEST):  # by its manifest the rest is known again
+            for name in sorted(
+                os.listdir(inner), key=lambda n: n == MANIFEST
+            ):  # by its manifest the rest is known again
                 durable.remove_tree(inner, name)
         os.rmdir(aside, dir_fd=fd)
 

@@ -26,7 +26,14 @@ from swept_shelf.core.carry.shelf import (
     slots_on_shelves,
 )
 from swept_shelf.core.documents.errors import Changed, CouldNotRead, Refused, SweptShelfError
-from swept_shelf.core.documents.operations import EditLines, KeepOriginal, Operation, PurgePackages, RemovePackages, Shelve
+from swept_shelf.core.documents.operations import (
+    EditLines,
+    KeepOriginal,
+    Operation,
+    PurgePackages,
+    RemovePackages,
+    Shelve,
+)
 from swept_shelf.core.documents.paths import base, within
 from swept_shelf.core.documents.run import RunResult
 from swept_shelf.core.documents.survey import Application
@@ -126,7 +133,9 @@ class _Carrier:
                 programs = set(entry.pointed_at.get("programs", ()))
                 for p in processes:
                     if any(x in programs for x in p.programs):
-                        found[line.id] = f"{entry.name} is running ({p.user}, process {p.pid}); nothing of it was touched"
+                        found[line.id] = (
+                            f"{entry.name} is running ({p.user}, process {p.pid}); nothing of it was touched"
+                        )
         return found
 
     def _one(self, number: int, op: Operation) -> None:
@@ -149,7 +158,9 @@ class _Carrier:
                 self._stopped[op.line] = f"the line stopped at operation {number}"
             self._skipped.add(op.line)
             self._clean_slot(number)
-            self._end(head, "skipped", began, f"{words}. Nothing was moved." if isinstance(op, Shelve) else words)
+            self._end(
+                head, "skipped", began, f"{words}. Nothing was moved." if isinstance(op, Shelve) else words
+            )
             return
         self._end(head, "done", began, "", **more)
 
@@ -160,7 +171,12 @@ class _Carrier:
 
     def _clean_slot(self, number: int) -> None:
         for slot in slots_on_shelves(self._machine, self._volumes, self._run.id):
-            if slot.number == number and slot.sealed and not (slot.waiting or slot.emptying) and slot.manifest["do"] in ("shelve", "edit_lines"):
+            if (
+                slot.number == number
+                and slot.sealed
+                and not (slot.waiting or slot.emptying)
+                and slot.manifest["do"] in ("shelve", "edit_lines")
+            ):
                 try:
                     drop_slot(self._machine, slot.shelf, slot.run, number)
                 except OSError:
@@ -182,14 +198,28 @@ class _Carrier:
 
     def _originals(self, make: bool = False) -> AbstractContextManager[int]:
         elsewhere = self._run.head["originals"]
-        return originals_folder(self._machine, "" if elsewhere else self._shelf("/x"), self._run.id, elsewhere, make)
+        return originals_folder(
+            self._machine, "" if elsewhere else self._shelf("/x"), self._run.id, elsewhere, make
+        )
 
     def _manifest(self, number: int, op: Operation, **more: Any) -> dict[str, Any]:
         line = self._run.order.line(op.line)
-        return {"format": FORMAT, "version": VERSION, "run": self._run.id, "order": self._run.order.id,
-                "machine": self._run.order.machine.key, "number": number, "line": op.line, "name": line.name if line else op.line,
-                "do": op.do, "at": to_plain(self._run.order)["drawn_at"], "bytes": getattr(op, "bytes", 0),
-                "files": getattr(op, "files", 0), "volume": getattr(op, "volume", self._volumes[0].id), **more}  # fmt: skip
+        return {
+            "format": FORMAT,
+            "version": VERSION,
+            "run": self._run.id,
+            "order": self._run.order.id,
+            "machine": self._run.order.machine.key,
+            "number": number,
+            "line": op.line,
+            "name": line.name if line else op.line,
+            "do": op.do,
+            "at": to_plain(self._run.order)["drawn_at"],
+            "bytes": getattr(op, "bytes", 0),
+            "files": getattr(op, "files", 0),
+            "volume": getattr(op, "volume", self._volumes[0].id),
+            **more,
+        }
 
     def _existing(self, number: int) -> tuple[str, dict[str, Any]] | None:
         """A slot that an earlier, cut-off try of this operation left: its shelf and manifest."""
@@ -206,7 +236,13 @@ class _Carrier:
             packages.check_paths(self._machine, op, self._index)
             with self._originals() as folder:
                 kept = kept_originals(self._machine, folder, op.packages)
-            manifest = self._manifest(number, op, originals=kept, originals_in=self._run.head["originals"], **packages.surroundings(self._machine, op.packages))
+            manifest = self._manifest(
+                number,
+                op,
+                originals=kept,
+                originals_in=self._run.head["originals"],
+                **packages.surroundings(self._machine, op.packages),
+            )
             shelf = self._shelf("/x")
         else:
             shelf, manifest = left
@@ -218,7 +254,9 @@ class _Carrier:
         change.wait_for_lock(self._machine)
         left = self._existing(number)
         if left is None:
-            manifest = self._manifest(number, op, packages=op.packages, **packages.surroundings(self._machine, op.packages))
+            manifest = self._manifest(
+                number, op, packages=op.packages, **packages.surroundings(self._machine, op.packages)
+            )
             shelf = self._shelf("/x")
         else:
             shelf, manifest = left
@@ -241,8 +279,13 @@ class _Carrier:
             new = moves.check_inside(self._machine, op, self._index, self._other_names(op.line))
         self._not_held(op.path)
         shelf = self._shelf(op.path)
-        manifest = self._manifest(number, op, path=op.path, identity=to_plain(now),  # a package's script may have changed its mode
-                                  parent=moves.parent_times(self._machine, op.path))  # fmt: skip
+        manifest = self._manifest(
+            number,
+            op,
+            path=op.path,
+            identity=to_plain(now),  # a package's script may have changed its mode
+            parent=moves.parent_times(self._machine, op.path),
+        )
         with new_slot(self._machine, shelf, self._run.id, number, manifest) as slot:
             moves.move_to_slot(self._machine, op.path, slot, op.identity)
         return {"new_inside": new} if new else {}
@@ -261,8 +304,16 @@ class _Carrier:
             moves.check_unchanged(self._machine, op.path, op.identity, True)
         shelf = self._shelf(op.path)
         part = beside_name(base(op.path))
-        manifest = self._manifest(number, op, path=op.path, identity=to_plain(op.identity), old_sha256=edits.digest(old),
-                                  new_sha256=edits.digest(new), beside=part, parent=moves.parent_times(self._machine, op.path))  # fmt: skip
+        manifest = self._manifest(
+            number,
+            op,
+            path=op.path,
+            identity=to_plain(op.identity),
+            old_sha256=edits.digest(old),
+            new_sha256=edits.digest(new),
+            beside=part,
+            parent=moves.parent_times(self._machine, op.path),
+        )
         with new_slot(self._machine, shelf, self._run.id, number, manifest) as slot:
             edits.edit_to_slot(self._machine, op, slot, old, new, part)
         self._ours.add(manifest["new_sha256"])
@@ -279,17 +330,28 @@ class _Carrier:
         self._noted[top] = before
 
     def _other_names(self, line: str) -> frozenset[str]:
-        names = {normal(base("/" + n)) for a in self._run.survey.applications if a.id != line
-                 for n in (*a.pointed_at.get("commands", ()), *a.pointed_at.get("launchers", ()))}  # fmt: skip
+        names = {
+            normal(base("/" + n))
+            for a in self._run.survey.applications
+            if a.id != line
+            for n in (*a.pointed_at.get("commands", ()), *a.pointed_at.get("launchers", ()))
+        }
         entry = self._run.survey.find(line)
-        own = {normal(base("/" + n)) for n in entry.pointed_at.get("commands", ())} if isinstance(entry, Application) else set()
+        own = (
+            {normal(base("/" + n)) for n in entry.pointed_at.get("commands", ())}
+            if isinstance(entry, Application)
+            else set()
+        )
         return frozenset(n for n in names - own if len(n) >= 4)
 
     def _not_held(self, path: str) -> None:
         held, _ = holders(self._machine, [path])
         if held:
             pid, name, inside = held[0]
-            raise CouldNotRead(f"a file in it is held open by process {pid} ({name})", inside if within(inside, path) else path)
+            raise CouldNotRead(
+                f"a file in it is held open by process {pid} ({name})",
+                inside if within(inside, path) else path,
+            )
 
 
 def _words(error: SweptShelfError | OSError, path: str) -> str:

@@ -16,8 +16,14 @@ from swept_shelf.core.documents.times import is_moment, rfc3339
 ENDINGS = ("done", "skipped", "stays")
 _NUMBER: dict[str, type] = {"n": int}
 _MEMBERS: dict[str, dict[str, type]] = {
-    "mode": {"mode": str}, "free": {"free": dict}, "shelf": {"path": str, "before": int}, "top": {"path": str, "before": int}, "begin": _NUMBER,
-    **dict.fromkeys((*ENDINGS, "returned"), _NUMBER), "end": {"state": str}}  # fmt: skip
+    "mode": {"mode": str},
+    "free": {"free": dict},
+    "shelf": {"path": str, "before": int},
+    "top": {"path": str, "before": int},
+    "begin": _NUMBER,
+    **dict.fromkeys((*ENDINGS, "returned"), _NUMBER),
+    "end": {"state": str},
+}
 
 
 class Journal:
@@ -66,7 +72,11 @@ def read_journal(path: Path) -> list[dict[str, Any]]:
 def _is_whole(record: dict[str, Any]) -> bool:
     """Whether it has what its event needs, each of its kind."""
     wanted = _MEMBERS.get(record["event"]) if isinstance(record.get("event"), str) else None
-    return wanted is not None and is_moment(record.get("at")) and all(type(record.get(name)) is kind for name, kind in wanted.items())
+    return (
+        wanted is not None
+        and is_moment(record.get("at"))
+        and all(type(record.get(name)) is kind for name, kind in wanted.items())
+    )
 
 
 def tops_noted(records: list[dict[str, Any]]) -> dict[str, int]:

@@ -32,7 +32,13 @@ def check_unchanged(machine: Machine, path: str, identity: Identity, exactly: bo
     except FileNotFoundError:
         raise Changed("is not there any more", path) from None
     now = machine.identity(status)
-    for name, word in (("file_system", "volume"), ("inode", "file"), ("type", "type"), ("uid", "owner"), ("gid", "group")):
+    for name, word in (
+        ("file_system", "volume"),
+        ("inode", "file"),
+        ("type", "type"),
+        ("uid", "owner"),
+        ("gid", "group"),
+    ):
         before = getattr(identity, name)
         if before is not None and getattr(now, name) != before:
             raise Changed(f"is another {word} than was surveyed", path)
@@ -56,7 +62,15 @@ def check_inside(machine: Machine, op: Shelve, index: Index, other_names: frozen
     return new
 
 
-def _check_folder(machine: Machine, fd: int, names: list[str], op: Shelve, path: str, known: dict[str, Row], others: frozenset[str]) -> int:
+def _check_folder(
+    machine: Machine,
+    fd: int,
+    names: list[str],
+    op: Shelve,
+    path: str,
+    known: dict[str, Row],
+    others: frozenset[str],
+) -> int:
     new = 0
     for name in names:
         inside = join(path, name)
@@ -64,7 +78,9 @@ def _check_folder(machine: Machine, fd: int, names: list[str], op: Shelve, path:
         kind = type_of(status.st_mode)
         row = known.get(inside)
         same = row is not None and row.identity.inode == status.st_ino and row.identity.type == kind
-        if op.exactly and (not same or (kind == "file" and row and row.identity.mtime_ns != status.st_mtime_ns)):
+        if op.exactly and (
+            not same or (kind == "file" and row and row.identity.mtime_ns != status.st_mtime_ns)
+        ):
             raise Changed("is new or changed since it was surveyed", inside)
         if not same:
             new += 1
@@ -143,14 +159,20 @@ def why_not_back(machine: Machine, slot: Slot) -> str:
     if why := why_never(path, [p.home for p in read_people(machine)], mount_points(machine)):
         return f"{why}: it was left on the shelf"
     with opened_shelf(machine, slot.shelf, slot.run, slot.name) as fd:
-        if not slot.waiting or read_record(machine, fd, "settling.json") is not None:  # gone, or exchanged already
+        if (
+            not slot.waiting or read_record(machine, fd, "settling.json") is not None
+        ):  # gone, or exchanged already
             return ""
         now = machine.identity(os.stat("item", dir_fd=fd, follow_symlinks=False))
     for name, word in (("type", "type"), ("inode", "file"), ("uid", "owner"), ("gid", "group")):
         before = kept.get(name)
         if before is not None and getattr(now, name) is not None and getattr(now, name) != before:
             return f"is of another {word} than was put on the shelf: it was left there"
-    return "gives more rights than when it was put on the shelf: it was left there" if now.mode & ~kept.get("mode", 0) else ""
+    return (
+        "gives more rights than when it was put on the shelf: it was left there"
+        if now.mode & ~kept.get("mode", 0)
+        else ""
+    )
 
 
 def _put_over_its_like(machine: Machine, slot: Slot, path: str) -> bool:
@@ -163,7 +185,11 @@ def _put_over_its_like(machine: Machine, slot: Slot, path: str) -> bool:
     if type_of(now.st_mode) == "link":
         same = machine.readlink(path) == machine.readlink(item)
     else:
-        same = type_of(now.st_mode) == "file" and now.st_size == kept.st_size and machine.read_bytes(path) == machine.read_bytes(item)
+        same = (
+            type_of(now.st_mode) == "file"
+            and now.st_size == kept.st_size
+            and machine.read_bytes(path) == machine.read_bytes(item)
+        )
     if not same:
         return False
     with opened_shelf(machine, slot.shelf, slot.run, slot.name) as fd, machine.folder(parent(path)) as folder:

@@ -29,7 +29,9 @@ def elsewhere_folder(elsewhere: str, run: str) -> str:
 
 
 @contextlib.contextmanager
-def originals_folder(machine: Machine, shelf: str, run: str, elsewhere: str, make: bool = False) -> Iterator[int]:
+def originals_folder(
+    machine: Machine, shelf: str, run: str, elsewhere: str, make: bool = False
+) -> Iterator[int]:
     """The folder as a descriptor, this carrier's own: on `shelf`, or below `elsewhere` on this computer. Raises OSError."""
     if elsewhere:
         folder = elsewhere_folder(elsewhere, run)
@@ -59,8 +61,16 @@ def keep_original(machine: Machine, op: KeepOriginal, folder: int) -> dict[str, 
     package = found[0]
     automatic = package.name in set(automatic_packages(machine, {package.name: package}))
     made = rebuild(machine, package, f"/proc/self/fd/{folder}")
-    kept = {"package": package.name, "version": package.version, "architecture": package.architecture, "file": base(made.file),
-            "sha256": made.sha256, "bytes": made.bytes, "status": made.status, "automatic": automatic}  # fmt: skip
+    kept = {
+        "package": package.name,
+        "version": package.version,
+        "architecture": package.architecture,
+        "file": base(made.file),
+        "sha256": made.sha256,
+        "bytes": made.bytes,
+        "status": made.status,
+        "automatic": automatic,
+    }
     write_record(machine, folder, f"{base(made.file)}.json", kept)
     return kept
 
@@ -81,7 +91,10 @@ def check_original(folder: int, kept: dict[str, Any]) -> None:
     try:
         fd = os.open(kept["file"], os.O_RDONLY | os.O_NOFOLLOW | os.O_NONBLOCK | os.O_CLOEXEC, dir_fd=folder)
         with os.fdopen(fd, "rb") as handle:
-            if not stat.S_ISREG(os.fstat(fd).st_mode) or hashlib.file_digest(handle, "sha256").hexdigest() != kept["sha256"]:
+            if (
+                not stat.S_ISREG(os.fstat(fd).st_mode)
+                or hashlib.file_digest(handle, "sha256").hexdigest() != kept["sha256"]
+            ):
                 raise CouldNotRead("the kept original is not what was kept", kept["file"])
     except OSError as error:
         raise CouldNotRead(f"the kept original cannot be read: {error.strerror}", kept["file"]) from None

@@ -38,7 +38,9 @@ def surroundings(machine: Machine, names: list[str]) -> dict[str, Any]:
     listed = [path for package in query(machine, *names) for path in package.files]
     for place in dict.fromkeys(p for path in listed for p in (parent(path), path)):
         _note(machine, machine.resolve(place), folders)
-    for place in dict.fromkeys([*(p for path in made for p in (parent(path), parent(parent(path)))), *local_folders(machine)]):
+    for place in dict.fromkeys(
+        [*(p for path in made for p in (parent(path), parent(parent(path)))), *local_folders(machine)]
+    ):
         _note(machine, place, folders)
     return {"folders": folders, "made": made}
 
@@ -52,9 +54,15 @@ def _note(machine: Machine, folder: str | None, folders: dict[str, dict[str, Any
 def _note_after(machine: Machine, slot: int, manifest: dict[str, Any]) -> None:
     """What the registry's call left: times of the folders (None where it took one away) and what of the scripts' own went."""
     now = made_now(machine)
-    write_record(machine, slot, "after.json", {
-        "folders": {f: (s.st_mtime_ns if (s := machine.lstat(f)) else None) for f in manifest["folders"]},
-        "gone": [path for path in manifest["made"] if path not in now]})  # fmt: skip
+    write_record(
+        machine,
+        slot,
+        "after.json",
+        {
+            "folders": {f: (s.st_mtime_ns if (s := machine.lstat(f)) else None) for f in manifest["folders"]},
+            "gone": [path for path in manifest["made"] if path not in now],
+        },
+    )
 
 
 def remove_packages(machine: Machine, op: RemovePackages, slot: int, manifest: dict[str, Any]) -> None:
@@ -64,7 +72,9 @@ def remove_packages(machine: Machine, op: RemovePackages, slot: int, manifest: d
     if left:
         said = change.simulate(machine, left)
         if said != left:
-            raise Refused(f"dpkg would remove {', '.join(said) or 'nothing'}, the order says {', '.join(left)}")
+            raise Refused(
+                f"dpkg would remove {', '.join(said) or 'nothing'}, the order says {', '.join(left)}"
+            )
         change.remove(machine, left)
     _note_after(machine, slot, manifest)
 
@@ -129,9 +139,18 @@ def _begin_settling(machine: Machine, slot: int, manifest: dict[str, Any]) -> di
         now = made_now(machine)
         folders, made = manifest["folders"], manifest["made"]
         decided = {
-            "folders": [f for f in folders if after is None or not (s := machine.lstat(f)) or s.st_mtime_ns == after["folders"].get(f)],
-            "made": [p for p in made if now.get(p) == made[p] or (p not in now and (after is None or p in after["gone"]))],
-            "now": list(now)}  # fmt: skip
+            "folders": [
+                f
+                for f in folders
+                if after is None or not (s := machine.lstat(f)) or s.st_mtime_ns == after["folders"].get(f)
+            ],
+            "made": [
+                p
+                for p in made
+                if now.get(p) == made[p] or (p not in now and (after is None or p in after["gone"]))
+            ],
+            "now": list(now),
+        }
         write_record(machine, slot, "settling.json", decided)
     return dict(decided)
 

@@ -22,7 +22,11 @@ _MOST = 256 << 20
 
 def write_record(machine: Machine, folder: int, name: str, content: Any) -> None:
     """Write `name` with its seal into the folder, on the disk when the call returns. Raises OSError."""
-    durable.write_json(folder, name, {"content": content, "seal": seal(_PURPOSE, *_place(machine, folder), name, content=content)})
+    durable.write_json(
+        folder,
+        name,
+        {"content": content, "seal": seal(_PURPOSE, *_place(machine, folder), name, content=content)},
+    )
 
 
 def read_record(machine: Machine, folder: int, name: str) -> Any:
@@ -72,19 +76,48 @@ def _is_name(value: Any) -> bool:
 
 
 def _are_originals(value: Any) -> bool:
-    return isinstance(value, list) and all(isinstance(o, dict) and _is_name(o.get("file")) and _is_digest(o.get("sha256")) and _is_count(o.get("bytes"))
-                                           and _is_text(o.get("package")) and _is_text(o.get("version")) for o in value)  # fmt: skip
+    return isinstance(value, list) and all(
+        isinstance(o, dict)
+        and _is_name(o.get("file"))
+        and _is_digest(o.get("sha256"))
+        and _is_count(o.get("bytes"))
+        and _is_text(o.get("package"))
+        and _is_text(o.get("version"))
+        for o in value
+    )
 
 
 _COMMON: dict[str, Callable[[Any], bool]] = {
-    "format": lambda v: v == "swept-shelf/slot", "version": lambda v: v == 2 and not isinstance(v, bool), "run": _is_name, "order": _is_text,
-    "machine": _is_text, "number": lambda v: _is_count(v) and v > 0, "line": _is_text, "name": _is_text, "do": _is_text, "at": is_moment,
-    "bytes": _is_count, "files": _is_count, "volume": _is_text}  # fmt: skip
+    "format": lambda v: v == "swept-shelf/slot",
+    "version": lambda v: v == 2 and not isinstance(v, bool),
+    "run": _is_name,
+    "order": _is_text,
+    "machine": _is_text,
+    "number": lambda v: _is_count(v) and v > 0,
+    "line": _is_text,
+    "name": _is_text,
+    "do": _is_text,
+    "at": is_moment,
+    "bytes": _is_count,
+    "files": _is_count,
+    "volume": _is_text,
+}
 _SURROUNDINGS: dict[str, Callable[[Any], bool]] = {"folders": _is_object, "made": _is_object}
 _BY_OPERATION: dict[str, dict[str, Callable[[Any], bool]]] = {
     "shelve": {"path": _is_path, "identity": _is_object, "parent": _is_object},
-    "edit_lines": {"path": _is_path, "identity": _is_object, "parent": _is_object, "old_sha256": _is_digest, "new_sha256": _is_digest, "beside": _is_name},
-    "remove_packages": {"originals": _are_originals, "originals_in": lambda v: v == "" or _is_path(v), **_SURROUNDINGS},
+    "edit_lines": {
+        "path": _is_path,
+        "identity": _is_object,
+        "parent": _is_object,
+        "old_sha256": _is_digest,
+        "new_sha256": _is_digest,
+        "beside": _is_name,
+    },
+    "remove_packages": {
+        "originals": _are_originals,
+        "originals_in": lambda v: v == "" or _is_path(v),
+        **_SURROUNDINGS,
+    },
     "purge_packages": {"packages": lambda v: isinstance(v, list) and all(map(_is_text, v)), **_SURROUNDINGS},
 }
 FORMAT, VERSION = "swept-shelf/slot", 2

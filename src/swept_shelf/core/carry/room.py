@@ -33,8 +33,14 @@ def check_room(machine: Machine, plan: Plan, originals: str) -> None:
         need = wanted.get(v.id, 0)
         free = min(v.free, _really_free(machine, v.mount))
         if need > free:
-            help = "; --originals FOLDER keeps the originals elsewhere" if kept and v.id == first and not originals else ""
-            raise Refused(f"has {human_bytes(free)} free and needs {human_bytes(need)} for the way back{help}", v.mount)
+            help = (
+                "; --originals FOLDER keeps the originals elsewhere"
+                if kept and v.id == first and not originals
+                else ""
+            )
+            raise Refused(
+                f"has {human_bytes(free)} free and needs {human_bytes(need)} for the way back{help}", v.mount
+            )
     if originals and kept:
         try:
             numbers = os.statvfs(Path(originals))

@@ -63,15 +63,27 @@ class Run:
         return not self.state()[1]
 
 
-def create_run(runs: Path, machine: Machine, order: Order, survey_folder: Path, plan: Plan, originals: str) -> Run:
+def create_run(
+    runs: Path, machine: Machine, order: Order, survey_folder: Path, plan: Plan, originals: str
+) -> Run:
     """Make a run folder with everything a carrier needs, on the disk. Raises OSError (no room for the journal)."""
     id = str(uuid.uuid4())
     part = runs / f".{id}.part"
     try:
         part.mkdir(parents=True, mode=0o700)
-        head = {"format": RUN_FORMAT, "version": RUN_VERSION, "id": id, "machine_key": machine.key, "root": machine.root,
-                "originals": originals}  # fmt: skip
-        for name, data in (("order.json", to_json(order)), ("plan.json", to_json(plan)), ("run.json", json.dumps(head).encode())):
+        head = {
+            "format": RUN_FORMAT,
+            "version": RUN_VERSION,
+            "id": id,
+            "machine_key": machine.key,
+            "root": machine.root,
+            "originals": originals,
+        }
+        for name, data in (
+            ("order.json", to_json(order)),
+            ("plan.json", to_json(plan)),
+            ("run.json", json.dumps(head).encode()),
+        ):
             (part / name).write_bytes(data)
         for name in ("survey.json", "survey.index"):
             shutil.copyfile(survey_folder / name, part / name)
@@ -147,7 +159,18 @@ def records_of(run: Run) -> list[Record]:
         if state == "now" and ended:
             state = "skipped"
         what, where = describe(op)
-        found.append(Record(n, op.line, what, where, getattr(op, "bytes", 0), state, known.get("note", ""), known.get("seconds", 0.0)))
+        found.append(
+            Record(
+                n,
+                op.line,
+                what,
+                where,
+                getattr(op, "bytes", 0),
+                state,
+                known.get("note", ""),
+                known.get("seconds", 0.0),
+            )
+        )
     return found
 
 
@@ -168,5 +191,16 @@ def describe(op: Operation) -> tuple[str, str]:
 def result_of(run: Run, state: str, before: dict[str, int], after: dict[str, int]) -> RunResult:
     journal = read_journal(run.journal_path)
     times = [datetime.fromisoformat(r["at"].replace("Z", "+00:00")) for r in journal]
-    return RunResult(RUN_FORMAT, RUN_VERSION, run.id, run.order.id, run.order.machine.key, times[0], times[-1], state,
-                     records_of(run), before, after)  # fmt: skip
+    return RunResult(
+        RUN_FORMAT,
+        RUN_VERSION,
+        run.id,
+        run.order.id,
+        run.order.machine.key,
+        times[0],
+        times[-1],
+        state,
+        records_of(run),
+        before,
+        after,
+    )

@@ -33,14 +33,18 @@ def made_now(machine: Machine) -> Made:
     for name in machine.names(_STATE):
         if name.startswith("deb-systemd-"):
             for path, status, fd in _below(machine, join(_STATE, name)):
-                if stat.S_ISLNK(status.st_mode) or (stat.S_ISREG(status.st_mode) and status.st_size <= _SMALL):
+                if stat.S_ISLNK(status.st_mode) or (
+                    stat.S_ISREG(status.st_mode) and status.st_size <= _SMALL
+                ):
                     found[path] = _noted(path, status, fd)
     return found
 
 
 def local_folders(machine: Machine) -> list[str]:
     """The upper folders of /usr/local, which package scripts make and take away."""
-    return [p for p, status, _ in _below(machine, _LOCAL) if stat.S_ISDIR(status.st_mode) and p.count("/") <= 6]
+    return [
+        p for p, status, _ in _below(machine, _LOCAL) if stat.S_ISDIR(status.st_mode) and p.count("/") <= 6
+    ]
 
 
 def make_again(machine: Machine, made: Made, paths: list[str]) -> None:
@@ -65,7 +69,9 @@ def make_again(machine: Machine, made: Made, paths: list[str]) -> None:
                     os.chown(name, kept["uid"], kept["gid"], dir_fd=folder, follow_symlinks=False)
                 if "mode" in kept and stat.S_IMODE(status.st_mode) != kept["mode"]:
                     os.chmod(name, kept["mode"], dir_fd=folder)
-                os.utime(name, ns=(status.st_atime_ns, kept["mtime_ns"]), dir_fd=folder, follow_symlinks=False)
+                os.utime(
+                    name, ns=(status.st_atime_ns, kept["mtime_ns"]), dir_fd=folder, follow_symlinks=False
+                )
         except (FileNotFoundError, NotADirectoryError):
             continue
 
@@ -75,7 +81,12 @@ def take_away_new(machine: Machine, before: set[str], owned: set[str]) -> None:
 
     `owned` holds paths without links in them. Chosen alternatives are the registry's own and stay. Raises OSError."""
     for path, kept in made_now(machine).items():
-        if "target" in kept and path not in before and not within(path, _CHOSEN) and machine.resolve(path) in owned:
+        if (
+            "target" in kept
+            and path not in before
+            and not within(path, _CHOSEN)
+            and machine.resolve(path) in owned
+        ):
             with machine.folder(parent(path)) as folder:
                 if _same(folder, base(path), kept):
                     os.unlink(base(path), dir_fd=folder)
@@ -86,7 +97,11 @@ def _below(machine: Machine, top: str) -> Iterator[tuple[str, os.stat_result, in
         with machine.folder(top) as above:
             for folder, fd, names in folders_below(above, unreadable_too=True):
                 for name in names:
-                    yield join(top, *folder.split("/"), name) if folder else join(top, name), os.stat(name, dir_fd=fd, follow_symlinks=False), fd
+                    yield (
+                        join(top, *folder.split("/"), name) if folder else join(top, name),
+                        os.stat(name, dir_fd=fd, follow_symlinks=False),
+                        fd,
+                    )
     except OSError:
         return
 

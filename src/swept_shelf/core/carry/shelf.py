@@ -16,7 +16,13 @@ from dataclasses import dataclass
 from types import MappingProxyType
 from typing import Any
 
-from swept_shelf.core.carry.records import MANIFEST, read_record, record_and_seal, why_no_manifest, write_record
+from swept_shelf.core.carry.records import (
+    MANIFEST,
+    read_record,
+    record_and_seal,
+    why_no_manifest,
+    write_record,
+)
 from swept_shelf.core.documents.errors import Refused
 from swept_shelf.core.documents.paths import base, join, parent
 from swept_shelf.core.documents.survey import Person, Volume
@@ -103,10 +109,20 @@ def shelf_for(machine: Machine, path: str, volumes: list[Volume]) -> str:
     for person in _callers(machine):
         fallback = join(person.home, *_PERSONAL.split("/"))
         with contextlib.suppress(OSError), machine.folder(person.home) as fd:
-            if beneath.mount_id(fd) == here and os.access(f"/proc/self/fd/{fd}", os.W_OK) and _free_or_ours(machine, fallback):
+            if (
+                beneath.mount_id(fd) == here
+                and os.access(f"/proc/self/fd/{fd}", os.W_OK)
+                and _free_or_ours(machine, fallback)
+            ):
                 return fallback
     taken = machine.exists(shelf) and not _free_or_ours(machine, shelf)
-    raise OSError(13, "a folder of another stands where the holding shelf should" if taken else "no holding shelf can be made on its volume", shelf)
+    raise OSError(
+        13,
+        "a folder of another stands where the holding shelf should"
+        if taken
+        else "no holding shelf can be made on its volume",
+        shelf,
+    )
 
 
 def _callers(machine: Machine) -> list[Person]:
@@ -126,7 +142,9 @@ def _free_or_ours(machine: Machine, shelf: str) -> bool:
 def _can_write(machine: Machine, top: str, shelf: str) -> bool:
     try:
         with machine.folder(shelf if machine.exists(shelf) else top) as fd:
-            return os.access(f"/proc/self/fd/{fd}", os.W_OK | os.X_OK) and (not machine.exists(shelf) or is_ours(fd))
+            return os.access(f"/proc/self/fd/{fd}", os.W_OK | os.X_OK) and (
+                not machine.exists(shelf) or is_ours(fd)
+            )
     except OSError:
         return False
 
@@ -134,7 +152,9 @@ def _can_write(machine: Machine, top: str, shelf: str) -> bool:
 # -- making and taking away -----------------------------------------------------------------------------------
 
 
-def make_folder(machine: Machine, shelf: str, note: Note = lambda *_: None, noted: Mapping[str, int] = _NOTHING) -> None:
+def make_folder(
+    machine: Machine, shelf: str, note: Note = lambda *_: None, noted: Mapping[str, int] = _NOTHING
+) -> None:
     """Make a shelf (and what leads to it), remembering the time of the folder above it. Raises OSError.
 
     `note` hears that folder and its time before anything is made; `noted` is what it heard before a crash, for a
@@ -145,7 +165,9 @@ def make_folder(machine: Machine, shelf: str, note: Note = lambda *_: None, note
         if is_shelf:
             with machine.folder(above) as top, opened_shelf(machine, shelf) as fd:
                 if above in noted and read_record(machine, fd, TOP) is None:
-                    write_record(machine, fd, TOP, {"before": noted[above], "after": os.fstat(top).st_mtime_ns})
+                    write_record(
+                        machine, fd, TOP, {"before": noted[above], "after": os.fstat(top).st_mtime_ns}
+                    )
         return
     if not machine.exists(above):
         make_folder(machine, above)
@@ -191,7 +213,9 @@ def drop_slot(machine: Machine, shelf: str, run: str, number: int) -> None:
         os.fsync(fd)
 
 
-def drop_empty(machine: Machine, shelf: str, run: str, note: Note = lambda *_: None, noted: Mapping[str, int] = _NOTHING) -> None:
+def drop_empty(
+    machine: Machine, shelf: str, run: str, note: Note = lambda *_: None, noted: Mapping[str, int] = _NOTHING
+) -> None:
     """Remove the run's folder when empty, then the shelf itself; the time of the folder above is restored.
 
     `note` is told that folder and its time before, so that a crash between the last two calls can be made good;

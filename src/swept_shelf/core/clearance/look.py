@@ -16,7 +16,7 @@ from swept_shelf.core.documents.clearance import (
     ClearanceLine,
     Finding,
     VolumeResult,
-)  # fmt: skip
+)
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.operations import Shelve
 from swept_shelf.core.documents.order import OrderLine
@@ -36,12 +36,21 @@ Progress = Callable[[str, int, int], None]
 _NOT_BUILT = "this program does not look there yet"
 
 
-def look_again(run: Run, result: RunResult | None, machine: Machine, processes: list[Process],
-               progress: Progress = lambda *_: None) -> Clearance:  # fmt: skip
+def look_again(
+    run: Run,
+    result: RunResult | None,
+    machine: Machine,
+    processes: list[Process],
+    progress: Progress = lambda *_: None,
+) -> Clearance:
     """Look at every family for every line of the run, and measure the volumes."""
     began = machine.now()
     progress("references", 0, 3)
-    removed = [a for line in run.order.lines if line.verdict == "remove" and isinstance(a := run.survey.find(line.id), Application)]
+    removed = [
+        a
+        for line in run.order.lines
+        if line.verdict == "remove" and isinstance(a := run.survey.find(line.id), Application)
+    ]
     people = read_people(machine)
     states, owned, trouble = _registry(machine)
     found = find_references(machine, people, owned, Pointees(pointee_of(a) for a in removed))
@@ -49,11 +58,24 @@ def look_again(run: Run, result: RunResult | None, machine: Machine, processes: 
     looker = _Looker(run, machine, found, states, trouble, processes)
     lines = [looker.line(line) for line in run.order.lines if line.verdict != "keep"]
     progress("volumes", 2, 3)
-    not_read = [n for rows in found.not_read.values() for n in rows] + ([NotRead(debian.ADMIN, trouble)] if trouble else [])
+    not_read = [n for rows in found.not_read.values() for n in rows] + (
+        [NotRead(debian.ADMIN, trouble)] if trouble else []
+    )
     volumes = _volumes(run, result, machine)
     progress("done", 3, 3)
-    return Clearance(CLEARANCE_FORMAT, CLEARANCE_VERSION, str(uuid.uuid4()), began, machine.now(), run.order.id, run.id,
-                     machine_facts(machine), lines, volumes, not_read)  # fmt: skip
+    return Clearance(
+        CLEARANCE_FORMAT,
+        CLEARANCE_VERSION,
+        str(uuid.uuid4()),
+        began,
+        machine.now(),
+        run.order.id,
+        run.id,
+        machine_facts(machine),
+        lines,
+        volumes,
+        not_read,
+    )
 
 
 def _registry(machine: Machine) -> tuple[dict[str, str], set[str], str]:
@@ -68,16 +90,30 @@ def _registry(machine: Machine) -> tuple[dict[str, str], set[str], str]:
 
 
 class _Looker:
-    def __init__(self, run: Run, machine: Machine, found: Found, states: dict[str, str], trouble: str, processes: list[Process]) -> None:
+    def __init__(
+        self,
+        run: Run,
+        machine: Machine,
+        found: Found,
+        states: dict[str, str],
+        trouble: str,
+        processes: list[Process],
+    ) -> None:
         self._run, self._machine, self._found = run, machine, found
         self._states, self._trouble, self._processes = states, trouble, processes
 
     def line(self, line: OrderLine) -> ClearanceLine:
-        return ClearanceLine(line.id, line.name, line.verdict, [self._cell(line, family) for family in FAMILIES])
+        return ClearanceLine(
+            line.id, line.name, line.verdict, [self._cell(line, family) for family in FAMILIES]
+        )
 
     def _cell(self, line: OrderLine, family: str) -> Cell:
         entry = self._run.survey.find(line.id)
-        parts = {"registry": bool(line.packages), "files": True, "processes": bool(isinstance(entry, Application))}
+        parts = {
+            "registry": bool(line.packages),
+            "files": True,
+            "processes": bool(isinstance(entry, Application)),
+        }
         if not parts.get(family, line.verdict == "remove" and isinstance(entry, Application)):
             return Cell(family, "not_part", "", [])
         if line.verdict != "remove" and family != "files":
@@ -95,8 +131,13 @@ class _Looker:
     def _registry_cell(self, line: OrderLine) -> Cell:
         if self._trouble:
             return Cell("registry", "could_not_look", self._trouble, [])
-        wrong = [(p, s) for p in line.packages if (s := self._states.get(p, "not-installed")) != "not-installed"]
-        found = [Finding(f"{debian.ADMIN}/status", 0, f"{p}: {s}", "the registry still knows it", [], []) for p, s in wrong]
+        wrong = [
+            (p, s) for p in line.packages if (s := self._states.get(p, "not-installed")) != "not-installed"
+        ]
+        found = [
+            Finding(f"{debian.ADMIN}/status", 0, f"{p}: {s}", "the registry still knows it", [], [])
+            for p, s in wrong
+        ]
         return Cell("registry", "found" if found else "clear", plural(len(line.packages), "package"), found)
 
     def _files_cell(self, line: OrderLine) -> Cell:
@@ -105,7 +146,11 @@ class _Looker:
         if line.packages:
             index = self._run.index
             gone = set(line.packages)
-            own = [p for p, owners in index.listed_by(line.packages).items() if owners <= gone and not p.startswith(debian.ADMIN)]
+            own = [
+                p
+                for p, owners in index.listed_by(line.packages).items()
+                if owners <= gone and not p.startswith(debian.ADMIN)
+            ]
         found: list[Finding] = []
         hidden = 0
         for path in [*moved, *own]:
@@ -114,7 +159,11 @@ class _Looker:
             except CouldNotRead:
                 hidden += 1
                 continue
-            if status is not None and not any(path == f.path for f in found) and not self._only_kept(path, line):
+            if (
+                status is not None
+                and not any(path == f.path for f in found)
+                and not self._only_kept(path, line)
+            ):
                 found.append(Finding(path, 0, path, "is still there", [], []))
         looked = plural(len(moved) + len(own), "path")
         if hidden and not found:
@@ -130,11 +179,16 @@ class _Looker:
     def _processes_cell(self, entry: object) -> Cell:
         assert isinstance(entry, Application)
         programs = set(entry.pointed_at.get("programs", ()))
-        found = [Finding(p.programs[0], 0, f"process {p.pid}", f"still runs ({p.user})", [], [])
-                 for p in self._processes if any(x in programs for x in p.programs)]  # fmt: skip
+        found = [
+            Finding(p.programs[0], 0, f"process {p.pid}", f"still runs ({p.user})", [], [])
+            for p in self._processes
+            if any(x in programs for x in p.programs)
+        ]
         hidden = sum(not p.could_look for p in self._processes)
         if hidden and not found:
-            return Cell("processes", "could_not_look", f"{hidden} processes of others may not be looked at", [])
+            return Cell(
+                "processes", "could_not_look", f"{hidden} processes of others may not be looked at", []
+            )
         return Cell("processes", "found" if found else "clear", "all processes", found)
 
     def _references_cell(self, line: OrderLine, family: str) -> Cell:
@@ -169,6 +223,16 @@ def _volumes(run: Run, result: RunResult | None, machine: Machine) -> list[Volum
         before = (result.volumes_before if result else {}).get(volume.id, volume.free)
         shelf = f"{volume.mount.rstrip('/')}/{SHELF}"
         held = allocated_below(machine, shelf, []) if machine.exists(shelf) else 0
-        made.append(VolumeResult(volume.id, volume.mount, volume.capacity, before, volume.free,
-                                 promise.now + promise.when_emptied + promise.when_ended, promise.now, held))  # fmt: skip
+        made.append(
+            VolumeResult(
+                volume.id,
+                volume.mount,
+                volume.capacity,
+                before,
+                volume.free,
+                promise.now + promise.when_emptied + promise.when_ended,
+                promise.now,
+                held,
+            )
+        )
     return made

@@ -50,25 +50,62 @@ def build_demo(folder: Path, seed: int = 1, scale: float = 1.0, now: datetime | 
     _set_times(root, yard, specs, now)
     key = f"demo-{seed}-{random.Random(seed).getrandbits(64):016x}"
     description = {
-        "format": "swept-shelf/machine", "version": 1, "name": "Reading-room desk", "key": key, "clock": None,
+        "format": "swept-shelf/machine",
+        "version": 1,
+        "name": "Reading-room desk",
+        "key": key,
+        "clock": None,
         "ledger": "ledger/ledger.sqlite",
-        "volumes": [{"id": f"demo-{'root' if m == '/' else m[1:]}", "mount": m, "file_system": "ext4", "capacity": c, "base": b}
-                    for m, (c, b) in _CAPACITY.items()],
-    }  # fmt: skip
+        "volumes": [
+            {
+                "id": f"demo-{'root' if m == '/' else m[1:]}",
+                "mount": m,
+                "file_system": "ext4",
+                "capacity": c,
+                "base": b,
+            }
+            for m, (c, b) in _CAPACITY.items()
+        ],
+    }
     write_description(folder, description)
-    truth = {**yard.truth, "people": list(names.people), "app": names.app, "word": names.word, "vendor": names.vendor,
-             "domain": names.domain, "used_days": {s.name: s.used_days for s in specs}}  # fmt: skip
+    truth = {
+        **yard.truth,
+        "people": list(names.people),
+        "app": names.app,
+        "word": names.word,
+        "vendor": names.vendor,
+        "domain": names.domain,
+        "used_days": {s.name: s.used_days for s in specs},
+    }
     (folder / "truth.json").write_text(json.dumps(truth, indent=1) + "\n")
     return folder
 
 
 def _skeleton(root: Path, names: Names, seed: int) -> None:
-    for place in ("etc/apt", "var/lib/dpkg/info", "var/lib/dpkg/updates", "var/lib/dpkg/triggers", "var/lib/apt", "var/log",
-                  "var/cache/apt/archives", "var/crash", "usr/local/bin", "usr/bin", "opt", "srv", "home", "tmp", "root"):  # fmt: skip
+    for place in (
+        "etc/apt",
+        "var/lib/dpkg/info",
+        "var/lib/dpkg/updates",
+        "var/lib/dpkg/triggers",
+        "var/lib/apt",
+        "var/log",
+        "var/cache/apt/archives",
+        "var/crash",
+        "usr/local/bin",
+        "usr/bin",
+        "opt",
+        "srv",
+        "home",
+        "tmp",
+        "root",
+    ):
         (root / place).mkdir(parents=True)
     for name in ("status", "available"):
         (root / "var/lib/dpkg" / name).touch()
-    people = "".join(f"{p}:x:{1001 + i}:{1001 + i}:{p.capitalize()}:/home/{p}:/bin/sh\n" for i, p in enumerate(names.people))
+    people = "".join(
+        f"{p}:x:{1001 + i}:{1001 + i}:{p.capitalize()}:/home/{p}:/bin/sh\n"
+        for i, p in enumerate(names.people)
+    )
     (root / "etc/passwd").write_text("root:x:0:0:root:/root:/bin/sh\n" + people)
     (root / "etc/hostname").write_text("reading-room\n")
     (root / "etc/os-release").write_text('PRETTY_NAME="Reading Room Desktop 12"\nID=readingroom\n')
@@ -78,7 +115,9 @@ def _skeleton(root: Path, names: Names, seed: int) -> None:
         (root / "home" / person).mkdir()
 
 
-def _make_packages(folder: Path, specs: list[Spec], scale: float, now: datetime, chance: random.Random) -> list[str]:
+def _make_packages(
+    folder: Path, specs: list[Spec], scale: float, now: datetime, chance: random.Random
+) -> list[str]:
     block = chance.randbytes(1 << 16)
 
     def make(spec: Spec) -> str:
@@ -116,19 +155,36 @@ def _make_packages(folder: Path, specs: list[Spec], scale: float, now: datetime,
 def _control(spec: Spec, tree: Path) -> str:
     size = sum(f.stat().st_size for f in tree.rglob("*") if f.is_file()) // 1024 + 1
     fields = {
-        "Package": spec.name, "Version": spec.version, "Architecture": "all", "Maintainer": spec.maintainer,
-        "Installed-Size": str(size), "Section": spec.section, "Priority": spec.priority,
-        "Essential": "yes" if spec.essential else "", "Protected": "yes" if spec.protected else "",
-        "Depends": spec.depends, "Recommends": spec.recommends, "Provides": spec.provides,
-        "Homepage": f"https://{spec.name}.example/", "Description": spec.summary,
-    }  # fmt: skip
+        "Package": spec.name,
+        "Version": spec.version,
+        "Architecture": "all",
+        "Maintainer": spec.maintainer,
+        "Installed-Size": str(size),
+        "Section": spec.section,
+        "Priority": spec.priority,
+        "Essential": "yes" if spec.essential else "",
+        "Protected": "yes" if spec.protected else "",
+        "Depends": spec.depends,
+        "Recommends": spec.recommends,
+        "Provides": spec.provides,
+        "Homepage": f"https://{spec.name}.example/",
+        "Description": spec.summary,
+    }
     return "".join(f"{k}: {v}\n" for k, v in fields.items() if v)
 
 
 def _dpkg(root: Path, *arguments: str) -> None:
     force = [] if os.geteuid() == 0 else ["--force-not-root"]
-    done = run("dpkg", f"--root={root}", f"--log={root}/var/log/dpkg.log", "--force-script-chrootless", "--force-unsafe-io",
-               *force, *arguments, as_=CHANGE)  # fmt: skip
+    done = run(
+        "dpkg",
+        f"--root={root}",
+        f"--log={root}/var/log/dpkg.log",
+        "--force-script-chrootless",
+        "--force-unsafe-io",
+        *force,
+        *arguments,
+        as_=CHANGE,
+    )
     if done.status:
         raise CouldNotRead(f"dpkg did not build the made-up machine: {done.err.strip()[:400]}", str(root))
 
@@ -153,13 +209,18 @@ def _rewrite_dates(root: Path, specs: list[Spec], names: Names, now: datetime) -
     lines = [f"{at.astimezone():%Y-%m-%d %H:%M:%S} {what}\n" for at, what in sorted(events)]
     (root / "var/log/dpkg.log").write_text("".join(lines))
     (root / "var/log/apt").mkdir(exist_ok=True)
-    (root / "var/log/apt/history.log").write_text("".join(
-        f"\nStart-Date: {now - timedelta(days=s.installed_days, hours=3):%Y-%m-%d  %H:%M:%S}\nCommandline: apt-get install {s.name}\n"
-        f"Requested-By: {names.people[i % 3]} ({1001 + i % 3})\nInstall: {s.name}:all ({s.version})\n"
-        for i, s in enumerate(specs) if not s.automatic and s.installed_days < 900))  # fmt: skip
+    (root / "var/log/apt/history.log").write_text(
+        "".join(
+            f"\nStart-Date: {now - timedelta(days=s.installed_days, hours=3):%Y-%m-%d  %H:%M:%S}\nCommandline: apt-get install {s.name}\n"
+            f"Requested-By: {names.people[i % 3]} ({1001 + i % 3})\nInstall: {s.name}:all ({s.version})\n"
+            for i, s in enumerate(specs)
+            if not s.automatic and s.installed_days < 900
+        )
+    )
     automatic = [s.name for s in specs if s.automatic]
     (root / "var/lib/apt/extended_states").write_text(
-        "".join(f"Package: {name}\nArchitecture: all\nAuto-Installed: 1\n\n" for name in automatic))  # fmt: skip
+        "".join(f"Package: {name}\nArchitecture: all\nAuto-Installed: 1\n\n" for name in automatic)
+    )
 
 
 def _own(root: Path, names: Names) -> None:
@@ -187,5 +248,8 @@ def _set_times(root: Path, yard: Yard, specs: list[Spec], now: datetime) -> None
         for name in inner:
             place = Path(folder) / name
             if not place.is_symlink():
-                newest = max((p.lstat().st_mtime for p in place.iterdir()), default=(now - timedelta(days=400)).timestamp())
+                newest = max(
+                    (p.lstat().st_mtime for p in place.iterdir()),
+                    default=(now - timedelta(days=400)).timestamp(),
+                )
                 os.utime(place, (newest, newest))

@@ -24,7 +24,9 @@ def furnish_elsewhere(yard: Yard, n: Names) -> list[dict[str, Any]]:
 
 
 def _entry(name: str, comment: str, command: str) -> str:
-    return f"[Desktop Entry]\nType=Application\nName={name}\nComment={comment}\nExec={command}\nIcon=picture\n"
+    return (
+        f"[Desktop Entry]\nType=Application\nName={name}\nComment={comment}\nExec={command}\nIcon=picture\n"
+    )
 
 
 def _flatpak(y: Yard, n: Names) -> None:
@@ -33,21 +35,41 @@ def _flatpak(y: Yard, n: Names) -> None:
     top, name = "/var/lib/flatpak", n.app["boxed"]
     id, base = f"{n.domain}.{name}", f"{n.domain}.{n.app['boxed_base']}"
     active = f"{top}/app/{id}/x86_64/stable/3f19c0a2"
-    y.text(f"{active}/metadata", f"[Application]\nname={id}\nruntime={base}/x86_64/3\ncommand={name.lower()}\n", 320)
+    y.text(
+        f"{active}/metadata",
+        f"[Application]\nname={id}\nruntime={base}/x86_64/3\ncommand={name.lower()}\n",
+        320,
+    )
     y.text(f"{active}/deploy", "reading\0", 320)
     y.text(f"{active}/files/bin/{name.lower()}", "#!/bin/sh\nexit 0\n", 33, 0o755)
     y.size(f"{active}/files/lib/plates.so", 17 * MB, 320)
-    y.text(f"{active}/files/share/metainfo/{id}.metainfo.xml",
-           f"<component><id>{id}</id><developer_name>{n.vendor}</developer_name><releases><release version=\"2.1\"/></releases></component>\n", 320)  # fmt: skip
-    y.text(f"{active}/export/share/applications/{id}.desktop", _entry(name, "Compares two plates side by side", f"flatpak run {id}"), 320)
+    y.text(
+        f"{active}/files/share/metainfo/{id}.metainfo.xml",
+        f'<component><id>{id}</id><developer_name>{n.vendor}</developer_name><releases><release version="2.1"/></releases></component>\n',
+        320,
+    )
+    y.text(
+        f"{active}/export/share/applications/{id}.desktop",
+        _entry(name, "Compares two plates side by side", f"flatpak run {id}"),
+        320,
+    )
     y.link(f"{top}/app/{id}/current", "x86_64/stable")
     y.link(f"{top}/app/{id}/x86_64/stable/active", "3f19c0a2")
-    y.link(f"{top}/exports/share/applications/{id}.desktop", f"../../../app/{id}/current/active/export/share/applications/{id}.desktop")
+    y.link(
+        f"{top}/exports/share/applications/{id}.desktop",
+        f"../../../app/{id}/current/active/export/share/applications/{id}.desktop",
+    )
     for branch, days in (("3", 320), ("2", 610)):
-        y.text(f"{top}/runtime/{base}/x86_64/{branch}/88ab0{branch}/metadata", f"[Runtime]\nname={base}\n", days)
+        y.text(
+            f"{top}/runtime/{base}/x86_64/{branch}/88ab0{branch}/metadata", f"[Runtime]\nname={base}\n", days
+        )
         y.size(f"{top}/runtime/{base}/x86_64/{branch}/88ab0{branch}/files/lib/libbase.so", 11 * MB, days)
         y.link(f"{top}/runtime/{base}/x86_64/{branch}/active", f"88ab0{branch}")
-    y.text(f"{top}/repo/config", '[core]\nrepo_version=1\n[remote "reading"]\nurl=https://reading.example/repo\n', 700)
+    y.text(
+        f"{top}/repo/config",
+        '[core]\nrepo_version=1\n[remote "reading"]\nurl=https://reading.example/repo\n',
+        700,
+    )
     for person, days in ((anna, 33), (cora, 71)):
         y.text(f"/home/{person}/.var/app/{id}/config/plates.ini", "side=left\n", days)
         y.size(f"/home/{person}/.var/app/{id}/cache/pairs.bin", 6 * MB, days)
@@ -79,7 +101,10 @@ def _image(**fields: str) -> bytes:
 def _pipx(y: Yard, n: Names) -> None:
     name, person = n.package("isolated"), n.people[0]
     top = f"/home/{person}/.local/share/pipx/venvs/{name}"
-    receipt = {"main_package": {"package": name, "package_version": "0.9.2", "apps": [name], "include_apps": True}, "python_version": "Python 3.11.2"}
+    receipt = {
+        "main_package": {"package": name, "package_version": "0.9.2", "apps": [name], "include_apps": True},
+        "python_version": "Python 3.11.2",
+    }
     y.text(f"{top}/pipx_metadata.json", json.dumps(receipt, indent=1) + "\n", 150)
     y.text(f"{top}/bin/{name}", "#!/usr/bin/python3\n", 96, 0o755)
     y.size(f"{top}/lib/python3.11/site-packages/{name}/tables.bin", 5 * MB, 150)
@@ -89,7 +114,11 @@ def _pipx(y: Yard, n: Names) -> None:
 def _snap(y: Yard, n: Names) -> list[dict[str, Any]]:
     """One snap with an old revision kept, and the base it runs on."""
     name, person, base = n.package("told"), n.people[2], "groundwork"
-    for snap, revision, kind, size, days in ((name, 31, "app", 16, 190), (name, 29, "app", 15, 280), (base, 7, "base", 9, 500)):
+    for snap, revision, kind, size, days in (
+        (name, 31, "app", 16, 190),
+        (name, 29, "app", 15, 280),
+        (base, 7, "base", 9, 500),
+    ):
         path = f"/var/lib/snapd/snaps/{snap}_{revision}.snap"
         y.size(path, size * MB, days)
         with open(y.root / path[1:], "r+b") as out:
@@ -101,10 +130,28 @@ def _snap(y: Yard, n: Names) -> list[dict[str, Any]]:
 
     def row(name: str, revision: str, days: int, status: str, **more: Any) -> dict[str, Any]:
         at = (y.now - timedelta(days=days)).isoformat()
-        return {"id": f"{name}-id", "name": name, "revision": revision, "status": status, "install-date": at, "channel": "stable",
-                "publisher": {"display-name": n.vendor}, "installed-size": 16 * MB, **more}  # fmt: skip
+        return {
+            "id": f"{name}-id",
+            "name": name,
+            "revision": revision,
+            "status": status,
+            "install-date": at,
+            "channel": "stable",
+            "publisher": {"display-name": n.vendor},
+            "installed-size": 16 * MB,
+            **more,
+        }
 
-    said = {"version": "4.0", "title": n.app["told"], "summary": "Reads labels aloud", "type": "app", "base": base}
+    said = {
+        "version": "4.0",
+        "title": n.app["told"],
+        "summary": "Reads labels aloud",
+        "type": "app",
+        "base": base,
+    }
     apps = [{"snap": name, "name": name, "desktop-file": launcher}]
-    return [row(name, "31", 190, "active", apps=apps, **said), row(name, "29", 280, "installed", apps=apps, **said),
-            row(base, "7", 500, "active", version="7", summary="What snaps here run on", type="base")]  # fmt: skip
+    return [
+        row(name, "31", 190, "active", apps=apps, **said),
+        row(name, "29", 280, "installed", apps=apps, **said),
+        row(base, "7", 500, "active", version="7", summary="What snaps here run on", type="base"),
+    ]

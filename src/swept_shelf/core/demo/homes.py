@@ -103,30 +103,60 @@ def _references(y: Yard, n: Names) -> None:
         return f"[Desktop Entry]\nType=Application\nName={name}\nExec={command}\n"
 
     y.text(f"{home}/.config/autostart/{old}.desktop", entry(f"{title} 7", f"/usr/bin/{old} --tray"), 600)
-    y.text(f"{home}/.config/autostart/{n.package('radio')}.desktop", entry(n.app["radio"], n.package("radio")), 600)
+    y.text(
+        f"{home}/.config/autostart/{n.package('radio')}.desktop",
+        entry(n.app["radio"], n.package("radio")),
+        600,
+    )
     y.text(f"{home}/.config/autostart/{new}.desktop", entry(f"{title} 9", new), 250)
-    y.text(f"{home}/Desktop/{old}.desktop", entry(f"Maps of {anna.capitalize()}", f"env MAPS=valley {old} %f"), 590, 0o755)
-    y.text(f"{home}/.local/share/applications/{old}-valley.desktop", entry("Valley maps", f"{old} --open valley"), 590)
-    y.text(f"{home}/.config/mimeapps.list",
-           f"[Default Applications]\napplication/x-{n.package('map')}={old}.desktop\nimage/x-outline={old}.desktop;{new}.desktop;\n"
-           f"text/x-sheet={desk}.desktop\n\n[Added Associations]\n# {old}.desktop was here first\n"
-           f"image/x-outline={new}.desktop;{old}.desktop;\ntext/x-{old}={old}er.desktop;\n", 400)  # fmt: skip
-    y.text("/etc/cron.d/room-jobs",
-           f"# jobs of the reading room; {old} draws the tiles at night\nMAILTO=\"\"\n17 * * * * root room-list --check\n"
-           f"5 2 * * * root /usr/bin/{old} --tiles >/dev/null\n20 3 * * 1 root room-list /srv/{old} && true\n", 650)  # fmt: skip
-    y.text(f"/var/spool/cron/crontabs/{anna}", f"30 6 * * 1 {old} --export\n40 6 * * 1 {new} --export\n", 640, 0o600)
+    y.text(
+        f"{home}/Desktop/{old}.desktop",
+        entry(f"Maps of {anna.capitalize()}", f"env MAPS=valley {old} %f"),
+        590,
+        0o755,
+    )
+    y.text(
+        f"{home}/.local/share/applications/{old}-valley.desktop",
+        entry("Valley maps", f"{old} --open valley"),
+        590,
+    )
+    y.text(
+        f"{home}/.config/mimeapps.list",
+        f"[Default Applications]\napplication/x-{n.package('map')}={old}.desktop\nimage/x-outline={old}.desktop;{new}.desktop;\n"
+        f"text/x-sheet={desk}.desktop\n\n[Added Associations]\n# {old}.desktop was here first\n"
+        f"image/x-outline={new}.desktop;{old}.desktop;\ntext/x-{old}={old}er.desktop;\n",
+        400,
+    )
+    y.text(
+        "/etc/cron.d/room-jobs",
+        f'# jobs of the reading room; {old} draws the tiles at night\nMAILTO=""\n17 * * * * root room-list --check\n'
+        f"5 2 * * * root /usr/bin/{old} --tiles >/dev/null\n20 3 * * 1 root room-list /srv/{old} && true\n",
+        650,
+    )
+    y.text(
+        f"/var/spool/cron/crontabs/{anna}",
+        f"30 6 * * 1 {old} --export\n40 6 * * 1 {new} --export\n",
+        640,
+        0o600,
+    )
     y.link("/usr/local/bin/maps", f"/usr/bin/{old}")
     y.link("/usr/local/bin/maps-new", f"/usr/bin/{new}")
-    y.text(f"{home}/.bashrc",
-           f"# {old} is the old one, {new} the new one\nexport EDITOR=room-edit\nalias plot='{old} --quick'\n"
-           f"alias {old}-notes='less notes-about-{old}.txt'\nexport PATH=\"$HOME/bin:/usr/lib/{old}:$PATH\"\nalias ll='ls -l'\n", 580)  # fmt: skip
+    y.text(
+        f"{home}/.bashrc",
+        f"# {old} is the old one, {new} the new one\nexport EDITOR=room-edit\nalias plot='{old} --quick'\n"
+        f"alias {old}-notes='less notes-about-{old}.txt'\nexport PATH=\"$HOME/bin:/usr/lib/{old}:$PATH\"\nalias ll='ls -l'\n",
+        580,
+    )
     y.text(
         f"{home}/.local/share/dbus-1/services/{domain}.Map7.service",
         f"[D-BUS Service]\nName={domain}.Map7\nExec=/usr/bin/{old} --service\n",
         590,
     )
-    y.text(f"{home}/.config/gtk-3.0/bookmarks",
-           f"file://{home}/.local/share/{old}/grid Grid\nfile://{home}/Documents Documents\nfile://{home}/{title} {title}\n", 410)  # fmt: skip
+    y.text(
+        f"{home}/.config/gtk-3.0/bookmarks",
+        f"file://{home}/.local/share/{old}/grid Grid\nfile://{home}/Documents Documents\nfile://{home}/{title} {title}\n",
+        410,
+    )
     y.text(f"{home}/.local/share/recently-used.xbel", _recents(home, old, new, desk), 40)
     y.note("decoys", f"{home}/{title}")
     y.size(f"{home}/{title}/field-notes.txt", MB // 10, 30)
@@ -143,13 +173,19 @@ def _recents(home: str, old: str, new: str, desk: str) -> str:
             f'          <bookmark:application name="{a}" exec="&apos;{a} %u&apos;" modified="2025-03-01T10:00:00Z" count="2"/>\n'
             for a in apps
         )
-        return (f'  <bookmark href="file://{home}/{path}" added="2025-03-01T10:00:00Z" modified="2025-03-01T10:00:00Z" visited="2025-03-01T10:00:00Z">\n'
-                '    <info>\n      <metadata owner="http://freedesktop.org">\n        <bookmark:applications>\n'
-                f"{rows}        </bookmark:applications>\n      </metadata>\n    </info>\n  </bookmark>\n")  # fmt: skip
+        return (
+            f'  <bookmark href="file://{home}/{path}" added="2025-03-01T10:00:00Z" modified="2025-03-01T10:00:00Z" visited="2025-03-01T10:00:00Z">\n'
+            '    <info>\n      <metadata owner="http://freedesktop.org">\n        <bookmark:applications>\n'
+            f"{rows}        </bookmark:applications>\n      </metadata>\n    </info>\n  </bookmark>\n"
+        )
 
-    return ('<?xml version="1.0" encoding="UTF-8"?>\n<xbel version="1.0"\n      xmlns:bookmark="http://www.freedesktop.org/standards/desktop-bookmarks">\n'
-            + mark("Documents/valley.map", old) + mark("Documents/ridge.map", old, new) + mark(f"Documents/{old}.txt", desk)
-            + "</xbel>\n")  # fmt: skip
+    return (
+        '<?xml version="1.0" encoding="UTF-8"?>\n<xbel version="1.0"\n      xmlns:bookmark="http://www.freedesktop.org/standards/desktop-bookmarks">\n'
+        + mark("Documents/valley.map", old)
+        + mark("Documents/ridge.map", old, new)
+        + mark(f"Documents/{old}.txt", desk)
+        + "</xbel>\n"
+    )
 
 
 def _others(y: Yard, n: Names) -> None:
@@ -183,7 +219,14 @@ def _others(y: Yard, n: Names) -> None:
     y.size(f"/home/{anna}/.local/share/{p('match')}/model.bin", 10 * MB, 160)
     y.text(f"/home/{cora}/.config/{p('folder')}/order.ini", "by=family\n", 12)
     y.size(f"/home/{cora}/.local/share/{p('sync')}/notes.idx", 3 * MB, 8)
-    for role, seen in (("small_a", 2), ("small_b", 33), ("small_c", 150), ("small_d", 290), ("list", 0.1), ("key", 6)):
+    for role, seen in (
+        ("small_a", 2),
+        ("small_b", 33),
+        ("small_c", 150),
+        ("small_d", 290),
+        ("list", 0.1),
+        ("key", 6),
+    ):
         y.text(f"/home/{cora}/.config/{p(role)}.conf", "seen=1\n", seen)
     y.text(f"/home/{anna}/.config/{p('count')}rc", "unit=sheet\n", 25)
     y.text(f"/home/{bert}/.config/{n.package('map')}7er/sizes.ini", "a3=1\n", 90)
@@ -226,6 +269,9 @@ def _unpacked(y: Yard, n: Names) -> None:
     name = n.package("unpacked")
     y.text(f"/opt/{name}/bin/{name}", f'#!/bin/sh\nplace="$HOME/.config/{name}"\nexit 0\n', 300, 0o755)
     y.size(f"/opt/{name}/lib/all.pak", 19 * MB, 300)
-    y.text(f"/usr/local/share/applications/{name}.desktop",
-           f"[Desktop Entry]\nType=Application\nName={n.app['unpacked']}\nComment=draws leaf outlines\nExec=/opt/{name}/bin/{name} %f\nIcon=/opt/{name}/icon.png\n", 300)  # fmt: skip
+    y.text(
+        f"/usr/local/share/applications/{name}.desktop",
+        f"[Desktop Entry]\nType=Application\nName={n.app['unpacked']}\nComment=draws leaf outlines\nExec=/opt/{name}/bin/{name} %f\nIcon=/opt/{name}/icon.png\n",
+        300,
+    )
     y.text(f"/home/{bert}/.config/{name}/outline.ini", "smooth=1\n", 240)

@@ -5,18 +5,100 @@ from __future__ import annotations
 import random
 from dataclasses import dataclass
 
-_FIRST = ["Sedge", "Vellum", "Thorn", "Larch", "Osier", "Petal", "Quill", "Bracken", "Hazel", "Tansy", "Burdock",
-          "Teasel", "Yarrow", "Campion", "Sorrel", "Willow", "Bryony", "Madder", "Woad", "Comfrey", "Gorse",
-          "Rowan", "Alder", "Medlar", "Saltwort", "Furze", "Elder", "Clary", "Rush", "Tormentil"]  # fmt: skip
-_SECOND = ["plotter", "scan", "cote", "match", "row", "lane", "gauge", "weave", "binder", "mount", "press", "tally",
-           "frame", "casting", "loom", "lens", "ring", "sheaf", "ward", "stile", "bench", "croft", "ferry",
-           "mantle", "spool", "tithe", "kiln", "vane", "wharf", "thread"]  # fmt: skip
+_FIRST = [
+    "Sedge",
+    "Vellum",
+    "Thorn",
+    "Larch",
+    "Osier",
+    "Petal",
+    "Quill",
+    "Bracken",
+    "Hazel",
+    "Tansy",
+    "Burdock",
+    "Teasel",
+    "Yarrow",
+    "Campion",
+    "Sorrel",
+    "Willow",
+    "Bryony",
+    "Madder",
+    "Woad",
+    "Comfrey",
+    "Gorse",
+    "Rowan",
+    "Alder",
+    "Medlar",
+    "Saltwort",
+    "Furze",
+    "Elder",
+    "Clary",
+    "Rush",
+    "Tormentil",
+]
+_SECOND = [
+    "plotter",
+    "scan",
+    "cote",
+    "match",
+    "row",
+    "lane",
+    "gauge",
+    "weave",
+    "binder",
+    "mount",
+    "press",
+    "tally",
+    "frame",
+    "casting",
+    "loom",
+    "lens",
+    "ring",
+    "sheaf",
+    "ward",
+    "stile",
+    "bench",
+    "croft",
+    "ferry",
+    "mantle",
+    "spool",
+    "tithe",
+    "kiln",
+    "vane",
+    "wharf",
+    "thread",
+]
 _PEOPLE = ["ylva", "teodor", "maren", "isolde", "anselm", "brage", "hedda", "orrin", "sunniva", "tilde"]
 _WORDS = ["hamper", "trestle", "pannier", "skillet"]
 _VENDORS = ["Greywether", "Underhay", "Marlpit", "Saltersgate"]
-ROLES = ("map", "desk", "label", "quest", "scan", "mail", "agent", "sync", "match", "radio", "folder", "count",
-         "session", "gone", "gone_long", "tile", "pair_a", "pair_b", "small_a", "small_b", "small_c", "small_d",
-         "list", "key", "unpacked")  # fmt: skip
+ROLES = (
+    "map",
+    "desk",
+    "label",
+    "quest",
+    "scan",
+    "mail",
+    "agent",
+    "sync",
+    "match",
+    "radio",
+    "folder",
+    "count",
+    "session",
+    "gone",
+    "gone_long",
+    "tile",
+    "pair_a",
+    "pair_b",
+    "small_a",
+    "small_b",
+    "small_c",
+    "small_d",
+    "list",
+    "key",
+    "unpacked",
+)
 ELSEWHERE = ("boxed", "boxed_base", "carried", "told", "isolated")  # of registries that are not Debian's
 
 
@@ -42,4 +124,6 @@ def draw_names(seed: int) -> Names:
     app = {role: a + b for role, a, b in zip(ROLES, first, second, strict=True)}
     app |= {role: a + b for role, a, b in zip(ELSEWHERE, *rest, strict=False)}
     vendor = chance.choice(_VENDORS)
-    return Names((people[0], people[1], people[2]), app, chance.choice(_WORDS), vendor, f"example.{vendor.lower()}")
+    return Names(
+        (people[0], people[1], people[2]), app, chance.choice(_WORDS), vendor, f"example.{vendor.lower()}"
+    )

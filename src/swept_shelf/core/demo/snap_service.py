@@ -33,7 +33,9 @@ def serve(place: Path, rows: list[dict[str, Any]]) -> Iterator[None]:
     """Serve on `place`/snapd.socket in a thread; the socket is taken away at the end."""
     fd = os.open(place, os.O_PATH | os.O_DIRECTORY)
     (place / "snapd.socket").unlink(missing_ok=True)
-    server = _Server(f"/proc/self/fd/{fd}/snapd.socket", _Handler)  # a socket's own path may have 107 bytes only
+    server = _Server(
+        f"/proc/self/fd/{fd}/snapd.socket", _Handler
+    )  # a socket's own path may have 107 bytes only
     server.rows = rows
     thread = threading.Thread(target=server.serve_forever, args=(0.05,), daemon=True)
     thread.start()
@@ -58,8 +60,14 @@ class _Handler(BaseHTTPRequestHandler):
         known = self.path.split("?")[0] == "/v2/snaps"
         result: Any = self.server.rows if known else {"message": "not found", "kind": "not-found"}
         status = 200 if known else 404
-        body = json.dumps({"type": "sync" if known else "error", "status-code": status, "status": "OK" if known else "Not Found",
-                           "result": result}).encode()  # fmt: skip
+        body = json.dumps(
+            {
+                "type": "sync" if known else "error",
+                "status-code": status,
+                "status": "OK" if known else "Not Found",
+                "result": result,
+            }
+        ).encode()
         self.send_response(status)
         self.send_header("Content-Type", "application/json")
         self.send_header("Content-Length", str(len(body)))

@@ -9,10 +9,35 @@ from swept_shelf.core.documents.masking import masked
 from swept_shelf.core.documents.paths import MachinePath
 from swept_shelf.core.documents.survey import MachineFacts, NotRead
 
-FAMILIES = ("registry", "files", "launchers", "startup", "schedules", "file_types", "shell", "services",
-            "security", "accounts", "sources", "processes", "other_programs", "recents", "logs")  # fmt: skip
-BUILT_FAMILIES = ("registry", "files", "launchers", "startup", "schedules", "file_types", "shell", "services",
-                  "processes", "recents")  # fmt: skip
+FAMILIES = (
+    "registry",
+    "files",
+    "launchers",
+    "startup",
+    "schedules",
+    "file_types",
+    "shell",
+    "services",
+    "security",
+    "accounts",
+    "sources",
+    "processes",
+    "other_programs",
+    "recents",
+    "logs",
+)
+BUILT_FAMILIES = (
+    "registry",
+    "files",
+    "launchers",
+    "startup",
+    "schedules",
+    "file_types",
+    "shell",
+    "services",
+    "processes",
+    "recents",
+)
 
 
 @dataclass(frozen=True, slots=True)

@@ -55,7 +55,9 @@ def spelled(text: str) -> str:
 
 def is_clean(path: str) -> bool:
     """True for an absolute path without '.', '..', doubled or trailing slashes."""
-    return path == "/" or (path.startswith("/") and all(p not in ("", ".", "..") for p in path[1:].split("/")))
+    return path == "/" or (
+        path.startswith("/") and all(p not in ("", ".", "..") for p in path[1:].split("/"))
+    )
 
 
 def ways_up(path: str) -> Iterator[str]:

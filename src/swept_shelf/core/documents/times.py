@@ -16,7 +16,9 @@ def from_ns(nanoseconds: int) -> datetime:
 def is_moment(text: object) -> bool:
     """Whether a text is a time with its zone, as documents write it."""
     try:
-        return isinstance(text, str) and datetime.fromisoformat(text.replace("Z", "+00:00")).tzinfo is not None
+        return (
+            isinstance(text, str) and datetime.fromisoformat(text.replace("Z", "+00:00")).tzinfo is not None
+        )
     except ValueError:
         return False
 

@@ -98,7 +98,9 @@ def _spelled(error: UnicodeError) -> tuple[str, int]:
     """Undecodable bytes within text, written out: \\xff, its backslash as JSON has it."""
     assert isinstance(error, UnicodeEncodeError)
     wrong = error.object[error.start : error.end]
-    return "".join(f"\\\\x{ord(c) & 0xFF:02x}" if 0xDC80 <= ord(c) <= 0xDCFF else "�" for c in wrong), error.end
+    return "".join(
+        f"\\\\x{ord(c) & 0xFF:02x}" if 0xDC80 <= ord(c) <= 0xDCFF else "�" for c in wrong
+    ), error.end
 
 
 codecs.register_error("swept-shelf-spelled", _spelled)
@@ -132,14 +134,21 @@ def read_order(text: bytes, path: str) -> Order:
         raise Refused("is not an order of Swept Shelf", path)
     version = plain.get("version")
     if type(version) is not int or not 1 <= version <= ORDER_VERSION:
-        raise Refused(f"is an order of version {str(version)[:20]}; this program reads up to {ORDER_VERSION}", path)
+        raise Refused(
+            f"is an order of version {str(version)[:20]}; this program reads up to {ORDER_VERSION}", path
+        )
     try:
         order = from_plain(Order, plain)
     except (ValueError, RecursionError) as error:
-        raise Refused(f"is not a valid order: {_first_line(error) if isinstance(error, ValueError) else 'it is nested without end'}", path) from None
+        raise Refused(
+            f"is not a valid order: {_first_line(error) if isinstance(error, ValueError) else 'it is nested without end'}",
+            path,
+        ) from None
     if not _NAME.fullmatch(order.id):
         raise Refused("is not a valid order: its name is none", path)
-    if any(n < 0 for c in order.comes_back for n in (c.now, c.when_emptied, c.when_ended)) or any(line.comes_back < 0 for line in order.lines):
+    if any(n < 0 for c in order.comes_back for n in (c.now, c.when_emptied, c.when_ended)) or any(
+        line.comes_back < 0 for line in order.lines
+    ):
         raise Refused("is not a valid order: it promises less than no bytes", path)
     return order
 
@@ -159,13 +168,20 @@ def schemas() -> dict[str, Any]:
     for name, kind in kinds.items():
         schema = _rename(_adapter(kind).json_schema(mode="validation"), RENAMED)
         schema["required"] = schema.get("required", [])
-        made[name] = _required_names({"$schema": "https://json-schema.org/draft/2020-12/schema",
-                                      "title": f"swept-shelf/{name}", **schema})  # fmt: skip
+        made[name] = _required_names(
+            {
+                "$schema": "https://json-schema.org/draft/2020-12/schema",
+                "title": f"swept-shelf/{name}",
+                **schema,
+            }
+        )
     return made
 
 
 def _required_names(schema: Any) -> Any:
     if isinstance(schema, dict):
-        return {k: [RENAMED.get(n, n) for n in v] if k == "required" else _required_names(v)
-                for k, v in schema.items()}  # fmt: skip
+        return {
+            k: [RENAMED.get(n, n) for n in v] if k == "required" else _required_names(v)
+            for k, v in schema.items()
+        }
     return [_required_names(v) for v in schema] if isinstance(schema, list) else schema

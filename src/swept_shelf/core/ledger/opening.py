@@ -49,8 +49,12 @@ def _make_room(file: Path) -> bool:
     except OSError as error:
         raise Refused(f"the ledger cannot be kept there: {error.strerror}", str(file)) from None
     if not tables >= _OURS:
-        raise Refused("is a database of another program: nothing was written to it" if tables else "is a database without tables: it is no ledger",
-                      str(file))  # fmt: skip
+        raise Refused(
+            "is a database of another program: nothing was written to it"
+            if tables
+            else "is a database without tables: it is no ledger",
+            str(file),
+        )
     return False
 
 
@@ -93,7 +97,9 @@ def _engine(file: Path) -> Engine:
 
 def _bring_up_to_date(engine: Engine, file: Path) -> None:
     with engine.begin() as connection:
-        known = connection.execute(text("SELECT count(*) FROM sqlite_master WHERE name = 'alembic_version'")).scalar()
+        known = connection.execute(
+            text("SELECT count(*) FROM sqlite_master WHERE name = 'alembic_version'")
+        ).scalar()
         at = connection.execute(text("SELECT version_num FROM alembic_version")).scalar() if known else None
         if at == HEAD:
             return

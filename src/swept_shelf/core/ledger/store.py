@@ -23,7 +23,14 @@ from swept_shelf.core.documents.run import RunResult
 from swept_shelf.core.documents.survey import Survey
 from swept_shelf.core.documents.wire import read_document, read_order, to_json
 from swept_shelf.core.ledger.opening import open_ledger
-from swept_shelf.core.ledger.tables import ClearanceTable, MachineRow, OrderTable, RunTable, SurveyTable, VisitTable
+from swept_shelf.core.ledger.tables import (
+    ClearanceTable,
+    MachineRow,
+    OrderTable,
+    RunTable,
+    SurveyTable,
+    VisitTable,
+)
 
 _FINISHED = "finished.json"  # beside a whole survey that is not in the ledger yet
 _CLOSES_AFTER = timedelta(hours=24)
@@ -64,7 +71,11 @@ def _began(document: Path, ended: datetime) -> datetime:
     try:
         with open(document, "rb") as handle:
             told = re.search(rb'"surveyed_at": ?"([^"]+)"', handle.read(2000))
-        return datetime.fromisoformat(told[1].decode()).astimezone(UTC).replace(tzinfo=None) if told else ended - _LOOKING
+        return (
+            datetime.fromisoformat(told[1].decode()).astimezone(UTC).replace(tzinfo=None)
+            if told
+            else ended - _LOOKING
+        )
     except (OSError, ValueError):
         return ended - _LOOKING
 
@@ -126,7 +137,10 @@ class Ledger:
             marker.write_text(json.dumps({"sha256": digest}))
             number = self._add_survey(survey, digest, folder)
         except OperationalError as error:
-            raise Refused(f"the ledger could not be written to ({error.orig}); the survey is kept and taken in next time", str(self.file)) from None
+            raise Refused(
+                f"the ledger could not be written to ({error.orig}); the survey is kept and taken in next time",
+                str(self.file),
+            ) from None
         marker.unlink(missing_ok=True)
         return number
 
@@ -138,19 +152,36 @@ class Ledger:
             visit = self._open_visit(session, survey.machine.key)
             session.flush()
             free = json.dumps({v.id: v.free for v in survey.volumes})
-            session.add(SurveyTable(id=survey.id, visit=visit.id, taken_at=_now(), sha256=digest, folder=str(folder), free=free,
-                                    place=_next_place(session, SurveyTable)))
+            session.add(
+                SurveyTable(
+                    id=survey.id,
+                    visit=visit.id,
+                    taken_at=_now(),
+                    sha256=digest,
+                    folder=str(folder),
+                    free=free,
+                    place=_next_place(session, SurveyTable),
+                )
+            )
             return visit.number
 
     def _open_visit(self, session: Session, machine: str) -> VisitTable:
-        last = session.scalars(select(VisitTable).where(VisitTable.machine == machine).order_by(VisitTable.number.desc())).first()
+        last = session.scalars(
+            select(VisitTable).where(VisitTable.machine == machine).order_by(VisitTable.number.desc())
+        ).first()
         if last is not None and last.closed_at is None:
             if _now() - last.last_act_at <= _CLOSES_AFTER or self._unfinished(session, last.id):
                 last.last_act_at = _now()
                 return last
             last.closed_at = last.last_act_at
-        visit = VisitTable(id=str(uuid.uuid4()), machine=machine, number=(last.number if last else 0) + 1, opened_at=_now(),
-                           last_act_at=_now(), closed_at=None)  # fmt: skip
+        visit = VisitTable(
+            id=str(uuid.uuid4()),
+            machine=machine,
+            number=(last.number if last else 0) + 1,
+            opened_at=_now(),
+            last_act_at=_now(),
+            closed_at=None,
+        )
         session.add(visit)
         return visit
 
@@ -164,21 +195,42 @@ class Ledger:
             query = select(VisitTable, MachineRow).join(MachineRow, VisitTable.machine == MachineRow.key)
             if machine:
                 query = query.where(VisitTable.machine == machine)
-            newest = (VisitTable.number.desc(),) if machine else (VisitTable.opened_at.desc(), VisitTable.number.desc())
+            newest = (
+                (VisitTable.number.desc(),)
+                if machine
+                else (VisitTable.opened_at.desc(), VisitTable.number.desc())
+            )
             rows = session.execute(query.order_by(*newest)).all()
             return [self._visit_row(session, v, m) for v, m in rows]
 
     def _visit_row(self, session: Session, v: VisitTable, m: MachineRow) -> VisitRow:
-        surveys = session.scalars(select(SurveyTable).where(SurveyTable.visit == v.id).order_by(SurveyTable.place)).all()
-        order = session.scalars(select(OrderTable).where(OrderTable.visit == v.id).order_by(OrderTable.place.desc())).first()
-        run = session.scalars(select(RunTable).where(RunTable.visit == v.id).order_by(RunTable.place.desc())).first()
+        surveys = session.scalars(
+            select(SurveyTable).where(SurveyTable.visit == v.id).order_by(SurveyTable.place)
+        ).all()
+        order = session.scalars(
+            select(OrderTable).where(OrderTable.visit == v.id).order_by(OrderTable.place.desc())
+        ).first()
+        run = session.scalars(
+            select(RunTable).where(RunTable.visit == v.id).order_by(RunTable.place.desc())
+        ).first()
         clear = session.scalars(
             select(ClearanceTable).where(ClearanceTable.visit == v.id).order_by(ClearanceTable.place.desc())
         ).first()
         lines = len(json.loads(order.document)["lines"]) if order else 0
-        return VisitRow(v.id, v.number, v.machine, m.name, _aware(v.opened_at), _aware(v.closed_at) if v.closed_at else None, len(surveys),
-                        order.name if order else "", lines, run.id if run else "", clear.id if clear else "",
-                        json.loads(surveys[0].free) if surveys else {})  # fmt: skip
+        return VisitRow(
+            v.id,
+            v.number,
+            v.machine,
+            m.name,
+            _aware(v.opened_at),
+            _aware(v.closed_at) if v.closed_at else None,
+            len(surveys),
+            order.name if order else "",
+            lines,
+            run.id if run else "",
+            clear.id if clear else "",
+            json.loads(surveys[0].free) if surveys else {},
+        )
 
     def visit(self, machine: str, which: str = "latest") -> VisitRow:
         """By number within the machine, `latest`, or UUID. Raises Refused when there is none."""
@@ -186,7 +238,9 @@ class Ledger:
         for row in rows:
             if which in ("latest", str(row.number), row.id):
                 return row
-        raise Refused(f"no visit {which} of this machine" if rows else "this machine has no visit yet: survey it first")
+        raise Refused(
+            f"no visit {which} of this machine" if rows else "this machine has no visit yet: survey it first"
+        )
 
     def close_visit(self, machine: str, which: str = "latest") -> VisitRow:
         row = self.visit(machine, which)
@@ -203,7 +257,9 @@ class Ledger:
     def survey(self, visit: str) -> tuple[Survey, str, Path]:
         """The visit's newest survey, its digest and its folder. Raises Refused, CouldNotRead."""
         with Session(self._engine) as session:
-            row = session.scalars(select(SurveyTable).where(SurveyTable.visit == visit).order_by(SurveyTable.place.desc())).first()
+            row = session.scalars(
+                select(SurveyTable).where(SurveyTable.visit == visit).order_by(SurveyTable.place.desc())
+            ).first()
         if row is None:
             raise Refused("this visit has no survey")
         return self._load(row)
@@ -231,13 +287,24 @@ class Ledger:
 
     def add_order(self, visit: str, order: Order) -> None:
         with Session(self._engine) as session, session.begin():
-            session.add(OrderTable(id=str(uuid.uuid4()), visit=visit, name=order.id, drawn_at=_now(), survey=order.survey.id,
-                                   document=to_json(order), place=_next_place(session, OrderTable)))  # fmt: skip
+            session.add(
+                OrderTable(
+                    id=str(uuid.uuid4()),
+                    visit=visit,
+                    name=order.id,
+                    drawn_at=_now(),
+                    survey=order.survey.id,
+                    document=to_json(order),
+                    place=_next_place(session, OrderTable),
+                )
+            )
             self._touch(session, visit)
 
     def orders(self, visit: str) -> list[Order]:
         with Session(self._engine) as session:
-            rows = session.scalars(select(OrderTable).where(OrderTable.visit == visit).order_by(OrderTable.place)).all()
+            rows = session.scalars(
+                select(OrderTable).where(OrderTable.visit == visit).order_by(OrderTable.place)
+            ).all()
         return [read_order(r.document, str(self.file)) for r in rows]
 
     def visit_of_survey(self, survey: str) -> str:
@@ -251,15 +318,28 @@ class Ledger:
 
     def add_run(self, visit: str, id: str, order: str, folder: Path) -> None:
         with Session(self._engine) as session, session.begin():
-            session.add(RunTable(id=id, visit=visit, order_name=order, folder=str(folder), started_at=_now(), result=None,
-                                 put_back_at=None, emptied_at=None, place=_next_place(session, RunTable)))  # fmt: skip
+            session.add(
+                RunTable(
+                    id=id,
+                    visit=visit,
+                    order_name=order,
+                    folder=str(folder),
+                    started_at=_now(),
+                    result=None,
+                    put_back_at=None,
+                    emptied_at=None,
+                    place=_next_place(session, RunTable),
+                )
+            )
             self._touch(session, visit)
 
     def take_in(self) -> list[str]:
         """Take in surveys that could not be, and results of runs that ended since, once each. Returns the runs' ids."""
         for marker in sorted((self.folder / "surveys").glob(f"*/{_FINISHED}")):
             with contextlib.suppress(OSError, ValueError, KeyError, CouldNotRead, OperationalError):
-                survey = read_document(Survey, (marker.parent / "survey.json").read_bytes(), str(marker.parent))
+                survey = read_document(
+                    Survey, (marker.parent / "survey.json").read_bytes(), str(marker.parent)
+                )
                 with Session(self._engine) as session:
                     known = session.get(SurveyTable, survey.id) is not None
                 if not known:
@@ -268,7 +348,9 @@ class Ledger:
         taken = []
         with Session(self._engine) as session, session.begin():
             for row in session.scalars(select(RunTable)):
-                with contextlib.suppress(OSError):  # a ledger may have been copied here without its runs, or with another's
+                with contextlib.suppress(
+                    OSError
+                ):  # a ledger may have been copied here without its runs, or with another's
                     if (data := (Path(row.folder) / "result.json").read_bytes()) != row.result:
                         row.result = data
                         taken.append(row.id)
@@ -284,7 +366,9 @@ class Ledger:
     def runs(self, visit: str) -> list[RunRow]:
         """Oldest first."""
         with Session(self._engine) as session:
-            rows = session.scalars(select(RunTable).where(RunTable.visit == visit).order_by(RunTable.place)).all()
+            rows = session.scalars(
+                select(RunTable).where(RunTable.visit == visit).order_by(RunTable.place)
+            ).all()
             return [self._run_row(r) for r in rows]
 
     def _run_row(self, r: RunTable) -> RunRow:
@@ -292,8 +376,15 @@ class Ledger:
         if not folder.exists() and (self.runs_folder / folder.name).exists():
             folder = self.runs_folder / folder.name
         result = read_document(RunResult, r.result, str(folder / "result.json")) if r.result else None
-        return RunRow(r.id, r.order_name, folder, _aware(r.started_at), result, _aware(r.put_back_at) if r.put_back_at else None,
-                      _aware(r.emptied_at) if r.emptied_at else None)  # fmt: skip
+        return RunRow(
+            r.id,
+            r.order_name,
+            folder,
+            _aware(r.started_at),
+            result,
+            _aware(r.put_back_at) if r.put_back_at else None,
+            _aware(r.emptied_at) if r.emptied_at else None,
+        )
 
     def worked(self, machine: str) -> list[tuple[datetime, datetime]]:
         """When this program looked at the machine or changed it: from, to; oldest first."""
@@ -312,14 +403,24 @@ class Ledger:
 
     def add_clearance(self, visit: str, clearance: Clearance) -> None:
         with Session(self._engine) as session, session.begin():
-            session.add(ClearanceTable(id=clearance.id, visit=visit, run=clearance.run, looked_at=_now(), document=to_json(clearance),
-                                       place=_next_place(session, ClearanceTable)))  # fmt: skip
+            session.add(
+                ClearanceTable(
+                    id=clearance.id,
+                    visit=visit,
+                    run=clearance.run,
+                    looked_at=_now(),
+                    document=to_json(clearance),
+                    place=_next_place(session, ClearanceTable),
+                )
+            )
             self._touch(session, visit)
 
     def clearance(self, visit: str) -> Clearance | None:
         with Session(self._engine) as session:
             row = session.scalars(
-                select(ClearanceTable).where(ClearanceTable.visit == visit).order_by(ClearanceTable.place.desc())
+                select(ClearanceTable)
+                .where(ClearanceTable.visit == visit)
+                .order_by(ClearanceTable.place.desc())
             ).first()
         return read_document(Clearance, row.document, str(self.file)) if row else None
 

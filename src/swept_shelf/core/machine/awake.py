@@ -21,7 +21,9 @@ def kept_awake(why: str) -> Iterator[bool]:
         yield False
         return
     try:
-        holder = start("systemd-inhibit", "--what=sleep:idle", "--who=Swept Shelf", f"--why={why}", "--mode=block", "cat")
+        holder = start(
+            "systemd-inhibit", "--what=sleep:idle", "--who=Swept Shelf", f"--why={why}", "--mode=block", "cat"
+        )
     except FileNotFoundError:
         yield False
         return

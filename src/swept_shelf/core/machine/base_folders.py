@@ -12,15 +12,35 @@ from swept_shelf.core.documents.paths import is_clean, within
 from swept_shelf.core.documents.survey import Person
 from swept_shelf.core.machine.machine import Machine
 
-USUAL = {"XDG_CONFIG_HOME": ".config", "XDG_DATA_HOME": ".local/share", "XDG_STATE_HOME": ".local/state", "XDG_CACHE_HOME": ".cache"}
-_SETTINGS = (".profile", ".bash_profile", ".bashrc", ".xprofile", ".xsessionrc", ".zshenv", ".zprofile", ".pam_environment")
-_SETS = re.compile(r"^\s*(?:export\s+)?([A-Za-z_]\w*)(?:\s+DEFAULT)?=[\"']?([^\s\"';#:]+)[\"']?(?=[\s;#]|$)", re.M)
+USUAL = {
+    "XDG_CONFIG_HOME": ".config",
+    "XDG_DATA_HOME": ".local/share",
+    "XDG_STATE_HOME": ".local/state",
+    "XDG_CACHE_HOME": ".cache",
+}
+_SETTINGS = (
+    ".profile",
+    ".bash_profile",
+    ".bashrc",
+    ".xprofile",
+    ".xsessionrc",
+    ".zshenv",
+    ".zprofile",
+    ".pam_environment",
+)
+_SETS = re.compile(
+    r"^\s*(?:export\s+)?([A-Za-z_]\w*)(?:\s+DEFAULT)?=[\"']?([^\s\"';#:]+)[\"']?(?=[\s;#]|$)", re.M
+)
 
 
 def base_folders(machine: Machine, person: Person) -> dict[str, str]:
     """The usual folder's name (.config, .local/share, .local/state, .cache) to where it is for this person. The last word counts;
     what does not lie below the root as a clean path, or is another's, is left as usual."""
-    told = {name: path for name, path in named_places(machine, person).items() if name in USUAL and _is_theirs(machine, person, path)}
+    told = {
+        name: path
+        for name, path in named_places(machine, person).items()
+        if name in USUAL and _is_theirs(machine, person, path)
+    }
     return {usual: told.get(name, f"{person.home}/{usual}") for name, usual in USUAL.items()}
 
 
@@ -32,7 +52,12 @@ def _is_theirs(machine: Machine, person: Person, path: str) -> bool:
         status = machine.lstat(path)
     except CouldNotRead:
         return False
-    return status is not None and stat.S_ISDIR(status.st_mode) and status.st_uid == person.uid and machine.resolve(path) == path
+    return (
+        status is not None
+        and stat.S_ISDIR(status.st_mode)
+        and status.st_uid == person.uid
+        and machine.resolve(path) == path
+    )
 
 
 def named_places(machine: Machine, person: Person) -> dict[str, str]:
@@ -40,7 +65,11 @@ def named_places(machine: Machine, person: Person) -> dict[str, str]:
     found: dict[str, str] = {}
     for text in _texts(machine, person):
         for match in _SETS.finditer(text):
-            path = re.sub(r"^(~|\$HOME|\$\{HOME\}|@\{HOME\})(?=/|$)", person.home, match[2]).replace("$USER", person.name).rstrip("/")
+            path = (
+                re.sub(r"^(~|\$HOME|\$\{HOME\}|@\{HOME\})(?=/|$)", person.home, match[2])
+                .replace("$USER", person.name)
+                .rstrip("/")
+            )
             if is_clean(path) and path != "/" and not within(person.home, path):
                 found[match[1]] = path
     return found
@@ -48,7 +77,10 @@ def named_places(machine: Machine, person: Person) -> dict[str, str]:
 
 def _texts(machine: Machine, person: Person) -> Iterator[str]:
     folders = ("/etc/environment.d", f"{person.home}/.config/environment.d")
-    paths = ["/etc/environment", *(f"{f}/{n}" for f in folders for n in machine.names(f) if n.endswith(".conf"))]
+    paths = [
+        "/etc/environment",
+        *(f"{f}/{n}" for f in folders for n in machine.names(f) if n.endswith(".conf")),
+    ]
     for path in (*paths, *(f"{person.home}/{n}" for n in _SETTINGS)):
         try:
             yield machine.text(path)

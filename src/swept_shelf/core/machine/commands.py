@@ -19,13 +19,20 @@ from swept_shelf.core.machine import confine
 HELPER = "/usr/lib/apt/apt-helper"
 INSIDE = "/usr/bin/dpkg"  # of a foreign root, inside it
 READ, CHANGE = "read", "change"
-ALLOWED = frozenset({HELPER, "find", "grep", "dpkg", "dpkg-query", "dpkg-deb", "rpm", "systemd-inhibit", "journalctl", INSIDE})
+ALLOWED = frozenset(
+    {HELPER, "find", "grep", "dpkg", "dpkg-query", "dpkg-deb", "rpm", "systemd-inhibit", "journalctl", INSIDE}
+)
 TIME_LIMIT = 300.0
 _PIECE = 4 << 20  # bytes handed on at a time
 _MEMORY, _FILES, _FILE_SIZE = 768 << 20, 1024, 1 << 30
 _MOST_OUTPUT = 256 << 20
-_ENVIRONMENT = {"LC_ALL": "C.UTF-8", "PATH": "/usr/local/sbin:/usr/local/bin:/usr/sbin:/usr/bin:/sbin:/bin",
-                "DEBIAN_FRONTEND": "noninteractive", "DPKG_COLORS": "never", "HOME": "/nonexistent"}  # fmt: skip
+_ENVIRONMENT = {
+    "LC_ALL": "C.UTF-8",
+    "PATH": "/usr/local/sbin:/usr/local/bin:/usr/sbin:/usr/bin:/sbin:/bin",
+    "DEBIAN_FRONTEND": "noninteractive",
+    "DPKG_COLORS": "never",
+    "HOME": "/nonexistent",
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,21 +74,41 @@ def run(
     source, errors = None, os.memfd_create("errors")
     try:
         if fed_by:
-            source = subprocess.Popen(list(fed_by), stdin=subprocess.DEVNULL, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL,
-                                      pass_fds=tuple(fds), cwd="/", env=env, preexec_fn=before)  # fmt: skip
+            source = subprocess.Popen(
+                list(fed_by),
+                stdin=subprocess.DEVNULL,
+                stdout=subprocess.PIPE,
+                stderr=subprocess.DEVNULL,
+                pass_fds=tuple(fds),
+                cwd="/",
+                env=env,
+                preexec_fn=before,
+            )
         given = source.stdout if source else subprocess.PIPE if text_in else subprocess.DEVNULL
-        process = subprocess.Popen([name, *arguments], stdin=given, stdout=subprocess.PIPE, stderr=errors, pass_fds=tuple(fds), cwd=cwd,
-                                   env=env, preexec_fn=before)  # fmt: skip
+        process = subprocess.Popen(
+            [name, *arguments],
+            stdin=given,
+            stdout=subprocess.PIPE,
+            stderr=errors,
+            pass_fds=tuple(fds),
+            cwd=cwd,
+            env=env,
+            preexec_fn=before,
+        )
         try:
             out = _read(process, text_in, limit, taking)
         finally:
             _end(process)
         said = os.pread(errors, 1 << 20, 0)
     except FileNotFoundError as error:
-        raise CouldNotRead(f"the command {base('/' + (error.filename or name))} is not on this computer") from None
+        raise CouldNotRead(
+            f"the command {base('/' + (error.filename or name))} is not on this computer"
+        ) from None
     except subprocess.SubprocessError as error:
         if not isinstance(error, subprocess.TimeoutExpired):
-            raise CouldNotRead(f"the command {base('/' + name)} could not be started behind its walls") from None
+            raise CouldNotRead(
+                f"the command {base('/' + name)} could not be started behind its walls"
+            ) from None
         raise CouldNotRead(f"the command {base('/' + name)} gave no answer in time ({limit:.0f} s)") from None
     finally:
         os.close(errors)
@@ -102,6 +129,7 @@ def _end(process: subprocess.Popen[bytes]) -> None:
 
 def _confined(fds: tuple[int, ...], seconds: int, writable: str) -> Callable[[], None]:
     """What a child does to itself before it becomes the command."""
+
     def act() -> None:
         if not confine.in_private_view() and not confine.look_without_trace(writable):
             confine.seen_anew(fds)
@@ -112,7 +140,9 @@ def _confined(fds: tuple[int, ...], seconds: int, writable: str) -> Callable[[],
     return act
 
 
-def _read(process: subprocess.Popen[bytes], text_in: bytes, limit: float, taking: Callable[[bytes], None] | None) -> bytes:
+def _read(
+    process: subprocess.Popen[bytes], text_in: bytes, limit: float, taking: Callable[[bytes], None] | None
+) -> bytes:
     """Everything it prints, until it ends, where nobody is `taking` it; killed after `limit` s. Raises TimeoutExpired, CouldNotRead."""
     expired = threading.Event()
 
@@ -151,5 +181,12 @@ def start(name: str, *arguments: str) -> subprocess.Popen[bytes]:
     """Start one of ALLOWED with an input that this process keeps open. Raises FileNotFoundError."""
     if name not in ALLOWED:
         raise AssertionError(f"{name} is not on the list of commands")
-    return subprocess.Popen([name, *arguments], stdin=subprocess.PIPE, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL,
-                            cwd="/", env=_ENVIRONMENT, start_new_session=True)  # fmt: skip
+    return subprocess.Popen(
+        [name, *arguments],
+        stdin=subprocess.PIPE,
+        stdout=subprocess.DEVNULL,
+        stderr=subprocess.DEVNULL,
+        cwd="/",
+        env=_ENVIRONMENT,
+        start_new_session=True,
+    )

@@ -18,11 +18,16 @@ NEW_MOUNTS, NEW_USERS, NEW_NETWORK = 0x00020000, 0x10000000, 0x40000000
 _PRIVATE, _READ_ONLY, _BIND = 1 << 18, 0x1, 0x1000
 _NO_NEW_PRIVS, _BOUNDING_DROP, _DEATH_SIGNAL, _AMBIENT, _AMBIENT_CLEAR = 38, 24, 1, 47, 4
 _CAPABILITIES_VERSION = 0x20080522
-READING = frozenset({2, 3})  # CAP_DAC_READ_SEARCH; CAP_FOWNER, without which O_NOATIME is refused on another's file
+READING = frozenset(
+    {2, 3}
+)  # CAP_DAC_READ_SEARCH; CAP_FOWNER, without which O_NOATIME is refused on another's file
 
 _SET_SECCOMP, _ALLOW, _REFUSE = 22, 0x7FFF0000, 0x00050000 | 13  # EACCES
 # Per machine: how the kernel calls it (AUDIT_ARCH), and the numbers of connect, sendto, sendmsg, sendmmsg, ptrace, process_vm_writev.
-_REFUSED = {"x86_64": (0xC000003E, (42, 44, 46, 307, 101, 311)), "aarch64": (0xC00000B7, (203, 206, 211, 269, 117, 271))}
+_REFUSED = {
+    "x86_64": (0xC000003E, (42, 44, 46, 307, 101, 311)),
+    "aarch64": (0xC00000B7, (203, 206, 211, 269, 117, 271)),
+}
 
 _inside = False
 
@@ -42,7 +47,11 @@ def look_without_trace(writable: str = "") -> str:
         return f"no private mount namespace: {failure()}"
     if uid != 0:
         try:
-            for name, text in (("setgroups", "deny"), ("uid_map", f"{uid} {uid} 1"), ("gid_map", f"{gid} {gid} 1")):
+            for name, text in (
+                ("setgroups", "deny"),
+                ("uid_map", f"{uid} {uid} 1"),
+                ("gid_map", f"{gid} {gid} 1"),
+            ):
                 with open(f"/proc/self/{name}", "w") as handle:
                     handle.write(text)
         except OSError as error:
@@ -75,7 +84,12 @@ def seen_anew(fds: Iterable[int]) -> None:
 class _Step(ctypes.Structure):
     """struct sock_filter of the classic packet filter."""
 
-    _fields_ = [("code", ctypes.c_uint16), ("jt", ctypes.c_uint8), ("jf", ctypes.c_uint8), ("k", ctypes.c_uint32)]
+    _fields_ = [
+        ("code", ctypes.c_uint16),
+        ("jt", ctypes.c_uint8),
+        ("jf", ctypes.c_uint8),
+        ("k", ctypes.c_uint32),
+    ]
 
 
 class _Program(ctypes.Structure):
@@ -117,7 +131,12 @@ def speak_to_nobody() -> None:
     if machine not in _REFUSED:
         return
     audit, numbers = _REFUSED[machine]
-    steps = [(0x20, 0, 0, 4), (0x15, 1, 0, audit), (0x06, 0, 0, _ALLOW), (0x20, 0, 0, 0)]  # another machine's calls: there is no filter for them
+    steps = [
+        (0x20, 0, 0, 4),
+        (0x15, 1, 0, audit),
+        (0x06, 0, 0, _ALLOW),
+        (0x20, 0, 0, 0),
+    ]  # another machine's calls: there is no filter for them
     steps += [(0x35, len(numbers) + 1, 0, 0x40000000)]  # x86's third set of calls
     steps += [(0x15, len(numbers) - n, 0, number) for n, number in enumerate(numbers)]
     steps += [(0x06, 0, 0, _ALLOW), (0x06, 0, 0, _REFUSE)]
@@ -130,7 +149,12 @@ def limit(seconds: int = 0, memory: int = 0, file_size: int = 0, files: int = 0)
     """Limits of processor time, private memory, size of a written file and number of open files; 0 leaves one as it is.
 
     No core file is ever written."""
-    asked = ((resource.RLIMIT_CPU, seconds), (resource.RLIMIT_DATA, memory), (resource.RLIMIT_FSIZE, file_size), (resource.RLIMIT_NOFILE, files))
+    asked = (
+        (resource.RLIMIT_CPU, seconds),
+        (resource.RLIMIT_DATA, memory),
+        (resource.RLIMIT_FSIZE, file_size),
+        (resource.RLIMIT_NOFILE, files),
+    )
     for which, most in asked:
         hard = resource.getrlimit(which)[1]
         if most and (hard == resource.RLIM_INFINITY or most < hard):

@@ -57,7 +57,11 @@ def _fence(connection: sqlite3.Connection) -> None:
     connection.text_factory = lambda raw: raw.decode("utf-8", "surrogateescape")
     for setting in ("trusted_schema = OFF", "cell_size_check = ON", "query_only = ON", "mmap_size = 0"):
         connection.execute(f"PRAGMA {setting}")
-    for which, most in ((sqlite3.SQLITE_LIMIT_LENGTH, _LONGEST), (sqlite3.SQLITE_LIMIT_ATTACHED, 0), (sqlite3.SQLITE_LIMIT_VDBE_OP, 25_000)):
+    for which, most in (
+        (sqlite3.SQLITE_LIMIT_LENGTH, _LONGEST),
+        (sqlite3.SQLITE_LIMIT_ATTACHED, 0),
+        (sqlite3.SQLITE_LIMIT_VDBE_OP, 25_000),
+    ):
         connection.setlimit(which, most)
     connection.set_progress_handler(lambda: int(monotonic() > until), _STEPS)
     connection.set_authorizer(_may)
@@ -65,7 +69,9 @@ def _fence(connection: sqlite3.Connection) -> None:
 
 def _may(action: int, first: str | None, second: str | None, database: str | None, inner: str | None) -> int:
     """Reading of tables, and functions that do nothing but compute; nothing through a view or a trigger (`inner`)."""
-    if inner is None and (action in (sqlite3.SQLITE_SELECT, sqlite3.SQLITE_READ)
-                          or (action == sqlite3.SQLITE_FUNCTION and (second or "").lower() in _FUNCTIONS)):  # fmt: skip
+    if inner is None and (
+        action in (sqlite3.SQLITE_SELECT, sqlite3.SQLITE_READ)
+        or (action == sqlite3.SQLITE_FUNCTION and (second or "").lower() in _FUNCTIONS)
+    ):
         return sqlite3.SQLITE_OK
     return sqlite3.SQLITE_DENY

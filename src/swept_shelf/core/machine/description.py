@@ -86,7 +86,9 @@ def _place(folder: Path) -> tuple[int, ...]:
 def _sealed(folder: Path) -> dict[str, Any] | None:
     """What stands in the folder's description if the file is a real one of this person's, for its owner alone, and sealed."""
     try:
-        fd = os.open(folder / NAME, os.O_RDONLY | os.O_NOFOLLOW | os.O_NONBLOCK | os.O_NOATIME | os.O_CLOEXEC)  # ours, or of no interest
+        fd = os.open(
+            folder / NAME, os.O_RDONLY | os.O_NOFOLLOW | os.O_NONBLOCK | os.O_NOATIME | os.O_CLOEXEC
+        )  # ours, or of no interest
     except OSError:
         return None
     status = os.fstat(fd)

@@ -14,10 +14,15 @@ def machine_facts(machine: Machine) -> MachineFacts:
     release = machine.text("/etc/os-release")
     name = re.search(r'^PRETTY_NAME="?(.*?)"?$', release, re.M)
     return MachineFacts(
-        key=machine.key, root=machine.root, name=machine.name, os=one_line(name[1]) if name else "", architecture=os.uname().machine,
+        key=machine.key,
+        root=machine.root,
+        name=machine.name,
+        os=one_line(name[1]) if name else "",
+        architecture=os.uname().machine,
         timezone=one_line(machine.text("/etc/timezone")),
-        boot_id=_boot_id() if machine.live else "", foreign=not machine.live,
-    )  # fmt: skip
+        boot_id=_boot_id() if machine.live else "",
+        foreign=not machine.live,
+    )
 
 
 def rights() -> str:

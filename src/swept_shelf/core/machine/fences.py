@@ -32,7 +32,9 @@ class _OutOfTime(BaseException):
 
 
 @contextmanager
-def fence(path: str, trouble: Callable[[str, str], None], seconds: float = SECONDS, memory: int = MEMORY) -> Iterator[None]:
+def fence(
+    path: str, trouble: Callable[[str, str], None], seconds: float = SECONDS, memory: int = MEMORY
+) -> Iterator[None]:
     """Run what stands inside; whatever it raises becomes `trouble(path, reason)`, and the work goes on behind it.
 
     `seconds` count in the main thread only, `memory` is bytes more than the process has now."""
@@ -73,7 +75,9 @@ def _time(seconds: float, whose: object) -> Iterator[None]:
 def _wind() -> None:
     """Set the alarm for the next of the deadlines."""
     left = min((at for at, _ in _deadlines), default=0.0) - monotonic()
-    signal.setitimer(signal.ITIMER_REAL, max(0.001, left) if _deadlines else 0.0, _AGAIN if _deadlines else 0.0)
+    signal.setitimer(
+        signal.ITIMER_REAL, max(0.001, left) if _deadlines else 0.0, _AGAIN if _deadlines else 0.0
+    )
 
 
 def _ring(_number: int, _frame: FrameType | None) -> None:

@@ -8,7 +8,13 @@ import os
 libc = ctypes.CDLL(None, use_errno=True)
 _MACHINE = os.uname().machine
 OPENAT2, MOUNT_SETATTR, OPEN_TREE, MOVE_MOUNT, PIVOT_ROOT, RENAMEAT2 = (
-    437, 442, 428, 429, {"x86_64": 155, "aarch64": 41}.get(_MACHINE, 41), {"x86_64": 316, "aarch64": 276}.get(_MACHINE, 276))  # fmt: skip
+    437,
+    442,
+    428,
+    429,
+    {"x86_64": 155, "aarch64": 41}.get(_MACHINE, 41),
+    {"x86_64": 316, "aarch64": 276}.get(_MACHINE, 276),
+)
 AT_FDCWD, RECURSIVE, EMPTY_PATH = -100, 0x8000, 0x1000
 
 
@@ -28,6 +34,13 @@ def error(path: str) -> OSError:
     return OSError(code, os.strerror(code), path)
 
 
-def set_mount(path: bytes, attributes: MountAttributes, recursive: bool, at: int = AT_FDCWD, flags: int = 0) -> bool:
+def set_mount(
+    path: bytes, attributes: MountAttributes, recursive: bool, at: int = AT_FDCWD, flags: int = 0
+) -> bool:
     size = ctypes.sizeof(attributes)
-    return bool(libc.syscall(MOUNT_SETATTR, at, path, flags | (RECURSIVE if recursive else 0), ctypes.byref(attributes), size) == 0)
+    return bool(
+        libc.syscall(
+            MOUNT_SETATTR, at, path, flags | (RECURSIVE if recursive else 0), ctypes.byref(attributes), size
+        )
+        == 0
+    )

@@ -46,7 +46,9 @@ class Machine:
     def name(self) -> str:
         if self.description:
             return self.description.name
-        return one_line(self._said("/etc/hostname")) or ("this computer" if self.live else printable(self.root))
+        return one_line(self._said("/etc/hostname")) or (
+            "this computer" if self.live else printable(self.root)
+        )
 
     @property
     def key(self) -> str:
@@ -82,7 +84,9 @@ class Machine:
         """A descriptor, links resolved inside the root, access time left alone where allowed. OSError.
 
         What stands there is known before it is opened to be read: pipes, sockets and devices never are (CouldNotRead)."""
-        place = beneath.open_in_root(self._root_fd, path, os.O_PATH | (flags & (os.O_NOFOLLOW | os.O_DIRECTORY)))
+        place = beneath.open_in_root(
+            self._root_fd, path, os.O_PATH | (flags & (os.O_NOFOLLOW | os.O_DIRECTORY))
+        )
         if flags & os.O_PATH:
             return place
         try:
@@ -127,7 +131,9 @@ class Machine:
         try:
             data = self.read_bytes(path, most + 1)
             if len(data) > most:
-                raise CouldNotRead(f"is larger than the {human_bytes(most)} that are read of such a file", path)
+                raise CouldNotRead(
+                    f"is larger than the {human_bytes(most)} that are read of such a file", path
+                )
             return data.decode("utf-8", "surrogateescape")
         except CouldNotRead as error:
             if default is not None and error.reason == _reason(FileNotFoundError(errno.ENOENT, "")):
@@ -283,8 +289,13 @@ def open_machine(root: str | Path = "/") -> Machine:
 
 
 def type_of(mode: int) -> str:
-    for test, name in ((stat.S_ISREG, "file"), (stat.S_ISDIR, "folder"), (stat.S_ISLNK, "link"),
-                       (stat.S_ISFIFO, "pipe"), (stat.S_ISSOCK, "socket")):  # fmt: skip
+    for test, name in (
+        (stat.S_ISREG, "file"),
+        (stat.S_ISDIR, "folder"),
+        (stat.S_ISLNK, "link"),
+        (stat.S_ISFIFO, "pipe"),
+        (stat.S_ISSOCK, "socket"),
+    ):
         if test(mode):
             return name
     return "device"
@@ -292,9 +303,11 @@ def type_of(mode: int) -> str:
 
 def _reason(error: BaseException) -> str:
     if isinstance(error, OSError) and error.errno:
-        return {errno.ENOENT: "is not there", errno.EACCES: "may not be read", errno.ELOOP: "is a loop of links"}.get(
-            error.errno, os.strerror(error.errno).lower()
-        )
+        return {
+            errno.ENOENT: "is not there",
+            errno.EACCES: "may not be read",
+            errno.ELOOP: "is a loop of links",
+        }.get(error.errno, os.strerror(error.errno).lower())
     return str(error)
 
 

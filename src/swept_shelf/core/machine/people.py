@@ -31,7 +31,12 @@ def read_people(machine: Machine) -> list[Person]:
     for home in _homes_without_account(machine, set(found)):
         status = machine.lstat(home)
         if status is not None:
-            found[home] = Person(_account(machine, status.st_uid) or spelled(base(home)), status.st_uid, home, _readable(machine, home))
+            found[home] = Person(
+                _account(machine, status.st_uid) or spelled(base(home)),
+                status.st_uid,
+                home,
+                _readable(machine, home),
+            )
     return sorted(found.values(), key=lambda p: (p.uid == 0, p.name))
 
 
@@ -39,11 +44,23 @@ def _homes_without_account(machine: Machine, known: set[str]) -> Iterator[str]:
     for name in machine.names("/home"):
         home = f"/home/{name}"
         status = machine.lstat(home)
-        if home in known or name.startswith(".") or name == "lost+found" or status is None or type_of(status.st_mode) != "folder":
+        if (
+            home in known
+            or name.startswith(".")
+            or name == "lost+found"
+            or status is None
+            or type_of(status.st_mode) != "folder"
+        ):
             continue
         inner = [f"{home}/{n}" for n in machine.names(home)] if status.st_uid == 0 else []
-        below = [h for h in inner if (s := machine.lstat(h)) and type_of(s.st_mode) == "folder" and _is_person(s.st_uid)]
-        if below and len(below) == len(inner):  # a domain's folder: root's own, with nothing but people's homes in it
+        below = [
+            h
+            for h in inner
+            if (s := machine.lstat(h)) and type_of(s.st_mode) == "folder" and _is_person(s.st_uid)
+        ]
+        if below and len(below) == len(
+            inner
+        ):  # a domain's folder: root's own, with nothing but people's homes in it
             yield from (h for h in below if h not in known)
         elif not any(k.startswith(home + "/") for k in known):
             yield home

@@ -42,7 +42,18 @@ def read_processes(machine: Machine) -> list[Process]:
                 if inside or (machine.live and not could_look):
                     started = datetime.fromtimestamp(process.create_time(), UTC)
                     how, files = (_how(process), _open_files(machine, process.pid)) if inside else ("", ())
-                    found.append(Process(process.pid, process.name(), process.username(), started, inside, could_look, how, files))
+                    found.append(
+                        Process(
+                            process.pid,
+                            process.name(),
+                            process.username(),
+                            started,
+                            inside,
+                            could_look,
+                            how,
+                            files,
+                        )
+                    )
         except (psutil.NoSuchProcess, psutil.ZombieProcess):
             continue
         except psutil.AccessDenied:
@@ -109,7 +120,10 @@ def _how(process: psutil.Process) -> str:
     above = []
     with contextlib.suppress(psutil.Error):
         above = process.parents()
-    if any(p.name() in _SCHEDULERS for p in above if _alive(p)) or last.removesuffix(".service") in _SCHEDULERS:
+    if (
+        any(p.name() in _SCHEDULERS for p in above if _alive(p))
+        or last.removesuffix(".service") in _SCHEDULERS
+    ):
         return "schedule"
     with contextlib.suppress(psutil.Error):
         if process.terminal():

@@ -21,12 +21,16 @@ _NAME, _SIZE = "seal.key", 32
 
 def seal(purpose: str, *bound_to: object, content: Any = None) -> str:
     """The seal of `content` (JSON values) for one purpose, bound to whatever else it may not be moved away from."""
-    text = json.dumps([purpose, *map(str, bound_to), content], sort_keys=True, ensure_ascii=True, separators=(",", ":"))
+    text = json.dumps(
+        [purpose, *map(str, bound_to), content], sort_keys=True, ensure_ascii=True, separators=(",", ":")
+    )
     return hmac.new(_key(), text.encode(), hashlib.sha256).hexdigest()
 
 
 def is_sealed(told: object, purpose: str, *bound_to: object, content: Any = None) -> bool:
-    return isinstance(told, str) and hmac.compare_digest(told.encode("utf-8", "replace"), seal(purpose, *bound_to, content=content).encode())
+    return isinstance(told, str) and hmac.compare_digest(
+        told.encode("utf-8", "replace"), seal(purpose, *bound_to, content=content).encode()
+    )
 
 
 def _key() -> bytes:
@@ -42,8 +46,15 @@ def _key() -> bytes:
     with os.fdopen(fd, "rb") as handle:
         status = os.fstat(fd)
         data = handle.read(_SIZE + 1)
-    if not stat.S_ISREG(status.st_mode) or status.st_uid != os.geteuid() or status.st_mode & 0o077 or len(data) != _SIZE:
-        raise Refused("is not this person’s own key (32 bytes, for its owner alone): it was not used", str(path))
+    if (
+        not stat.S_ISREG(status.st_mode)
+        or status.st_uid != os.geteuid()
+        or status.st_mode & 0o077
+        or len(data) != _SIZE
+    ):
+        raise Refused(
+            "is not this person’s own key (32 bytes, for its owner alone): it was not used", str(path)
+        )
     return data
 
 

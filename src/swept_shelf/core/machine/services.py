@@ -21,7 +21,11 @@ def may_be_asked(machine: Machine, path: str) -> bool:
     if not (machine.live or machine.chrootless):
         return False
     status = machine.lstat(path)
-    return status is not None and stat.S_ISSOCK(status.st_mode) and status.st_uid in (0, os.geteuid(), OVERFLOW_UID)
+    return (
+        status is not None
+        and stat.S_ISSOCK(status.st_mode)
+        and status.st_uid in (0, os.geteuid(), OVERFLOW_UID)
+    )
 
 
 def ask(machine: Machine, path: str, question: str, timeout: float) -> tuple[int, bytes]:
@@ -32,7 +36,9 @@ def ask(machine: Machine, path: str, question: str, timeout: float) -> tuple[int
         answer = connection.getresponse()
         return answer.status, answer.read(_MOST)
     except (OSError, http.client.HTTPException) as error:
-        raise CouldNotRead(f"the service gave no answer ({str(error)[:80] or type(error).__name__})", path) from None
+        raise CouldNotRead(
+            f"the service gave no answer ({str(error)[:80] or type(error).__name__})", path
+        ) from None
     finally:
         connection.close()
 

@@ -47,7 +47,10 @@ class _Gzip:
 
 
 _BY_ENDING: dict[str, Callable[[], _Unpacks]] = {
-    ".gz": _Gzip, ".xz": lambda: lzma.LZMADecompressor(memlimit=_WINDOW), ".bz2": bz2.BZ2Decompressor}  # fmt: skip
+    ".gz": _Gzip,
+    ".xz": lambda: lzma.LZMADecompressor(memlimit=_WINDOW),
+    ".bz2": bz2.BZ2Decompressor,
+}
 ENDINGS = tuple(_BY_ENDING)
 
 
@@ -96,6 +99,8 @@ def rotated(machine: Machine, folder: str, name: str) -> list[str]:
         rest = other[len(name) :] if other.startswith(name) else None
         for ending in ENDINGS:
             rest = rest.removesuffix(ending) if rest else rest
-        if rest is not None and (rest == "" or (rest[0] == "." and rest[1:].isascii() and rest[1:].isdigit() and len(rest) < 6)):
+        if rest is not None and (
+            rest == "" or (rest[0] == "." and rest[1:].isascii() and rest[1:].isdigit() and len(rest) < 6)
+        ):
             found.append((int(rest[1:] or 0), f"{folder}/{other}"))
     return [path for _, path in sorted(found, key=lambda f: (-f[0], f[1]))]

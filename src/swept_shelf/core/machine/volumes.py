@@ -12,9 +12,34 @@ from swept_shelf.core.documents.survey import Volume
 from swept_shelf.core.machine.descend import folders_below
 from swept_shelf.core.machine.machine import Machine
 
-_PSEUDO = frozenset({"proc", "sysfs", "devtmpfs", "devpts", "tmpfs", "cgroup", "cgroup2", "mqueue", "securityfs",
-    "debugfs", "tracefs", "pstore", "bpf", "configfs", "fusectl", "hugetlbfs", "autofs", "binfmt_misc", "nsfs",
-    "ramfs", "efivarfs", "rpc_pipefs", "squashfs", "overlay"})  # fmt: skip
+_PSEUDO = frozenset(
+    {
+        "proc",
+        "sysfs",
+        "devtmpfs",
+        "devpts",
+        "tmpfs",
+        "cgroup",
+        "cgroup2",
+        "mqueue",
+        "securityfs",
+        "debugfs",
+        "tracefs",
+        "pstore",
+        "bpf",
+        "configfs",
+        "fusectl",
+        "hugetlbfs",
+        "autofs",
+        "binfmt_misc",
+        "nsfs",
+        "ramfs",
+        "efivarfs",
+        "rpc_pipefs",
+        "squashfs",
+        "overlay",
+    }
+)
 
 
 def read_volumes(machine: Machine) -> list[Volume]:
@@ -22,10 +47,21 @@ def read_volumes(machine: Machine) -> list[Volume]:
     if machine.description:
         mounts = [v.mount for v in machine.description.volumes]
         return [
-            _volume(v.id, v.mount, "", v.file_system, "", False, v.capacity,
-                    v.base + allocated_below(machine, v.mount, [m for m in mounts if m != v.mount and within(m, v.mount)]))
+            _volume(
+                v.id,
+                v.mount,
+                "",
+                v.file_system,
+                "",
+                False,
+                v.capacity,
+                v.base
+                + allocated_below(
+                    machine, v.mount, [m for m in mounts if m != v.mount and within(m, v.mount)]
+                ),
+            )
             for v in machine.description.volumes
-        ]  # fmt: skip
+        ]
     found: dict[str, Volume] = {}
     for mount, device, kind, options in _mounts(machine):
         try:
@@ -43,8 +79,19 @@ def read_volumes(machine: Machine) -> list[Volume]:
             continue
         unit = numbers.f_frsize
         reserved = (numbers.f_bfree - numbers.f_bavail) * unit
-        found[id] = Volume(id, mount, device, kind, options, "ro" in options.split(","), numbers.f_blocks * unit,
-                           (numbers.f_blocks - numbers.f_bfree) * unit, numbers.f_bavail * unit, reserved, numbers.f_files)  # fmt: skip
+        found[id] = Volume(
+            id,
+            mount,
+            device,
+            kind,
+            options,
+            "ro" in options.split(","),
+            numbers.f_blocks * unit,
+            (numbers.f_blocks - numbers.f_bfree) * unit,
+            numbers.f_bavail * unit,
+            reserved,
+            numbers.f_files,
+        )
     return list(found.values())
 
 
@@ -83,7 +130,9 @@ def is_in_memory(path: str, in_memory: Iterable[str], volumes: Iterable[Volume])
     return depth > max((len(v.mount) for v in volumes if within(path, v.mount)), default=0)
 
 
-def _volume(id: str, mount: str, device: str, kind: str, options: str, read_only: bool, capacity: int, used: int) -> Volume:
+def _volume(
+    id: str, mount: str, device: str, kind: str, options: str, read_only: bool, capacity: int, used: int
+) -> Volume:
     return Volume(id, mount, device, kind, options, read_only, capacity, used, max(0, capacity - used), 0, 0)
 
 
@@ -100,8 +149,11 @@ def _mounts(machine: Machine) -> list[tuple[str, str, str, str]]:
     if not above:
         above = [("/", "", "", "")]
     top = max(enumerate(above), key=lambda r: (len(r[1][0]), r[0]))[1]
-    inside = [(p if machine.live else p[len(machine.root) :], d, k, o) for p, d, k, o in rows
-              if p != machine.root and within(p, machine.root)]  # fmt: skip
+    inside = [
+        (p if machine.live else p[len(machine.root) :], d, k, o)
+        for p, d, k, o in rows
+        if p != machine.root and within(p, machine.root)
+    ]
     return [("/", *top[1:]), *sorted(inside)]
 
 

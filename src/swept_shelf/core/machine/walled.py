@@ -36,7 +36,13 @@ _ALL_IDS = "0 0 4294967295"
 _RIGHTS = frozenset({0, 1, 2, 3, 4, 5, 6, 7, 31})
 _DEVICES = ("null", "zero", "full", "random", "urandom", "tty")
 # What starts services is put out of action: it answers that all went well.
-_STARTERS = ("/usr/sbin/invoke-rc.d", "/usr/bin/deb-systemd-invoke", "/sbin/start-stop-daemon", "/usr/sbin/start-stop-daemon", "/usr/sbin/service")
+_STARTERS = (
+    "/usr/sbin/invoke-rc.d",
+    "/usr/bin/deb-systemd-invoke",
+    "/sbin/start-stop-daemon",
+    "/usr/sbin/start-stop-daemon",
+    "/usr/sbin/service",
+)
 _STILL = ("/bin/true", "/usr/bin/true")
 
 
@@ -65,7 +71,11 @@ def missing_walls() -> str:
     if child == 0:
         os._exit(0 if libc.unshare(NEW_USERS | NEW_MOUNTS | _NEW_PROCESSES | NEW_NETWORK) == 0 else 1)
     _, status = os.waitpid(child, 0)
-    return "" if status == 0 else "this kernel gives no user namespace: package scripts of the root run with fewer walls"
+    return (
+        ""
+        if status == 0
+        else "this kernel gives no user namespace: package scripts of the root run with fewer walls"
+    )
 
 
 def _enter() -> None:
@@ -99,7 +109,9 @@ def _enter() -> None:
 def _build(root_fd: int, brought: str) -> None:
     if not set_mount(b"/", MountAttributes(0, 0, _PRIVATE, 0), recursive=True):
         raise error("/")
-    devices = [(name, _clone(AT_FDCWD, f"/dev/{name}", 0)) for name in _DEVICES if os.path.exists(f"/dev/{name}")]
+    devices = [
+        (name, _clone(AT_FDCWD, f"/dev/{name}", 0)) for name in _DEVICES if os.path.exists(f"/dev/{name}")
+    ]
     folder = _clone(AT_FDCWD, brought, 0) if brought else -1
     here = os.readlink(f"/proc/self/fd/{root_fd}")
     tree = _clone(AT_FDCWD, here, RECURSIVE)  # by its path: the descriptor belongs to the mounts outside
@@ -113,8 +125,16 @@ def _build(root_fd: int, brought: str) -> None:
     if libc.syscall(PIVOT_ROOT, b".", b".") != 0 or libc.umount2(b".", _DETACH) != 0:
         raise error(here)
     os.chdir("/")
-    for kind, place, options in (("proc", "/proc", None), ("tmpfs", "/run", b"mode=0755,size=64m"), ("tmpfs", "/dev", b"mode=0755,size=64k")):
-        if _is_folder(place) and libc.mount(kind.encode(), place.encode(), kind.encode(), 0x2 | 0x8, options) != 0 and kind == "tmpfs":
+    for kind, place, options in (
+        ("proc", "/proc", None),
+        ("tmpfs", "/run", b"mode=0755,size=64m"),
+        ("tmpfs", "/dev", b"mode=0755,size=64k"),
+    ):
+        if (
+            _is_folder(place)
+            and libc.mount(kind.encode(), place.encode(), kind.encode(), 0x2 | 0x8, options) != 0
+            and kind == "tmpfs"
+        ):
             raise error(place)
     for name, fd in devices:
         if _is_folder("/dev"):
@@ -125,7 +145,9 @@ def _build(root_fd: int, brought: str) -> None:
         if folder >= 0:
             os.mkdir(BROUGHT, 0o700)
             _place(folder, BROUGHT)
-            if not set_mount(BROUGHT.encode(), MountAttributes(_READ_ONLY | _NO_DEVICES, 0, 0, 0), recursive=False):
+            if not set_mount(
+                BROUGHT.encode(), MountAttributes(_READ_ONLY | _NO_DEVICES, 0, 0, 0), recursive=False
+            ):
                 raise error(BROUGHT)
     still = next((s for s in _STILL if _is_file(s)), "")
     for path in _STARTERS:

@@ -29,7 +29,13 @@ class Watched:
     processes: set[int] = field(default_factory=set)
 
 
-def watch(machine: Machine, programs: Iterable[str], folders: Iterable[str], seconds: float, ended: Callable[[], bool] = lambda: False) -> Watched:
+def watch(
+    machine: Machine,
+    programs: Iterable[str],
+    folders: Iterable[str],
+    seconds: float,
+    ended: Callable[[], bool] = lambda: False,
+) -> Watched:
     """Watch for `seconds`, or until `ended` says so: processes of these programs of this computer and whatever they start."""
     from watchdog.events import FileSystemEvent, FileSystemEventHandler
     from watchdog.observers import Observer
@@ -86,7 +92,12 @@ def _written(pid: int) -> set[str]:
             except (OSError, StopIteration, ValueError):
                 continue
             gone = path.endswith(" (deleted)")
-            if flags & _WRITES and path.startswith("/") and not gone and not any(within(path, n) for n in _NOT_FILES):
+            if (
+                flags & _WRITES
+                and path.startswith("/")
+                and not gone
+                and not any(within(path, n) for n in _NOT_FILES)
+            ):
                 found.add(path)
     except OSError:
         pass

@@ -46,8 +46,12 @@ def check_order(order: Order, survey: Survey, digest: str, index: Index, path: s
 
 
 def _packages(order: Order, survey: Survey, index: Index, path: str) -> None:
-    heads = {a.own_packages[0] for line in order.lines if line.verdict == "remove"
-             if isinstance(a := survey.find(line.id), Application) and a.registry == "debian"}  # fmt: skip
+    heads = {
+        a.own_packages[0]
+        for line in order.lines
+        if line.verdict == "remove"
+        if isinstance(a := survey.find(line.id), Application) and a.registry == "debian"
+    }
     wanted = order_graph(index).goes_with(heads)
     left = sorted(p for line in order.lines for p in line.packages if not index_knows(index, p))
     if sorted(order.packages) != wanted or left != wanted:

@@ -19,7 +19,7 @@ from swept_shelf.core.documents.order import (
     Settle,
     Verdict,
     order_comes_back,
-)  # fmt: skip
+)
 from swept_shelf.core.documents.paths import within
 from swept_shelf.core.documents.survey import Application, Belonging, ComesBack, LeftBehind, Survey
 from swept_shelf.core.machine.volumes import volume_of
@@ -70,7 +70,9 @@ def draw_order(survey: Survey, digest: str, index: Index, choice: Choice, id: st
         if verdict == "remove" and isinstance(entry, LeftBehind) and index_knows(index, entry.was.name):
             packages = [entry.was.name]
         references = (
-            [r.id for r in entry.references if r.action == "take_out"] if isinstance(entry, Application) and verdict == "remove" else []
+            [r.id for r in entry.references if r.action == "take_out"]
+            if isinstance(entry, Application) and verdict == "remove"
+            else []
         )
         name = line_name(entry)
         alone = Returns(index, survey)
@@ -84,14 +86,35 @@ def draw_order(survey: Survey, digest: str, index: Index, choice: Choice, id: st
                 ticks.append(path)
                 back.path(path)
                 alone.path(path)
-        made.append(OrderLine(line, name, cast(Verdict, verdict), ticks, packages, references, sum(c.total for c in alone.by_volume())))
-    return Order("swept-shelf/order", ORDER_VERSION, id, now, OrderMachine(survey.machine.key, survey.machine.name, survey.machine.root),
-                 OrderSurvey(survey.id, digest), made, gone, order_comes_back(back.by_volume()), settle)  # fmt: skip
+        made.append(
+            OrderLine(
+                line,
+                name,
+                cast(Verdict, verdict),
+                ticks,
+                packages,
+                references,
+                sum(c.total for c in alone.by_volume()),
+            )
+        )
+    return Order(
+        "swept-shelf/order",
+        ORDER_VERSION,
+        id,
+        now,
+        OrderMachine(survey.machine.key, survey.machine.name, survey.machine.root),
+        OrderSurvey(survey.id, digest),
+        made,
+        gone,
+        order_comes_back(back.by_volume()),
+        settle,
+    )
 
 
 def order_graph(index: Index) -> Graph:
     return graph_from_rows(
-        [(n, root) for n, _, _, s, root in index.packages() if s not in ("not-installed", "config-files")], index.edges()
+        [(n, root) for n, _, _, s, root in index.packages() if s not in ("not-installed", "config-files")],
+        index.edges(),
     )
 
 
@@ -103,7 +126,11 @@ def tickable(entry: Application | LeftBehind, b: Belonging) -> bool:
     """True for what an order moves by path: not what the registry takes away with its package."""
     if isinstance(entry, Application) and any(r.path == b.path for r in entry.references):
         return False  # a pointer: taken out as a reference
-    return b.is_path and b.share != "common" and (b.proof != "registered" or b.kind != "program" or entry.id.startswith("files:"))
+    return (
+        b.is_path
+        and b.share != "common"
+        and (b.proof != "registered" or b.kind != "program" or entry.id.startswith("files:"))
+    )
 
 
 def ticks_of(entry: Application | LeftBehind, verdict: str, choice: Choice, personal_too: bool) -> list[str]:
@@ -123,7 +150,11 @@ def settings_of_others(entry: Application | LeftBehind, packages: list[str], ind
     own = set(entry.own_packages) if isinstance(entry, Application) else set(packages)
     listed = index.listed_by([p for p in packages if p not in own])
     known = {b.path for b in entry.belongings if b.is_path}
-    return sorted(p for p, owners in listed.items() if owners <= set(packages) and p not in known and is_settings_file(index, p))
+    return sorted(
+        p
+        for p, owners in listed.items()
+        if owners <= set(packages) and p not in known and is_settings_file(index, p)
+    )
 
 
 def is_settings_file(index: Index, path: str) -> bool:
@@ -162,7 +193,10 @@ class Returns:
     def by_volume(self) -> list[ComesBack]:
         first = self._survey.volumes[0].id
         now = returning_bytes(self._now)
-        found = [ComesBack(v.id, now if v.id == first else 0, returning_bytes(self._later[v.id])) for v in self._survey.volumes]
+        found = [
+            ComesBack(v.id, now if v.id == first else 0, returning_bytes(self._later[v.id]))
+            for v in self._survey.volumes
+        ]
         return [c for c in found if c.total]
 
 
@@ -182,7 +216,11 @@ def _with_dependents(survey: Survey, verdicts: dict[str, str], choice: Choice) -
     lines = {k: v for k, v in verdicts.items()}
     for line in list(lines):
         entry = survey.find(line)
-        if lines[line] == "remove" and isinstance(entry, Application) and choice.answers.get(f"needed_by:{line}") == "remove_both":
+        if (
+            lines[line] == "remove"
+            and isinstance(entry, Application)
+            and choice.answers.get(f"needed_by:{line}") == "remove_both"
+        ):
             for other in entry.needed_by:
                 lines[other] = "remove"
     return lines

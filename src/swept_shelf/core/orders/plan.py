@@ -16,7 +16,7 @@ from swept_shelf.core.documents.operations import (
     PurgePackages,
     RemovePackages,
     Shelve,
-)  # fmt: skip
+)
 from swept_shelf.core.documents.order import Order, OrderLine
 from swept_shelf.core.documents.paths import outermost, within
 from swept_shelf.core.documents.survey import Application, Belonging, LeftBehind, Reference, Survey
@@ -56,17 +56,25 @@ class _Planner:
         assert entry is not None
         ticks = set(line.ticks)
         known = [p for p in line.packages if not index_knows(self._index, p)]
-        programs = [b.path for b in entry.belongings if b.is_path and b.kind == "program" and b.proof == "registered"]
+        programs = [
+            b.path for b in entry.belongings if b.is_path and b.kind == "program" and b.proof == "registered"
+        ]
         moves = self._moves(entry, ticks)
         listed = {b.path for b in entry.belongings if b.is_path and b.proof == "registered"}
-        before = [m for m in moves if line.packages and m.path not in listed and any(within(m.path, p) for p in programs)]
+        before = [
+            m
+            for m in moves
+            if line.packages and m.path not in listed and any(within(m.path, p) for p in programs)
+        ]
         rows = {n: v for n, v, _, _, _ in self._index.packages()}
         for name in known:
             size = self._package_bytes([name])
             self.operations.append(KeepOriginal(line.id, name, rows.get(name, ""), size, ADMINISTRATOR))
         self.operations += before
         if known:
-            self.operations.append(RemovePackages(line.id, "debian", known, self._package_bytes(known), ADMINISTRATOR))
+            self.operations.append(
+                RemovePackages(line.id, "debian", known, self._package_bytes(known), ADMINISTRATOR)
+            )
         self.operations += [m for m in moves if m not in before]
         self.operations += self._settings(entry, line, ticks)
         if isinstance(entry, Application):
@@ -76,7 +84,13 @@ class _Planner:
             self.operations.append(PurgePackages(line.id, "debian", purged, ADMINISTRATOR))
         for b in entry.belongings:
             if b.path not in ticks and (tickable(entry, b)) and line.verdict == "remove":
-                why = b.reason if b.personal else f"also used by {', '.join(self._names(b.shared_with))}" if b.shared_with else "not ticked"
+                why = (
+                    b.reason
+                    if b.personal
+                    else f"also used by {', '.join(self._names(b.shared_with))}"
+                    if b.shared_with
+                    else "not ticked"
+                )
                 self.left_alone.append(LeftAlone(b.path, why))
 
     def _names(self, ids: list[str]) -> list[str]:
@@ -103,8 +117,19 @@ class _Planner:
                 continue
             files = sum(r.identity.type != "folder" for r in inside.values())
             near_personal = bool(staying[b.path]) or entry.id.startswith("files:")
-            found.append(Shelve(entry.id, path, inside[path].identity, returning_bytes(r.sized for r in inside.values()), files,
-                                b.volume, near_personal, self._rights(path), b.reason))  # fmt: skip
+            found.append(
+                Shelve(
+                    entry.id,
+                    path,
+                    inside[path].identity,
+                    returning_bytes(r.sized for r in inside.values()),
+                    files,
+                    b.volume,
+                    near_personal,
+                    self._rights(path),
+                    b.reason,
+                )
+            )
         return found
 
     def _pieces(self, path: str, staying: list[str]) -> list[str]:
@@ -125,12 +150,25 @@ class _Planner:
 
     def _references(self, app: Application, chosen: set[str]) -> None:
         taken = [op.path for op in self.operations if isinstance(op, Shelve)]
-        references = [r for r in app.references if r.id in chosen and not any(within(r.path, t) for t in taken)]
+        references = [
+            r for r in app.references if r.id in chosen and not any(within(r.path, t) for t in taken)
+        ]
         for r in references:
             row = self._index.row(r.path)
             if r.kind in WHOLE and row:
-                self.operations.append(Shelve(app.id, r.path, row.identity, row.bytes, 1, volume_of(self._survey.volumes, r.path).id,
-                                              True, self._rights(r.path), f"{r.kind}: {r.detail}"))  # fmt: skip
+                self.operations.append(
+                    Shelve(
+                        app.id,
+                        r.path,
+                        row.identity,
+                        row.bytes,
+                        1,
+                        volume_of(self._survey.volumes, r.path).id,
+                        True,
+                        self._rights(r.path),
+                        f"{r.kind}: {r.detail}",
+                    )
+                )
         gone = Pointees([pointee_of(app)])
         for path in dict.fromkeys(r.path for r in references if r.kind not in WHOLE):
             self._edit(app, path, [r for r in references if r.path == path], gone)
@@ -152,8 +190,18 @@ class _Planner:
             return
         digest = hashlib.sha256(os.fsencode(text)).hexdigest()
         kinds = ", ".join(dict.fromkeys(r.kind for r in references))
-        self.operations.append(EditLines(app.id, path, row.identity, digest, edits, self._rights(path), kinds,
-                                         volume_of(self._survey.volumes, path).id))  # fmt: skip
+        self.operations.append(
+            EditLines(
+                app.id,
+                path,
+                row.identity,
+                digest,
+                edits,
+                self._rights(path),
+                kinds,
+                volume_of(self._survey.volumes, path).id,
+            )
+        )
         self._texts[path] = after
 
     def _purgeable(self, entry: Application | LeftBehind, line: OrderLine, ticks: set[str]) -> list[str]:
@@ -187,7 +235,9 @@ class _Planner:
 
     def _keeps_anything(self, package: str, going: list[str], ticks: set[str]) -> bool:
         """Whether a purge could delete what is not on the shelf: settings that stay, or places its script names."""
-        if any(is_settings_file(self._index, p) and p not in ticks for p in self._index.package_paths(package)):
+        if any(
+            is_settings_file(self._index, p) and p not in ticks for p in self._index.package_paths(package)
+        ):
             return True
         script = self._machine.read_text(f"/var/lib/dpkg/info/{package}.postrm", default="")
         named = {m[0].rstrip("/.") for m in _SYSTEM_PLACE.finditer(script)}
@@ -200,4 +250,7 @@ _SYSTEM_PLACE = re.compile(r"/(?:var|etc|srv|opt|home)/[\w.+@/-]+")
 def pointee_of(app: Application) -> Pointee:
     """The names under which a surveyed application is pointed at."""
     at = app.pointed_at
-    return Pointee(app.id, *(tuple(at.get(k, ())) for k in ("commands", "programs", "folders", "launchers", "buses", "units")))
+    return Pointee(
+        app.id,
+        *(tuple(at.get(k, ())) for k in ("commands", "programs", "folders", "launchers", "buses", "units")),
+    )

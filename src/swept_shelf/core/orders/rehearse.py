@@ -6,7 +6,15 @@ import os
 from dataclasses import dataclass
 
 from swept_shelf.core.documents.errors import CouldNotRead, Refused
-from swept_shelf.core.documents.operations import EditLines, KeepOriginal, Operation, Plan, PurgePackages, RemovePackages, Shelve
+from swept_shelf.core.documents.operations import (
+    EditLines,
+    KeepOriginal,
+    Operation,
+    Plan,
+    PurgePackages,
+    RemovePackages,
+    Shelve,
+)
 from swept_shelf.core.documents.paths import parent
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.walled import missing_walls
@@ -42,7 +50,9 @@ def rehearse(plan: Plan, machine: Machine) -> Rehearsal:
                 problems.append(f"{', '.join(op.packages)}: {error.reason}")
     problems += _read_only(plan, machine)
     notes: list[str] = []
-    if any(isinstance(op, RemovePackages | PurgePackages) for op in plan.operations) and not (machine.live or machine.chrootless):
+    if any(isinstance(op, RemovePackages | PurgePackages) for op in plan.operations) and not (
+        machine.live or machine.chrootless
+    ):
         problems += [why] if (why := change.cannot_work_inside(machine)) else []
         notes += [missing] if (missing := missing_walls()) else []
     originals = sum(op.bytes for op in plan.operations if isinstance(op, KeepOriginal))
@@ -51,7 +61,11 @@ def rehearse(plan: Plan, machine: Machine) -> Rehearsal:
 
 def _read_only(plan: Plan, machine: Machine) -> list[str]:
     """Places that the plan would change and that are mounted read-only, each once."""
-    places = {ADMIN if isinstance(op, RemovePackages | PurgePackages) else parent(op.path) for op in plan.operations if not isinstance(op, KeepOriginal)}
+    places = {
+        ADMIN if isinstance(op, RemovePackages | PurgePackages) else parent(op.path)
+        for op in plan.operations
+        if not isinstance(op, KeepOriginal)
+    }
     found: dict[int, str] = {}
     for place in sorted(places):
         try:

@@ -10,8 +10,13 @@ from swept_shelf.core.documents.survey import Application, LeftBehind, Survey
 from swept_shelf.core.documents.times import clock, day
 
 REMOVABLE = ("debian", "files")
-ANSWER_WORDS = {"leave_out": "Leave it out", "remove_both": "Remove both", "they_stay": "They stay", "go_too": "Take them along",
-                "when_ended": "Only if it has ended"}  # fmt: skip
+ANSWER_WORDS = {
+    "leave_out": "Leave it out",
+    "remove_both": "Remove both",
+    "they_stay": "They stay",
+    "go_too": "Take them along",
+    "when_ended": "Only if it has ended",
+}
 
 
 def questions(survey: Survey, lines: Mapping[str, str]) -> list[Settle]:
@@ -27,26 +32,51 @@ def questions(survey: Survey, lines: Mapping[str, str]) -> list[Settle]:
     return found
 
 
-def _of_application(survey: Survey, app: Application, verdict: str, lines: Mapping[str, str]) -> Iterator[Settle]:
+def _of_application(
+    survey: Survey, app: Application, verdict: str, lines: Mapping[str, str]
+) -> Iterator[Settle]:
     if verdict == "remove":
         staying = [n for n in app.needed_by if lines.get(n) != "remove"]
         added = [n for n in app.needed_by if lines.get(n) == "remove"]
         if staying or added:
             names = ", ".join(e.name for n in (staying or added) if (e := survey.find(n)))
-            yield Settle(f"needed_by:{app.id}", app.id, "needed_by", f"{names} needs {app.name}",
-                         f"Its package depends on {(app.packages or [app.name])[0]}; the package tool would take it along.",
-                         ["remove_both", "leave_out"])  # fmt: skip
+            yield Settle(
+                f"needed_by:{app.id}",
+                app.id,
+                "needed_by",
+                f"{names} needs {app.name}",
+                f"Its package depends on {(app.packages or [app.name])[0]}; the package tool would take it along.",
+                ["remove_both", "leave_out"],
+            )
         if app.registry not in REMOVABLE:
-            yield Settle(f"registry:{app.id}", app.id, "registry", f"{app.name} is registered elsewhere: {app.origin.source}",
-                         "Nothing is removed through that registry yet; its cache can be cleared.", ["leave_out"])  # fmt: skip
+            yield Settle(
+                f"registry:{app.id}",
+                app.id,
+                "registry",
+                f"{app.name} is registered elsewhere: {app.origin.source}",
+                "Nothing is removed through that registry yet; its cache can be cleared.",
+                ["leave_out"],
+            )
         if app.protected:
-            yield Settle(f"protected:{app.id}", app.id, "protected", f"{app.name} is protected",
-                         f"{app.protected[0].upper()}{app.protected[1:]}.", ["leave_out"])  # fmt: skip
+            yield Settle(
+                f"protected:{app.id}",
+                app.id,
+                "protected",
+                f"{app.name} is protected",
+                f"{app.protected[0].upper()}{app.protected[1:]}.",
+                ["leave_out"],
+            )
     if app.running:
         first = app.running[0]
         since = f" since {clock(first.started)}" if first.started else ""
-        yield Settle(f"running:{app.id}", app.id, "running", f"{app.name} is running",
-                     f"{first.person or 'Somebody'} has it open{since}, process {first.pid}.", ["when_ended", "leave_out"])  # fmt: skip
+        yield Settle(
+            f"running:{app.id}",
+            app.id,
+            "running",
+            f"{app.name} is running",
+            f"{first.person or 'Somebody'} has it open{since}, process {first.pid}.",
+            ["when_ended", "leave_out"],
+        )
 
 
 def _personal(entry: Application | LeftBehind, verdict: str) -> Iterator[Settle]:
@@ -56,6 +86,11 @@ def _personal(entry: Application | LeftBehind, verdict: str) -> Iterator[Settle]
     files, size = sum(b.files for b in own), sum(b.bytes for b in own)
     newest = max((b.newest_write for b in own if b.newest_write), default=None)
     people = ", ".join(sorted({b.person for b in own}))
-    yield Settle(f"personal:{entry.id}", entry.id, "personal", f"Personal content inside {entry.name}",
-                 f"{plural(files, 'file')} of {people}, {human_bytes(size)}, last written {day(newest)}.",
-                 ["they_stay", "go_too", "leave_out"])  # fmt: skip
+    yield Settle(
+        f"personal:{entry.id}",
+        entry.id,
+        "personal",
+        f"Personal content inside {entry.name}",
+        f"{plural(files, 'file')} of {people}, {human_bytes(size)}, last written {day(newest)}.",
+        ["they_stay", "go_too", "leave_out"],
+    )

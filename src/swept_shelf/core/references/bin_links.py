@@ -13,7 +13,11 @@ FAMILY = "shell"
 
 
 def places(home: str | None) -> list[str]:
-    return [f"{home}/bin", f"{home}/.local/bin"] if home else ["/usr/local/bin", "/usr/local/sbin", "/usr/local/games"]
+    return (
+        [f"{home}/bin", f"{home}/.local/bin"]
+        if home
+        else ["/usr/local/bin", "/usr/local/sbin", "/usr/local/games"]
+    )
 
 
 def find(machine: Machine, folder: str, to: Pointees) -> Iterator[Hit]:
@@ -23,7 +27,17 @@ def find(machine: Machine, folder: str, to: Pointees) -> Iterator[Hit]:
         if target:
             leads = target if target.startswith("/") else _plain(f"{parent(path)}/{target}")
             if id := to.program(leads):
-                yield Hit(id, FAMILY, "link", path, 0, target, f"-> {target}", "a link by which shells find it", True)
+                yield Hit(
+                    id,
+                    FAMILY,
+                    "link",
+                    path,
+                    0,
+                    target,
+                    f"-> {target}",
+                    "a link by which shells find it",
+                    True,
+                )
 
 
 def _plain(path: str) -> str:

@@ -29,9 +29,11 @@ def _rows(text: str) -> Iterator[tuple[int, str, str, list[str]]]:
     for number, line in enumerate(split_lines(text), 1):
         if line.startswith("["):
             group = line.strip()
-        elif "=" in line and not line.startswith("#") and group in (
-            "[Default Applications]", "[Added Associations]", "[Removed Associations]"
-        ):  # fmt: skip
+        elif (
+            "=" in line
+            and not line.startswith("#")
+            and group in ("[Default Applications]", "[Added Associations]", "[Removed Associations]")
+        ):
             type, _, value = line.partition("=")
             yield number, line, type.strip(), value.split(";")
 
@@ -42,5 +44,7 @@ def edits(text: str, to: Pointees) -> list[LineEdit]:
         kept = [i for i in ids if not to.launcher(i.strip())]
         if kept != ids:
             head = line.partition("=")[0]
-            made.append(LineEdit(number, line, f"{head}={';'.join(kept)}" if any(k.strip() for k in kept) else None))
+            made.append(
+                LineEdit(number, line, f"{head}={';'.join(kept)}" if any(k.strip() for k in kept) else None)
+            )
     return made

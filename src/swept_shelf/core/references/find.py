@@ -12,13 +12,27 @@ from swept_shelf.core.documents.survey import NotRead, Person, Reference
 from swept_shelf.core.machine.fences import fence
 from swept_shelf.core.machine.machine import Machine, type_of
 from swept_shelf.core.machine.people import EVERYONE, person_of
-from swept_shelf.core.references import autostart, bin_links, cron, file_types, launcher_copies, recents, services, shell_startup
+from swept_shelf.core.references import (
+    autostart,
+    bin_links,
+    cron,
+    file_types,
+    launcher_copies,
+    recents,
+    services,
+    shell_startup,
+)
 from swept_shelf.core.references.hit import Hit
 from swept_shelf.core.references.pointees import Pointees
 
 _SECONDS, _MOST, _LAUNCHER = 15.0, 16 << 20, 1 << 20  # for one file: time, bytes, bytes of a launcher
 _ALTOGETHER, _MEMORY = 300.0, 512 << 20  # for all files together
-_FAMILIES = tuple(dict.fromkeys(m.FAMILY for m in (autostart, launcher_copies, shell_startup, file_types, services, bin_links, recents, cron)))
+_FAMILIES = tuple(
+    dict.fromkeys(
+        m.FAMILY
+        for m in (autostart, launcher_copies, shell_startup, file_types, services, bin_links, recents, cron)
+    )
+)
 Reader = Callable[[str, str, Pointees], Iterator[Hit]]
 
 
@@ -53,27 +67,78 @@ def _reference(hit: Hit, people: list[Person]) -> Reference:
     person = person_of(people, hit.path)
     if person == EVERYONE and hit.path.startswith(cron.CRONTABS):
         person = hit.path.rsplit("/", 1)[1]
-    return Reference(hashlib.sha256(text).hexdigest()[:12], hit.family, hit.kind, hit.path, hit.line, hit.key,
-                     hit.text.strip()[:400], person, hit.detail, hit.in_effect, False, "take_out")  # fmt: skip
+    return Reference(
+        hashlib.sha256(text).hexdigest()[:12],
+        hit.family,
+        hit.kind,
+        hit.path,
+        hit.line,
+        hit.key,
+        hit.text.strip()[:400],
+        person,
+        hit.detail,
+        hit.in_effect,
+        False,
+        "take_out",
+    )
 
 
-def _all_hits(machine: Machine, people: list[Person], owned: set[str], to: Pointees,
-              found: Found) -> Iterator[tuple[str, Iterable[Hit]]]:  # fmt: skip
+def _all_hits(
+    machine: Machine, people: list[Person], owned: set[str], to: Pointees, found: Found
+) -> Iterator[tuple[str, Iterable[Hit]]]:
     homes: list[str | None] = [None, *(p.home for p in people)]
     for home in homes:
         for module in (autostart, launcher_copies, shell_startup, file_types):
-            yield module.FAMILY, _read(machine, module.places(home), module.FAMILY, module.find, owned, to, found)
-        yield (services.FAMILY, _read(machine, services.bus_places(home), services.FAMILY, services.find_bus, owned, to, found))
+            yield (
+                module.FAMILY,
+                _read(machine, module.places(home), module.FAMILY, module.find, owned, to, found),
+            )
+        yield (
+            services.FAMILY,
+            _read(machine, services.bus_places(home), services.FAMILY, services.find_bus, owned, to, found),
+        )
         for folder in services.unit_places(home):
-            yield services.FAMILY, _in_folder(machine, folder, services.FAMILY, found, partial(services.find_units, machine, folder, owned, to, trouble=_noted(services.FAMILY, found)))
+            yield (
+                services.FAMILY,
+                _in_folder(
+                    machine,
+                    folder,
+                    services.FAMILY,
+                    found,
+                    partial(
+                        services.find_units,
+                        machine,
+                        folder,
+                        owned,
+                        to,
+                        trouble=_noted(services.FAMILY, found),
+                    ),
+                ),
+            )
         for folder in bin_links.places(home):
-            yield bin_links.FAMILY, _in_folder(machine, folder, bin_links.FAMILY, found, partial(bin_links.find, machine, folder, to))
+            yield (
+                bin_links.FAMILY,
+                _in_folder(
+                    machine, folder, bin_links.FAMILY, found, partial(bin_links.find, machine, folder, to)
+                ),
+            )
         if home:
-            yield recents.FAMILY, _read(machine, recents.places(home), recents.FAMILY, recents.find, owned, to, found)
+            yield (
+                recents.FAMILY,
+                _read(machine, recents.places(home), recents.FAMILY, recents.find, owned, to, found),
+            )
     yield cron.FAMILY, _read(machine, cron.places(), cron.FAMILY, cron.find, owned, to, found)
 
 
-def _read(machine: Machine, places: list[str], family: str, reader: Reader, owned: set[str], to: Pointees, found: Found) -> list[Hit]:
+def _read(
+    machine: Machine,
+    places: list[str],
+    family: str,
+    reader: Reader,
+    owned: set[str],
+    to: Pointees,
+    found: Found,
+) -> list[Hit]:
     hits: list[Hit] = []
     trouble = _noted(family, found)
     for place in places:
@@ -90,7 +155,9 @@ def _read(machine: Machine, places: list[str], family: str, reader: Reader, owne
     return hits
 
 
-def _in_folder(machine: Machine, folder: str, family: str, found: Found, find: Callable[[], Iterator[Hit]]) -> list[Hit]:
+def _in_folder(
+    machine: Machine, folder: str, family: str, found: Found, find: Callable[[], Iterator[Hit]]
+) -> list[Hit]:
     """The hits in one folder of links or units; what goes wrong there is noted, and what was found before it counts."""
     hits: list[Hit] = []
     _note_unreadable(machine, folder, family, found)

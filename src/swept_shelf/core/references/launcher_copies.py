@@ -12,7 +12,11 @@ FAMILY = "launchers"
 
 
 def places(home: str | None) -> list[str]:
-    return [f"{home}/.local/share/applications", f"{home}/Desktop"] if home else ["/usr/local/share/applications"]
+    return (
+        [f"{home}/.local/share/applications", f"{home}/Desktop"]
+        if home
+        else ["/usr/local/share/applications"]
+    )
 
 
 def find(path: str, text: str, to: Pointees) -> Iterator[Hit]:

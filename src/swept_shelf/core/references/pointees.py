@@ -83,4 +83,6 @@ def _unique(pairs: Iterable[tuple[str, str]]) -> dict[str, str]:
 
 def bus_names(files: Iterable[str]) -> tuple[str, ...]:
     """D-Bus names by the files that announce them (D-Bus Specification, message bus starting services)."""
-    return tuple(base(f).removesuffix(".service") for f in files if "/dbus-1/" in f and f.endswith(".service"))
+    return tuple(
+        base(f).removesuffix(".service") for f in files if "/dbus-1/" in f and f.endswith(".service")
+    )

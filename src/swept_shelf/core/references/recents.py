@@ -16,7 +16,11 @@ FAMILY = "recents"
 
 
 def places(home: str) -> list[str]:
-    return [f"{home}/.local/share/recently-used.xbel", f"{home}/.config/gtk-3.0/bookmarks", f"{home}/.config/gtk-4.0/bookmarks"]
+    return [
+        f"{home}/.local/share/recently-used.xbel",
+        f"{home}/.config/gtk-3.0/bookmarks",
+        f"{home}/.config/gtk-4.0/bookmarks",
+    ]
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,13 +36,17 @@ def find(path: str, text: str, to: Pointees) -> Iterator[Hit]:
     if not path.endswith(".xbel"):
         for number, line in enumerate(split_lines(text), 1):
             if id := to.address(line.split(" ")[0]):
-                yield Hit(id, FAMILY, "bookmark", path, number, line, line, "a bookmark leads into its folder")
+                yield Hit(
+                    id, FAMILY, "bookmark", path, number, line, line, "a bookmark leads into its folder"
+                )
         return
     for mark, applications in _bookmarks(text):
         href = mark.attributes.get("href", "")
         for span in applications:
             if id := to.program(_command(span)):
-                yield Hit(id, FAMILY, "recent document", path, span.line, href, href, "listed as opened with it")
+                yield Hit(
+                    id, FAMILY, "recent document", path, span.line, href, href, "listed as opened with it"
+                )
         if not any(to.program(_command(s)) for s in applications) and (id := to.address(href)):
             yield Hit(id, FAMILY, "recent document", path, mark.line, href, href, "lies in its folder")
 
@@ -59,14 +67,23 @@ def opened_with(text: str) -> Iterator[Opened]:
     for mark, applications in _bookmarks(text):
         for span in applications:
             given = span.attributes
-            yield Opened(mark.attributes.get("href", ""), given.get("name", ""), _command(span),
-                         given.get("modified") or given.get("timestamp", ""), span.line)  # fmt: skip
+            yield Opened(
+                mark.attributes.get("href", ""),
+                given.get("name", ""),
+                _command(span),
+                given.get("modified") or given.get("timestamp", ""),
+                span.line,
+            )
 
 
 def edits(text: str, to: Pointees) -> list[LineEdit]:
     """An entry goes when nothing but what is gone opened it; else only the mention of what is gone."""
     if not text.lstrip().startswith("<"):
-        return [LineEdit(n, line, None) for n, line in enumerate(split_lines(text), 1) if to.address(line.split(" ")[0])]
+        return [
+            LineEdit(n, line, None)
+            for n, line in enumerate(split_lines(text), 1)
+            if to.address(line.split(" ")[0])
+        ]
     spans: list[tuple[int, int]] = []
     for mark, applications in _bookmarks(text):
         gone = [s for s in applications if to.program(_command(s))]
@@ -90,11 +107,16 @@ def _merge(text: str, spans: list[tuple[int, int]]) -> list[LineEdit]:
     for a, b in reversed(spans):
         block = block[: a - start] + block[b - start :]
     kept = [line for line in block.split("\n") if line.strip()]
-    return [LineEdit(n + 1, lines[n], kept[n - first] if n - first < len(kept) else None) for n in range(first, last + 1)]
+    return [
+        LineEdit(n + 1, lines[n], kept[n - first] if n - first < len(kept) else None)
+        for n in range(first, last + 1)
+    ]
 
 
 def _command(span: _Span) -> str:
-    return program_of(command_words(span.attributes.get("exec", "").strip("'\" "))) or span.attributes.get("name", "")
+    return program_of(command_words(span.attributes.get("exec", "").strip("'\" "))) or span.attributes.get(
+        "name", ""
+    )
 
 
 def _bookmarks(text: str) -> list[tuple[_Span, list[_Span]]]:
@@ -119,7 +141,14 @@ def _bookmarks(text: str) -> list[tuple[_Span, list[_Span]]]:
 
     def start(name: str, attributes: dict[str, str]) -> None:
         if name == "bookmark" or name.endswith(":application"):
-            open_marks.append((parser.CurrentByteIndex, position(parser.CurrentByteIndex), parser.CurrentLineNumber, attributes))
+            open_marks.append(
+                (
+                    parser.CurrentByteIndex,
+                    position(parser.CurrentByteIndex),
+                    parser.CurrentLineNumber,
+                    attributes,
+                )
+            )
 
     def end(name: str) -> None:
         if name == "bookmark" or name.endswith(":application"):

@@ -23,7 +23,11 @@ _KEY = re.compile(r"^(Exec|ExecStart|ExecStartPre|ExecStop|Name)\s*=\s*[-@:+!]*(
 def bus_places(home: str | None) -> list[str]:
     if home:
         return [f"{home}/.local/share/dbus-1/services"]
-    return ["/usr/local/share/dbus-1/services", "/usr/local/share/dbus-1/system-services", "/etc/dbus-1/services"]
+    return [
+        "/usr/local/share/dbus-1/services",
+        "/usr/local/share/dbus-1/system-services",
+        "/etc/dbus-1/services",
+    ]
 
 
 def unit_places(home: str | None) -> list[str]:
@@ -33,13 +37,29 @@ def unit_places(home: str | None) -> list[str]:
 def find_bus(path: str, text: str, to: Pointees) -> Iterator[Hit]:
     for number, line in enumerate(split_lines(text), 1):
         if match := _KEY.match(line):
-            id = to.bus(match[2].strip()) if match[1] == "Name" else to.program(program_of(command_words(match[2])))
+            id = (
+                to.bus(match[2].strip())
+                if match[1] == "Name"
+                else to.program(program_of(command_words(match[2])))
+            )
             if id:
-                yield Hit(id, FAMILY, "D-Bus service", path, number, match[1], line, "the message bus starts it", True)
+                yield Hit(
+                    id,
+                    FAMILY,
+                    "D-Bus service",
+                    path,
+                    number,
+                    match[1],
+                    line,
+                    "the message bus starts it",
+                    True,
+                )
                 return
 
 
-def find_units(machine: Machine, folder: str, owned: set[str], to: Pointees, trouble: Callable[[str, str], None]) -> Iterator[Hit]:
+def find_units(
+    machine: Machine, folder: str, owned: set[str], to: Pointees, trouble: Callable[[str, str], None]
+) -> Iterator[Hit]:
     """Links that enable or rename a unit of it, and units written by hand that start it."""
     for name in machine.names(folder):
         path = f"{folder}/{name}"
@@ -48,7 +68,9 @@ def find_units(machine: Machine, folder: str, owned: set[str], to: Pointees, tro
         elif target := machine.readlink(path):
             if id := to.unit(base(target)) if "/" in target else to.unit(target):
                 where = base(folder).rpartition(".")[0] or base(folder)
-                yield Hit(id, FAMILY, "unit link", path, 0, target, f"-> {target}", f"starts with {where}", True)
+                yield Hit(
+                    id, FAMILY, "unit link", path, 0, target, f"-> {target}", f"starts with {where}", True
+                )
         elif name.endswith((".service", ".timer", ".socket")) and path not in owned:
             try:
                 text = machine.read_text(path, most=_MOST)
@@ -57,5 +79,15 @@ def find_units(machine: Machine, folder: str, owned: set[str], to: Pointees, tro
                 continue
             for number, line in enumerate(split_lines(text), 1):
                 if (match := _KEY.match(line)) and (id := to.program(program_of(command_words(match[2])))):
-                    yield Hit(id, FAMILY, "unit", path, number, match[1], line, "a unit written by hand starts it", True)
+                    yield Hit(
+                        id,
+                        FAMILY,
+                        "unit",
+                        path,
+                        number,
+                        match[1],
+                        line,
+                        "a unit written by hand starts it",
+                        True,
+                    )
                     break

@@ -12,8 +12,20 @@ from swept_shelf.core.references.pointees import Pointees
 from swept_shelf.core.references.shell_words import programs_of, words_of
 
 FAMILY = "shell"
-_FILES = (".bashrc", ".bash_profile", ".bash_login", ".bash_aliases", ".bash_logout", ".profile", ".zshrc", ".zprofile",
-          ".zshenv", ".zlogin", ".xprofile", ".xsessionrc")  # fmt: skip
+_FILES = (
+    ".bashrc",
+    ".bash_profile",
+    ".bash_login",
+    ".bash_aliases",
+    ".bash_logout",
+    ".profile",
+    ".zshrc",
+    ".zprofile",
+    ".zshenv",
+    ".zlogin",
+    ".xprofile",
+    ".xsessionrc",
+)
 _PATHS = re.compile(r"^\s*(?:export\s+)?(\w*PATH)=(.*)$")
 _BLOCK = re.compile(r"(^|[;\s])(if|then|else|fi|do|done|case|esac|for|while|until|\{|\})($|[;\s])|\\$|<<")
 
@@ -64,7 +76,9 @@ def edits(text: str, to: Pointees) -> list[LineEdit]:
                 quote, value = value[0], value[1:-1]
             kept = [p for p in value.split(":") if not (p.startswith("/") and to.place(p))]
             left = f"{line[: match.start(2)]}{quote}{':'.join(kept)}{quote}"
-            made.append(LineEdit(number, line, left if [p for p in kept if p.strip("$") != match[1]] else None))
+            made.append(
+                LineEdit(number, line, left if [p for p in kept if p.strip("$") != match[1]] else None)
+            )
         elif not _BLOCK.search(line):
             made.append(LineEdit(number, line, None))
     return made

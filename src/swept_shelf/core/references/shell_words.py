@@ -5,9 +5,39 @@ from __future__ import annotations
 import re
 import shlex
 
-_KEYWORDS = frozenset({"if", "then", "else", "elif", "fi", "do", "done", "while", "until", "for", "case", "esac", "{", "}", "!",
-                       "exec", "command", "builtin", "nohup", "time", "sudo", "env", "nice", "ionice", "eval", "setsid",
-                       "timeout", "chrt", "flock"})  # fmt: skip
+_KEYWORDS = frozenset(
+    {
+        "if",
+        "then",
+        "else",
+        "elif",
+        "fi",
+        "do",
+        "done",
+        "while",
+        "until",
+        "for",
+        "case",
+        "esac",
+        "{",
+        "}",
+        "!",
+        "exec",
+        "command",
+        "builtin",
+        "nohup",
+        "time",
+        "sudo",
+        "env",
+        "nice",
+        "ionice",
+        "eval",
+        "setsid",
+        "timeout",
+        "chrt",
+        "flock",
+    }
+)
 # Words that a wrapper takes before the command it runs, and options that take a value.
 _ARGUMENTS = {"timeout": 1, "chrt": 1, "flock": 1}
 _WITH_VALUE = frozenset({"-n", "-c", "-u", "-g", "-p", "-k", "-s"})

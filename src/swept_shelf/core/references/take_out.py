@@ -6,8 +6,13 @@ from swept_shelf.core.documents.operations import LineEdit
 from swept_shelf.core.references import cron, file_types, recents, shell_startup
 from swept_shelf.core.references.pointees import Pointees
 
-_BY_KIND = {"cron": cron.edits, "shell line": shell_startup.edits, "file type": file_types.edits,
-            "recent document": recents.edits, "bookmark": recents.edits}  # fmt: skip
+_BY_KIND = {
+    "cron": cron.edits,
+    "shell line": shell_startup.edits,
+    "file type": file_types.edits,
+    "recent document": recents.edits,
+    "bookmark": recents.edits,
+}
 WHOLE = frozenset({"autostart", "launcher", "link", "D-Bus service", "unit link", "unit"})
 
 

@@ -108,5 +108,15 @@ class Reading:
             with fence(path, self.trouble, seconds=_SECONDS):
                 try:
                     read(path)
-                except (ValueError, KeyError, TypeError, IndexError, AttributeError, RecursionError, OverflowError) as error:
-                    raise CouldNotRead(f"is not as its registry writes it ({type(error).__name__}: {str(error)[:80]})", path) from None
+                except (
+                    ValueError,
+                    KeyError,
+                    TypeError,
+                    IndexError,
+                    AttributeError,
+                    RecursionError,
+                    OverflowError,
+                ) as error:
+                    raise CouldNotRead(
+                        f"is not as its registry writes it ({type(error).__name__}: {str(error)[:80]})", path
+                    ) from None

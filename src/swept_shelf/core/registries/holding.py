@@ -23,7 +23,9 @@ _NAMED = 1_000_000
 
 def of_processes(machine: Machine, volumes: list[Volume]) -> list[Obstacle]:
     """Locks, files without a name on these volumes, and, for another root, who works there. Reads no file's content."""
-    locks = [Obstacle("locked", path, f"{who} holds the package tools’ lock") for path, who in held_locks(machine)]
+    locks = [
+        Obstacle("locked", path, f"{who} holds the package tools’ lock") for path, who in held_locks(machine)
+    ]
     found = [*locks, *_deleted(machine, volumes)]
     return found if machine.live else [*found, *_in_use(machine)]
 
@@ -40,8 +42,13 @@ def _deleted(machine: Machine, volumes: list[Volume]) -> Iterator[Obstacle]:
     for (pid, name), files in sorted(held.items(), key=lambda h: -sum(h[1].values())):
         total = sum(files.values())
         if total >= _NAMED:
-            yield Obstacle("deleted but open", "/", f"{name} (process {pid}) keeps {plural(len(files), 'deleted file')} open: "
-                           f"{human_bytes(total)} come back when it ends", total)  # fmt: skip
+            yield Obstacle(
+                "deleted but open",
+                "/",
+                f"{name} (process {pid}) keeps {plural(len(files), 'deleted file')} open: "
+                f"{human_bytes(total)} come back when it ends",
+                total,
+            )
 
 
 def _in_use(machine: Machine) -> Iterator[Obstacle]:
@@ -74,7 +81,11 @@ def _open_files() -> Iterator[tuple[psutil.Process, int, str, os.stat_result]]:
             link = f"/proc/{process.pid}/fd/{name}"
             try:
                 path, status = os.readlink(link), os.stat(link)
-                if path.startswith("/") and (status.st_mode & 0o170000) == 0o100000 and not path.startswith("/memfd:"):
+                if (
+                    path.startswith("/")
+                    and (status.st_mode & 0o170000) == 0o100000
+                    and not path.startswith("/memfd:")
+                ):
                     yield process, int(name), path.removesuffix(" (deleted)"), status
             except (OSError, psutil.Error):
                 continue

@@ -37,5 +37,7 @@ def text_inside(handle: BinaryIO, offset: int, folder: str, ending: str, path: s
                     if found.is_file and found.size <= AT_MOST:
                         return str(found.read_bytes().decode("utf-8", "replace"))
     except Exception as error:  # whatever a library says of a damaged image
-        raise CouldNotRead(f"the image inside could not be read ({type(error).__name__}: {str(error)[:80]})", path) from None
+        raise CouldNotRead(
+            f"the image inside could not be read ({type(error).__name__}: {str(error)[:80]})", path
+        ) from None
     return ""

@@ -67,7 +67,14 @@ def program_of(words: list[str]) -> str:
     rest = list(words)
     while rest:
         word = rest.pop(0)
-        if re.fullmatch(r"[A-Za-z_]\w*=.*", word) or base("/" + word) in ("env", "exec", "nohup", "nice", "ionice", "setsid"):
+        if re.fullmatch(r"[A-Za-z_]\w*=.*", word) or base("/" + word) in (
+            "env",
+            "exec",
+            "nohup",
+            "nice",
+            "ionice",
+            "setsid",
+        ):
             continue
         if base("/" + word) in ("sh", "bash", "dash") and rest:
             if rest[0] == "-c":
@@ -94,11 +101,17 @@ def read_launcher(machine: Machine, path: str) -> LauncherFile:
 
     visible = keys.get("Type", "Application") == "Application" and not on("NoDisplay") and not on("Hidden")
     return LauncherFile(
-        path, base(path), keys.get("Name", base(path)), keys.get("Comment", ""),
-        program_of(command_words(keys.get("Exec", ""))), keys.get("Icon", ""),
-        tuple(c for c in keys.get("Categories", "").split(";") if c), visible, on("DBusActivatable"),
+        path,
+        base(path),
+        keys.get("Name", base(path)),
+        keys.get("Comment", ""),
+        program_of(command_words(keys.get("Exec", ""))),
+        keys.get("Icon", ""),
+        tuple(c for c in keys.get("Categories", "").split(";") if c),
+        visible,
+        on("DBusActivatable"),
         keys.get("StartupWMClass", ""),
-    )  # fmt: skip
+    )
 
 
 def read_launchers(machine: Machine, homes: list[str]) -> tuple[list[LauncherFile], list[NotRead]]:

@@ -20,10 +20,18 @@ _READERS = (rpm, flatpak, snap, appimage, language, games)
 def _without_others(reading: Reading, entry: Registered) -> Registered:
     """What a person's own receipt names that is not that person's is left out."""
     whose = entry.person or person_of(reading.people, entry.receipt)
-    tops, data = (tuple(t for t in entry.tops if reading.may_declare(whose, t)), tuple(d for d in entry.data if reading.may_declare(whose, d.path)))
+    tops, data = (
+        tuple(t for t in entry.tops if reading.may_declare(whose, t)),
+        tuple(d for d in entry.data if reading.may_declare(whose, d.path)),
+    )
     if (tops, data) == (entry.tops, entry.data):
         return entry
-    return replace(entry, tops=tops, data=data, executables=tuple(e for e in entry.executables if reading.may_declare(whose, e)))
+    return replace(
+        entry,
+        tops=tops,
+        data=data,
+        executables=tuple(e for e in entry.executables if reading.may_declare(whose, e)),
+    )
 
 
 def read_others(reading: Reading) -> list[Registered]:

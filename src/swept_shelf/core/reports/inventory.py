@@ -11,9 +11,31 @@ from swept_shelf.core.documents.errors import printable
 from swept_shelf.core.documents.survey import Application, LeftBehind, Survey
 from swept_shelf.core.documents.times import rfc3339
 
-COLUMNS = ("id", "name", "version", "registry", "type", "publisher", "bytes", "comes_back", "last_used", "certainty", "last_used_by",
-           "installed", "requested_by", "protected", "packages", "people", "volumes", "program", "support", "preferences", "cache",
-           "state", "log")  # fmt: skip
+COLUMNS = (
+    "id",
+    "name",
+    "version",
+    "registry",
+    "type",
+    "publisher",
+    "bytes",
+    "comes_back",
+    "last_used",
+    "certainty",
+    "last_used_by",
+    "installed",
+    "requested_by",
+    "protected",
+    "packages",
+    "people",
+    "volumes",
+    "program",
+    "support",
+    "preferences",
+    "cache",
+    "state",
+    "log",
+)
 
 
 def inventory_csv(survey: Survey, entries: Iterable[Application | LeftBehind]) -> bytes:
@@ -29,13 +51,30 @@ def inventory_csv(survey: Survey, entries: Iterable[Application | LeftBehind]) -
         used = app.last_use if app else None
         kinds = e.bytes
         row = (
-            e.id, e.name, app.version if app else "", app.registry if app else "left", app.type if app else "", app.publisher if app else "",
-            kinds.total, app.comes_back if app else kinds.total, rfc3339(used.at) if used and used.at else "", used.certainty if used else "",
-            used.person if used else "", rfc3339(app.installed.known) if app and app.installed.known else "",
-            app.requested_by if app else "", (app.protected or "") if app else "", " ".join(app.packages) if app else "",
-            " ".join(sorted({b.person for b in e.belongings})), " ".join(sorted({mounts.get(b.volume, b.volume) for b in e.belongings})),
-            kinds.program, kinds.support, kinds.preferences, kinds.cache, kinds.state, kinds.log,
-        )  # fmt: skip
+            e.id,
+            e.name,
+            app.version if app else "",
+            app.registry if app else "left",
+            app.type if app else "",
+            app.publisher if app else "",
+            kinds.total,
+            app.comes_back if app else kinds.total,
+            rfc3339(used.at) if used and used.at else "",
+            used.certainty if used else "",
+            used.person if used else "",
+            rfc3339(app.installed.known) if app and app.installed.known else "",
+            app.requested_by if app else "",
+            (app.protected or "") if app else "",
+            " ".join(app.packages) if app else "",
+            " ".join(sorted({b.person for b in e.belongings})),
+            " ".join(sorted({mounts.get(b.volume, b.volume) for b in e.belongings})),
+            kinds.program,
+            kinds.support,
+            kinds.preferences,
+            kinds.cache,
+            kinds.state,
+            kinds.log,
+        )
         writer.writerow([_plain(c) if isinstance(c, str) else c for c in row])
     return made.getvalue().encode("utf-8")
 
@@ -51,7 +90,9 @@ def is_web_address(text: str) -> bool:
         parts = urlsplit(text)
     except ValueError:
         return False
-    return parts.scheme in ("http", "https") and bool(parts.hostname) and text.isprintable() and " " not in text
+    return (
+        parts.scheme in ("http", "https") and bool(parts.hostname) and text.isprintable() and " " not in text
+    )
 
 
 def inventory_cyclonedx(survey: Survey) -> bytes:
@@ -77,10 +118,14 @@ def inventory_cyclonedx(survey: Survey) -> bytes:
     def made_url(registry: str, name: str, version: str | None) -> PackageURL | None:
         if registry == "debian":
             plain, _, architecture = name.partition(":")
-            return PackageURL("deb", distribution, plain, version, {"arch": architecture} if architecture else None)
+            return PackageURL(
+                "deb", distribution, plain, version, {"arch": architecture} if architecture else None
+            )
         if registry == "rpm":
             plain, _, architecture = name.rpartition(".")
-            return PackageURL("rpm", distribution, plain, version, {"arch": architecture} if architecture else None)
+            return PackageURL(
+                "rpm", distribution, plain, version, {"arch": architecture} if architecture else None
+            )
         kind = {"pip": "pypi", "pipx": "pypi", "npm": "npm", "cargo": "cargo", "gem": "gem"}.get(registry)
         space, _, plain = name.rpartition("/") if kind == "npm" else ("", "", name)
         return PackageURL(kind, space or None, plain, version) if kind else None
@@ -88,27 +133,47 @@ def inventory_cyclonedx(survey: Survey) -> bytes:
     def package(registry: str, name: str) -> Component:
         name = printable(name)
         plain = name.partition(":")[0] if registry == "debian" else name
-        return Component(name=plain, type=ComponentType.LIBRARY, bom_ref=f"package:{registry}:{name}", purl=url(registry, name, None))
+        return Component(
+            name=plain,
+            type=ComponentType.LIBRARY,
+            bom_ref=f"package:{registry}:{name}",
+            purl=url(registry, name, None),
+        )
 
     bom, listed = Bom(), set[tuple[str, str]]()
     bom.metadata.timestamp = survey.surveyed_at
-    bom.metadata.component = Component(name=printable(survey.machine.name), type=ComponentType.DEVICE, bom_ref="machine")
+    bom.metadata.component = Component(
+        name=printable(survey.machine.name), type=ComponentType.DEVICE, bom_ref="machine"
+    )
     for a in survey.applications:
         made = Component(
-            name=printable(a.name), version=printable(a.version) or None, type=ComponentType.APPLICATION, bom_ref=printable(a.id),
-            description=printable(a.summary) or None, publisher=printable(a.publisher) or None,
+            name=printable(a.name),
+            version=printable(a.version) or None,
+            type=ComponentType.APPLICATION,
+            bom_ref=printable(a.id),
+            description=printable(a.summary) or None,
+            publisher=printable(a.publisher) or None,
             supplier=OrganizationalEntity(name=printable(a.publisher)) if a.publisher else None,
-        )  # fmt: skip
+        )
         if a.own_packages:
             made.purl = url(a.registry, a.own_packages[0], a.version)
         if is_web_address(a.homepage):
             from cyclonedx.model import ExternalReference, ExternalReferenceType
 
-            made.external_references.add(ExternalReference(type=ExternalReferenceType.WEBSITE, url=XsUri(a.homepage)))
+            made.external_references.add(
+                ExternalReference(type=ExternalReferenceType.WEBSITE, url=XsUri(a.homepage))
+            )
         used = rfc3339(a.last_use.at) if a.last_use.at else ""
-        facts = {"bytes": str(a.bytes.total), "comes_back": str(a.comes_back), "registry": a.registry, "last_used": used}
+        facts = {
+            "bytes": str(a.bytes.total),
+            "comes_back": str(a.comes_back),
+            "registry": a.registry,
+            "last_used": used,
+        }
         made.properties.update(Property(name=f"swept-shelf:{k}", value=v) for k, v in facts.items() if v)
-        made.components.update(package(a.registry, p) for p in a.own_packages[1:] if (a.registry, p) not in listed)
+        made.components.update(
+            package(a.registry, p) for p in a.own_packages[1:] if (a.registry, p) not in listed
+        )
         listed |= {(a.registry, p) for p in a.own_packages}
         bom.components.add(made)
     bom.components.update(package("debian", p) for p in survey.system.packages)

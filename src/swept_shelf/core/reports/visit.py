@@ -34,15 +34,27 @@ class Report:
 def report_json(report: Report) -> bytes:
     """One JSON document: format swept-shelf/report, with the documents it is made of."""
     plain = {
-        "format": "swept-shelf/report", "version": 1, "visit": report.visit, "machine": to_plain(report.survey.machine),
-        "survey": {"id": report.survey.id, "surveyed_at": rfc3339(report.survey.surveyed_at), "complete": report.survey.complete,
-                   "applications": len(report.survey.applications), "volumes": [to_plain(v) for v in report.survey.volumes]},
-        "order": to_plain(report.order) if report.order else None, "run": to_plain(report.result) if report.result else None,
-        "last_use": [{"id": a.id, "name": a.name, **to_plain(replace(a.last_use, signs=[]))} for a in _of_interest(report)],
+        "format": "swept-shelf/report",
+        "version": 1,
+        "visit": report.visit,
+        "machine": to_plain(report.survey.machine),
+        "survey": {
+            "id": report.survey.id,
+            "surveyed_at": rfc3339(report.survey.surveyed_at),
+            "complete": report.survey.complete,
+            "applications": len(report.survey.applications),
+            "volumes": [to_plain(v) for v in report.survey.volumes],
+        },
+        "order": to_plain(report.order) if report.order else None,
+        "run": to_plain(report.result) if report.result else None,
+        "last_use": [
+            {"id": a.id, "name": a.name, **to_plain(replace(a.last_use, signs=[]))}
+            for a in _of_interest(report)
+        ],
         "clearance": to_plain(report.clearance) if report.clearance else None,
         "put_back_at": rfc3339(report.put_back_at) if report.put_back_at else None,
         "emptied_at": rfc3339(report.emptied_at) if report.emptied_at else None,
-    }  # fmt: skip
+    }
     return json.dumps(plain, ensure_ascii=False, indent=1).encode() + b"\n"
 
 

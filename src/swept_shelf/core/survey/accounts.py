@@ -15,12 +15,25 @@ _MEMORY = -1  # of no volume
 _SWAP = ("/swapfile", "/swap.img", "/swap/swapfile")
 
 
-def accounts_of(machine: Machine, tree: Tree, volumes: list[Volume], owner: list[str], obstacles: list[Obstacle], missing: list[str]) -> list[Account]:
+def accounts_of(
+    machine: Machine,
+    tree: Tree,
+    volumes: list[Volume],
+    owner: list[str],
+    obstacles: list[Obstacle],
+    missing: list[str],
+) -> list[Account]:
     """Per volume. `owner`: whose each position of the walk is; `missing`: places that could not be read."""
     names, which = np.unique(np.array(owner, dtype=object), return_inverse=True)
-    group = np.array([WHOSE.index(whose(n)) for n in names.tolist()], dtype=np.int64)[which] if len(names) else np.empty(0, dtype=np.int64)
+    group = (
+        np.array([WHOSE.index(whose(n)) for n in names.tolist()], dtype=np.int64)[which]
+        if len(names)
+        else np.empty(0, dtype=np.int64)
+    )
     home = np.zeros(len(owner), dtype=np.int64)
-    mounts = [(v.mount, i) for i, v in enumerate(volumes)] + [(mount, _MEMORY) for mount in mounts_in_memory(machine)]
+    mounts = [(v.mount, i) for i, v in enumerate(volumes)] + [
+        (mount, _MEMORY) for mount in mounts_in_memory(machine)
+    ]
     for mount, i in sorted(mounts, key=lambda m: len(m[0])):  # the deeper mount has the last word
         part = tree.slice(mount)
         home[part.start : part.stop] = i
@@ -33,18 +46,39 @@ def accounts_of(machine: Machine, tree: Tree, volumes: list[Volume], owner: list
         parts = [AccountPart(name, int(tree.once[rest & (group == g)].sum())) for g, name in enumerate(WHOSE)]
         parts.append(AccountPart("swap file", int(sum(tree.once[s] for s in swap if mine[s]))))
         parts.append(AccountPart("holding shelf", _shelf(machine, volume)))
-        parts.append(AccountPart("deleted, still kept open", sum(o.bytes for o in obstacles if o.kind == "deleted but open" and _on(o.path, volume, volumes))))
+        parts.append(
+            AccountPart(
+                "deleted, still kept open",
+                sum(
+                    o.bytes
+                    for o in obstacles
+                    if o.kind == "deleted but open" and _on(o.path, volume, volumes)
+                ),
+            )
+        )
         if machine.description:
             told = next((v.base for v in machine.description.volumes if v.id == volume.id), 0)
             parts.append(AccountPart("said to be there, not made up", told))
         parts = [p for p in parts if p.bytes]
         unread = [m for m in missing if _on(m, volume, volumes)]
-        found.append(Account(volume.id, volume.used, parts, volume.used - sum(p.bytes for p in parts), volume.reserved, unread[:20]))
+        found.append(
+            Account(
+                volume.id,
+                volume.used,
+                parts,
+                volume.used - sum(p.bytes for p in parts),
+                volume.reserved,
+                unread[:20],
+            )
+        )
     return found
 
 
 def _on(path: str, volume: Volume, volumes: list[Volume]) -> bool:
-    return max((v for v in volumes if within(path, v.mount)), key=lambda v: len(v.mount), default=volumes[0]).id == volume.id
+    return (
+        max((v for v in volumes if within(path, v.mount)), key=lambda v: len(v.mount), default=volumes[0]).id
+        == volume.id
+    )
 
 
 def _shelf(machine: Machine, volume: Volume) -> int:

@@ -47,12 +47,20 @@ def files_of(app: Known, ground: Ground) -> list[str]:
         inside = [tree.paths[i] for top in app.tops for i in tree.slice(top) if not tree.is_folder[i]]
         return sorted({*inside, *(lf.path for lf in app.launchers if lf.path in tree)})
     if app.registry != "debian":
-        return sorted({*(t for t in app.tops if tree.kind(t) == "file"), *(e for e in app.executables if e in tree)})
+        return sorted(
+            {*(t for t in app.tops if tree.kind(t) == "file"), *(e for e in app.executables if e in tree)}
+        )
     return sorted({f for p in app.own_packages for f in ground.ownership.files[p]})
 
 
-def belongings_of(ground: Ground, apps: tuple[Known, ...], files: dict[str, list[str]], processes: Iterable[Process] = (),
-                  rules: Iterable[Rule] = (), system: Iterable[str] = ()) -> Attributed:
+def belongings_of(
+    ground: Ground,
+    apps: tuple[Known, ...],
+    files: dict[str, list[str]],
+    processes: Iterable[Process] = (),
+    rules: Iterable[Rule] = (),
+    system: Iterable[str] = (),
+) -> Attributed:
     """From all claims of all applications together. `system`: packages that are no application's."""
     rules = list(rules)
     machine, tree, people = ground.machine, ground.tree, ground.people
@@ -67,7 +75,11 @@ def belongings_of(ground: Ground, apps: tuple[Known, ...], files: dict[str, list
     by_path = {p.path: p for p in places}
     made: dict[str, list[Belonging]] = {a.id: _registered(a, ground, maker, tops) for a in apps}
     in_order = sorted(path for path, mine in claims.items() if mine)
-    verdicts = resolve(claims, project, {a.id: [o for o in a.needed_by if o in project and project[o] == project.get(a.id)] for a in apps})
+    verdicts = resolve(
+        claims,
+        project,
+        {a.id: [o for o in a.needed_by if o in project and project[o] == project.get(a.id)] for a in apps},
+    )
     for path in in_order:
         place = by_path.get(path)
         if place is None:
@@ -76,9 +88,15 @@ def belongings_of(ground: Ground, apps: tuple[Known, ...], files: dict[str, list
         for id, belonging in maker.place(place, verdicts[path], inner_claims(in_order, path)):
             made[id].append(belonging)
             for other in belonging.shared_with:
-                made[other].append(replace(belonging, shared_with=sorted({id, *belonging.shared_with} - {other})))
-    for id, tops_denied in denied(rules, made, people).items():  # also what only lies in a folder that several use
-        made[id] = [b for b in made[id] if b.proof == "registered" or not any(within(b.path, t) for t in tops_denied)]
+                made[other].append(
+                    replace(belonging, shared_with=sorted({id, *belonging.shared_with} - {other}))
+                )
+    for id, tops_denied in denied(
+        rules, made, people
+    ).items():  # also what only lies in a folder that several use
+        made[id] = [
+            b for b in made[id] if b.proof == "registered" or not any(within(b.path, t) for t in tops_denied)
+        ]
     for a in apps:
         with fence(f"what {a.id} has that is no file", machine.note):
             made[a.id] += objects_of(a, files[a.id], machine, tree, people, ground.volumes, names)
@@ -86,9 +104,19 @@ def belongings_of(ground: Ground, apps: tuple[Known, ...], files: dict[str, list
     somebodys = {p.path for p in places if p.path in above}
     left: list[LeftBehind] = []
     with fence("what was left behind", machine.note):
-        left = find_left_behind(ground.registry, places, somebodys, names, maker, tree, former_programs(machine, tree, people),
-                                former_by_content((p for p in places if p.path not in somebodys), machine, tree))  # fmt: skip
-    common = places_in_common(ground, claimed, {*verdicts, *(b.path for e in left for b in e.belongings)}, system)
+        left = find_left_behind(
+            ground.registry,
+            places,
+            somebodys,
+            names,
+            maker,
+            tree,
+            former_programs(machine, tree, people),
+            former_by_content((p for p in places if p.path not in somebodys), machine, tree),
+        )
+    common = places_in_common(
+        ground, claimed, {*verdicts, *(b.path for e in left for b in e.belongings)}, system
+    )
     return Attributed(made, left, places, [NotRead(p, r) for p, r in claimed.not_read], common)
 
 
@@ -111,7 +139,13 @@ def _registered(app: Known, ground: Ground, maker: Maker, tops: list[str]) -> li
         made.append(without_strangers(b, strange, tree))
         claim = Claim(app.id, "matched", "lies inside its program’s own folder", [Proof("matched", b.path)])
         for path in strange:
-            kind = "cache" if base(path) == "__pycache__" else "preferences" if within(path, "/etc") else "support"
+            kind = (
+                "cache"
+                if base(path) == "__pycache__"
+                else "preferences"
+                if within(path, "/etc")
+                else "support"
+            )
             made.append(maker.make(path, EVERYONE, kind, claim, [], True))
     return made
 
@@ -126,8 +160,12 @@ def _other_program(app: Known, ground: Ground, maker: Maker, tops: list[str]) ->
         claim = Claim(app.id, "registered", _why_its_program(app, tree, top), proof)
         made.append(maker.make(top, person_of(ground.people, top), "program", claim, [], True, inner))
     named = Claim(app.id, "registered", "its launcher", proof)
-    loose = [lf.path for lf in app.launchers if lf.path in tree and not any(within(lf.path, t) for t in app.tops)]
-    return made + [maker.make(path, person_of(ground.people, path), "program", named, [], True) for path in loose]
+    loose = [
+        lf.path for lf in app.launchers if lf.path in tree and not any(within(lf.path, t) for t in app.tops)
+    ]
+    return made + [
+        maker.make(path, person_of(ground.people, path), "program", named, [], True) for path in loose
+    ]
 
 
 def _why_its_program(app: Known, tree: Tree, top: str) -> str:

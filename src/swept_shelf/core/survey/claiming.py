@@ -11,7 +11,12 @@ from swept_shelf.core.belongings.claims import Claim, claim_places, inherit
 from swept_shelf.core.belongings.common import normal
 from swept_shelf.core.belongings.left_behind import gone_packages
 from swept_shelf.core.belongings.literals import find_literals, program_files
-from swept_shelf.core.belongings.named_inside import claim_by_database_ids, claim_by_literals, database_ids, literals_of
+from swept_shelf.core.belongings.named_inside import (
+    claim_by_database_ids,
+    claim_by_literals,
+    database_ids,
+    literals_of,
+)
 from swept_shelf.core.belongings.names import Declared, declared_places, distinct, own_names
 from swept_shelf.core.belongings.seen import claim_by_sight
 from swept_shelf.core.belongings.surroundings import claim_by_surroundings, names_set, places_set
@@ -25,7 +30,13 @@ from swept_shelf.core.survey.ground import Ground
 from swept_shelf.core.tree.walk import Tree
 
 _SECONDS = 180.0
-_PROGRAMS = ("/usr/bin/", "/usr/lib", "/usr/sbin/", "/usr/games/", "/lib")  # of packages that no application has for itself
+_PROGRAMS = (
+    "/usr/bin/",
+    "/usr/lib",
+    "/usr/sbin/",
+    "/usr/games/",
+    "/lib",
+)  # of packages that no application has for itself
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,10 +59,21 @@ class Claimed:
 def _may_say(tree: Tree, people: Iterable[Person], told: Declared) -> bool:
     """What stands in a person's file counts for homes, and elsewhere for what is that person's throughout."""
     whose = next((p for p in people if within(told.source, p.home) and p.uid != 0), None)
-    return whose is None or not told.place.startswith("/") or within(told.place, whose.home) or tree.all_owned_by(told.place, whose.uid)
+    return (
+        whose is None
+        or not told.place.startswith("/")
+        or within(told.place, whose.home)
+        or tree.all_owned_by(told.place, whose.uid)
+    )
 
 
-def claim_everything(ground: Ground, apps: tuple[Known, ...], files: dict[str, list[str]], processes: Iterable[Process], rules: Iterable[Rule]) -> Claimed:
+def claim_everything(
+    ground: Ground,
+    apps: tuple[Known, ...],
+    files: dict[str, list[str]],
+    processes: Iterable[Process],
+    rules: Iterable[Rule],
+) -> Claimed:
     """All claims, with the technicians' rules applied. `files`: each application's own."""
     machine, tree, people, ownership = ground.machine, ground.tree, ground.people, ground.ownership
     sources = {a.id: own_names(a, files[a.id]) for a in apps}
@@ -59,10 +81,16 @@ def claim_everything(ground: Ground, apps: tuple[Known, ...], files: dict[str, l
     declared: dict[str, list[Declared]] = {a.id: [] for a in apps}
     for a in apps:
         with fence(f"places that {a.id} names", machine.note):
-            declared[a.id] += (d for d in declared_places(machine, tree, a, files[a.id]) if _may_say(tree, people, d))
+            declared[a.id] += (
+                d for d in declared_places(machine, tree, a, files[a.id]) if _may_say(tree, people, d)
+            )
     folders = {p.home: base_folders(machine, p) for p in people}
     given = [(a.id, d) for a in apps for d in a.data]
-    taken = {*(t for a in apps for t in a.tops), *(d.path for _, d in given), *(lf.path for a in apps for lf in a.launchers)}
+    taken = {
+        *(t for a in apps for t in a.tops),
+        *(d.path for _, d in given),
+        *(lf.path for a in apps for lf in a.launchers),
+    }
 
     def free(found: Iterable[Place]) -> list[Place]:
         return [p for p in found if not any(above in taken for above in ways_up(p.path))]
@@ -74,20 +102,30 @@ def claim_everything(ground: Ground, apps: tuple[Known, ...], files: dict[str, l
     with fence("ids of databases", machine.note):
         ids = database_ids(first, machine, tree)
     surroundings = places_set(machine, tree, people)
-    wanted = {n for p in (*first, *second, *third) for n in literals_of(p, names)} | {n for numbers in ids.values() for n in numbers} | names_set(surroundings)
+    wanted = (
+        {n for p in (*first, *second, *third) for n in literals_of(p, names)}
+        | {n for numbers in ids.values() for n in numbers}
+        | names_set(surroundings)
+    )
     whose = {path: a.id for a in apps for path in files[a.id]}
     programs = program_files(tree, {*whose, *(p for p in ownership.owner if p.startswith(_PROGRAMS))})
     literals = find_literals(machine, tree, programs, wanted, ground.before, ground.folder)
     claims: dict[str, list[Claim]] = {}
     system_names: dict[str, Proof] = {}
-    gone = {normal(name) for name in gone_packages(ground.registry)} - set(names) if ground.registry else set[str]()
+    gone = (
+        {normal(name) for name in gone_packages(ground.registry)} - set(names)
+        if ground.registry
+        else set[str]()
+    )
     levels, level = [], first
     for deeper in (second, third, []):
         here = claim_places(level, tree, people, names, sources, declared, gone)
         system_names |= claim_by_literals(level, here, literals, whose, sources, tree)
         claims |= {path: mine for path, mine in here.items() if mine}
         levels.append(level)
-        open_tops = {p.path for p in level if len({c.id for c in claims.get(p.path, ())}) != 1}  # called like nobody, or several's
+        open_tops = {
+            p.path for p in level if len({c.id for c in claims.get(p.path, ())}) != 1
+        }  # called like nobody, or several's
         level = [p for p in deeper if parent(p.path) in open_tops and not claims.get(p.path)]
     claim_by_database_ids(ids, claims, literals, whose)
     launcher = {lf.id: a.id for a in apps for lf in a.launchers}

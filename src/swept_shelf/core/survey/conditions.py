@@ -81,7 +81,9 @@ def text_of(entry: Entry) -> str:
     """Everything of an entry that plain words are looked for in, in lower case."""
     more = ""
     if isinstance(entry, Application):
-        more = f"{entry.summary} {entry.publisher} {' '.join(entry.packages[:1])} {' '.join(entry.executables)}"
+        more = (
+            f"{entry.summary} {entry.publisher} {' '.join(entry.packages[:1])} {' '.join(entry.executables)}"
+        )
     return f"{entry.name} {entry.id} {more} {' '.join(b.path for b in entry.belongings)} {' '.join(b.person for b in entry.belongings)}".lower()
 
 
@@ -119,7 +121,10 @@ def _smaller(value: str, now: datetime) -> Test:
 def _unused(value: str, now: datetime) -> Test:
     """Last used before then. No sign of use counts: nothing says that it was used since."""
     moment = since(value, now)
-    return lambda e, s: isinstance(e, LeftBehind) or (not e.running and ((at := e.last_use.no_later_than) is None or at < moment))
+    return lambda e, s: (
+        isinstance(e, LeftBehind)
+        or (not e.running and ((at := e.last_use.no_later_than) is None or at < moment))
+    )
 
 
 def _used(value: str, now: datetime) -> Test:
@@ -140,7 +145,9 @@ def _sure(value: str, now: datetime) -> Test:
 
 def _installed(value: str, now: datetime) -> Test:
     moment = since(value, now)
-    return lambda e, s: isinstance(e, Application) and e.installed.known is not None and e.installed.known >= moment
+    return lambda e, s: (
+        isinstance(e, Application) and e.installed.known is not None and e.installed.known >= moment
+    )
 
 
 def _publisher(value: str, now: datetime) -> Test:
@@ -158,7 +165,10 @@ def _person(value: str, now: datetime) -> Test:
 
 
 def _volume(value: str, now: datetime) -> Test:
-    return lambda e, s: any(b.bytes and b.volume in {v.id for v in s.volumes if value in (v.mount, v.id, v.device)} for b in e.belongings)
+    return lambda e, s: any(
+        b.bytes and b.volume in {v.id for v in s.volumes if value in (v.mount, v.id, v.device)}
+        for b in e.belongings
+    )
 
 
 def _type(value: str, now: datetime) -> Test:
@@ -183,9 +193,22 @@ def _running(value: str, now: datetime) -> Test:
 
 
 NAMES: dict[str, Callable[[str, datetime], Test]] = {
-    "larger": _larger, "smaller": _smaller, "unused": _unused, "installed": _installed, "publisher": _publisher, "registry": _registry,
-    "used": _used, "usedby": _used_by, "certainty": _sure, "person": _person, "volume": _volume, "type": _type, "asked": _asked, "starts": _starts, "running": _running,
-}  # fmt: skip
+    "larger": _larger,
+    "smaller": _smaller,
+    "unused": _unused,
+    "installed": _installed,
+    "publisher": _publisher,
+    "registry": _registry,
+    "used": _used,
+    "usedby": _used_by,
+    "certainty": _sure,
+    "person": _person,
+    "volume": _volume,
+    "type": _type,
+    "asked": _asked,
+    "starts": _starts,
+    "running": _running,
+}
 
 
 def _when(value: str, now: datetime) -> str:
@@ -193,13 +216,22 @@ def _when(value: str, now: datetime) -> str:
 
 
 _SAYS: dict[str, Callable[[str, datetime], str]] = {
-    "larger": lambda v, n: f"holds over {human_bytes(parse_bytes(v))}", "smaller": lambda v, n: f"holds under {human_bytes(parse_bytes(v))}",
-    "used": lambda v, n: f"used since {_when(v, n)}", "usedby": lambda v, n: f"used by {v}",
-    "certainty": lambda v, n: {"none": "no sign of use"}.get(v, f"last use {v} known"), "unused": lambda v, n: f"not used since {_when(v, n)}", "installed": lambda v, n: f"installed since {_when(v, n)}",
-    "publisher": lambda v, n: f"published by {v}", "registry": lambda v, n: f"registered with {v}", "person": lambda v, n: f"something of {v}",
-    "volume": lambda v, n: f"on {v}", "type": lambda v, n: f"{v} program", "asked": lambda v, n: "asked for" if _yes(v) else "pulled in",
-    "starts": lambda v, n: "starts by itself" if _yes(v) else "does not start by itself", "running": lambda v, n: "running" if _yes(v) else "not running",
-}  # fmt: skip
+    "larger": lambda v, n: f"holds over {human_bytes(parse_bytes(v))}",
+    "smaller": lambda v, n: f"holds under {human_bytes(parse_bytes(v))}",
+    "used": lambda v, n: f"used since {_when(v, n)}",
+    "usedby": lambda v, n: f"used by {v}",
+    "certainty": lambda v, n: {"none": "no sign of use"}.get(v, f"last use {v} known"),
+    "unused": lambda v, n: f"not used since {_when(v, n)}",
+    "installed": lambda v, n: f"installed since {_when(v, n)}",
+    "publisher": lambda v, n: f"published by {v}",
+    "registry": lambda v, n: f"registered with {v}",
+    "person": lambda v, n: f"something of {v}",
+    "volume": lambda v, n: f"on {v}",
+    "type": lambda v, n: f"{v} program",
+    "asked": lambda v, n: "asked for" if _yes(v) else "pulled in",
+    "starts": lambda v, n: "starts by itself" if _yes(v) else "does not start by itself",
+    "running": lambda v, n: "running" if _yes(v) else "not running",
+}
 
 
 def sort_key(name: str) -> Callable[[Entry], tuple[object, ...]]:
@@ -209,11 +241,15 @@ def sort_key(name: str) -> Callable[[Entry], tuple[object, ...]]:
     def key(e: Entry) -> tuple[object, ...]:
         app = e if isinstance(e, Application) else None
         value: object = {
-            "size": e.bytes.total, "comes-back": app.comes_back if app else e.bytes.total,
-            "last-use": (app.last_use.at if app else None) or early, "installed": (app.installed.known if app else None) or early,
-            "publisher": app.publisher.lower() if app else "", "registry": app.registry if app else "left",
-            "version": app.version if app else "", "name": "",
-        }[name]  # fmt: skip
+            "size": e.bytes.total,
+            "comes-back": app.comes_back if app else e.bytes.total,
+            "last-use": (app.last_use.at if app else None) or early,
+            "installed": (app.installed.known if app else None) or early,
+            "publisher": app.publisher.lower() if app else "",
+            "registry": app.registry if app else "left",
+            "version": app.version if app else "",
+            "name": "",
+        }[name]
         return value, e.name.lower(), e.id
 
     return key

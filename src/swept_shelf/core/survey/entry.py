@@ -35,24 +35,45 @@ from swept_shelf.core.tree.returning import returning_bytes
 
 
 def pointee_of(app: Known, files: list[str], belongings: list[Belonging]) -> Pointee:
-    folders = [b.path for b in belongings if b.identity and b.identity.type == "folder" and b.share == "sole" and not b.personal]
+    folders = [
+        b.path
+        for b in belongings
+        if b.identity and b.identity.type == "folder" and b.share == "sole" and not b.personal
+    ]
     programs = {*app.executables, *(f for f in files if "/bin/" in f or "/sbin/" in f or "/games/" in f)}
     commands = {base(p) for p in programs if p.startswith(("/usr/", "/bin/", "/sbin/"))}
     return Pointee(
-        app.id, tuple(sorted(commands)), tuple(sorted(programs)), tuple(sorted(folders)),
-        tuple(lf.id for lf in app.launchers), bus_names(files),
+        app.id,
+        tuple(sorted(commands)),
+        tuple(sorted(programs)),
+        tuple(sorted(folders)),
+        tuple(lf.id for lf in app.launchers),
+        bus_names(files),
         tuple(sorted({base(f) for f in files if "/systemd/" in f})),
-    )  # fmt: skip
+    )
 
 
 def pointee_names(pointee: Pointee) -> dict[str, list[str]]:
     """What others point at, kept in the survey so that a clearance can look when the application is gone."""
-    return {"commands": list(pointee.commands), "programs": list(pointee.programs), "folders": list(pointee.folders),
-            "launchers": list(pointee.launchers), "buses": list(pointee.buses), "units": list(pointee.units)}  # fmt: skip
+    return {
+        "commands": list(pointee.commands),
+        "programs": list(pointee.programs),
+        "folders": list(pointee.folders),
+        "launchers": list(pointee.launchers),
+        "buses": list(pointee.buses),
+        "units": list(pointee.units),
+    }
 
 
-def application(app: Known, pointee: Pointee, ground: Ground, belongings: list[Belonging], references: list[Reference],
-                processes: list[Process], used: LastUse) -> Application:  # fmt: skip
+def application(
+    app: Known,
+    pointee: Pointee,
+    ground: Ground,
+    belongings: list[Belonging],
+    references: list[Reference],
+    processes: list[Process],
+    used: LastUse,
+) -> Application:
     """One application as the survey tells it."""
     belongings = [*belongings, *_pointers(references, belongings, ground)]
     belongings = sorted(belongings, key=lambda b: (KINDS.index(b.kind), -b.bytes, b.path))
@@ -63,31 +84,64 @@ def application(app: Known, pointee: Pointee, ground: Ground, belongings: list[B
     by_kind = {k: sum(n for (_, _, kind), n in sums.items() if kind == k) for k in KINDS}
     back = _comes_back(app, ground, belongings)
     programs = set(pointee.programs)
-    running = [Running(p.pid, p.started, p.user) for p in processes
-               if any(x in programs or any(within(x, t) for t in app.tops) for x in p.programs)]  # fmt: skip
-    starts = [Start(r.kind, r.path, r.person, r.in_effect) for r in references if r.family == "startup" or r.kind == "unit link"]
+    running = [
+        Running(p.pid, p.started, p.user)
+        for p in processes
+        if any(x in programs or any(within(x, t) for t in app.tops) for x in p.programs)
+    ]
+    starts = [
+        Start(r.kind, r.path, r.person, r.in_effect)
+        for r in references
+        if r.family == "startup" or r.kind == "unit link"
+    ]
     starts += [
-        Start("unit", u, EVERYONE, any(r.kind == "unit link" and base(u) in (base(r.path), base(r.key)) for r in references))
+        Start(
+            "unit",
+            u,
+            EVERYONE,
+            any(r.kind == "unit link" and base(u) in (base(r.path), base(r.key)) for r in references),
+        )
         for u in app.units
     ]
     package = app.package
     own = [ground.registry.packages[n] for n in app.own_packages] if ground.registry and package else []
     return Application(
-        id=app.id, name=app.name, version=app.version, registry=app.registry, type=app.type, state=app.state, summary=app.summary,
-        publisher=app.publisher, homepage=app.homepage, icon=app.icon,
-        categories=[c for lf in app.launchers for c in lf.categories], packages=list(app.packages), own_packages=list(app.own_packages),
-        also_here_as=[], other_versions=[], installed=Installed(app.installed_first, app.installed_last),
-        requested_by=_requested(app), why_here=list(app.why_here),
-        needed_by=list(app.needed_by), protected=app.protected, held=bool(package and package.want == "hold"),
+        id=app.id,
+        name=app.name,
+        version=app.version,
+        registry=app.registry,
+        type=app.type,
+        state=app.state,
+        summary=app.summary,
+        publisher=app.publisher,
+        homepage=app.homepage,
+        icon=app.icon,
+        categories=[c for lf in app.launchers for c in lf.categories],
+        packages=list(app.packages),
+        own_packages=list(app.own_packages),
+        also_here_as=[],
+        other_versions=[],
+        installed=Installed(app.installed_first, app.installed_last),
+        requested_by=_requested(app),
+        why_here=list(app.why_here),
+        needed_by=list(app.needed_by),
+        protected=app.protected,
+        held=bool(package and package.want == "hold"),
         origin=Origin(app.source, app.reinstallable),
-        launchers=[Launcher(lf.path, lf.id, lf.name, lf.visible) for lf in app.launchers], executables=list(app.executables),
-        starts=starts, running=running, bytes=Kinds(**by_kind),
+        launchers=[Launcher(lf.path, lf.id, lf.name, lf.visible) for lf in app.launchers],
+        executables=list(app.executables),
+        starts=starts,
+        running=running,
+        bytes=Kinds(**by_kind),
         bytes_by=[BytesBy(v, p, k, n) for (v, p, k), n in sorted(sums.items())],
-        comes_back=sum(c.total for c in back), comes_back_by=back,
+        comes_back=sum(c.total for c in back),
+        comes_back_by=back,
         last_use=used,
-        belongings=belongings, references=references, pointed_at=pointee_names(pointee),
+        belongings=belongings,
+        references=references,
+        pointed_at=pointee_names(pointee),
         changed_files=changed_files(ground.machine, ground.tree, own, ground.ownership.files),
-    )  # fmt: skip
+    )
 
 
 _MADE_IN_HOMES = ("autostart", "launcher", "D-Bus service", "unit")
@@ -102,7 +156,12 @@ def _pointers(references: list[Reference], belongings: list[Belonging], ground: 
         person = person_of(ground.people, r.path)
         alone = r.kind in _MADE_IN_HOMES and person != EVERYONE and ground.tree.kind(r.path) == "file"
         if alone and r.path not in found and not any(within(r.path, k) for k in known):
-            claim = Claim("", "declared", f"{r.detail}: taken out with what points at it", [Proof("declared", r.path, r.line, r.text)])
+            claim = Claim(
+                "",
+                "declared",
+                f"{r.detail}: taken out with what points at it",
+                [Proof("declared", r.path, r.line, r.text)],
+            )
             found[r.path] = maker.make(r.path, person, "preferences", claim, [], False)
     return list(found.values())
 
@@ -114,14 +173,20 @@ def _comes_back(app: Known, ground: Ground, belongings: list[Belonging]) -> list
     later: dict[str, int] = defaultdict(int)
     gone = set(app.packages) if app.registry == "debian" else set()
     conffiles = {c.path for p in gone for c in registry.packages[p].conffiles} if registry else set()
-    paths = [f for p in gone for f in ownership.files[p] if set(ownership.owner[f]) <= gone and f not in conffiles]
+    paths = [
+        f for p in gone for f in ownership.files[p] if set(ownership.owner[f]) <= gone and f not in conffiles
+    ]
     paths += [f for f, names in ownership.folders.items() if names <= gone]
     if registry:
         paths += [f for p in gone for f in ground.info_files(p)]
     now[volumes[0].id] += ground.bytes_of(paths)
     for b in belongings:
         if b.ticked and (app.tops or b.kind != "program" or b.proof != "registered"):
-            part = [tree.sized(i) for i in tree.slice(b.path) if not any(within(tree.paths[i], x) for x in b.except_)]
+            part = [
+                tree.sized(i)
+                for i in tree.slice(b.path)
+                if not any(within(tree.paths[i], x) for x in b.except_)
+            ]
             later[b.volume] += returning_bytes(part)
     return [ComesBack(v.id, now[v.id], later[v.id]) for v in volumes if now[v.id] or later[v.id]]
 
@@ -142,7 +207,11 @@ def versions(apps: list[Application]) -> list[Application]:
     for a in apps:
         others = [o for o in groups[_same_name(a)] if o.id != a.id]
         here_as = [o.id for o in others if o.registry != a.registry]
-        found.append(replace(a, other_versions=[o.id for o in others if o.registry == a.registry], also_here_as=here_as))
+        found.append(
+            replace(
+                a, other_versions=[o.id for o in others if o.registry == a.registry], also_here_as=here_as
+            )
+        )
     return found
 
 

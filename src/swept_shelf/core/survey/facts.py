@@ -28,7 +28,9 @@ def why_here(survey: Survey, entry: Application) -> list[str]:
     """Why an application is here, who needs it, who asked, and whether it can be had again, as lines."""
     lines = []
     if entry.requested_by.startswith("asked for"):
-        lines.append(entry.requested_by + (f", {day(entry.installed.first)}" if entry.installed.first else ""))
+        lines.append(
+            entry.requested_by + (f", {day(entry.installed.first)}" if entry.installed.first else "")
+        )
     elif entry.why_here:
         lines.append(f"pulled in: {' → '.join(entry.why_here)}")
     elif entry.requested_by:
@@ -37,7 +39,9 @@ def why_here(survey: Survey, entry: Application) -> list[str]:
         lines.append("no registry knows who asked for it")
     needed = [owner_name(survey, i) for i in entry.needed_by]
     lines.append(f"needed by {', '.join(needed)}" if needed else "nothing else needs it")
-    lines += [f"also here as {owner_name(survey, i)} ({i})" for i in (*entry.also_here_as, *entry.other_versions)]
+    lines += [
+        f"also here as {owner_name(survey, i)} ({i})" for i in (*entry.also_here_as, *entry.other_versions)
+    ]
     if entry.protected:
         lines.append(f"protected: {entry.protected}")
     if entry.held:

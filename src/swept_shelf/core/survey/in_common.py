@@ -14,20 +14,37 @@ from swept_shelf.core.survey.claiming import Claimed
 from swept_shelf.core.survey.ground import Ground
 
 
-def places_in_common(ground: Ground, claimed: Claimed, taken: set[str], system: Iterable[str]) -> list[CommonPlace]:
+def places_in_common(
+    ground: Ground, claimed: Claimed, taken: set[str], system: Iterable[str]
+) -> list[CommonPlace]:
     """By the maintained list, by the names of the system's own packages (`system`) and programs, or because only those name them.
 
     `taken`: what is somebody's, with all that lies in it."""
     tree, people = ground.tree, ground.people
-    found = [CommonPlace(p.path, p.person, tree.bytes_below(p.path), "desktops and toolkits keep it for every program")
-             for p in common_places(tree, people, claimed.folders)]  # fmt: skip
-    names = names_in_common(ground.registry, system, (p for p in ground.ownership.owner if p.startswith(COMMANDS) and p not in claimed.whose))
-    why = {path: (f"named in {base(proof.path)}, which is the system’s", proof) for path, proof in claimed.system_names.items()}
+    found = [
+        CommonPlace(
+            p.path, p.person, tree.bytes_below(p.path), "desktops and toolkits keep it for every program"
+        )
+        for p in common_places(tree, people, claimed.folders)
+    ]
+    names = names_in_common(
+        ground.registry,
+        system,
+        (p for p in ground.ownership.owner if p.startswith(COMMANDS) and p not in claimed.whose),
+    )
+    why = {
+        path: (f"named in {base(proof.path)}, which is the system’s", proof)
+        for path, proof in claimed.system_names.items()
+    }
     for place in claimed.first:
         if called := next((names[n] for n in spellings(base(place.path)) if n in names), ""):
             why[place.path] = (f"called like {called}, which is the system’s", Proof("matched", place.path))
     for path, (reason, proof) in sorted(why.items()):
         person = person_of(people, path)
-        if person != EVERYONE and not any(above in taken for above in ways_up(path)) and not any(within(path, f.path) for f in found):
+        if (
+            person != EVERYONE
+            and not any(above in taken for above in ways_up(path))
+            and not any(within(path, f.path) for f in found)
+        ):
             found.append(CommonPlace(path, person, tree.bytes_below(path), reason, [proof]))
     return found

@@ -12,13 +12,36 @@ from swept_shelf.core.documents.survey import Application, CommonPlace, LeftBehi
 from swept_shelf.core.survey.places import COMMON, NOBODY, SYSTEM
 
 # What lies here and nobody claims is the system's own work, until a candidate place below it turns out to be nobody's.
-_SYSTEMS = ("/bin", "/boot", "/etc", "/lib", "/lib32", "/lib64", "/libx32", "/lost+found", "/run", "/sbin", "/usr", "/var", "/swapfile",
-            "/swap.img", "/initrd.img", "/vmlinuz")  # fmt: skip
+_SYSTEMS = (
+    "/bin",
+    "/boot",
+    "/etc",
+    "/lib",
+    "/lib32",
+    "/lib64",
+    "/libx32",
+    "/lost+found",
+    "/run",
+    "/sbin",
+    "/usr",
+    "/var",
+    "/swapfile",
+    "/swap.img",
+    "/initrd.img",
+    "/vmlinuz",
+)
 _OPEN = ("/", "/home", "/media", "/mnt", "/opt", "/root", "/srv", "/usr/local")
 
 
-def owners(people: list[Person], places: list[Place], ownership: Ownership, apps: list[Application], left: list[LeftBehind],
-           stores: list[SharedStore], common: list[CommonPlace]) -> dict[str, str]:  # fmt: skip
+def owners(
+    people: list[Person],
+    places: list[Place],
+    ownership: Ownership,
+    apps: list[Application],
+    left: list[LeftBehind],
+    stores: list[SharedStore],
+    common: list[CommonPlace],
+) -> dict[str, str]:
     """Owner by path; the later word is the more exact one."""
     by_package = {p: a.id for a in apps if a.registry == "debian" for p in a.own_packages}
     found: dict[str, str] = {path: SYSTEM for path in _SYSTEMS}
@@ -42,7 +65,13 @@ def owners(people: list[Person], places: list[Place], ownership: Ownership, apps
             if not b.is_path:
                 continue
             if b.proof != "registered" or not entry.id.startswith("debian:"):
-                found[b.path] = f"person:{b.person}" if b.personal else COMMON if b.share == "common" else min([entry.id, *b.shared_with])
+                found[b.path] = (
+                    f"person:{b.person}"
+                    if b.personal
+                    else COMMON
+                    if b.share == "common"
+                    else min([entry.id, *b.shared_with])
+                )
     return found
 
 

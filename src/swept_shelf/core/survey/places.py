@@ -68,7 +68,9 @@ def whose(owner: str) -> str:
     """One of WHOSE for an owner of the index."""
     if owner in (SYSTEM, NOBODY):
         return "system" if owner == SYSTEM else "nobody"
-    return {"left": "left behind", "store": "shared store", "person": "person", COMMON: "common"}.get(owner.split(":", 1)[0], "application")
+    return {"left": "left behind", "store": "shared store", "person": "person", COMMON: "common"}.get(
+        owner.split(":", 1)[0], "application"
+    )
 
 
 def look_into(index: Index, path: str, large: int = 100_000_000, count: int = 20) -> Folder:
@@ -83,19 +85,32 @@ def look_into(index: Index, path: str, large: int = 100_000_000, count: int = 20
         if child.identity.type == "folder":
             parts.append(_folder_part(index, child.path))
         else:
-            parts.append(Part(child.path, child.identity.type, child.bytes, 1, _shares({child.owner: (child.bytes, 1)})))
+            parts.append(
+                Part(
+                    child.path, child.identity.type, child.bytes, 1, _shares({child.owner: (child.bytes, 1)})
+                )
+            )
     totals = index.totals(path)
     found = index.largest_files(path, large, count)
     return Folder(
-        path, sum(b for b, _ in totals.values()), sum(f for _, f in totals.values()), _shares(totals),
+        path,
+        sum(b for b, _ in totals.values()),
+        sum(f for _, f in totals.values()),
+        _shares(totals),
         tuple(sorted(parts, key=lambda p: (-p.bytes, p.path))),
         tuple(LargeFile(f.path, f.bytes, f.identity.mtime_ns, whose(f.owner), f.owner) for f in found),
-    )  # fmt: skip
+    )
 
 
 def _folder_part(index: Index, path: str) -> Part:
     totals = index.totals(path)
-    return Part(path, "folder", sum(b for b, _ in totals.values()), sum(f for _, f in totals.values()), _shares(totals))
+    return Part(
+        path,
+        "folder",
+        sum(b for b, _ in totals.values()),
+        sum(f for _, f in totals.values()),
+        _shares(totals),
+    )
 
 
 def _shares(totals: dict[str, tuple[int, int]]) -> tuple[Share, ...]:
@@ -123,17 +138,31 @@ def account_in_words(survey: Survey, mount: str) -> list[str]:
     if account is None:
         return []
     remainder = account.not_accounted
-    said = f"{human_bytes(remainder)} not accounted for" if remainder >= 0 else f"{human_bytes(-remainder)} counted twice: files that share their blocks"
+    said = (
+        f"{human_bytes(remainder)} not accounted for"
+        if remainder >= 0
+        else f"{human_bytes(-remainder)} counted twice: files that share their blocks"
+    )
     lines = [f"{human_bytes(account.used)} used; {said}"]
     lines += [f"{human_bytes(p.bytes)} {_PARTS.get(p.what, p.what)}" for p in account.parts]
     if account.reserved:
         lines.append(f"{human_bytes(account.reserved)} kept free for the system")
     if account.not_read:
-        lines.append(f"could not be read: {', '.join(account.not_read[:3])}" + (f" and {len(account.not_read) - 3} more" if len(account.not_read) > 3 else ""))
+        lines.append(
+            f"could not be read: {', '.join(account.not_read[:3])}"
+            + (f" and {len(account.not_read) - 3} more" if len(account.not_read) > 3 else "")
+        )
     return lines
 
 
-_PARTS = {"application": "of applications", "shared store": "in shared stores", "common": "of programs in common", "person": "people’s own", "system": "the system’s", "nobody": "of nobody known"}
+_PARTS = {
+    "application": "of applications",
+    "shared store": "in shared stores",
+    "common": "of programs in common",
+    "person": "people’s own",
+    "system": "the system’s",
+    "nobody": "of nobody known",
+}
 
 
 def in_words(survey: Survey, part: Part) -> str:

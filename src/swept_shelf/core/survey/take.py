@@ -31,7 +31,7 @@ from swept_shelf.core.documents.survey import (
     Survey,
     SystemPart,
     Volume,
-)  # fmt: skip
+)
 from swept_shelf.core.documents.wire import json_parts
 from swept_shelf.core.machine.facts import machine_facts, rights
 from swept_shelf.core.machine.fences import fence
@@ -64,10 +64,18 @@ Progress = Callable[[str, int, int], None]
 STEPS = ("volumes", "files and folders", "packages", "belongings", "references", "use", "writing")
 
 
-def take_survey(machine: Machine, folder: str, processes: list[Process], progress: Progress = lambda *_: None,
-                doubts: Iterable[NotRead] = (), volumes: list[Volume] | None = None,
-                in_the_way: Iterable[Obstacle] = (), before: Before | None = None,
-                ours: Iterable[tuple[datetime, datetime]] = (), rules: Iterable[Rule] = ()) -> Survey:  # fmt: skip
+def take_survey(
+    machine: Machine,
+    folder: str,
+    processes: list[Process],
+    progress: Progress = lambda *_: None,
+    doubts: Iterable[NotRead] = (),
+    volumes: list[Volume] | None = None,
+    in_the_way: Iterable[Obstacle] = (),
+    before: Before | None = None,
+    ours: Iterable[tuple[datetime, datetime]] = (),
+    rules: Iterable[Rule] = (),
+) -> Survey:
     """Look at the whole machine and write `folder`/survey.json and survey.index.
 
     `before`: what may be taken from an earlier survey where folders have not changed; `volumes`, `in_the_way`: as they
@@ -80,7 +88,11 @@ def take_survey(machine: Machine, folder: str, processes: list[Process], progres
     progress(STEPS[0], 0, len(STEPS))
     volumes, people = volumes or read_volumes(machine), read_people(machine)
     progress(STEPS[1], 1, len(STEPS))
-    tree = walk(machine, told=lambda n: progress(f"{STEPS[1]}, {grouped(n)} so far", 1, len(STEPS)), before=before.folder if before else "")
+    tree = walk(
+        machine,
+        told=lambda n: progress(f"{STEPS[1]}, {grouped(n)} so far", 1, len(STEPS)),
+        before=before.folder if before else "",
+    )
     not_read += tree.not_read
     _ = tree.paths  # now: what the walk printed is let go of before the packages are read
     tree.find_shared(devices_of(machine, [v for v in volumes if v.file_system in SHARING]))
@@ -94,7 +106,17 @@ def take_survey(machine: Machine, folder: str, processes: list[Process], progres
             not_read.append(row)
 
     ownership = Ownership(registry, tree)
-    ground = Ground(machine, tree, people, volumes, registry, ownership, info_listing(machine) if registry else {}, folder, before.folder if before else "")
+    ground = Ground(
+        machine,
+        tree,
+        people,
+        volumes,
+        registry,
+        ownership,
+        info_listing(machine) if registry else {},
+        folder,
+        before.folder if before else "",
+    )
     graph = build_graph(registry) if registry else Graph([], {}, set(), [], [])
     reading = Reading(machine, tree, people)
     others = [r for r in read_others(reading) if r.tops and not ownership.lists(r.tops[0])]
@@ -109,43 +131,84 @@ def take_survey(machine: Machine, folder: str, processes: list[Process], progres
     known = assemble(registry, graph, launchers, [*others, *loose], protection)
     progress(STEPS[3], 3, len(STEPS))
     files = {a.id: files_of(a, ground) for a in known.applications}
-    belongings, left, places, unread, common = belongings_of(ground, known.applications, files, processes, rules, known.system_packages)
+    belongings, left, places, unread, common = belongings_of(
+        ground, known.applications, files, processes, rules, known.system_packages
+    )
     progress(STEPS[4], 4, len(STEPS))
     pointees = [pointee_of(a, files[a.id], belongings[a.id]) for a in known.applications]
     found = find_references(machine, people, set(ownership.owner), Pointees(pointees))
-    references = {id: _not_own(refs, belongings[id], known.applications) for id, refs in found.references.items()}
+    references = {
+        id: _not_own(refs, belongings[id], known.applications) for id, refs in found.references.items()
+    }
     not_read += [n for rows in found.not_read.values() for n in rows if n not in not_read]
     progress(STEPS[5], 5, len(STEPS))
-    look = look_for_use(ground, known, files, belongings, found.references, Pointees(pointees), processes, began, ours)
+    look = look_for_use(
+        ground, known, files, belongings, found.references, Pointees(pointees), processes, began, ours
+    )
     used = last_uses(look, began)
     not_read += [n for n in look.not_read if n not in not_read]
-    made = [application(a, p, ground, belongings[a.id], references.get(a.id, []), processes, used[a.id])
-            for a, p in zip(known.applications, pointees, strict=True)]  # fmt: skip
+    made = [
+        application(a, p, ground, belongings[a.id], references.get(a.id, []), processes, used[a.id])
+        for a, p in zip(known.applications, pointees, strict=True)
+    ]
     made = versions(made)
     progress(STEPS[6], 6, len(STEPS))
     entries: list[Application | LeftBehind] = [*made, *left]
     taken = [b.path for entry in entries for b in entry.belongings if b.is_path]
     shared: list[SharedStore] = []
     with fence("shared stores", trouble):
-        shared = stores.find_stores(tree, people, volumes, began, registry, os.uname().release if machine.live else "", taken, reading.kept)
+        shared = stores.find_stores(
+            tree,
+            people,
+            volumes,
+            began,
+            registry,
+            os.uname().release if machine.live else "",
+            taken,
+            reading.kept,
+        )
     whose = inherited_owners(tree, owners(people, places, ownership, made, left, shared, common))
     for path, reason in machine.odd.items():
         if not any(n.path == path for n in not_read):
             not_read.append(NotRead(path, reason))
     in_the_way = [*in_the_way, *(obstacles.of_packages(machine, registry) if registry else ())]
     owned = registry is not None or any(r.registry == "rpm" for r in others)
-    if owned and not any(within(n.path, TRUSTED) for n in tree.not_read):  # what was not read must be named again
+    if owned and not any(
+        within(n.path, TRUSTED) for n in tree.not_read
+    ):  # what was not read must be named again
         tree.keep(folder)
     digest = _write_index(folder, ground, graph, whose)
     survey = Survey(
-        format=SURVEY_FORMAT, version=SURVEY_VERSION, id=str(uuid.uuid4()), surveyed_at=began, finished_at=machine.now(),
-        complete=not not_read, tool=f"swept-shelf {__version__}", rights=rights(), index=IndexFile("survey.index", digest),
-        machine=machine_facts(machine), volumes=volumes, people=people,
-        evidence=evidence_of(look, folder_times_trusted=[TRUSTED] if tree.reused else [], trusted_since=before.since if before and tree.reused else None),
-        system=SystemPart(list(known.system_packages), ground.bytes_of(f for p in known.system_packages for f in ownership.files[p])),
-        in_the_way=in_the_way, accounts=accounts_of(machine, tree, volumes, whose, in_the_way, [n.path for n in not_read]),
-        programs_not_read=unread, common=common, applications=made, left_behind=left, shared_stores=shared, not_read=not_read,
-    )  # fmt: skip
+        format=SURVEY_FORMAT,
+        version=SURVEY_VERSION,
+        id=str(uuid.uuid4()),
+        surveyed_at=began,
+        finished_at=machine.now(),
+        complete=not not_read,
+        tool=f"swept-shelf {__version__}",
+        rights=rights(),
+        index=IndexFile("survey.index", digest),
+        machine=machine_facts(machine),
+        volumes=volumes,
+        people=people,
+        evidence=evidence_of(
+            look,
+            folder_times_trusted=[TRUSTED] if tree.reused else [],
+            trusted_since=before.since if before and tree.reused else None,
+        ),
+        system=SystemPart(
+            list(known.system_packages),
+            ground.bytes_of(f for p in known.system_packages for f in ownership.files[p]),
+        ),
+        in_the_way=in_the_way,
+        accounts=accounts_of(machine, tree, volumes, whose, in_the_way, [n.path for n in not_read]),
+        programs_not_read=unread,
+        common=common,
+        applications=made,
+        left_behind=left,
+        shared_stores=shared,
+        not_read=not_read,
+    )
     with open(Path(folder) / "survey.json", "wb") as out:
         out.writelines(json_parts(survey))
     progress("done", len(STEPS), len(STEPS))
@@ -164,7 +227,9 @@ def _registry(machine: Machine, tree: Tree, not_read: list[NotRead]) -> DebianRe
     return registry
 
 
-def _not_own(references: list[Reference], belongings: list[Belonging], apps: tuple[Known, ...]) -> list[Reference]:
+def _not_own(
+    references: list[Reference], belongings: list[Belonging], apps: tuple[Known, ...]
+) -> list[Reference]:
     """References that do not lie inside what belongs to it anyway."""
     tops = [b.path for b in belongings if b.ticked]
     return [r for r in references if not any(within(r.path, t) for t in tops)]
@@ -183,7 +248,16 @@ def _write_index(folder: str, ground: Ground, graph: Graph, whose: list[str]) ->
             yield from ((package.name, path) for path in ground.info_files(package.name) if path in tree)
 
     roots = {graph.names[i] for i in graph.roots}
-    rows = ((p.name, p.version, p.name not in automatic, p.status, p.name in roots, sum(int(tree.blocks[tree.where[f]]) for f in ownership.files[p.name]))
-            for p in packages)  # fmt: skip
+    rows = (
+        (
+            p.name,
+            p.version,
+            p.name not in automatic,
+            p.status,
+            p.name in roots,
+            sum(int(tree.blocks[tree.where[f]]) for f in ownership.files[p.name]),
+        )
+        for p in packages
+    )
     edges = ((graph.names[a], graph.names[b], kind, choice) for a, b, kind, choice in graph.edges)
     return write_index(folder, tree, whose, rows, edges, package_paths())

@@ -20,18 +20,44 @@ from swept_shelf.core.use.trace import Look, Subject
 _FRESH = timedelta(days=30)
 
 
-def look_for_use(ground: Ground, known: Assembled, files: dict[str, list[str]], belongings: dict[str, list[Belonging]],
-                 references: dict[str, list[Reference]], to: Pointees, processes: list[Process], now: datetime,
-                 ours: Iterable[tuple[datetime, datetime]]) -> Look:  # fmt: skip
+def look_for_use(
+    ground: Ground,
+    known: Assembled,
+    files: dict[str, list[str]],
+    belongings: dict[str, list[Belonging]],
+    references: dict[str, list[Reference]],
+    to: Pointees,
+    processes: list[Process],
+    now: datetime,
+    ours: Iterable[tuple[datetime, datetime]],
+) -> Look:
     changed = _changes(ground)
-    subjects = [Subject(a, files[a.id], belongings[a.id], references.get(a.id, []), _changed(a, changed)) for a in known.applications]
+    subjects = [
+        Subject(a, files[a.id], belongings[a.id], references.get(a.id, []), _changed(a, changed))
+        for a in known.applications
+    ]
     logins, problems = Logins((), None), list[tuple[str, str]]()
     with fence("/var/log/wtmp", lambda path, reason: problems.append((path, reason))):
         logins, problems = read_logins(ground.machine, int(now.timestamp()))
-    listed = {p.name: tuple(sorted(changed.get(p.plain_name, ()))) for p in ground.registry.packages.values()} if ground.registry else {}
+    listed = (
+        {p.name: tuple(sorted(changed.get(p.plain_name, ()))) for p in ground.registry.packages.values()}
+        if ground.registry
+        else {}
+    )
     owner = ground.ownership.owner
-    look = Look(ground.machine, ground.tree, ground.people, ground.volumes, subjects, to, processes, logins, int(now.timestamp()),
-                lambda path: tuple(t for p in owner.get(path, ()) for t in listed.get(p, ())), tuple((int(a.timestamp()), int(b.timestamp()) + 1) for a, b in ours))  # fmt: skip
+    look = Look(
+        ground.machine,
+        ground.tree,
+        ground.people,
+        ground.volumes,
+        subjects,
+        to,
+        processes,
+        logins,
+        int(now.timestamp()),
+        lambda path: tuple(t for p in owner.get(path, ()) for t in listed.get(p, ())),
+        tuple((int(a.timestamp()), int(b.timestamp()) + 1) for a, b in ours),
+    )
     for path, reason in problems:
         look.trouble(path, reason)
     return look
@@ -52,7 +78,11 @@ def _changes(ground: Ground) -> dict[str, set[int]]:
 
 def _changed(app: Known, changes: dict[str, set[int]]) -> tuple[int, ...]:
     times = {t for p in app.own_packages for t in changes.get(p.split(":")[0], ())}
-    times |= {int(t.timestamp()) for t in (app.installed_first, app.installed_last) if t and app.registry != "debian"}
+    times |= {
+        int(t.timestamp())
+        for t in (app.installed_first, app.installed_last)
+        if t and app.registry != "debian"
+    }
     return tuple(sorted(times))
 
 

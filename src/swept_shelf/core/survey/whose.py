@@ -48,12 +48,19 @@ def whose_is(survey: Survey, index: Index, machine: Machine, asked: str) -> Answ
     path = asked if asked == "/" else asked.rstrip("/")
     real = machine.resolve(path) or path
     folder = machine.resolve(parent(path))
-    last = path if folder is None else (folder.rstrip("/") + "/" + path.rsplit("/", 1)[1] if path != "/" else "/")
+    last = (
+        path
+        if folder is None
+        else (folder.rstrip("/") + "/" + path.rsplit("/", 1)[1] if path != "/" else "/")
+    )
     row = index.row(last) or index.row(real)
     here = row.path if row else real
     packages = sorted(index.listing(here))
     points = [
-        PointsAt(a.id, r.kind, r.line, r.detail) for a in survey.applications for r in a.references if r.path == here and not r.mention
+        PointsAt(a.id, r.kind, r.line, r.detail)
+        for a in survey.applications
+        for r in a.references
+        if r.path == here and not r.mention
     ]
     if row is None:
         near = here
@@ -62,8 +69,14 @@ def whose_is(survey: Survey, index: Index, machine: Machine, asked: str) -> Answ
         there = machine.exists(path)
         above = index.row(near)
         owner = above.owner if above and there else NOBODY
-        reason = f"new since the survey; {near} is {_whose_words(survey, owner)}" if there else "nothing stands there"
-        return Answer(path, real, whose(owner), owner, owner_name(survey, owner), reason, "", [], [], "", 0, 0, points)
+        reason = (
+            f"new since the survey; {near} is {_whose_words(survey, owner)}"
+            if there
+            else "nothing stands there"
+        )
+        return Answer(
+            path, real, whose(owner), owner, owner_name(survey, owner), reason, "", [], [], "", 0, 0, points
+        )
     totals = index.totals(here) if row.identity.type == "folder" else {row.owner: (row.bytes, 1)}
     size, files = sum(b for b, _ in totals.values()), sum(f for _, f in totals.values())
     best = _belonging(survey, here)
@@ -84,7 +97,11 @@ def whose_is(survey: Survey, index: Index, machine: Machine, asked: str) -> Answ
         reason = "lies in the home and no application claims it"
     elif owner == COMMON:
         place = next((c for c in survey.common if within(here, c.path)), None)
-        reason, evidence = (f"{place.reason}: nobody’s alone", place.evidence) if place else ("several programs use it: nobody’s alone", [])
+        reason, evidence = (
+            (f"{place.reason}: nobody’s alone", place.evidence)
+            if place
+            else ("several programs use it: nobody’s alone", [])
+        )
     elif owner == SYSTEM:
         reason = "no package lists it; it lies where the system works"
     else:
@@ -93,7 +110,19 @@ def whose_is(survey: Survey, index: Index, machine: Machine, asked: str) -> Answ
     if others:
         reason += f"; inside are {plural(len(others), 'other’s part', 'others’ parts')}, {human_bytes(sum(totals[o][0] for o in others))}"
     return Answer(
-        path, here, whose(owner), owner, owner_name(survey, owner), reason, proof, evidence, packages, inside, size, files, points
+        path,
+        here,
+        whose(owner),
+        owner,
+        owner_name(survey, owner),
+        reason,
+        proof,
+        evidence,
+        packages,
+        inside,
+        size,
+        files,
+        points,
     )
 
 
@@ -103,7 +132,11 @@ def _belonging(survey: Survey, path: str) -> tuple[str, Belonging] | None:
     entries: list[Application | LeftBehind] = [*survey.applications, *survey.left_behind]
     for entry in entries:
         for b in entry.belongings:
-            if within(path, b.path) and not any(within(path, x) for x in b.except_) and (found is None or len(b.path) > len(found[1].path)):
+            if (
+                within(path, b.path)
+                and not any(within(path, x) for x in b.except_)
+                and (found is None or len(b.path) > len(found[1].path))
+            ):
                 found = entry.id, b
     return found
 

@@ -22,7 +22,13 @@ from swept_shelf.core.tree.rows import COLUMNS, FORMAT, Reader, Rows
 
 _CALLS = 12
 _LEVELS = 4
-_LARGE = ("./usr/", "./var/", "./home/", "./opt/", "./srv/")  # where a part of the second level may be most of the tree
+_LARGE = (
+    "./usr/",
+    "./var/",
+    "./home/",
+    "./opt/",
+    "./srv/",
+)  # where a part of the second level may be most of the tree
 _WIDE = 24  # below them, a folder with so many folders is cut further
 _ARGUMENTS = 100_000
 
@@ -37,7 +43,9 @@ class Found:
     reused: int = 0
 
 
-def find_all(machine: Machine, skipped: Iterable[str], told: Callable[[int], None] = lambda _: None, before: str = "") -> Found:
+def find_all(
+    machine: Machine, skipped: Iterable[str], told: Callable[[int], None] = lambda _: None, before: str = ""
+) -> Found:
     """Every path of the root, never through links, never into a holding shelf. `told` gets the number of paths so far;
     `before` is the folder of a survey whose walk may be taken from; `reused` counts the paths that were.
 
@@ -54,11 +62,27 @@ def find_all(machine: Machine, skipped: Iterable[str], told: Callable[[int], Non
 
         def find(tops: list[str], *tests: str) -> tuple[Rows, str]:
             reader = Reader()
-            done = run("find", *tops, "-ignore_readdir_race", *tests, "-printf", FORMAT, cwd=place, fds=[fd], timeout=3600, taking=reader.take)
+            done = run(
+                "find",
+                *tops,
+                "-ignore_readdir_race",
+                *tests,
+                "-printf",
+                FORMAT,
+                cwd=place,
+                fds=[fd],
+                timeout=3600,
+                taking=reader.take,
+            )
             return reader.rows(), done.err
 
-        jobs: list[tuple[list[str], tuple[str, ...]]] = [(opened[i : i + 500], ("-maxdepth", "0")) for i in range(0, len(opened), 500)]
-        jobs += [(opened[i : i + 500], ("-mindepth", "1", "-maxdepth", "1", "!", "-type", "d")) for i in range(0, len(opened), 500)]
+        jobs: list[tuple[list[str], tuple[str, ...]]] = [
+            (opened[i : i + 500], ("-maxdepth", "0")) for i in range(0, len(opened), 500)
+        ]
+        jobs += [
+            (opened[i : i + 500], ("-mindepth", "1", "-maxdepth", "1", "!", "-type", "d"))
+            for i in range(0, len(opened), 500)
+        ]
         crossed = {p for p in parts if p == "." or any(x == p or x.startswith(p + "/") for x in left_out)}
         jobs += [(tops, ()) for tops in _shared_out([p for p in parts if p not in crossed])]
         tests = ["(", *(x for path in as_patterns for x in ("-o", "-path", path))][2:]
@@ -71,7 +95,9 @@ def find_all(machine: Machine, skipped: Iterable[str], told: Callable[[int], Non
                 total += len(rows)
                 told(total)
     if not total:
-        raise CouldNotRead(f"could not be walked: {made[0][1].strip()[:200] if made else 'no such folder'}", machine.root)
+        raise CouldNotRead(
+            f"could not be walked: {made[0][1].strip()[:200] if made else 'no such folder'}", machine.root
+        )
     return _together(made, jobs, reuse)
 
 
@@ -110,7 +136,9 @@ def _shelves(machine: Machine) -> list[str]:
     path would cost as much as half the walk."""
     tops = {*mount_points(machine), *(f"/{n}" for n in machine.names("/"))}
     homes = [f"/home/{n}" for n in machine.names("/home")]
-    places = [join(top, SHELF) for top in (*sorted(tops), *homes)] + [f"{home}/.local/share/swept-shelf" for home in homes]
+    places = [join(top, SHELF) for top in (*sorted(tops), *homes)] + [
+        f"{home}/.local/share/swept-shelf" for home in homes
+    ]
     return [p for p in dict.fromkeys(places) if machine.exists(p)]
 
 
@@ -128,7 +156,9 @@ def _shared_out(parts: list[str]) -> Iterator[list[str]]:
         yield tops
 
 
-def _together(made: list[tuple[Rows, str]], jobs: list[tuple[list[str], tuple[str, ...]]], reuse: Reuse | None) -> Found:
+def _together(
+    made: list[tuple[Rows, str]], jobs: list[tuple[list[str], tuple[str, ...]]], reuse: Reuse | None
+) -> Found:
     """All rows in folder order: single rows, whole parts and remembered pieces sorted by path, each as it was printed."""
     pieces: list[tuple[str, int, int]] = []
     offset = 0
@@ -143,7 +173,9 @@ def _together(made: list[tuple[Rows, str]], jobs: list[tuple[list[str], tuple[st
         pieces += [(folder_order(reuse.rows.path(a)), offset + a, offset + b) for a, b in reuse.pieces]
     pieces.sort()
     order = np.concatenate([np.arange(a, b) for _, a, b in pieces]) if pieces else np.zeros(0, dtype=np.int64)
-    columns = {name: np.concatenate([rows.columns.pop(name) for rows, _ in made])[order] for name in COLUMNS}  # not held twice
+    columns = {
+        name: np.concatenate([rows.columns.pop(name) for rows, _ in made])[order] for name in COLUMNS
+    }  # not held twice
     texts = [replace(rows, columns={}) for rows, _ in made]
 
     def paths() -> list[str]:
@@ -169,7 +201,9 @@ def _not_read(errors: str) -> Iterator[NotRead]:
         path, _, reason = text.rpartition(": ")
         path = path.rstrip("’'")
         if path.startswith(".") and reason != "No such file or directory":
-            yield NotRead(path[1:] or "/", "may not be read" if reason == "Permission denied" else reason.lower())
+            yield NotRead(
+                path[1:] or "/", "may not be read" if reason == "Permission denied" else reason.lower()
+            )
 
 
 def folder_order(path: str) -> str:

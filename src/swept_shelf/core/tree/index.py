@@ -47,12 +47,18 @@ def write_index(
     path.unlink(missing_ok=True)
     base = sqlite3.connect(path)
     base.executescript("PRAGMA journal_mode=OFF; PRAGMA synchronous=OFF;" + SCHEMA)
-    base.executemany("INSERT INTO meta VALUES (?, ?)", [("format", "swept-shelf/survey-index"), ("version", "1")])
+    base.executemany(
+        "INSERT INTO meta VALUES (?, ?)", [("format", "swept-shelf/survey-index"), ("version", "1")]
+    )
     base.executemany("INSERT OR REPLACE INTO packages VALUES (?, ?, ?, ?, ?, ?)", packages)
     base.executemany("INSERT INTO edges VALUES (?, ?, ?, ?)", edges)
-    base.executemany("INSERT OR IGNORE INTO package_paths VALUES (?, ?)", ((n, _raw(p)) for n, p in package_paths))
+    base.executemany(
+        "INSERT OR IGNORE INTO package_paths VALUES (?, ?)", ((n, _raw(p)) for n, p in package_paths)
+    )
     base.executemany("INSERT INTO entries VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?)", _entry_rows(tree, whose))
-    base.executemany("INSERT INTO shared VALUES (?, ?)", ((_raw(tree.paths[i]), n) for i, n in tree.shared.items()))
+    base.executemany(
+        "INSERT INTO shared VALUES (?, ?)", ((_raw(tree.paths[i]), n) for i, n in tree.shared.items())
+    )
     base.executemany("INSERT INTO folder_totals VALUES (?,?,?,?)", _folder_totals(tree, whose))
     base.executescript(_AFTER)
     base.commit()
@@ -78,8 +84,14 @@ def inherited_owners(tree: Tree, owners: dict[str, str]) -> list[str]:
 def _entry_rows(tree: Tree, whose: list[str]) -> Iterable[tuple[object, ...]]:
     for start in range(0, len(tree.paths), _CHUNK):
         part = slice(start, start + _CHUNK)
-        yield from zip((_raw(p) for p in tree.paths[part]), *tree.identities(start, start + _CHUNK), tree.blocks[part].tolist(), tree.links[part].tolist(),
-                       whose[part], strict=True)  # fmt: skip
+        yield from zip(
+            (_raw(p) for p in tree.paths[part]),
+            *tree.identities(start, start + _CHUNK),
+            tree.blocks[part].tolist(),
+            tree.links[part].tolist(),
+            whose[part],
+            strict=True,
+        )
 
 
 def _folder_totals(tree: Tree, whose: list[str]) -> Iterable[tuple[bytes, str, int, int]]:
@@ -115,7 +127,9 @@ class Row:
     @property
     def sized(self) -> Sized:
         i = self.identity
-        return Sized(self.path, self.bytes, self.links, i.file_system, i.inode, i.type == "folder", self.shared)
+        return Sized(
+            self.path, self.bytes, self.links, i.file_system, i.inode, i.type == "folder", self.shared
+        )
 
 
 def _row(r: tuple[Any, ...]) -> Row:
@@ -139,8 +153,8 @@ class Index:
         """Everything at and below `path`, by path."""
         low = _raw(path)
         rows = self._base.execute(
-            self._row + " WHERE path = ? OR (path >= ? AND path < ?)", (low, low + b"/", low + b"0"),
-        )  # fmt: skip
+            self._row + " WHERE path = ? OR (path >= ? AND path < ?)", (low, low + b"/", low + b"0")
+        )
         return {os.fsdecode(r[0]): _row(r) for r in rows}
 
     def children(self, folder: str) -> list[Row]:
@@ -149,7 +163,9 @@ class Index:
         low = b"/" if folder == "/" else _raw(folder) + b"/"
         high = low[:-1] + b"0"
         at = low + b"\0"
-        while r := self._base.execute(self._row + " WHERE path >= ? AND path < ? ORDER BY path LIMIT 1", (at, high)).fetchone():
+        while r := self._base.execute(
+            self._row + " WHERE path >= ? AND path < ? ORDER BY path LIMIT 1", (at, high)
+        ).fetchone():
             name, below, _ = r[0][len(low) :].partition(b"/")
             if below:  # past everything below a child that was found before: '0' follows '/'
                 at = low + name + b"0"
@@ -160,14 +176,17 @@ class Index:
 
     def totals(self, folder: str) -> dict[str, tuple[int, int]]:
         """(bytes, files) below a folder, by owner."""
-        rows = self._base.execute("SELECT owner, bytes, files FROM folder_totals WHERE path = ?", (_raw(folder),))
+        rows = self._base.execute(
+            "SELECT owner, bytes, files FROM folder_totals WHERE path = ?", (_raw(folder),)
+        )
         return {owner: (total, files) for owner, total, files in rows}
 
     def largest_files(self, folder: str, at_least: int, count: int) -> list[Row]:
         """The largest single files below a folder, of LARGE bytes or more."""
         low = b"/" if folder == "/" else _raw(folder) + b"/"
         rows = self._base.execute(
-            self._row + " WHERE type = 'file' AND bytes >= 10000000 AND bytes >= ? AND path > ? AND path < ? ORDER BY bytes DESC LIMIT ?",
+            self._row
+            + " WHERE type = 'file' AND bytes >= 10000000 AND bytes >= ? AND path > ? AND path < ? ORDER BY bytes DESC LIMIT ?",
             (at_least, low, low[:-1] + b"0", count),
         )
         return [_row(r) for r in rows]
@@ -189,12 +208,13 @@ class Index:
 
     def listing(self, path: str) -> set[str]:
         """The packages that list a path."""
-        return {r[0] for r in self._base.execute("SELECT package FROM package_paths WHERE path = ?", (_raw(path),))}
+        return {
+            r[0]
+            for r in self._base.execute("SELECT package FROM package_paths WHERE path = ?", (_raw(path),))
+        }
 
     def row(self, path: str) -> Row | None:
-        r = self._base.execute(
-            self._row + " WHERE path = ?", (_raw(path),),
-        ).fetchone()  # fmt: skip
+        r = self._base.execute(self._row + " WHERE path = ?", (_raw(path),)).fetchone()
         return _row(r) if r else None
 
     def packages(self) -> list[tuple[str, str, bool, str, bool]]:

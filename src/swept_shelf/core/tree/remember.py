@@ -36,7 +36,9 @@ class Reuse:
     parts: list[str] = field(default_factory=list)
 
 
-def keep(folder: str, paths: list[str], columns: dict[str, NDArray[np.generic]], trusted: range, without: range) -> None:
+def keep(
+    folder: str, paths: list[str], columns: dict[str, NDArray[np.generic]], trusted: range, without: range
+) -> None:
     """Write `folder`/walk.npz: the rows of `trusted` (positions) but for `without`."""
     if not trusted:
         return
@@ -70,7 +72,12 @@ def compare(rows: Rows, place: str) -> Reuse | None:
     for i in folders:
         try:
             s = os.lstat(place + paths[i])
-            same[i] = (s.st_dev, s.st_ino, s.st_mtime_ns, s.st_ctime_ns) == (device[i], inode[i], mtime[i], ctime[i])
+            same[i] = (s.st_dev, s.st_ino, s.st_mtime_ns, s.st_ctime_ns) == (
+                device[i],
+                inode[i],
+                mtime[i],
+                ctime[i],
+            )
             if i == 0 and s.st_dev != device[0]:
                 return None
         except OSError:
@@ -87,7 +94,9 @@ def compare(rows: Rows, place: str) -> Reuse | None:
     while stack:
         i = stack.pop()
         end = int(stops[i])
-        if i and so_far[end] == so_far[i]:  # the top is taken apart in any case: what is not trusted stands between its parts
+        if (
+            i and so_far[end] == so_far[i]
+        ):  # the top is taken apart in any case: what is not trusted stands between its parts
             reuse.pieces.append((i, end))
             continue
         if not same[i]:

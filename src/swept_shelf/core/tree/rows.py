@@ -14,15 +14,28 @@ from numpy.typing import NDArray
 from swept_shelf.core.documents.errors import CouldNotRead
 
 # Widths, a space in front included, are whole groups of eight characters; the type's letter stands last, directly before the path.
-_FIELDS = (("device", "D", 16), ("inode", "i", 24), ("links", "n", 8), ("uid", "U", 16), ("gid", "G", 16), ("mode", "m", 8),
-           ("depth", "d", 8), ("blocks", "b", 16), ("size", "s", 16), ("mtime", "T@", 24), ("ctime", "C@", 24))  # fmt: skip
+_FIELDS = (
+    ("device", "D", 16),
+    ("inode", "i", 24),
+    ("links", "n", 8),
+    ("uid", "U", 16),
+    ("gid", "G", 16),
+    ("mode", "m", 8),
+    ("depth", "d", 8),
+    ("blocks", "b", 16),
+    ("size", "s", 16),
+    ("mtime", "T@", 24),
+    ("ctime", "C@", 24),
+)
 FORMAT = "".join(f" %{width - 1}{letter}" for _, letter, width in _FIELDS) + r"%y%p\0"
 _NUMBERS = sum(width for *_, width in _FIELDS)
 _HEAD = _NUMBERS + 1
 _U = np.uint64
 _LATEST = 9_223_372_035  # seconds: the last whole second whose nanoseconds 64 bits hold, in the year 2262
 _STARTS = {name: sum(w for *_, w in _FIELDS[:i]) for i, (name, *_) in enumerate(_FIELDS)}
-_DOTS = [_STARTS[name] // 8 + 1 for name in ("mtime", "ctime")]  # find prints ten decimals: the word of the dot,
+_DOTS = [
+    _STARTS[name] // 8 + 1 for name in ("mtime", "ctime")
+]  # find prints ten decimals: the word of the dot,
 _DOT_IN_WORD = 5  # and its place in it
 _SLOW = re.compile(rb" +(\d+)" * (len(_FIELDS) - 2) + rb" +(-?\d+\.\d{10})" * 2 + rb"([a-zA-Z])\.", re.S)
 _TYPES = {
@@ -34,7 +47,9 @@ _TYPES = {
     "links": np.int32,
     "depth": np.int16,
 }
-_OCTAL = np.array([int(str(n), 8) if "8" not in str(n) and "9" not in str(n) else 0 for n in range(10_000)], dtype=np.uint16)  # of a mode's digits
+_OCTAL = np.array(
+    [int(str(n), 8) if "8" not in str(n) and "9" not in str(n) else 0 for n in range(10_000)], dtype=np.uint16
+)  # of a mode's digits
 COLUMNS = (*(name for name, *_ in _FIELDS), "type")
 
 
@@ -82,7 +97,11 @@ class Reader:
         parts = self._parts or [_read_whole(b"")]
         starts = np.cumsum([0, *(len(p.text) for p in parts[:-1])])
         ends = np.concatenate([p.ends + start for p, start in zip(parts, starts, strict=True)])
-        return Rows({name: np.concatenate([p.columns[name] for p in parts]) for name in COLUMNS}, b"".join(p.text for p in parts), ends)
+        return Rows(
+            {name: np.concatenate([p.columns[name] for p in parts]) for name in COLUMNS},
+            b"".join(p.text for p in parts),
+            ends,
+        )
 
 
 def _read_whole(text: bytes) -> Rows:
@@ -106,12 +125,16 @@ def _read_whole(text: bytes) -> Rows:
     return Rows(columns, *_paths_alone(raw, begins, ends))
 
 
-def _paths_alone(raw: NDArray[np.uint8], begins: NDArray[np.int64], ends: NDArray[np.int64]) -> tuple[bytes, NDArray[np.int64]]:
+def _paths_alone(
+    raw: NDArray[np.uint8], begins: NDArray[np.int64], ends: NDArray[np.int64]
+) -> tuple[bytes, NDArray[np.int64]]:
     """The text of the paths without what was printed before each, and where each of them ends."""
     edges = np.zeros(len(raw) + 1, dtype=np.int8)
     edges[begins] = 1
     edges[ends + 1] -= 1  # where one path ends with its zero byte the next row's numbers begin
-    return raw[np.cumsum(edges[:-1], dtype=np.int8).view(np.bool_)].tobytes(), np.cumsum(ends - begins + 1) - 1
+    return raw[np.cumsum(edges[:-1], dtype=np.int8).view(np.bool_)].tobytes(), np.cumsum(
+        ends - begins + 1
+    ) - 1
 
 
 def _groups(words: NDArray[np.uint64]) -> tuple[NDArray[np.bool_], NDArray[np.uint64]]:
@@ -123,7 +146,11 @@ def _groups(words: NDArray[np.uint64]) -> tuple[NDArray[np.bool_], NDArray[np.ui
     digits &= _U(0x0F0F0F0F0F0F0F0F)
     digits[:, _DOTS] &= ~(_U(0xFF) << _U(8 * _DOT_IN_WORD))
     plain &= ~((digits + _U(0x7676767676767676)) & _U(0x8080808080808080)).any(axis=1)
-    for factor, shift, mask in ((2561, 8, 0x00FF00FF00FF00FF), (6553601, 16, 0x0000FFFF0000FFFF), (42949672960001, 32, 0xFFFFFFFF)):
+    for factor, shift, mask in (
+        (2561, 8, 0x00FF00FF00FF00FF),
+        (6553601, 16, 0x0000FFFF0000FFFF),
+        (42949672960001, 32, 0xFFFFFFFF),
+    ):
         digits *= _U(factor)
         digits >>= _U(shift)
         digits &= _U(mask)

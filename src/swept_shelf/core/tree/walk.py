@@ -43,8 +43,14 @@ class Entry:
 class Tree:
     """All paths of the walk in folder order: a folder is directly followed by everything below it."""
 
-    def __init__(self, columns: dict[str, NDArray[Any]], paths: Callable[[], list[str]], machine: Machine | None,
-                 not_read: list[NotRead], reused: int = 0) -> None:  # fmt: skip
+    def __init__(
+        self,
+        columns: dict[str, NDArray[Any]],
+        paths: Callable[[], list[str]],
+        machine: Machine | None,
+        not_read: list[NotRead],
+        reused: int = 0,
+    ) -> None:
         self._columns = columns
         self._paths = paths
         self._machine = machine
@@ -55,7 +61,9 @@ class Tree:
         self.blocks: NDArray[np.int64] = columns["blocks"] * 512
         self.is_folder: NDArray[np.bool_] = columns["type"] == ord("d")
         self.is_file: NDArray[np.bool_] = columns["type"] == ord("f")
-        self.is_content: NDArray[np.bool_] = np.isin(columns["type"], [ord(c) for c in "fsp"])  # what programs make: files, sockets, pipes
+        self.is_content: NDArray[np.bool_] = np.isin(
+            columns["type"], [ord(c) for c in "fsp"]
+        )  # what programs make: files, sockets, pipes
         self.links: NDArray[np.int32] = columns["links"]
         self.mtime: NDArray[np.int64] = columns["mtime"]
         self.ctime: NDArray[np.int64] = columns["ctime"]
@@ -89,7 +97,9 @@ class Tree:
         for i in several.tolist():
             groups.setdefault((int(self._columns["device"][i]), int(self._columns["inode"][i])), []).append(i)
         for members in groups.values():
-            first = min(members, key=lambda m: folder_order(self.paths[m])) if len(members) > 1 else members[0]
+            first = (
+                min(members, key=lambda m: folder_order(self.paths[m])) if len(members) > 1 else members[0]
+            )
             once[[m for m in members if m != first]] = 0
         return once
 
@@ -135,7 +145,9 @@ class Tree:
 
     def bytes_of_contents(self, positions: NDArray[np.int64]) -> int:
         """Allocated bytes of what stands there, each content once, wherever its other names are."""
-        pairs = np.stack([self._columns["device"][positions].astype(np.uint64), self._columns["inode"][positions]])
+        pairs = np.stack(
+            [self._columns["device"][positions].astype(np.uint64), self._columns["inode"][positions]]
+        )
         return int(self.blocks[positions[np.unique(pairs, axis=1, return_index=True)[1]]].sum())
 
     def files_below(self, path: str) -> int:
@@ -179,9 +191,17 @@ class Tree:
         assert self._machine is not None
         uid = int(c["uid"][i])
         hidden = self._machine.in_user_namespace and uid == OVERFLOW_UID
-        identity = Identity(self._machine.file_system(int(c["device"][i])), int(c["inode"][i]), kind,
-                            0 if kind == "folder" else int(c["size"][i]), int(c["mtime"][i]), int(c["ctime"][i]),
-                            None if hidden else uid, None if hidden else int(c["gid"][i]), int(c["mode"][i]))  # fmt: skip
+        identity = Identity(
+            self._machine.file_system(int(c["device"][i])),
+            int(c["inode"][i]),
+            kind,
+            0 if kind == "folder" else int(c["size"][i]),
+            int(c["mtime"][i]),
+            int(c["ctime"][i]),
+            None if hidden else uid,
+            None if hidden else int(c["gid"][i]),
+            int(c["mode"][i]),
+        )
         return Entry(self.paths[i], kind, int(self.blocks[i]), int(c["links"][i]), identity)
 
     def keep(self, folder: str) -> None:
@@ -193,24 +213,45 @@ class Tree:
         c, machine = {name: column[start:stop] for name, column in self._columns.items()}, self._machine
         assert machine is not None
         names = {d: machine.file_system(d) for d in np.unique(c["device"]).tolist()}
-        hidden = (c["uid"] == OVERFLOW_UID) if machine.in_user_namespace else np.zeros(len(c["uid"]), dtype=bool)
+        hidden = (
+            (c["uid"] == OVERFLOW_UID) if machine.in_user_namespace else np.zeros(len(c["uid"]), dtype=bool)
+        )
         letters = {n: _TYPES.get(chr(n), "device") for n in np.unique(c["type"]).tolist()}
         inode = c["inode"].view(np.int64)  # as SQLite keeps it, signed
         return [
-            [names[d] for d in c["device"].tolist()], inode.tolist(), [letters[t] for t in c["type"].tolist()],
-            np.where(self.is_folder[start:stop], 0, c["size"]).tolist(), c["mtime"].tolist(), c["ctime"].tolist(),
-            *([None if h else n for n, h in zip(c[x].tolist(), hidden.tolist(), strict=True)] for x in ("uid", "gid")), c["mode"].tolist(),
-        ]  # fmt: skip
+            [names[d] for d in c["device"].tolist()],
+            inode.tolist(),
+            [letters[t] for t in c["type"].tolist()],
+            np.where(self.is_folder[start:stop], 0, c["size"]).tolist(),
+            c["mtime"].tolist(),
+            c["ctime"].tolist(),
+            *(
+                [None if h else n for n, h in zip(c[x].tolist(), hidden.tolist(), strict=True)]
+                for x in ("uid", "gid")
+            ),
+            c["mode"].tolist(),
+        ]
 
     def sized(self, position: int) -> Sized:
         c = self._columns
-        return Sized(self.paths[position], int(self.blocks[position]), int(c["links"][position]), str(c["device"][position]),
-                     int(c["inode"][position]), bool(self.is_folder[position]), self.shared.get(position, 0))  # fmt: skip
+        return Sized(
+            self.paths[position],
+            int(self.blocks[position]),
+            int(c["links"][position]),
+            str(c["device"][position]),
+            int(c["inode"][position]),
+            bool(self.is_folder[position]),
+            self.shared.get(position, 0),
+        )
 
     def find_shared(self, devices: Iterable[int]) -> None:
         """Ask the file systems on these devices how much of each larger file other files share."""
         assert self._machine is not None
-        larger = self.is_file & (self.blocks >= WORTH) & np.isin(self._columns["device"], np.array(list(devices), dtype=np.uint64))
+        larger = (
+            self.is_file
+            & (self.blocks >= WORTH)
+            & np.isin(self._columns["device"], np.array(list(devices), dtype=np.uint64))
+        )
         for position in np.flatnonzero(larger).tolist():
             if found := shared_bytes(self._machine, self.paths[position]):
                 self.shared[position] = found
@@ -254,7 +295,12 @@ class Tree:
         return done or "/"
 
 
-def walk(machine: Machine, skipped: Iterable[str] = _SKIPPED, told: Callable[[int], None] = lambda _: None, before: str = "") -> Tree:
+def walk(
+    machine: Machine,
+    skipped: Iterable[str] = _SKIPPED,
+    told: Callable[[int], None] = lambda _: None,
+    before: str = "",
+) -> Tree:
     """Walk the whole root, never through links, never into the holding shelf. `told` hears how many paths so far.
 
     `before`: a survey's folder; what it remembers of the registry's own places is taken where the folders there are as they

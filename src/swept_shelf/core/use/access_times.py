@@ -22,8 +22,10 @@ _BUSY = ("/usr/bin", "/usr/sbin", "/usr/games", "/usr/lib", "/opt", "/usr/local"
 _SAMPLE, _HOME_LEAST = 400, 50
 _QUIET_SHARES = {600: 0.08, 3600: 0.15, 21600: 0.3}
 _BUSY_SHARES = {600: 0.35, 3600: 0.45, 21600: 0.6}
-_NOT_PARTS = re.compile(r"/(doc|man|info|icons|pixmaps|applications|metainfo|appdata|locale|help|mime|dbus-1|glib-2\.0|"
-                        r"bash-completion|zsh|fish|systemd|lintian|bug|menu)(/|$)|\.(desktop|service|mo|gz)$")  # fmt: skip
+_NOT_PARTS = re.compile(
+    r"/(doc|man|info|icons|pixmaps|applications|metainfo|appdata|locale|help|mime|dbus-1|glib-2\.0|"
+    r"bash-completion|zsh|fish|systemd|lintian|bug|menu)(/|$)|\.(desktop|service|mo|gz)$"
+)
 
 
 def behaviour(machine: Machine, volumes: list[Volume]) -> str:
@@ -71,8 +73,18 @@ def look(at: Look) -> None:
                 kept = found.get(bool(aside))
                 if kept is None or kept.at < seconds:
                     grain = DAY if modes[mount] == "relatime" else 0
-                    found[bool(aside)] = Trace(subject.id, kind, seconds, "", path, WEAK, min(seconds + grain, max(at.now, seconds)), 0,
-                                               "another program may have read it", aside)  # fmt: skip
+                    found[bool(aside)] = Trace(
+                        subject.id,
+                        kind,
+                        seconds,
+                        "",
+                        path,
+                        WEAK,
+                        min(seconds + grain, max(at.now, seconds)),
+                        0,
+                        "another program may have read it",
+                        aside,
+                    )
             at.traces += found.values()
 
 
@@ -106,7 +118,13 @@ def _parts(subject: Subject, at: Look) -> list[str]:
     for b in subject.belongings:
         if b.kind == "program" and b.share == "sole" and b.identity and b.identity.type == "folder":
             part = tree.slice(b.path)
-            own += [tree.paths[i] for i in (np.flatnonzero(tree.is_file[part.start : part.stop] & tree.without(part, b.except_)) + part.start).tolist()]
+            own += [
+                tree.paths[i]
+                for i in (
+                    np.flatnonzero(tree.is_file[part.start : part.stop] & tree.without(part, b.except_))
+                    + part.start
+                ).tolist()
+            ]
     own = [p for p in own if p not in subject.app.executables and not _NOT_PARTS.search(p)]
     return own[:: max(1, -(-len(own) // _PARTS))]
 
@@ -119,4 +137,6 @@ def _passes(at: Look, top: str, shares: dict[int, float]) -> Iterator[tuple[int,
     if top.startswith(tuple(p.home for p in at.people)) and len(files) < _HOME_LEAST:
         return
     chosen: Iterable[str] = (tree.paths[i] for i in files[:: max(1, -(-len(files) // _SAMPLE))])
-    yield from passes((t // 1_000_000_000 for p in chosen if (t := tree.accessed(p)) is not None), shares).tolist()
+    yield from passes(
+        (t // 1_000_000_000 for p in chosen if (t := tree.accessed(p)) is not None), shares
+    ).tolist()

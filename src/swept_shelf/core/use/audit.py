@@ -10,8 +10,10 @@ from swept_shelf.core.use.trace import DAY, GOOD, Look, Trace
 from swept_shelf.core.use.unasked import SCHEDULE
 
 KIND = "audit log"
-_RECORD = re.compile(rb"^(?:node=\S+ )?type=SYSCALL msg=audit\((\d{1,12})\.\d+:\d+\):.*? success=yes .*?\bauid=(\d+) uid=(\d+) .*? tty=(\S+) .*?"
-                     rb"comm=(\S+) exe=(\S+)")  # fmt: skip
+_RECORD = re.compile(
+    rb"^(?:node=\S+ )?type=SYSCALL msg=audit\((\d{1,12})\.\d+:\d+\):.*? success=yes .*?\bauid=(\d+) uid=(\d+) .*? tty=(\S+) .*?"
+    rb"comm=(\S+) exe=(\S+)"
+)
 _UNSET = 4294967295
 
 
@@ -32,12 +34,20 @@ def look(at: Look) -> None:
                 continue
             when, login, terminal = int(match[1]), int(match[2]), match[4] != b"(none)"
             person = at.person(login)
-            aside = "" if person else SCHEDULE if login != _UNSET and not terminal else "run without anybody logged in"
+            aside = (
+                ""
+                if person
+                else SCHEDULE
+                if login != _UNSET and not terminal
+                else "run without anybody logged in"
+            )
             key = (id, person, when // DAY, aside)
             if key not in last or last[key][0] < when:
                 last[key] = (when, number)
         for (id, person, _, aside), (when, number) in last.items():
-            at.traces.append(Trace(id, KIND, when, person, path, GOOD, None, number, "", at.timely(when) or aside))
+            at.traces.append(
+                Trace(id, KIND, when, person, path, GOOD, None, number, "", at.timely(when) or aside)
+            )
 
 
 def _text(raw: bytes) -> str:

@@ -11,16 +11,32 @@ KIND = "started in its box"
 
 
 def look(at: Look) -> None:
-    names = {(s.app.registry, _name(s.id)): s.id for s in at.subjects if s.app.registry in ("flatpak", "snap")}
+    names = {
+        (s.app.registry, _name(s.id)): s.id for s in at.subjects if s.app.registry in ("flatpak", "snap")
+    }
     for person in at.people:
         for (registry, name), id in names.items():
-            for path, note, trust in _flatpak(at, person, name) if registry == "flatpak" else _snap(at, person, name):
+            for path, note, trust in (
+                _flatpak(at, person, name) if registry == "flatpak" else _snap(at, person, name)
+            ):
                 status = at.machine.lstat(path)
                 if status:
                     at.saw(KIND)
                     when = int(status.st_mtime)
                     at.traces.append(
-                        Trace(id, KIND, when, person.name, path, trust, None, 0, "an upgrade may have made it anew", at.timely(when), note)
+                        Trace(
+                            id,
+                            KIND,
+                            when,
+                            person.name,
+                            path,
+                            trust,
+                            None,
+                            0,
+                            "an upgrade may have made it anew",
+                            at.timely(when),
+                            note,
+                        )
                     )
 
 
@@ -49,4 +65,8 @@ def _flatpak(at: Look, person: Person, name: str) -> list[tuple[str, str, str]]:
 def _snap(at: Look, person: Person, name: str) -> list[tuple[str, str, str]]:
     """`current` leads to the revision last started by this person; its launcher helper notes each start."""
     top = f"{person.home}/snap/{name}"
-    return [(p, "made as it was started", FAIR) for p in (f"{top}/current", f"{top}/current/.last_revision") if at.machine.exists(p)]
+    return [
+        (p, "made as it was started", FAIR)
+        for p in (f"{top}/current", f"{top}/current/.last_revision")
+        if at.machine.exists(p)
+    ]

@@ -21,16 +21,32 @@ def look(at: Look) -> None:
             match = _REPORT.match(name)
             program = (match[1] if match else name.removesuffix(".crash")).replace("_", "/")
             try:
-                told = re.search(r"^ExecutablePath: *(/\S+)", at.machine.read_bytes(path, 1 << 16).decode("utf-8", "replace"), re.M)
+                told = re.search(
+                    r"^ExecutablePath: *(/\S+)",
+                    at.machine.read_bytes(path, 1 << 16).decode("utf-8", "replace"),
+                    re.M,
+                )
             except CouldNotRead as error:
                 at.trouble(path, error.reason)
                 continue
-            _note(at, path, told[1] if told else program, int(at.tree.mtime[at.tree.where[path]]) // 1_000_000_000, match and int(match[2]))
+            _note(
+                at,
+                path,
+                told[1] if told else program,
+                int(at.tree.mtime[at.tree.where[path]]) // 1_000_000_000,
+                match and int(match[2]),
+            )
     for name in at.machine.names(_CORES):
         at.saw(KIND)
         if match := _CORE.match(name):
             digits = int(match[3])
-            _note(at, f"{_CORES}/{name}", match[1], digits // 1_000_000 if digits > 10**13 else digits, int(match[2]))
+            _note(
+                at,
+                f"{_CORES}/{name}",
+                match[1],
+                digits // 1_000_000 if digits > 10**13 else digits,
+                int(match[2]),
+            )
 
 
 def _note(at: Look, path: str, program: str, when: int, uid: int | None) -> None:

@@ -44,7 +44,9 @@ def look(at: Look) -> None:
 def _note(at: Look, person: Person, path: str, called: str, when: int, line: int = 0) -> None:
     name = called.removeprefix("applications:").removeprefix("application://")
     if id := at.launched(name) or at.command(name):
-        at.traces.append(Trace(id, KIND, when, person.name, path, GOOD, None, line, "", at.timely(when), name))
+        at.traces.append(
+            Trace(id, KIND, when, person.name, path, GOOD, None, line, "", at.timely(when), name)
+        )
 
 
 def _states(text: str) -> list[tuple[str, int, int]]:
@@ -70,8 +72,11 @@ def _states(text: str) -> list[tuple[str, int, int]]:
 
 def _resources(db: Connection) -> Iterator[tuple[str, int]]:
     """What was started, and what opened something (seconds)."""
-    events = db.execute("SELECT targettedResource, initiatingAgent, max(start, coalesce(\"end\", 0)) FROM ResourceEvent "
-                        "GROUP BY rowid ORDER BY start DESC LIMIT ?", (_LIMIT,))  # fmt: skip
+    events = db.execute(
+        'SELECT targettedResource, initiatingAgent, max(start, coalesce("end", 0)) FROM ResourceEvent '
+        "GROUP BY rowid ORDER BY start DESC LIMIT ?",
+        (_LIMIT,),
+    )
     for resource, agent, at in events:
         if (when := _moment(at)) is not None:
             yield str(resource) if str(resource).startswith("applications:") else str(agent), when
@@ -84,8 +89,11 @@ def _resources(db: Connection) -> Iterator[tuple[str, int]]:
 
 def _activities(db: Connection) -> Iterator[tuple[str, int]]:
     """Who did something, by the log of events (milliseconds)."""
-    for actor, at in db.execute("SELECT a.value, max(e.timestamp) FROM event e JOIN actor a ON a.id = e.actor "
-                                "GROUP BY a.value, e.timestamp / 86400000 LIMIT ?", (_LIMIT,)):  # fmt: skip
+    for actor, at in db.execute(
+        "SELECT a.value, max(e.timestamp) FROM event e JOIN actor a ON a.id = e.actor "
+        "GROUP BY a.value, e.timestamp / 86400000 LIMIT ?",
+        (_LIMIT,),
+    ):
         if (when := _moment(at)) is not None:
             yield str(actor), when // 1000
 

@@ -28,8 +28,23 @@ from swept_shelf.core.use.judgement import judge
 from swept_shelf.core.use.trace import Look
 from swept_shelf.core.use.unasked import started_unasked
 
-SIGNS: tuple[ModuleType, ...] = (running, shell_history, journal, recent_documents, desktop_records, boxes, writes, access_times, accounting,
-                                 audit, crashes, thumbnails, served, schedules, upgrades)  # fmt: skip
+SIGNS: tuple[ModuleType, ...] = (
+    running,
+    shell_history,
+    journal,
+    recent_documents,
+    desktop_records,
+    boxes,
+    writes,
+    access_times,
+    accounting,
+    audit,
+    crashes,
+    thumbnails,
+    served,
+    schedules,
+    upgrades,
+)
 _MEMORY = 512 << 20  # a journal's and a history's columns
 _NO_USE = (schedules.KIND, upgrades.KIND)
 
@@ -39,7 +54,9 @@ def last_uses(look: Look, now: datetime) -> dict[str, LastUse]:
     look.unasked = {s.id: started_unasked(s, look) for s in look.subjects}
     for module in SIGNS:
         name = module.__name__.rsplit(".", 1)[1].replace("_", " ")
-        with fence("/", lambda path, reason, name=name: look.trouble(path, f"{name}: {reason}"), memory=_MEMORY):  # type: ignore[misc]
+        with fence(
+            "/", lambda path, reason, name=name: look.trouble(path, f"{name}: {reason}"), memory=_MEMORY
+        ):  # type: ignore[misc]
             module.look(look)
     looked_at = [k for k in look.kinds if k not in _NO_USE]
     background = {s.id for s in look.subjects if s.background}

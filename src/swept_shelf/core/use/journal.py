@@ -28,8 +28,15 @@ _FIELDS = ("USER_UNIT", "_SYSTEMD_USER_UNIT", "_EXE", "_COMM", "UNIT", "_SYSTEMD
 _ASKED = "_UID,USER_UNIT,UNIT,_SYSTEMD_UNIT,_SYSTEMD_USER_UNIT,_EXE,_COMM"
 _OF_SYSTEM = ("UNIT", "_SYSTEMD_UNIT")
 _BY_UNIT = ("USER_UNIT", "_SYSTEMD_USER_UNIT")
-_TOGETHER, _LINES = 10, 30  # applications in one question, entries of one answer: long questions are slow ones
-_VALUES, _UNITS, _LISTED = 3, 60, 4000  # of each field the newest: of one application, units of people in one question, read at all
+_TOGETHER, _LINES = (
+    10,
+    30,
+)  # applications in one question, entries of one answer: long questions are slow ones
+_VALUES, _UNITS, _LISTED = (
+    3,
+    60,
+    4000,
+)  # of each field the newest: of one application, units of people in one question, read at all
 _HEAD = re.compile(r"^(Head|Tail) realtime timestamp: .*\(([0-9a-f]+)\)$", re.M)
 _MOST_FILES = 400
 _PATTERN = re.compile(r"[*?\[\]\\\n]")  # what --file= would take for a pattern
@@ -99,7 +106,10 @@ def _folder(at: Look, folder: str, until: float) -> None:
                         late.append(file)
         if late:
             newest = _day(max(f.newest for f in late) // 1_000_000)
-            at.trouble(folder, f"{len(late)} of {len(files)} files, up to {newest}, were not looked at whole: it would take too long")
+            at.trouble(
+                folder,
+                f"{len(late)} of {len(files)} files, up to {newest}, were not looked at whole: it would take too long",
+            )
 
 
 def _day(seconds: int) -> str:
@@ -108,7 +118,11 @@ def _day(seconds: int) -> str:
 
 def _headers(at: Look, folder: str, handle: str, fd: int) -> list[_File]:
     """All files of a folder that have entries, the newest first; what is no journal file is named."""
-    plain = [n for n in at.machine.names(folder) if n.endswith((".journal", ".journal~")) and _is_plain(at, f"{folder}/{n}")]
+    plain = [
+        n
+        for n in at.machine.names(folder)
+        if n.endswith((".journal", ".journal~")) and _is_plain(at, f"{folder}/{n}")
+    ]
     if not plain:
         return []
     found = _heads(handle, fd, plain[:_MOST_FILES])
@@ -126,7 +140,13 @@ def _heads(handle: str, fd: int, names: list[str]) -> list[_File]:
     found: list[_File] = []
     for part in re.split(r"^File path: ", said.out.decode("utf-8", "replace"), flags=re.M)[1:]:
         times = {m[1]: int(m[2], 16) for m in _HEAD.finditer(part)}
-        found.append(_File(f"{handle}/{part.splitlines()[0].rsplit('/', 1)[1]}", times.get("Head") or times.get("Tail", 0), times.get("Tail", 0)))
+        found.append(
+            _File(
+                f"{handle}/{part.splitlines()[0].rsplit('/', 1)[1]}",
+                times.get("Head") or times.get("Tail", 0),
+                times.get("Tail", 0),
+            )
+        )
     return found
 
 
@@ -142,27 +162,37 @@ def _list_values(at: Look, file: _File, fd: int, until: float) -> bool:
         if monotonic() > until:
             return False
         said = run("journalctl", "--quiet", f"--file={file.path}", f"--field={name}", fds=[fd])
-        values = said.out.decode("utf-8", "surrogateescape").split("\n", _LISTED)[:_LISTED]  # the newest come first
+        values = said.out.decode("utf-8", "surrogateescape").split("\n", _LISTED)[
+            :_LISTED
+        ]  # the newest come first
         if name == "_SYSTEMD_UNIT":
             file.sessions = [f"{name}={u}" for u in values if u.startswith("session-")][:_UNITS]
         for value in values:
             if id := _means(at, name, value):
                 terms = file.terms.setdefault(id, [])
-                if sum(n == name for n, _ in terms) < _VALUES and not (name == "_COMM" and any(n == "_EXE" for n, _ in terms)):
+                if sum(n == name for n, _ in terms) < _VALUES and not (
+                    name == "_COMM" and any(n == "_EXE" for n, _ in terms)
+                ):
                     terms.append((name, value))
         if name == "_SYSTEMD_USER_UNIT":
-            file.scopes = [f"{name}={u}" for u in values if u and not _unasked(u) and not at.to.unit(u)][:_UNITS]
+            file.scopes = [f"{name}={u}" for u in values if u and not _unasked(u) and not at.to.unit(u)][
+                :_UNITS
+            ]
     return True
 
 
-def _entries(at: Look, file: _File, fd: int, until: float, ids: set[str], pool: ThreadPoolExecutor) -> Iterator[tuple[str, dict[str, str]]]:
+def _entries(
+    at: Look, file: _File, fd: int, until: float, ids: set[str], pool: ThreadPoolExecutor
+) -> Iterator[tuple[str, dict[str, str]]]:
     """(application, an entry) of one file: its newest. Of what the machine also starts by itself, its newest by a person
     too: a question with two conditions walks through the file, so only these few are asked in that way."""
     people = [f"_UID={p.uid}" for p in at.people if p.uid >= 1000]
     conditions = ([*people, *file.sessions] if people and file.sessions else []), file.scopes
     doubtful = [i for i in sorted(ids) if at.unasked[i] or any(_unasked(v) for _, v in file.terms[i])]
     for asked, more in ((doubtful, conditions), (sorted(ids), None)):
-        for found in pool.map(lambda part, more=more: _newest(at, file, fd, until, part, more), _parts(file, asked)):
+        for found in pool.map(
+            lambda part, more=more: _newest(at, file, fd, until, part, more), _parts(file, asked)
+        ):
             yield from found.items()
 
 
@@ -170,17 +200,41 @@ def _parts(file: _File, ids: list[str]) -> list[dict[str, list[tuple[str, str]]]
     return [{id: file.terms[id] for id in ids[i : i + _TOGETHER]} for i in range(0, len(ids), _TOGETHER)]
 
 
-def _newest(at: Look, file: _File, fd: int, until: float, terms: dict[str, list[tuple[str, str]]],
-            conditions: tuple[list[str], ...] | None) -> dict[str, dict[str, str]]:  # fmt: skip
+def _newest(
+    at: Look,
+    file: _File,
+    fd: int,
+    until: float,
+    terms: dict[str, list[tuple[str, str]]],
+    conditions: tuple[list[str], ...] | None,
+) -> dict[str, dict[str, str]]:
     """Each application's newest entry: those found leave the question until nobody is left.
 
     `conditions`: sets of terms of which one must hold too, so that only what people started is found; None asks for anything."""
-    left = {id: [t for t in rows if conditions is None or not (t[0] in _OF_SYSTEM or _unasked(t[1]))] for id, rows in terms.items()}
+    left = {
+        id: [t for t in rows if conditions is None or not (t[0] in _OF_SYSTEM or _unasked(t[1]))]
+        for id, rows in terms.items()
+    }
     found: dict[str, dict[str, str]] = {}
-    while (left := {id: rows for id, rows in left.items() if rows and id not in found}) and monotonic() < until:
+    while (
+        left := {id: rows for id, rows in left.items() if rows and id not in found}
+    ) and monotonic() < until:
         question = _question(left, conditions)
-        said = run("journalctl", "--quiet", f"--file={file.path}", "--reverse", "--output=json", f"--output-fields={_ASKED}",
-                   f"--lines={_LINES}", *question, fds=[fd]) if question else None  # fmt: skip
+        said = (
+            run(
+                "journalctl",
+                "--quiet",
+                f"--file={file.path}",
+                "--reverse",
+                "--output=json",
+                f"--output-fields={_ASKED}",
+                f"--lines={_LINES}",
+                *question,
+                fds=[fd],
+            )
+            if question
+            else None
+        )
         before = len(found)
         for line in said.out.splitlines() if said else ():
             entry = _entry(line)
@@ -238,7 +292,14 @@ def _means(at: Look, field: str, value: str) -> str:
 
 
 def _flatpak(at: Look, name: str) -> str:
-    return next((s.id for s in at.subjects if s.app.registry == "flatpak" and s.id.split(":")[-1].split("/")[0] == name), "")
+    return next(
+        (
+            s.id
+            for s in at.subjects
+            if s.app.registry == "flatpak" and s.id.split(":")[-1].split("/")[0] == name
+        ),
+        "",
+    )
 
 
 def _keep(at: Look, path: str, id: str, entry: dict[str, str], seen: set[tuple[str, str, int]]) -> bool:
@@ -252,9 +313,27 @@ def _keep(at: Look, path: str, id: str, entry: dict[str, str], seen: set[tuple[s
     if (id, person, when) not in seen:
         seen.add((id, person, when))
         exact = any(entry.get(f) for f in _BY_UNIT) or bool(at.command(entry.get("_EXE", "")))
-        note = entry.get("USER_UNIT") or entry.get("_SYSTEMD_USER_UNIT") or entry.get("_EXE") or entry.get("_COMM", "")
-        at.traces.append(Trace(id, KIND, when, person, path, GOOD if exact and person else FAIR, None, 0,
-                               "a program that runs on says things nobody asked for", aside, note))  # fmt: skip
+        note = (
+            entry.get("USER_UNIT")
+            or entry.get("_SYSTEMD_USER_UNIT")
+            or entry.get("_EXE")
+            or entry.get("_COMM", "")
+        )
+        at.traces.append(
+            Trace(
+                id,
+                KIND,
+                when,
+                person,
+                path,
+                GOOD if exact and person else FAIR,
+                None,
+                0,
+                "a program that runs on says things nobody asked for",
+                aside,
+                note,
+            )
+        )
     return bool(person) and not aside
 
 

@@ -25,7 +25,9 @@ _TRUST = {GOOD: 2, FAIR: 1, WEAK: 0}
 _WORDS = ("", "barely", "fairly", "sure")
 
 
-_ORDER = operator.attrgetter("app", "at", "kind", "person", "source", "line", "aside", "trust", "note", "doubt")
+_ORDER = operator.attrgetter(
+    "app", "at", "kind", "person", "source", "line", "aside", "trust", "note", "doubt"
+)
 
 
 @functools.cache
@@ -47,7 +49,9 @@ class _Table:
     families: list[str]
 
 
-def judge(ids: Sequence[str], traces: Iterable[Trace], looked_at: list[str], background: set[str], now: datetime) -> dict[str, LastUse]:
+def judge(
+    ids: Sequence[str], traces: Iterable[Trace], looked_at: list[str], background: set[str], now: datetime
+) -> dict[str, LastUse]:
     """The judgement for each of `ids`. The order of traces does not matter."""
     known = set(ids)
     ordered = sorted(sorted((t for t in traces if t.app in known), key=lambda t: t.until or 0), key=_ORDER)
@@ -57,10 +61,14 @@ def judge(ids: Sequence[str], traces: Iterable[Trace], looked_at: list[str], bac
     c = table.counts
     np.maximum.at(newest, table.app[c], table.begin[c])
     near = c & (table.end >= newest[table.app] - AGREE) & (table.begin >= newest[table.app] - AGREE)
-    witnesses = np.zeros((len(ids), max(1, len(table.families))), dtype=np.int64)  # per application and family: best trust, from 1
+    witnesses = np.zeros(
+        (len(ids), max(1, len(table.families))), dtype=np.int64
+    )  # per application and family: best trust, from 1
     np.maximum.at(witnesses, (table.app[near], table.family[near]), table.trust[near] + 1)
     count, best = (witnesses > 0).sum(axis=1), witnesses.max(axis=1)
-    word = np.where(newest < 0, 0, np.where((count > 1) & (best == 3), 3, np.where((best == 3) | (count > 1), 2, 1)))
+    word = np.where(
+        newest < 0, 0, np.where((count > 1) & (best == 3), 3, np.where((best == 3) | (count > 1), 2, 1))
+    )
     low, high = np.full(len(ids), seconds, dtype=np.int64), newest.copy()
     np.minimum.at(low, table.app[near], table.begin[near])
     top = c & (table.begin == newest[table.app])
@@ -69,8 +77,24 @@ def judge(ids: Sequence[str], traces: Iterable[Trace], looked_at: list[str], bac
     rows: dict[str, list[int]] = defaultdict(list)
     for i, t in enumerate(ordered):
         rows[t.app].append(i)
-    return {id: _said(i, ordered, rows[id], table, near, int(newest[i]), int(low[i]), int(high[i]), int(word[i]), months[i].tolist(),
-                      looked_at, id in background, seconds) for i, id in enumerate(ids)}  # fmt: skip
+    return {
+        id: _said(
+            i,
+            ordered,
+            rows[id],
+            table,
+            near,
+            int(newest[i]),
+            int(low[i]),
+            int(high[i]),
+            int(word[i]),
+            months[i].tolist(),
+            looked_at,
+            id in background,
+            seconds,
+        )
+        for i, id in enumerate(ids)
+    }
 
 
 def _columns(ids: Sequence[str], traces: list[Trace]) -> _Table:
@@ -82,10 +106,14 @@ def _columns(ids: Sequence[str], traces: list[Trace]) -> _Table:
 
     by_family = {f: i for i, f in enumerate(families)}
     return _Table(
-        column(number[t.app] for t in traces), column(by_family[family(t.kind)] for t in traces),
-        column(t.at for t in traces), column(t.at if t.until is None else max(t.at, t.until) for t in traces),
-        column(_TRUST[t.trust] for t in traces), np.fromiter((not t.aside for t in traces), dtype=bool), families,
-    )  # fmt: skip
+        column(number[t.app] for t in traces),
+        column(by_family[family(t.kind)] for t in traces),
+        column(t.at for t in traces),
+        column(t.at if t.until is None else max(t.at, t.until) for t in traces),
+        column(_TRUST[t.trust] for t in traces),
+        np.fromiter((not t.aside for t in traces), dtype=bool),
+        families,
+    )
 
 
 def _months(apps: int, table: _Table, now: int) -> NDArray[np.int64]:
@@ -106,21 +134,58 @@ def _age(days: NDArray[np.int64], now: int) -> NDArray[np.int64]:
     return np.int64(np.datetime64(now // DAY, "D").astype("datetime64[M]").astype(np.int64)) - month
 
 
-def _said(i: int, traces: list[Trace], rows: list[int], table: _Table, near: NDArray[np.bool_], newest: int, low: int, high: int,
-          word: int, months: list[int], looked_at: list[str], background: bool, now: int) -> LastUse:  # fmt: skip
+def _said(
+    i: int,
+    traces: list[Trace],
+    rows: list[int],
+    table: _Table,
+    near: NDArray[np.bool_],
+    newest: int,
+    low: int,
+    high: int,
+    word: int,
+    months: list[int],
+    looked_at: list[str],
+    background: bool,
+    now: int,
+) -> LastUse:
     signs = _signs([traces[r] for r in rows], now)
     if newest < 0:
-        return LastUse(None, None, None, "", "", background, [], months, looked_at, signs, _nothing(signs, looked_at, background))
+        return LastUse(
+            None,
+            None,
+            None,
+            "",
+            "",
+            background,
+            [],
+            months,
+            looked_at,
+            signs,
+            _nothing(signs, looked_at, background),
+        )
     close = [traces[r] for r in rows if near[r]]
     people: dict[str, int] = {}
     for r in rows:
         t = traces[r]
         if t.person and table.counts[r]:
             people[t.person] = max(people.get(t.person, 0), t.at)
-    named = max((t for t in close if t.person), key=lambda t: (_TRUST[t.trust] == 2, t.at, t.person), default=None)
-    return LastUse(_utc(newest), _utc(min(low, newest)), _utc(high), named.person if named else "", _WORDS[word], background,
-                   [PersonUse(p, _utc(t)) for p, t in sorted(people.items(), key=lambda x: (-x[1], x[0]))], months, looked_at, signs,
-                   _because(close, [traces[r] for r in rows if table.counts[r]], word))  # fmt: skip
+    named = max(
+        (t for t in close if t.person), key=lambda t: (_TRUST[t.trust] == 2, t.at, t.person), default=None
+    )
+    return LastUse(
+        _utc(newest),
+        _utc(min(low, newest)),
+        _utc(high),
+        named.person if named else "",
+        _WORDS[word],
+        background,
+        [PersonUse(p, _utc(t)) for p, t in sorted(people.items(), key=lambda x: (-x[1], x[0]))],
+        months,
+        looked_at,
+        signs,
+        _because(close, [traces[r] for r in rows if table.counts[r]], word),
+    )
 
 
 def _because(close: list[Trace], counted: list[Trace], word: int) -> str:
@@ -145,7 +210,9 @@ def _nothing(signs: list[Sign], looked_at: list[str], background: bool) -> str:
     if background:
         return f"runs in the background; what it served is not known ({looked})"
     aside = [s for s in signs if s.kind not in ("upgrade", "timer")]
-    return f"no sign of use ({looked})" + (f"; {plural(len(aside), 'sign was', 'signs were')} set aside" if aside else "")
+    return f"no sign of use ({looked})" + (
+        f"; {plural(len(aside), 'sign was', 'signs were')} set aside" if aside else ""
+    )
 
 
 def _signs(traces: list[Trace], now: int) -> list[Sign]:
@@ -159,8 +226,21 @@ def _signs(traces: list[Trace], now: int) -> list[Sign]:
         days = np.unique(np.array([t.at // DAY for t in members] if exact else [], dtype=np.int64))
         ages = _age(days, now)
         months = np.bincount(MONTHS - 1 - ages[(ages >= 0) & (ages < MONTHS)], minlength=MONTHS).tolist()
-        made.append(Sign(first.kind, _utc(first.at), _utc(first.until) if first.until is not None else None, first.person, first.source,
-                         first.trust, first.doubt, first.aside, first.note, first.line, months if any(months) else []))  # fmt: skip
+        made.append(
+            Sign(
+                first.kind,
+                _utc(first.at),
+                _utc(first.until) if first.until is not None else None,
+                first.person,
+                first.source,
+                first.trust,
+                first.doubt,
+                first.aside,
+                first.note,
+                first.line,
+                months if any(months) else [],
+            )
+        )
     return sorted(made, key=lambda s: (bool(s.set_aside), -s.at.timestamp(), s.kind, s.person, s.set_aside))
 
 

@@ -13,10 +13,38 @@ from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.unpacked import rotated, unpacked_bytes
 
 DATABASE = "/var/lib/wtmpdb/wtmp.db"
-_SHORT = np.dtype([("type", "<i2"), ("", "S2"), ("pid", "<i4"), ("line", "S32"), ("id", "S4"), ("user", "S32"), ("host", "S256"),
-                   ("exit", "<i4"), ("session", "<i4"), ("seconds", "<i4"), ("micro", "<i4"), ("rest", "S36")])  # fmt: skip
-_LONG = np.dtype([("type", "<i2"), ("", "S2"), ("pid", "<i4"), ("line", "S32"), ("id", "S4"), ("user", "S32"), ("host", "S256"),
-                  ("exit", "<i4"), ("session", "<i8"), ("seconds", "<i8"), ("micro", "<i8"), ("rest", "S40")])  # fmt: skip
+_SHORT = np.dtype(
+    [
+        ("type", "<i2"),
+        ("", "S2"),
+        ("pid", "<i4"),
+        ("line", "S32"),
+        ("id", "S4"),
+        ("user", "S32"),
+        ("host", "S256"),
+        ("exit", "<i4"),
+        ("session", "<i4"),
+        ("seconds", "<i4"),
+        ("micro", "<i4"),
+        ("rest", "S36"),
+    ]
+)
+_LONG = np.dtype(
+    [
+        ("type", "<i2"),
+        ("", "S2"),
+        ("pid", "<i4"),
+        ("line", "S32"),
+        ("id", "S4"),
+        ("user", "S32"),
+        ("host", "S256"),
+        ("exit", "<i4"),
+        ("session", "<i8"),
+        ("seconds", "<i8"),
+        ("micro", "<i8"),
+        ("rest", "S40"),
+    ]
+)
 _RUN_LEVEL, _BOOT, _USER, _DEAD = 1, 2, 7, 8
 _SLACK = 900
 
@@ -64,8 +92,16 @@ def read_logins(machine: Machine, now: int) -> tuple[Logins, list[tuple[str, str
         except CouldNotRead as error:
             problems.append((DATABASE, error.reason))
         else:
-            kept = [(t, u, a, b if isinstance(b, int) else 0) for t, u, a, b in kept if isinstance(a, int) and 0 < a < 1 << 60]
-            told = [Session(str(u), a // 1_000_000, b // 1_000_000 if 0 < b < 1 << 60 else now) for t, u, a, b in kept if t == 3]
+            kept = [
+                (t, u, a, b if isinstance(b, int) else 0)
+                for t, u, a, b in kept
+                if isinstance(a, int) and 0 < a < 1 << 60
+            ]
+            told = [
+                Session(str(u), a // 1_000_000, b // 1_000_000 if 0 < b < 1 << 60 else now)
+                for t, u, a, b in kept
+                if t == 3
+            ]
             sessions += [s for s in told if 0 < s.begin <= now]
             since = min([a // 1_000_000 for _, _, a, _ in kept] + ([since] if since else []), default=since)
     return Logins(tuple(sorted(sessions, key=lambda s: (s.begin, s.end, s.person))), since), problems
@@ -74,12 +110,23 @@ def read_logins(machine: Machine, now: int) -> tuple[Logins, list[tuple[str, str
 def _records(data: bytes, now: int) -> list[tuple[int, int, str, str]]:
     """(time, type, line, user), in the order of the file."""
     layout: NDArray[np.void]
-    size = _LONG.itemsize if len(data) % _SHORT.itemsize and not len(data) % _LONG.itemsize else _SHORT.itemsize
-    layout = np.frombuffer(data[: len(data) // size * size], dtype=_LONG if size == _LONG.itemsize else _SHORT)
+    size = (
+        _LONG.itemsize if len(data) % _SHORT.itemsize and not len(data) % _LONG.itemsize else _SHORT.itemsize
+    )
+    layout = np.frombuffer(
+        data[: len(data) // size * size], dtype=_LONG if size == _LONG.itemsize else _SHORT
+    )
     times = layout["seconds"].astype(np.int64)
     good = (times > 0) & (times <= now + 60) & np.isin(layout["type"], (_RUN_LEVEL, _BOOT, _USER, _DEAD))
-    return [(int(r["seconds"]), int(r["type"]), r["line"].decode("utf-8", "replace"), r["user"].decode("utf-8", "replace"))
-            for r in layout[good]]  # fmt: skip
+    return [
+        (
+            int(r["seconds"]),
+            int(r["type"]),
+            r["line"].decode("utf-8", "replace"),
+            r["user"].decode("utf-8", "replace"),
+        )
+        for r in layout[good]
+    ]
 
 
 def _sessions(rows: list[tuple[int, int, str, str]], now: int) -> list[Session]:

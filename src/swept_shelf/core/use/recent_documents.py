@@ -37,8 +37,21 @@ def _list(at: Look, person: Person, path: str, text: str) -> None:
     for opened in opened_with(text):
         id = at.command(opened.command) or at.launched(opened.name) or at.command(opened.name)
         if id and (when := _seconds(opened.modified)) is not None:
-            at.traces.append(Trace(id, KIND, when, person.name, path, GOOD, None, opened.line, "another program may have named it",
-                                   at.timely(when), opened.href))  # fmt: skip
+            at.traces.append(
+                Trace(
+                    id,
+                    KIND,
+                    when,
+                    person.name,
+                    path,
+                    GOOD,
+                    None,
+                    opened.line,
+                    "another program may have named it",
+                    at.timely(when),
+                    opened.href,
+                )
+            )
 
 
 def _entry(at: Look, person: Person, path: str) -> None:
@@ -52,7 +65,21 @@ def _entry(at: Look, person: Person, path: str) -> None:
     word = keys.get("X-KDE-LastOpenedWith", (0, ""))[1]
     if status and word and (id := at.command(word) or at.launched(word)):
         when = int(status.st_mtime)
-        at.traces.append(Trace(id, KIND, when, person.name, path, GOOD, None, 0, "", at.timely(when), keys.get("URL[$e]", (0, ""))[1]))
+        at.traces.append(
+            Trace(
+                id,
+                KIND,
+                when,
+                person.name,
+                path,
+                GOOD,
+                None,
+                0,
+                "",
+                at.timely(when),
+                keys.get("URL[$e]", (0, ""))[1],
+            )
+        )
 
 
 def _seconds(text: str) -> int | None:

@@ -21,9 +21,27 @@ def look(at: Look) -> None:
             aside = next(iter(at.unasked[id].values()))
         if not aside and at.by_id[id].background:
             aside = "runs in the background"
-        at.traces.append(Trace(id, KIND, min(started, at.now), process.user, f"/proc/{process.pid}", GOOD, at.now, 0, "left open it says little",
-                               aside, f"process {process.pid}, {_HOW.get(process.how, 'started by nobody that is known')}"))  # fmt: skip
+        at.traces.append(
+            Trace(
+                id,
+                KIND,
+                min(started, at.now),
+                process.user,
+                f"/proc/{process.pid}",
+                GOOD,
+                at.now,
+                0,
+                "left open it says little",
+                aside,
+                f"process {process.pid}, {_HOW.get(process.how, 'started by nobody that is known')}",
+            )
+        )
 
 
-_HOW = {"login": "started at login", "schedule": "started by a schedule", "service": "started as a service",
-        "terminal": "started from a terminal", "launched": "started from the desktop"}  # fmt: skip
+_HOW = {
+    "login": "started at login",
+    "schedule": "started by a schedule",
+    "service": "started as a service",
+    "terminal": "started from a terminal",
+    "launched": "started from the desktop",
+}

@@ -10,7 +10,10 @@ KIND = "timer"
 
 
 def look(at: Look) -> None:
-    places = [("/var/lib/systemd/timers", ""), *((f"{p.home}/.local/share/systemd/timers", p.name) for p in at.people)]
+    places = [
+        ("/var/lib/systemd/timers", ""),
+        *((f"{p.home}/.local/share/systemd/timers", p.name) for p in at.people),
+    ]
     for folder, person in places:
         for name in at.machine.names(folder):
             path = f"{folder}/{name}"

@@ -24,4 +24,17 @@ def look(at: Look) -> None:
                 told = within(path, "/var/spool") or (b.kind == "log" and _ACCESS.search(base(path)))
                 if told and at.tree.is_file[i] and at.tree.blocks[i]:
                     when = int(at.tree.mtime[i]) // 1_000_000_000
-                    at.traces.append(Trace(subject.id, KIND, when, "", path, FAIR, None, 0, "who was served is not known", at.timely(when)))
+                    at.traces.append(
+                        Trace(
+                            subject.id,
+                            KIND,
+                            when,
+                            "",
+                            path,
+                            FAIR,
+                            None,
+                            0,
+                            "who was served is not known",
+                            at.timely(when),
+                        )
+                    )

@@ -17,8 +17,16 @@ from swept_shelf.core.references.shell_words import LONGEST, programs_of, words_
 from swept_shelf.core.use.trace import DAY, GOOD, WEAK, Look, Trace
 
 KIND = "shell history"
-_PLACES = (".bash_history", ".zsh_history", ".zhistory", ".histfile", ".local/share/zsh/history", ".local/share/fish/fish_history",
-           ".local/state/bash/history", ".local/state/zsh/history")  # fmt: skip
+_PLACES = (
+    ".bash_history",
+    ".zsh_history",
+    ".zhistory",
+    ".histfile",
+    ".local/share/zsh/history",
+    ".local/share/fish/fish_history",
+    ".local/state/bash/history",
+    ".local/state/zsh/history",
+)
 _SETTINGS = (".bashrc", ".profile", ".bash_profile", ".zshrc", ".zshenv", ".zprofile", ".bash_aliases")
 _HISTFILE = re.compile(r"^\s*(?:export\s+)?HISTFILE=[\"']?([^\s\"';]+)", re.M)
 _ALIAS = re.compile(r"^\s*alias\s+([\w.+-]+)=(\"[^\"]*\"|'[^']*'|\S+)", re.M)
@@ -30,11 +38,51 @@ _FISH = re.compile(rb"^(\d{1,12}):- cmd: " + _COMMAND, re.M)
 _CLOCK = re.compile(rb"^(\d{1,12}):(?:#| +when: )(\d{1,12})$", re.M)
 _INTERPRETERS = re.compile(r"^(python[\d.]*|perl|ruby|node|sh|bash|dash|zsh|java)$")
 _LAUNCHERS = ("gtk-launch", "gio", "kioclient", "dex")
-_WRAPPERS = ("exec", "command", "builtin", "nohup", "time", "sudo", "env", "nice", "ionice", "eval", "setsid", "timeout", "chrt", "flock",
-             "if", "then", "do", "while", "until", "else", "elif", "for", "case")  # fmt: skip
+_WRAPPERS = (
+    "exec",
+    "command",
+    "builtin",
+    "nohup",
+    "time",
+    "sudo",
+    "env",
+    "nice",
+    "ionice",
+    "eval",
+    "setsid",
+    "timeout",
+    "chrt",
+    "flock",
+    "if",
+    "then",
+    "do",
+    "while",
+    "until",
+    "else",
+    "elif",
+    "for",
+    "case",
+)
 # Words after which another word may be the program: such a line is read as a whole.
-_THROUGH = frozenset(w.encode() for w in (*_WRAPPERS, *_LAUNCHERS, "flatpak", "snap", "python", "python3", "perl", "ruby", "node", "sh",
-                                          "bash", "dash", "zsh", "java"))  # fmt: skip
+_THROUGH = frozenset(
+    w.encode()
+    for w in (
+        *_WRAPPERS,
+        *_LAUNCHERS,
+        "flatpak",
+        "snap",
+        "python",
+        "python3",
+        "perl",
+        "ruby",
+        "node",
+        "sh",
+        "bash",
+        "dash",
+        "zsh",
+        "java",
+    )
+)
 
 
 Column = NDArray[np.int64]
@@ -101,11 +149,39 @@ def _keep(at: Look, person: Person, path: str, lines: _Lines, aliases: dict[str,
     for (id, _), i in last.items():
         when, note, line = int(lines.at[i]), _text(lines.texts[i]).strip()[:120], int(lines.numbers[i])
         if lines.timed[i]:
-            at.traces.append(Trace(id, KIND, when, person.name, path, GOOD, None, line, "a clock that was wrong", at.timely(when), note))
+            at.traces.append(
+                Trace(
+                    id,
+                    KIND,
+                    when,
+                    person.name,
+                    path,
+                    GOOD,
+                    None,
+                    line,
+                    "a clock that was wrong",
+                    at.timely(when),
+                    note,
+                )
+            )
         else:
             until = min(int(lines.until[i]) or written, written)
             begin = min(max(int(lines.since[i]), at.by_id[id].installed or at.system_since), until)
-            at.traces.append(Trace(id, KIND, begin, person.name, path, WEAK, until, line, "the shell wrote no time beside it", at.timely(until), note))
+            at.traces.append(
+                Trace(
+                    id,
+                    KIND,
+                    begin,
+                    person.name,
+                    path,
+                    WEAK,
+                    until,
+                    line,
+                    "the shell wrote no time beside it",
+                    at.timely(until),
+                    note,
+                )
+            )
 
 
 def _started(at: Look, text: str, aliases: dict[str, str], depth: int = 0) -> Iterator[str]:
@@ -113,7 +189,12 @@ def _started(at: Look, text: str, aliases: dict[str, str], depth: int = 0) -> It
     if len(text) > LONGEST:
         return  # nobody typed that
     for word in programs_of(text):
-        if word in aliases and depth < 3 and len(aliases[word]) <= LONGEST and programs_of(aliases[word])[:1] != [word]:
+        if (
+            word in aliases
+            and depth < 3
+            and len(aliases[word]) <= LONGEST
+            and programs_of(aliases[word])[:1] != [word]
+        ):
             yield from _started(at, aliases[word], aliases, depth + 1)
         elif word in ("flatpak", "snap") or _INTERPRETERS.match(word.rsplit("/", 1)[-1]):
             words = words_of(text)
@@ -130,14 +211,20 @@ def _through(at: Look, word: str, rest: list[str]) -> Iterator[str]:
     if word in ("flatpak", "snap"):
         if plain[:1] == ["run"] and len(plain) > 1:
             name = plain[1].split(".")[0] if word == "snap" else plain[1]
-            yield from (s.id for s in at.subjects if s.app.registry == word and re.search(rf"[:/]{re.escape(name)}(/|$)", s.id))
+            yield from (
+                s.id
+                for s in at.subjects
+                if s.app.registry == word and re.search(rf"[:/]{re.escape(name)}(/|$)", s.id)
+            )
     elif plain and plain[0].startswith("/") and (id := at.command(plain[0])):
         yield id
 
 
 def _read(at: Look, path: str, aliases: dict[str, str]) -> _Lines:
     """Lines that name any command that is known, with their times. The whole file is searched by grep(1), never by us."""
-    names = {n for p in at.to.all for n in p.commands} | {n for p in at.to.all for n in p.programs} | set(aliases)
+    names = (
+        {n for p in at.to.all for n in p.commands} | {n for p in at.to.all for n in p.programs} | set(aliases)
+    )
     names |= {"flatpak", "snap", "gtk-launch", "java", "python", "python3", "perl", "sh", "bash", *_links(at)}
     wanted = b"\n".join(n.encode("utf-8", "surrogateescape") for n in sorted(names) if "\n" not in n)
     with at.machine.handed_file(path, _MOST) as (handle, fd):
@@ -145,7 +232,13 @@ def _read(at: Look, path: str, aliases: dict[str, str]) -> _Lines:
         clocks = run("grep", "-a", "-n", "-E", r"^(#[0-9]{1,12}$| +when: [0-9]{1,12}$)", handle, fds=[fd])
     if found.status > 1 or clocks.status > 1:
         raise CouldNotRead(f"could not be searched: {(found.err or clocks.err).strip()}", path)
-    shell = "fish" if path.endswith("fish_history") else "zsh" if re.search(r"zsh|zhistory|histfile", path) else "bash"
+    shell = (
+        "fish"
+        if path.endswith("fish_history")
+        else "zsh"
+        if re.search(r"zsh|zhistory|histfile", path)
+        else "bash"
+    )
     return _dated(found.out, clocks.out, shell)
 
 
@@ -174,7 +267,9 @@ def _dated(found: bytes, clocks: bytes, shell: str) -> _Lines:
         beside = np.concatenate([clock_lines, [0]])[below - 1] - numbers == 1
         at, timed = np.where(beside, until, 0), beside
     else:
-        beside = numbers - np.concatenate([[-9], clock_lines])[below - 1] == 1  # bash writes it right above the command
+        beside = (
+            numbers - np.concatenate([[-9], clock_lines])[below - 1] == 1
+        )  # bash writes it right above the command
         at, timed = np.where(beside, since, 0), beside
     texts = [r[-2] for r in rows]
     if shell == "fish":

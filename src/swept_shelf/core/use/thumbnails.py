@@ -22,7 +22,10 @@ def look(at: Look) -> None:
         folders = [f"{top}/{n}" for n in _SIZES if f"{top}/{n}" in at.tree]
         failed = at.tree.children(f"{top}/fail") if f"{top}/fail" in at.tree else []
         for folder in (*folders, *failed):
-            pictures = sorted((p for p in at.tree.children(folder) if p.endswith(".png")), key=lambda p: -at.tree.mtime[at.tree.where[p]])
+            pictures = sorted(
+                (p for p in at.tree.children(folder) if p.endswith(".png")),
+                key=lambda p: -at.tree.mtime[at.tree.where[p]],
+            )
             named = re.sub(r"-[\d.]+$", "", folder.rsplit("/", 1)[1]) if folder in failed else ""
             for path in pictures[:_NEWEST]:
                 at.saw(KIND)
@@ -36,7 +39,19 @@ def look(at: Look) -> None:
                     when = int(at.tree.mtime[at.tree.where[path]]) // 1_000_000_000
                     aside = at.timely(when) or (THUMBNAILS if THUMBNAILS in at.unasked[id].values() else "")
                     at.traces.append(
-                        Trace(id, KIND, when, person.name, path, FAIR, None, 0, "a look into a folder makes thumbnails too", aside, maker)
+                        Trace(
+                            id,
+                            KIND,
+                            when,
+                            person.name,
+                            path,
+                            FAIR,
+                            None,
+                            0,
+                            "a look into a folder makes thumbnails too",
+                            aside,
+                            maker,
+                        )
                     )
 
 

@@ -18,7 +18,15 @@ from swept_shelf.core.use.logins import Logins
 DAY = 86400
 GOOD, FAIR, WEAK = "good", "fair", "weak"
 FUTURE, ZERO, OURS = "lies in the future", "is zero", "falls into earlier work of this program"
-_COMMAND_FOLDERS = ("/usr/bin", "/bin", "/usr/games", "/usr/sbin", "/sbin", "/usr/local/bin", "/usr/local/sbin")
+_COMMAND_FOLDERS = (
+    "/usr/bin",
+    "/bin",
+    "/usr/games",
+    "/usr/sbin",
+    "/sbin",
+    "/usr/local/bin",
+    "/usr/local/sbin",
+)
 _COMM = 15  # characters of a program's name that the kernel keeps
 
 
@@ -118,14 +126,22 @@ class Look:
         return self._commands[word]
 
     def _linked(self, word: str) -> str:
-        paths = [word] if word.startswith("/") else [f"{f}/{word}" for f in _COMMAND_FOLDERS] if "/" not in word else []
+        paths = (
+            [word]
+            if word.startswith("/")
+            else [f"{f}/{word}" for f in _COMMAND_FOLDERS]
+            if "/" not in word
+            else []
+        )
         for path in paths:
             here = self.tree.real(path)
             for _ in range(8):
                 if self.tree.kind(here) != "link":
                     break
                 target = self.tree.target(here)
-                here = self.tree.real(target if target.startswith("/") else f"{here.rsplit('/', 1)[0]}/{target}")
+                here = self.tree.real(
+                    target if target.startswith("/") else f"{here.rsplit('/', 1)[0]}/{target}"
+                )
             if here != path and (id := self.to.program(here)):
                 return id
         return ""
@@ -154,7 +170,11 @@ class Look:
     @cached_property
     def system_since(self) -> int:
         """When this system came to be, by files that are written once."""
-        found = [s.st_mtime for p in ("/etc/machine-id", "/etc/hostname", "/lost+found") if (s := self.machine.lstat(p))]
+        found = [
+            s.st_mtime
+            for p in ("/etc/machine-id", "/etc/hostname", "/lost+found")
+            if (s := self.machine.lstat(p))
+        ]
         return int(min(found, default=0))
 
     @cached_property

@@ -9,7 +9,11 @@ from swept_shelf.core.documents.paths import base
 from swept_shelf.core.registries.launchers import command_words, program_of
 from swept_shelf.core.use.trace import Look, Subject
 
-LOGIN, SCHEDULE, SERVICE = "started at login, not by a person", "started by a schedule", "started as a service"
+LOGIN, SCHEDULE, SERVICE = (
+    "started at login, not by a person",
+    "started by a schedule",
+    "started as a service",
+)
 THUMBNAILS, SEARCH = "started for thumbnails", "started for a search of the desktop"
 _BY_REFERENCE = {"autostart": LOGIN, "cron": SCHEDULE}
 _EXEC = re.compile(r"^\s*(?:Exec|TryExec|ExecStart)\s*=\s*[-@:+!]*(.+)$", re.M)

@@ -12,7 +12,23 @@ def look(at: Look) -> None:
     for subject in at.subjects:
         for when in sorted(set(subject.changed), reverse=True)[:_NEWEST]:
             at.saw(KIND)
-            what = "installed" if subject.installed is not None and abs(when - subject.installed) < 3600 else "installed or upgraded"
+            what = (
+                "installed"
+                if subject.installed is not None and abs(when - subject.installed) < 3600
+                else "installed or upgraded"
+            )
             at.traces.append(
-                Trace(subject.id, KIND, when, "", subject.app.receipt or subject.app.source, GOOD, None, 0, "", f"{what}: no use", what)
+                Trace(
+                    subject.id,
+                    KIND,
+                    when,
+                    "",
+                    subject.app.receipt or subject.app.source,
+                    GOOD,
+                    None,
+                    0,
+                    "",
+                    f"{what}: no use",
+                    what,
+                )
             )

@@ -47,9 +47,22 @@ def _trace(subject: Subject, at: Look, b: Belonging, kind: str, position: int, c
     at_login = LOGIN in at.unasked[subject.id].values()
     if not aside and at_login and at.logins.just_begun(b.person, seconds):
         aside = "written as it was started at login"
-    doubt = "it runs from login on: it may have written by itself" if at_login else "a copied home keeps old times"
+    doubt = (
+        "it runs from login on: it may have written by itself"
+        if at_login
+        else "a copied home keeps old times"
+    )
     return Trace(
-        subject.id, kind, seconds, b.person, path, GOOD if b.kind not in ("cache", "log") and not at_login else FAIR, None, 0, doubt, aside
+        subject.id,
+        kind,
+        seconds,
+        b.person,
+        path,
+        GOOD if b.kind not in ("cache", "log") and not at_login else FAIR,
+        None,
+        0,
+        doubt,
+        aside,
     )
 
 

@@ -10,7 +10,9 @@ from swept_shelf.core.documents.errors import printable
 from swept_shelf.desk.theme import theme
 
 
-def label(text: str = "", font: str = "body", second: bool = False, loud: bool = False, wrap: bool = False) -> QLabel:
+def label(
+    text: str = "", font: str = "body", second: bool = False, loud: bool = False, wrap: bool = False
+) -> QLabel:
     made = QLabel(printable(text))
     made.setTextFormat(Qt.TextFormat.PlainText)
     made.setFont(theme().font(font))
@@ -24,7 +26,9 @@ def label(text: str = "", font: str = "body", second: bool = False, loud: bool =
 class Elided(QLabel):
     """One line that ends in an ellipsis where it does not fit; the whole is its tool tip."""
 
-    def __init__(self, text: str = "", font: str = "body", second: bool = False, middle: bool = False) -> None:
+    def __init__(
+        self, text: str = "", font: str = "body", second: bool = False, middle: bool = False
+    ) -> None:
         super().__init__(printable(text))
         self.setTextFormat(Qt.TextFormat.PlainText)
         self.setFont(theme().font(font))

@@ -31,5 +31,12 @@ class Legend(Painted):
         for kind in KINDS:
             rect = QRectF(x, (self.height() - 11) / 2, 11, 11)
             self.shapes.append(lambda p, r=rect, k=kind: paint_swatch(p, r, k))  # type: ignore[misc]
-            self.text(x + 16, (self.height() - line_height("small")) / 2, text_width(kind, "small") + 2, kind, "small", "ink2")
+            self.text(
+                x + 16,
+                (self.height() - line_height("small")) / 2,
+                text_width(kind, "small") + 2,
+                kind,
+                "small",
+                "ink2",
+            )
             x += text_width(kind, "small") + 29

@@ -56,10 +56,21 @@ class Painted(QWidget):
         self.lay_out()
         self.update()
 
-    def text(self, x: float, y: float, width: float, text: str, font: str = "body", color: str = "ink",
-             background: str = "desk", align: Qt.AlignmentFlag = Qt.AlignmentFlag.AlignLeft) -> TextMark:  # fmt: skip
+    def text(
+        self,
+        x: float,
+        y: float,
+        width: float,
+        text: str,
+        font: str = "body",
+        color: str = "ink",
+        background: str = "desk",
+        align: Qt.AlignmentFlag = Qt.AlignmentFlag.AlignLeft,
+    ) -> TextMark:
         """Add a line of text, elided to its width."""
-        mark = TextMark(QRectF(x, y, width, line_height(font)), elide(text, font, width), font, color, background, align)
+        mark = TextMark(
+            QRectF(x, y, width, line_height(font)), elide(text, font, width), font, color, background, align
+        )
         if mark.text:
             self.texts.append(mark)
         return mark

@@ -8,7 +8,15 @@ from typing import Any
 
 from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, QRect, QRectF, QSize, Qt
 from PySide6.QtGui import QPainter, QPen
-from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QTableView, QWidget
+from PySide6.QtWidgets import (
+    QAbstractItemView,
+    QHeaderView,
+    QStyle,
+    QStyledItemDelegate,
+    QStyleOptionViewItem,
+    QTableView,
+    QWidget,
+)
 
 from swept_shelf.core.documents.errors import printable, printable_lines
 from swept_shelf.core.documents.survey import Kinds
@@ -83,12 +91,16 @@ class Rows(QAbstractTableModel):
                 if role == Qt.ItemDataRole.AccessibleTextRole
                 else ""
             )
-            return checked + printable(cell.text + (f" {cell.second}" if cell.second and role != Qt.ItemDataRole.DisplayRole else ""))
+            return checked + printable(
+                cell.text + (f" {cell.second}" if cell.second and role != Qt.ItemDataRole.DisplayRole else "")
+            )
         if role == Qt.ItemDataRole.ToolTipRole:
             return printable_lines(cell.tip or cell.text) or None
         return None
 
-    def headerData(self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+    def headerData(
+        self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole
+    ) -> Any:
         if orientation != Qt.Orientation.Horizontal:
             return None
         name, right = self.columns[section]
@@ -115,7 +127,9 @@ class Rows(QAbstractTableModel):
 
     def _sorted(self, column: int, ascending: bool) -> None:
         headings = [r for r in self.rows if r.heading]
-        rest = sorted((r for r in self.rows if not r.heading), key=lambda r: r.cells[column].sort, reverse=not ascending)
+        rest = sorted(
+            (r for r in self.rows if not r.heading), key=lambda r: r.cells[column].sort, reverse=not ascending
+        )
         self.rows = sorted([*headings, *rest], key=lambda r: r.group)
 
 
@@ -166,7 +180,9 @@ class RowPainter(QStyledItemDelegate):
         top = middle - (first + second) / 2 if two else middle - first / 2
         self._line(p, QRectF(x, top, rect.right() - x, first), cell.text, cell.font, cell.color, cell.right)
         if cell.second:
-            self._line(p, QRectF(x, top + first, rect.right() - x, second), cell.second, "small", "ink2", cell.right)
+            self._line(
+                p, QRectF(x, top + first, rect.right() - x, second), cell.second, "small", "ink2", cell.right
+            )
         if cell.kinds is not None and cell.kinds_of:
             wide = (rect.width() - 10) * cell.kinds.total / cell.kinds_of
             paint_band(p, QRectF(x, top + first + 2, max(2.0, wide), 9), cell.kinds)
@@ -182,8 +198,17 @@ class RowTable(QTableView):
     """A table of rows. `widths`: fixed pixels per column at 100 %, 0 for the ones that share what is left;
     `drop`: columns that go, first to last, where there is no room for all; `least`: what a sharing one needs."""
 
-    def __init__(self, name: str, columns: Sequence[tuple[str, bool]], widths: Sequence[int], height: int = 22, ruled: bool = False,
-                 sortable: bool = False, drop: Sequence[int] = (), least: int = 150) -> None:  # fmt: skip
+    def __init__(
+        self,
+        name: str,
+        columns: Sequence[tuple[str, bool]],
+        widths: Sequence[int],
+        height: int = 22,
+        ruled: bool = False,
+        sortable: bool = False,
+        drop: Sequence[int] = (),
+        least: int = 150,
+    ) -> None:
         super().__init__()
         self.rows = Rows(columns, self)
         self.setModel(self.rows)
@@ -218,7 +243,9 @@ class RowTable(QTableView):
 
     def key(self) -> str:
         index = self.currentIndex()
-        return self.rows.rows[index.row()].key if index.isValid() and index.row() < len(self.rows.rows) else ""
+        return (
+            self.rows.rows[index.row()].key if index.isValid() and index.row() < len(self.rows.rows) else ""
+        )
 
     def show_rows(self, rows: list[Row]) -> None:
         key, at = self.key(), self.verticalScrollBar().value()
@@ -234,7 +261,9 @@ class RowTable(QTableView):
                 self.setSpan(i, row.spread_from, 1, len(self.rows.columns) - row.spread_from)
         if any(row.group for row in self.rows.rows):
             for i, row in enumerate(self.rows.rows):
-                self.setRowHeight(i, min(self._row_height, theme().px(30)) if row.heading else self._row_height)
+                self.setRowHeight(
+                    i, min(self._row_height, theme().px(30)) if row.heading else self._row_height
+                )
 
     def put_in_hand(self, key: str) -> None:
         if key and key != self.key():

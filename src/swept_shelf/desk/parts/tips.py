@@ -28,7 +28,11 @@ class PlainTips(QObject):
     """Answers every wish for a tool tip in the whole application."""
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
-        if event.type() != QEvent.Type.ToolTip or not isinstance(event, QHelpEvent) or not isinstance(watched, QWidget):
+        if (
+            event.type() != QEvent.Type.ToolTip
+            or not isinstance(event, QHelpEvent)
+            or not isinstance(watched, QWidget)
+        ):
             return False
         text = watched.toolTip()
         view = watched.parentWidget()

@@ -19,9 +19,17 @@ def short_free(now: int, then: int, capacity: int) -> str:
 
 
 class VolumeBar(Painted):
-    def __init__(self, mount: str, capacity: int, free: int, promised: int, background: str = "paper") -> None:
+    def __init__(
+        self, mount: str, capacity: int, free: int, promised: int, background: str = "paper"
+    ) -> None:
         super().__init__()
-        self._mount, self._capacity, self._free, self._promised, self._ground = (mount, capacity, free, promised, background)
+        self._mount, self._capacity, self._free, self._promised, self._ground = (
+            mount,
+            capacity,
+            free,
+            promised,
+            background,
+        )
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName(f"{mount}: {short_free(free, free + promised, capacity)}")
         self.setToolTip(f"{free} bytes free of {capacity}; {promised} bytes promised")
@@ -42,11 +50,21 @@ class VolumeBar(Painted):
         figures = short_free(self._free, self._free + self._promised, self._capacity)
         two = self._two_lines(width)
         name = text_width(self._mount, "small_bold") + 2
-        self.text(0, 0, width if two else min(name, width * 0.5), self._mount, "small_bold", background=self._ground)
+        self.text(
+            0, 0, width if two else min(name, width * 0.5), self._mount, "small_bold", background=self._ground
+        )
         at = high if two else 0
         left = 0 if two else name + 8
-        self.text(left, at, width - left, figures, "small", "ink2", self._ground,
-                  Qt.AlignmentFlag.AlignLeft if two else Qt.AlignmentFlag.AlignRight)  # fmt: skip
+        self.text(
+            left,
+            at,
+            width - left,
+            figures,
+            "small",
+            "ink2",
+            self._ground,
+            Qt.AlignmentFlag.AlignLeft if two else Qt.AlignmentFlag.AlignRight,
+        )
         y = at + high + 3
         used = width * (self._capacity - self._free) / max(1, self._capacity)
         back = max(2.0, width * self._promised / max(1, self._capacity)) if self._promised > 0 else 0

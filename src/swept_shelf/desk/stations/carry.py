@@ -14,7 +14,14 @@ from swept_shelf.desk.stations.line_bar import LineBar
 from swept_shelf.desk.stations.order import home_words
 from swept_shelf.desk.stations.sheet import LEFT, Sheet
 
-_STATE_WORDS = {"waits": "waits", "now": "now", "done": "done", "skipped": "skipped", "put_back": "put back", "stays": "on the shelf"}
+_STATE_WORDS = {
+    "waits": "waits",
+    "now": "now",
+    "done": "done",
+    "skipped": "skipped",
+    "put_back": "put back",
+    "stays": "on the shelf",
+}
 
 
 class CarryStation(Sheet):
@@ -36,13 +43,21 @@ class CarryStation(Sheet):
         bar_row.setContentsMargins(LEFT, 0, 0, 0)
         bar_row.addWidget(self.bar)
         self.left.addLayout(bar_row)
-        self.table = RowTable("Run sheet", (("State", False), ("Took", True), ("What", False), ("Where", False), ("Bytes", True)),
-                              (90, 58, 232, 0, 80), height=23, drop=(1, 4))  # fmt: skip
+        self.table = RowTable(
+            "Run sheet",
+            (("State", False), ("Took", True), ("What", False), ("Where", False), ("Bytes", True)),
+            (90, 58, 232, 0, 80),
+            height=23,
+            drop=(1, 4),
+        )
         self.left.addWidget(self.table, 1)
         self.again_button = button("Try the skipped ones again")
         self.again_button.clicked.connect(session.carry_again)
         self._closing = label(
-            "Closing this window does not stop the work. Everything done so far can be put back.", "small", second=True, wrap=True
+            "Closing this window does not stop the work. Everything done so far can be put back.",
+            "small",
+            second=True,
+            wrap=True,
         )
         self.side.foot.addWidget(self.again_button)
         self.side.foot.addWidget(self._closing)
@@ -58,16 +73,21 @@ class CarryStation(Sheet):
         whole = sum(r.bytes for r in records if r.what.startswith(("To", "Remove")))
         working, cut_off = state == "working", state == "interrupted"
         self._head.setText(
-            "Nothing is being carried out" if s.run is None
-            else f"Order {s.run.order.id} was cut off" if cut_off
+            "Nothing is being carried out"
+            if s.run is None
+            else f"Order {s.run.order.id} was cut off"
+            if cut_off
             else f"{ended} of {plural(len(records), 'operation')}"
-        )  # fmt: skip
+        )
         if s.run is None:
             self._sub.set("Rehearse an order and carry it out in Order.")
         elif cut_off:
             self._sub.set(f"{ended} of {plural(len(records), 'operation')} were done. {s.run_problem}")
         else:
-            self._sub.set(f"{human_bytes(done)} of {human_bytes(whole)}" + (" · stops after this one" if s.stopping else ""))
+            self._sub.set(
+                f"{human_bytes(done)} of {human_bytes(whole)}"
+                + (" · stops after this one" if s.stopping else "")
+            )
         self.stop_button.setVisible(working)
         self.stop_button.setEnabled(not s.stopping)
         self.finish_button.setVisible(cut_off)
@@ -75,7 +95,11 @@ class CarryStation(Sheet):
         self._closing.setVisible(working)
         skipped = [r for r in records if r.state in ("skipped", "stays")]
         stopped = state == "ended" and any(r.state == "waits" for r in records)
-        self.again_button.setVisible(state == "ended" and (bool(skipped) or stopped) and not any(r.state == "put_back" for r in records))
+        self.again_button.setVisible(
+            state == "ended"
+            and (bool(skipped) or stopped)
+            and not any(r.state == "put_back" for r in records)
+        )
         self.again_button.setText("Go on with the rest" if stopped else "Try the skipped ones again")
         self.again_button.setAccessibleName(self.again_button.text())
         self.bar.setVisible(bool(records))
@@ -112,16 +136,30 @@ class CarryStation(Sheet):
                 rows.append(_record(r, people))
                 if r.note:
                     rows.append(
-                        Row(f"note{r.number}", (Cell(), Cell(), Cell(r.note, color="rust", font="small")), heading=True, spread_from=2)
+                        Row(
+                            f"note{r.number}",
+                            (Cell(), Cell(), Cell(r.note, color="rust", font="small")),
+                            heading=True,
+                            spread_from=2,
+                        )
                     )
         return rows
 
     def _show_side(self) -> None:
         s, body = self._session, self.side.clear()
         skipped = [r for r in s.records if r.state in ("skipped", "stays")]
-        body.addWidget(label(f"{plural(len(skipped), 'thing')} skipped" if s.records else "Run sheet", "head", wrap=True))
+        body.addWidget(
+            label(f"{plural(len(skipped), 'thing')} skipped" if s.records else "Run sheet", "head", wrap=True)
+        )
         if not s.records:
-            body.addWidget(label("What is carried out is listed here, operation by operation.", "small", second=True, wrap=True))
+            body.addWidget(
+                label(
+                    "What is carried out is listed here, operation by operation.",
+                    "small",
+                    second=True,
+                    wrap=True,
+                )
+            )
         for r in skipped[:6]:
             body.addWidget(Elided(r.where, "bold", middle=True))
             body.addWidget(label(r.note, "small", second=True, wrap=True))
@@ -149,9 +187,17 @@ def _record(r: Record, people: dict[str, str]) -> Row:
     loud = r.state in ("skipped", "stays")
     now = r.state == "now"
     took = f"{r.seconds:.1f} s" if r.state in ("done", "skipped") else ""
-    return Row(f"op{r.number}", (
-        Cell(_STATE_WORDS[r.state], font="bold" if loud or now else "body", color="rust" if loud else "ink" if now else "ink2"),
-        Cell(took, font="small", color="ink2", right=True), Cell(r.what, font="bold" if now else "body"),
-        Cell(home_words(r.where, people), font="small", color="ink2", tip=r.where),
-        Cell(human_bytes(r.bytes) if r.bytes else "", right=True),
-    ))  # fmt: skip
+    return Row(
+        f"op{r.number}",
+        (
+            Cell(
+                _STATE_WORDS[r.state],
+                font="bold" if loud or now else "body",
+                color="rust" if loud else "ink" if now else "ink2",
+            ),
+            Cell(took, font="small", color="ink2", right=True),
+            Cell(r.what, font="bold" if now else "body"),
+            Cell(home_words(r.where, people), font="small", color="ink2", tip=r.where),
+            Cell(human_bytes(r.bytes) if r.bytes else "", right=True),
+        ),
+    )

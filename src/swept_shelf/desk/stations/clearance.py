@@ -87,7 +87,9 @@ class ClearanceStation(QWidget):
         column.addWidget(self.key)
         column.addSpacing(12)
         self._space_head = label("Space that came back", "head", wrap=True)
-        self._space_sub = label("promised by the order, measured on the volume", "small", second=True, wrap=True)
+        self._space_sub = label(
+            "promised by the order, measured on the volume", "small", second=True, wrap=True
+        )
         column.addWidget(self._space_head)
         column.addWidget(self._space_sub)
         column.addWidget(self.space)
@@ -112,15 +114,21 @@ class ClearanceStation(QWidget):
     def _show(self) -> None:
         s, c = self._session, self._session.clearance
         looking = s.looking is not None and s.busy
-        self._head.setText(f"Clearance of order {c.order}" if c else "Looking again" if looking else "No clearance")
+        self._head.setText(
+            f"Clearance of order {c.order}" if c else "Looking again" if looking else "No clearance"
+        )
         if c:
             took = (c.finished_at - c.looked_at).total_seconds()
-            self._sub.set(f"every place that could still point at what went · looked at {clock(c.looked_at)}, {took:.1f} s")
+            self._sub.set(
+                f"every place that could still point at what went · looked at {clock(c.looked_at)}, {took:.1f} s"
+            )
         elif s.look_problem:
             self._sub.set(f"It could not be looked at: {s.look_problem}")
         else:
             self._sub.set(
-                "every place that could still point at what went" if looking else "Carry an order out: then everything is looked at again."
+                "every place that could still point at what went"
+                if looking
+                else "Carry an order out: then everything is looked at again."
             )
         self.look_button.setEnabled(not looking and s.run is not None)
         self._area.setVisible(c is not None)
@@ -173,19 +181,29 @@ class ClearanceStation(QWidget):
         well.setStyleSheet(f"background: {theme().hex('well')};")
         lines = QVBoxLayout(well)
         lines.setContentsMargins(8, 6, 8, 6)
-        for number, text, here in [*((f.line - len(f.before) + i, t, False) for i, t in enumerate(f.before)), (f.line, f.text, True),
-                                   *((f.line + 1 + i, t, False) for i, t in enumerate(f.after))]:  # fmt: skip
+        for number, text, here in [
+            *((f.line - len(f.before) + i, t, False) for i, t in enumerate(f.before)),
+            (f.line, f.text, True),
+            *((f.line + 1 + i, t, False) for i, t in enumerate(f.after)),
+        ]:
             shown = Elided(f"{number}  {text}" if f.line else text, "mono")
             if here:
                 shown.setStyleSheet(f"color: {theme().hex('rust')};")
             lines.addWidget(shown)
         body.addWidget(well)
-        body.addWidget(label(f"{f.detail[0].upper()}{f.detail[1:]}. Survey again and put it on an order to take it out.", wrap=True))
+        body.addWidget(
+            label(
+                f"{f.detail[0].upper()}{f.detail[1:]}. Survey again and put it on an order to take it out.",
+                wrap=True,
+            )
+        )
         body.addWidget(rule())
 
     def _sign_off(self) -> None:
         start = str(Path.home() / f"visit-{self._session.visit.number if self._session.visit else 0}.html")
-        path, _ = QFileDialog.getSaveFileName(self, "Write the report", start, "Report (*.html);;Document (*.json)")
+        path, _ = QFileDialog.getSaveFileName(
+            self, "Write the report", start, "Report (*.html);;Document (*.json)"
+        )
         if path:
             self._session.sign_off(path if path.endswith((".html", ".json")) else path + ".html")
 

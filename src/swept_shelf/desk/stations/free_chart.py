@@ -62,5 +62,12 @@ class FreeChart(Painted):
         self.text(left, 0, right - left, f"{human_bytes(most)} at most", "small", "ink2")
         foot = top + high
         self.text(left, foot, (right - left) / 2, self._first, "small", "ink2")
-        self.text(right - (right - left) / 2, foot, (right - left) / 2, f"now {human_bytes(self._now)}", "small", "ink2",
-                  align=Qt.AlignmentFlag.AlignRight)  # fmt: skip
+        self.text(
+            right - (right - left) / 2,
+            foot,
+            (right - left) / 2,
+            f"now {human_bytes(self._now)}",
+            "small",
+            "ink2",
+            align=Qt.AlignmentFlag.AlignRight,
+        )

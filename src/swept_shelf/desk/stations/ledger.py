@@ -34,7 +34,9 @@ class LedgerStation(Sheet):
         self.left.addWidget(rule())
         self._head.setText("Holding shelf")
         self.left.addLayout(self.head)
-        self.table = RowTable("On the holding shelf", _COLUMNS, (0, 86, 136, 90, 200), height=35, ruled=True, drop=(1, 4))
+        self.table = RowTable(
+            "On the holding shelf", _COLUMNS, (0, 86, 136, 90, 200), height=35, ruled=True, drop=(1, 4)
+        )
         self.left.addWidget(self.table, 1)
         self._empty = label("Nothing waits on the holding shelf.", second=True, wrap=True)
         self._empty.setContentsMargins(LEFT, 0, 0, 0)
@@ -43,7 +45,11 @@ class LedgerStation(Sheet):
         buttons = QHBoxLayout()
         buttons.setContentsMargins(LEFT, 0, 0, 0)
         self.back_button, self.empty_button, self.sure_button, self.leave_button = (
-            button("Put back"), button("Empty…"), button("Empty for good", filled=True), button("Leave it"))  # fmt: skip
+            button("Put back"),
+            button("Empty…"),
+            button("Empty for good", filled=True),
+            button("Leave it"),
+        )
         self._words = label("", "small", second=True, wrap=True)
         for b in (self.back_button, self.empty_button, self.sure_button, self.leave_button):
             buttons.addWidget(b)
@@ -74,7 +80,11 @@ class LedgerStation(Sheet):
             self.table.setCurrentIndex(self.table.rows.index(0, 0))
         self.table.setVisible(bool(rows))
         self._empty.setVisible(not rows)
-        self._sub.set(f"{human_bytes(held + originals)} wait, {human_bytes(originals)} of it originals of packages" if rows else "")
+        self._sub.set(
+            f"{human_bytes(held + originals)} wait, {human_bytes(originals)} of it originals of packages"
+            if rows
+            else ""
+        )
         self._show_visits()
         self._show_chart()
         self._ask(False)
@@ -88,11 +98,23 @@ class LedgerStation(Sheet):
         for v in visits[:12]:
             row = QHBoxLayout()
             row.addWidget(label(str(v.number), "bold"))
-            row.addWidget(Elided("today, " + clock(v.opened_at) if day(v.opened_at) == day(s.shop.machine.now()) else day(v.opened_at)), 1)
+            row.addWidget(
+                Elided(
+                    "today, " + clock(v.opened_at)
+                    if day(v.opened_at) == day(s.shop.machine.now())
+                    else day(v.opened_at)
+                ),
+                1,
+            )
             row.addWidget(label("closed" if v.closed_at else "open", "small", second=True))
             body.addLayout(row)
             body.addWidget(
-                label(f"order {v.order} · {plural(v.lines, 'line')}" if v.order else "looked only", "small", second=True, wrap=True)
+                label(
+                    f"order {v.order} · {plural(v.lines, 'line')}" if v.order else "looked only",
+                    "small",
+                    second=True,
+                    wrap=True,
+                )
             )
             body.addWidget(rule(dotted=True))
         if len(visits) > 12:
@@ -110,8 +132,12 @@ class LedgerStation(Sheet):
         if first is None or not known:
             self._chart_head.set("No visit yet")
             return
-        self._chart_head.set(f"Free space over {plural(len(known), 'visit')}, of {human_bytes(first.capacity)} on {first.mount}")
-        self.chart.show_free([v.free[first.id] for v in known], first.free, day(known[0].opened_at), first.capacity)
+        self._chart_head.set(
+            f"Free space over {plural(len(known), 'visit')}, of {human_bytes(first.capacity)} on {first.mount}"
+        )
+        self.chart.show_free(
+            [v.free[first.id] for v in known], first.free, day(known[0].opened_at), first.capacity
+        )
 
     def _chosen(self) -> list[Slot]:
         return self._groups.get(self.table.key(), [])
@@ -123,11 +149,18 @@ class LedgerStation(Sheet):
         others = any(not s.sealed for s in chosen)
         held, originals = _held(chosen)
         name = chosen[0].manifest["name"] if chosen else ""
-        for b, shown in ((self.back_button, not on), (self.empty_button, not on), (self.sure_button, on), (self.leave_button, on)):
+        for b, shown in (
+            (self.back_button, not on),
+            (self.empty_button, not on),
+            (self.sure_button, on),
+            (self.leave_button, on),
+        ):
             b.setVisible(shown and bool(chosen))
             b.setEnabled(not busy and not others)
         if on:
-            self._words.setText(f"{name} can then not be put back. {human_bytes(held + originals)} come back.")
+            self._words.setText(
+                f"{name} can then not be put back. {human_bytes(held + originals)} come back."
+            )
         else:
             self._words.setText(
                 "Working on the shelf."
@@ -144,12 +177,19 @@ class LedgerStation(Sheet):
         chosen = self._chosen()
         if chosen:
             lines = {s.manifest["line"] for s in chosen}
-            everything = {s.manifest["line"] for members in self._groups.values() for s in members if s.run == chosen[0].run}
+            everything = {
+                s.manifest["line"]
+                for members in self._groups.values()
+                for s in members
+                if s.run == chosen[0].run
+            }
             self._session.shelf_work(kind, chosen[0].run, [] if lines == everything else sorted(lines))
 
     def _report(self) -> None:
         start = str(Path.home() / f"visit-{self._session.visit.number if self._session.visit else 0}.html")
-        path, _ = QFileDialog.getSaveFileName(self, "Write the report", start, "Report (*.html);;Document (*.json)")
+        path, _ = QFileDialog.getSaveFileName(
+            self, "Write the report", start, "Report (*.html);;Document (*.json)"
+        )
         if path:
             self._session.write_report(path if path.endswith((".html", ".json")) else path + ".html")
 
@@ -173,9 +213,13 @@ def _group(key: str, slots: list[Slot]) -> Row:
         holds = "the rest of an emptying that was cut off"
     if not all(s.sealed for s in slots):
         holds = "not ours: left alone"
-    return Row(key, (
-        Cell(first["name"], font="bold"), Cell(f"order {first['order']}", font="small", color="ink2"),
-        Cell(f"{day(at)} {clock(at)}", font="small", color="ink2"),
-        Cell(human_bytes(held + originals), right=True, tip=f"{grouped(held + originals)} bytes"),
-        Cell(holds, font="small", color="ink2"),
-    ))  # fmt: skip
+    return Row(
+        key,
+        (
+            Cell(first["name"], font="bold"),
+            Cell(f"order {first['order']}", font="small", color="ink2"),
+            Cell(f"{day(at)} {clock(at)}", font="small", color="ink2"),
+            Cell(human_bytes(held + originals), right=True, tip=f"{grouped(held + originals)} bytes"),
+            Cell(holds, font="small", color="ink2"),
+        ),
+    )

@@ -32,8 +32,13 @@ class Matrix(Painted):
         self._clearance = clearance
         self._row = self._column = 0
         if clearance is not None:
-            loud = [(i, j) for state in ("found", "could_not_look") for i, line in enumerate(clearance.lines)
-                    for j, c in enumerate(line.cells) if c.state == state]  # fmt: skip
+            loud = [
+                (i, j)
+                for state in ("found", "could_not_look")
+                for i, line in enumerate(clearance.lines)
+                for j, c in enumerate(line.cells)
+                if c.state == state
+            ]
             if loud:
                 self._row, self._column = loud[0]
         self.updateGeometry()
@@ -65,7 +70,9 @@ class Matrix(Painted):
         return (self.width() - self._first() - text_width("programs", "small") * 0.55) / len(FAMILIES)
 
     def _center(self, row: int, column: int) -> QPointF:
-        return QPointF(self._first() + self._step() * (column + 0.5), self._head() + self._pitch() * (row + 0.5))
+        return QPointF(
+            self._first() + self._step() * (column + 0.5), self._head() + self._pitch() * (row + 0.5)
+        )
 
     def lay_out(self) -> None:
         if self._clearance is None:
@@ -74,13 +81,25 @@ class Matrix(Painted):
         for j, family in enumerate(FAMILIES):
             name, at = family.replace("_", " "), self._center(0, j)
             across = -4 if self._angle() > -90 else line_height("small") * 0.35
-            rect = QRectF(at.x() + across, head - 10 - line_height("small"), text_width(name, "small"), line_height("small"))
+            rect = QRectF(
+                at.x() + across,
+                head - 10 - line_height("small"),
+                text_width(name, "small"),
+                line_height("small"),
+            )
             self.texts.append(TextMark(rect, name, "small", angle=self._angle()))
         self.fill(0, head, self.width(), 1, "line")
         for i, line in enumerate(self._clearance.lines):
             y = head + pitch * i
             self.text(0, y + 4, self._first() - 10, line.name, "bold")
-            self.text(0, y + 4 + line_height("bold"), self._first() - 10, line.verdict.replace("_", " "), "small", "ink2")
+            self.text(
+                0,
+                y + 4 + line_height("bold"),
+                self._first() - 10,
+                line.verdict.replace("_", " "),
+                "small",
+                "ink2",
+            )
             self.fill(0, y + pitch, self.width(), 1, "line")
             for j, cell in enumerate(line.cells):
                 self._cell(cell, self._center(i, j), (i, j) == (self._row, self._column))
@@ -112,14 +131,24 @@ class Matrix(Painted):
         if words:
             found = cell.state == "found"
             rect = QRectF(at.x() - side, at.y() - line_height("small") / 2, side * 2, line_height("small"))
-            self.texts.append(TextMark(rect, words, "small_bold" if found else "small", "paper" if found else "ink2",
-                                       "rust" if found else "desk", Qt.AlignmentFlag.AlignHCenter))  # fmt: skip
+            self.texts.append(
+                TextMark(
+                    rect,
+                    words,
+                    "small_bold" if found else "small",
+                    "paper" if found else "ink2",
+                    "rust" if found else "desk",
+                    Qt.AlignmentFlag.AlignHCenter,
+                )
+            )
 
     def _tell(self) -> None:
         if self._clearance is not None and self._clearance.lines:
             line = self._clearance.lines[self._row]
             cell = line.cells[self._column]
-            self.setAccessibleDescription(f"{line.name}, {cell.family.replace('_', ' ')}: {STATE_WORDS[cell.state]}")
+            self.setAccessibleDescription(
+                f"{line.name}, {cell.family.replace('_', ' ')}: {STATE_WORDS[cell.state]}"
+            )
             self.chosen.emit(line.id, cell.family)
 
     def _move(self, row: int, column: int) -> None:
@@ -131,7 +160,12 @@ class Matrix(Painted):
         self._tell()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        moves = {Qt.Key.Key_Left: (0, -1), Qt.Key.Key_Right: (0, 1), Qt.Key.Key_Up: (-1, 0), Qt.Key.Key_Down: (1, 0)}
+        moves = {
+            Qt.Key.Key_Left: (0, -1),
+            Qt.Key.Key_Right: (0, 1),
+            Qt.Key.Key_Up: (-1, 0),
+            Qt.Key.Key_Down: (1, 0),
+        }
         if event.key() in moves:
             down, right = moves[Qt.Key(event.key())]
             self._move(self._row + down, self._column + right)
@@ -141,7 +175,10 @@ class Matrix(Painted):
     def _at(self, point: QPointF) -> tuple[int, int] | None:
         if self._clearance is None or point.x() < self._first() or point.y() < self._head():
             return None
-        row, column = int((point.y() - self._head()) // self._pitch()), int((point.x() - self._first()) // self._step())
+        row, column = (
+            int((point.y() - self._head()) // self._pitch()),
+            int((point.x() - self._first()) // self._step()),
+        )
         return (row, column) if row < len(self._clearance.lines) and column < len(FAMILIES) else None
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
@@ -162,6 +199,8 @@ class Matrix(Painted):
             if (place := self._at(QPointF(event.pos()))) is not None:
                 cell = self._clearance.lines[place[0]].cells[place[1]]
                 looked = f" · {cell.looked_at}" if cell.looked_at else ""
-                QToolTip.showText(event.globalPos(), f"{cell.family.replace('_', ' ')}: {STATE_WORDS[cell.state]}{looked}")
+                QToolTip.showText(
+                    event.globalPos(), f"{cell.family.replace('_', ' ')}: {STATE_WORDS[cell.state]}{looked}"
+                )
             return True
         return super().event(event)

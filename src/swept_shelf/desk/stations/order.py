@@ -5,7 +5,13 @@ from __future__ import annotations
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout
 
 from swept_shelf.core.carry.run import describe
-from swept_shelf.core.documents.operations import KeepOriginal, Operation, PurgePackages, RemovePackages, Shelve
+from swept_shelf.core.documents.operations import (
+    KeepOriginal,
+    Operation,
+    PurgePackages,
+    RemovePackages,
+    Shelve,
+)
 from swept_shelf.core.documents.order import Order, Settle
 from swept_shelf.core.documents.sizes import grouped, human_bytes, plural
 from swept_shelf.core.documents.times import clock
@@ -18,7 +24,13 @@ from swept_shelf.desk.stations.sheet import LEFT, Sheet
 from swept_shelf.desk.survey.slip import line_note
 from swept_shelf.desk.theme import theme
 
-_COLUMNS = (("What is done", False), ("Where", False), ("Bytes", True), ("Comes back", False), ("Rights", False))
+_COLUMNS = (
+    ("What is done", False),
+    ("Where", False),
+    ("Bytes", True),
+    ("Comes back", False),
+    ("Rights", False),
+)
 
 
 class OrderStation(Sheet):
@@ -50,15 +62,28 @@ class OrderStation(Sheet):
         rehearsal = s.rehearsal
         self._head.setText(f"Order {order.id}" if order else "No order")
         operations = rehearsal.plan.operations if rehearsal else []
-        known = f"{plural(len(order.lines), 'line')}" if order else "Put an application on the order in Survey."
-        count = f" · {plural(len(operations), 'operation')}, in the order they will be done" if rehearsal else ""
-        self._sub.set(known + count + (f" · drawn from the survey of {clock(s.survey.surveyed_at)}" if order and s.survey else ""))
+        known = (
+            f"{plural(len(order.lines), 'line')}" if order else "Put an application on the order in Survey."
+        )
+        count = (
+            f" · {plural(len(operations), 'operation')}, in the order they will be done" if rehearsal else ""
+        )
+        self._sub.set(
+            known
+            + count
+            + (f" · drawn from the survey of {clock(s.survey.surveyed_at)}" if order and s.survey else "")
+        )
         self._say_way_back()
         self.table.setVisible(order is not None)
         self.table.show_rows(self._rows(order, operations) if order else [])
         left = rehearsal.plan.left_alone if rehearsal else []
-        self._alone.setText("Left alone on purpose: " + " · ".join(f"{x.path.rsplit('/', 1)[1]}, {x.why}" for x in left[:6])
-                            + (f" · {len(left) - 6} more" if len(left) > 6 else "") if left else "")  # fmt: skip
+        self._alone.setText(
+            "Left alone on purpose: "
+            + " · ".join(f"{x.path.rsplit('/', 1)[1]}, {x.why}" for x in left[:6])
+            + (f" · {len(left) - 6} more" if len(left) > 6 else "")
+            if left
+            else ""
+        )
         self._alone.setToolTip("\n".join(f"{x.path}: {x.why}" for x in left))
         self._alone.setVisible(bool(left))
         self._show_side(order)
@@ -67,18 +92,24 @@ class OrderStation(Sheet):
         s, r = self._session, self._session.rehearsal
         problem = s.rehearse_problem or (r.problems[0] if r and r.problems else "")
         if r and r.lacking and not problem:
-            problem = f"{plural(len(r.lacking), 'operation')} need rights you do not have ({r.lacking[0][1]})."
+            problem = (
+                f"{plural(len(r.lacking), 'operation')} need rights you do not have ({r.lacking[0][1]})."
+            )
         if problem:
             self._way_back.setText(problem)
         elif r is not None:
             kept = sum(isinstance(o, KeepOriginal) for o in r.plan.operations)
             words = "A way back exists for every line."
             if kept:
-                words += (f" Originals of {plural(kept, 'package')} are kept, at most {human_bytes(r.originals)}, before anything goes."
-                          f" The package tool was asked: it would remove the same {len(r.registry)}.")  # fmt: skip
+                words += (
+                    f" Originals of {plural(kept, 'package')} are kept, at most {human_bytes(r.originals)}, before anything goes."
+                    f" The package tool was asked: it would remove the same {len(r.registry)}."
+                )
             self._way_back.setText(" ".join([words, *(f"{n[0].upper()}{n[1:]}." for n in r.notes)]))
         else:
-            self._way_back.setText("Not rehearsed yet: a rehearsal lists every operation and changes nothing." if s.order else "")
+            self._way_back.setText(
+                "Not rehearsed yet: a rehearsal lists every operation and changes nothing." if s.order else ""
+            )
         self._way_back.setProperty("loud", bool(problem))
         self._way_back.style().polish(self._way_back)
         self._way_back.setVisible(bool(self._way_back.text()))
@@ -91,8 +122,17 @@ class OrderStation(Sheet):
             mine = [op for op in operations if op.line == line.id]
             note = f"{line_note(line, order)}" + (f" · {plural(len(mine), 'operation')}" if mine else "")
             size = human_bytes(line.comes_back) if line.comes_back else ""
-            rows.append(Row(line.id, (Cell(line.name, font="bold"), Cell(note, font="small", color="ink2"),
-                                      Cell(size, font="bold", right=True)), heading=True))  # fmt: skip
+            rows.append(
+                Row(
+                    line.id,
+                    (
+                        Cell(line.name, font="bold"),
+                        Cell(note, font="small", color="ink2"),
+                        Cell(size, font="bold", right=True),
+                    ),
+                    heading=True,
+                )
+            )
             for op in mine:
                 number += 1
                 rows.append(_operation(number, op, people))
@@ -120,8 +160,10 @@ class OrderStation(Sheet):
             thick.setStyleSheet(f"background: {theme().hex('ink')};")
             body.addSpacing(6)
             body.addWidget(thick)
-            for words, count, font in (("Comes back now", sum(c.now for c in order.comes_back), "bold"),
-                                       ("when the shelf is emptied", sum(c.when_emptied for c in order.comes_back), "body")):  # fmt: skip
+            for words, count, font in (
+                ("Comes back now", sum(c.now for c in order.comes_back), "bold"),
+                ("when the shelf is emptied", sum(c.when_emptied for c in order.comes_back), "body"),
+            ):
                 row = QHBoxLayout()
                 row.addWidget(label(words, font, wrap=True), 1)
                 figure = label(human_bytes(count), font)
@@ -135,12 +177,21 @@ class OrderStation(Sheet):
             if s.rehearsal and s.rehearsal.originals:
                 body.addWidget(
                     label(
-                        f"Until then the originals hold up to {human_bytes(s.rehearsal.originals)} of it.", "small", second=True, wrap=True
+                        f"Until then the originals hold up to {human_bytes(s.rehearsal.originals)} of it.",
+                        "small",
+                        second=True,
+                        wrap=True,
                     )
                 )
         body.addStretch(1)
         work = [line for line in order.lines if line.verdict != "keep"] if order else []
-        ready = bool(work) and not left and s.rehearsal is not None and not s.rehearsal.problems and not s.rehearsal.lacking
+        ready = (
+            bool(work)
+            and not left
+            and s.rehearsal is not None
+            and not s.rehearsal.problems
+            and not s.rehearsal.lacking
+        )
         self.carry_button.setText(f"{len(left)} to settle" if left else "Carry out")
         self.carry_button.setAccessibleName(self.carry_button.text())
         self.carry_button.setEnabled(ready and not s.busy)
@@ -194,8 +245,13 @@ def _operation(number: int, op: Operation, people: dict[str, str]) -> Row:
     tip = getattr(op, "why", "") or where
     if not isinstance(op, RemovePackages | PurgePackages | KeepOriginal):
         where = home_words(where, people)
-    return Row(f"op{number}", (
-        Cell(first, indent=14), Cell(where, font="small", color="ink2", tip=f"{describe(op)[1]}\n{tip}"),
-        Cell(human_bytes(size) if size else "", right=True, tip=f"{grouped(size)} bytes" if size else ""),
-        Cell(back, font="small", color="ink2"), Cell(op.rights, font="small", color="ink2"),
-    ))  # fmt: skip
+    return Row(
+        f"op{number}",
+        (
+            Cell(first, indent=14),
+            Cell(where, font="small", color="ink2", tip=f"{describe(op)[1]}\n{tip}"),
+            Cell(human_bytes(size) if size else "", right=True, tip=f"{grouped(size)} bytes" if size else ""),
+            Cell(back, font="small", color="ink2"),
+            Cell(op.rights, font="small", color="ink2"),
+        ),
+    )

@@ -25,7 +25,11 @@ class Space(Painted):
         self.refresh()
 
     def _pitch(self) -> float:
-        return max(34.0, line_height("small") * 2 + 8) if self._narrow() else max(34.0, line_height("small") + 12)
+        return (
+            max(34.0, line_height("small") * 2 + 8)
+            if self._narrow()
+            else max(34.0, line_height("small") + 12)
+        )
 
     def _narrow(self) -> bool:
         return any(text_width(space_words(v), "small") > self.width() * 0.58 for v in self._volumes)

@@ -54,8 +54,20 @@ class BelongingsPage(QWidget):
         top.addWidget(self._title)
         top.addWidget(self._sum, 1)
         outer.addLayout(top)
-        self.table = TickTable("All belongings", (("", False), ("Place", False), ("Size", True), ("Files", True), ("Written", False), ("Proof", False)),
-                               (118, 0, 76, 58, 96, 230), drop=(3, 4, 5), least=200)  # fmt: skip
+        self.table = TickTable(
+            "All belongings",
+            (
+                ("", False),
+                ("Place", False),
+                ("Size", True),
+                ("Files", True),
+                ("Written", False),
+                ("Proof", False),
+            ),
+            (118, 0, 76, 58, 96, 230),
+            drop=(3, 4, 5),
+            least=200,
+        )
         self.table.ticked.connect(self.tick_wanted)
         self.table.selectionModel().selectionChanged.connect(lambda *_: self._show_in_hand())
         outer.addWidget(self.table, 1)
@@ -77,7 +89,9 @@ class BelongingsPage(QWidget):
         self.open_button.clicked.connect(self._open)
         self.not_button.clicked.connect(lambda: self.not_its.emit(self.table.key()))
         self.watch_button = button(f"Run and watch {WATCHED} s")
-        self.watch_button.setToolTip("Start it and see which files its own processes write; places that nobody claims are kept as its")
+        self.watch_button.setToolTip(
+            "Start it and see which files its own processes write; places that nobody claims are kept as its"
+        )
         self.watch_button.clicked.connect(self.watch_wanted.emit)
         row.addWidget(self.open_button)
         row.addWidget(self.not_button)
@@ -90,31 +104,53 @@ class BelongingsPage(QWidget):
         self.head.setFont(theme().font("small"))
         self.head.setAccessibleName("The head of the file in hand")
         self.head.setTabChangesFocus(True)
-        self.head.setStyleSheet(f"QPlainTextEdit {{ background: {theme().hex('paper')}; border: 1px solid {theme().hex('line')}; padding: 4px; color: {theme().hex('ink')}; }}")
+        self.head.setStyleSheet(
+            f"QPlainTextEdit {{ background: {theme().hex('paper')}; border: 1px solid {theme().hex('line')}; padding: 4px; color: {theme().hex('ink')}; }}"
+        )
         foot.addWidget(self.head, 1)
         outer.addWidget(below)
 
-    def show_entry(self, entry: Entry | None, survey: Survey | None, ticks: frozenset[str] | None, verdict: str) -> None:
+    def show_entry(
+        self, entry: Entry | None, survey: Survey | None, ticks: frozenset[str] | None, verdict: str
+    ) -> None:
         """`ticks`: what the order takes along of it; None where it is not on the order."""
         self._entry = entry
         if entry is None or survey is None:
             self.closed.emit()
             return
         self._title.setText(printable(entry.name))
-        self.watch_button.setVisible(self._machine.live and isinstance(entry, Application) and bool(entry.executables))
+        self.watch_button.setVisible(
+            self._machine.live and isinstance(entry, Application) and bool(entry.executables)
+        )
         ticked = [b for b in entry.belongings if _on(b, entry, ticks, verdict)]
         stays = sum(b.bytes for b in entry.belongings if b.personal)
-        self._sum.set(f"{plural(len(entry.belongings), 'belonging')} · {human_bytes(sum(b.bytes for b in ticked))} ticked"
-                      + (f" · {human_bytes(stays)} a person’s own, stays" if stays else ""))  # fmt: skip
+        self._sum.set(
+            f"{plural(len(entry.belongings), 'belonging')} · {human_bytes(sum(b.bytes for b in ticked))} ticked"
+            + (f" · {human_bytes(stays)} a person’s own, stays" if stays else "")
+        )
         rows: list[Row] = []
-        order = sorted(entry.belongings, key=lambda b: (not b.is_path, KINDS.index(b.kind), b.person, -b.bytes, b.path))
+        order = sorted(
+            entry.belongings, key=lambda b: (not b.is_path, KINDS.index(b.kind), b.person, -b.bytes, b.path)
+        )
         last = ""
         for b in order:
             group = f"{b.kind} · {b.person}" if b.is_path else "named only, never part of an order"
             if group != last:
-                members = [o for o in order if (f"{o.kind} · {o.person}" if o.is_path else "named only, never part of an order") == group]
+                members = [
+                    o
+                    for o in order
+                    if (f"{o.kind} · {o.person}" if o.is_path else "named only, never part of an order")
+                    == group
+                ]
                 total = human_bytes(sum(o.bytes for o in members)) if b.is_path else str(len(members))
-                rows.append(Row(f"group {group}", (Cell(f"{group}   {total}", font="bold"),), heading=True, spread_from=0))
+                rows.append(
+                    Row(
+                        f"group {group}",
+                        (Cell(f"{group}   {total}", font="bold"),),
+                        heading=True,
+                        spread_from=0,
+                    )
+                )
                 last = group
             rows.append(_row(b, entry, survey, ticks, verdict))
         self.table.show_rows(rows)
@@ -129,14 +165,30 @@ class BelongingsPage(QWidget):
 
     @property
     def in_hand(self) -> Belonging | None:
-        return next((b for b in self._entry.belongings if _key(b) == self.table.key()), None) if self._entry else None
+        return (
+            next((b for b in self._entry.belongings if _key(b) == self.table.key()), None)
+            if self._entry
+            else None
+        )
 
     def _show_in_hand(self) -> None:
         b = self.in_hand
         self.open_button.setEnabled(b is not None and (b.is_path or b.object in ("folder", "file")))
-        self.not_button.setEnabled(b is not None and b.is_path and b.proof != "registered" and isinstance(self._entry, Application))
+        self.not_button.setEnabled(
+            b is not None and b.is_path and b.proof != "registered" and isinstance(self._entry, Application)
+        )
         self._path.set(b.path if b else "")
-        said = [b.reason, *(f"{p.proof}: {p.path}{f', line {p.line}' if p.line else ''} {p.text}".rstrip() for p in b.evidence)] if b else []
+        said = (
+            [
+                b.reason,
+                *(
+                    f"{p.proof}: {p.path}{f', line {p.line}' if p.line else ''} {p.text}".rstrip()
+                    for p in b.evidence
+                ),
+            ]
+            if b
+            else []
+        )
         said += [f"without {path}" for path in b.except_] if b else []
         for i, line in enumerate(self._proofs):
             line.set(said[i] if i < len(said) else "")
@@ -165,11 +217,29 @@ def _row(b: Belonging, entry: Entry, survey: Survey, ticks: frozenset[str] | Non
     names = [e.name for i in b.shared_with if (e := survey.find(i))]
     reason = f"also used by {', '.join(names)}" if names else b.reason
     files = str(b.files) if b.files > 1 else ""
-    return Row(_key(b), (
-        Cell(b.person if b.is_path else b.object, font="small", color="ink2", check=on if b.is_path else None, swatch=b.kind if b.is_path else ""),
-        Cell(shown, tip=b.path), Cell(human_bytes(b.bytes) if b.is_path else "", right=True, tip=f"{grouped(b.bytes)} bytes"), Cell(files, right=True, color="ink2"),
-        Cell(day(b.newest_write), font="small", color="ink2"), Cell(f"{b.proof}: {reason}", font="small", color="rust" if b.personal or names else "ink2", tip=reason),
-    ), extra=None if ticks is None or not tickable(entry, b) else on)  # fmt: skip
+    return Row(
+        _key(b),
+        (
+            Cell(
+                b.person if b.is_path else b.object,
+                font="small",
+                color="ink2",
+                check=on if b.is_path else None,
+                swatch=b.kind if b.is_path else "",
+            ),
+            Cell(shown, tip=b.path),
+            Cell(human_bytes(b.bytes) if b.is_path else "", right=True, tip=f"{grouped(b.bytes)} bytes"),
+            Cell(files, right=True, color="ink2"),
+            Cell(day(b.newest_write), font="small", color="ink2"),
+            Cell(
+                f"{b.proof}: {reason}",
+                font="small",
+                color="rust" if b.personal or names else "ink2",
+                tip=reason,
+            ),
+        ),
+        extra=None if ticks is None or not tickable(entry, b) else on,
+    )
 
 
 def _head(machine: Machine, b: Belonging) -> str:
@@ -189,4 +259,3 @@ def _head(machine: Machine, b: Belonging) -> str:
     if b"\0" in data:
         return f"not a text: it begins with {data[:16].hex(' ')}"
     return printable_lines("\n".join(data.decode("utf-8", "replace").splitlines()[:_LINES]))
-

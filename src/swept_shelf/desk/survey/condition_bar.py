@@ -19,13 +19,29 @@ from swept_shelf.desk.settings import Settings
 from swept_shelf.desk.survey.list_columns import ALWAYS, COLUMNS, GROUPS, Entry
 from swept_shelf.desk.theme import theme
 
-_OFFERED = (("Holds over 100 MB", "larger=100MB"), ("Holds over 1 GB", "larger=1GB"), ("Not used for half a year", "unused=6m"),
-            ("Not used for a year", "unused=1y"),
-            ("Used in the last 30 days", "used=30d"), ("Last use surely known", "certainty=sure"), ("No sign of use", "certainty=none"),
-            ("Installed in the last 30 days", "installed=30d"), ("Starts by itself", "starts=yes"),
-            ("Running now", "running=yes"), ("Desktop programs", "type=desktop"), ("Terminal programs", "type=terminal"),
-            ("Services", "type=service"), ("Pulled in, not asked for", "asked=no"))  # fmt: skip
-_GROUP_WORDS = {"": "Not grouped", "registry": "By registry", "publisher": "By publisher", "person": "By person", "kind": "By kind of program"}
+_OFFERED = (
+    ("Holds over 100 MB", "larger=100MB"),
+    ("Holds over 1 GB", "larger=1GB"),
+    ("Not used for half a year", "unused=6m"),
+    ("Not used for a year", "unused=1y"),
+    ("Used in the last 30 days", "used=30d"),
+    ("Last use surely known", "certainty=sure"),
+    ("No sign of use", "certainty=none"),
+    ("Installed in the last 30 days", "installed=30d"),
+    ("Starts by itself", "starts=yes"),
+    ("Running now", "running=yes"),
+    ("Desktop programs", "type=desktop"),
+    ("Terminal programs", "type=terminal"),
+    ("Services", "type=service"),
+    ("Pulled in, not asked for", "asked=no"),
+)
+_GROUP_WORDS = {
+    "": "Not grouped",
+    "registry": "By registry",
+    "publisher": "By publisher",
+    "person": "By person",
+    "kind": "By kind of program",
+}
 
 
 class ConditionBar(QWidget):
@@ -58,8 +74,16 @@ class ConditionBar(QWidget):
         outer.addWidget(self._wrong)
         self._wrong.hide()
 
-    def show_line(self, line: str, conditions: Conditions | None, wrong: str, survey: Survey, entries: list[Entry], in_hand: list[Entry],
-                  sizes: dict[str, tuple[str, int]]) -> None:  # fmt: skip
+    def show_line(
+        self,
+        line: str,
+        conditions: Conditions | None,
+        wrong: str,
+        survey: Survey,
+        entries: list[Entry],
+        in_hand: list[Entry],
+        sizes: dict[str, tuple[str, int]],
+    ) -> None:
         """`wrong`: why the line is not understood; `sizes`: bytes of packages, for those of the system."""
         self._line, self._survey = line, survey
         shown = (conditions.text if conditions else "", self.with_system, self.group, survey.id)
@@ -73,18 +97,34 @@ class ConditionBar(QWidget):
         self._wrong.setText(printable(wrong))
         self._wrong.setVisible(bool(wrong))
 
-    def _show_chips(self, conditions: Conditions | None, survey: Survey, sizes: dict[str, tuple[str, int]]) -> None:
+    def _show_chips(
+        self, conditions: Conditions | None, survey: Survey, sizes: dict[str, tuple[str, int]]
+    ) -> None:
         focused = next((b.property("chip_key") for b in self._buttons() if b.hasFocus()), "")
         self._flow.clear()
         for part in conditions.parts if conditions else ():
-            self._chip(f"{part.says} ×", part.word, f"Leave out: {part.says}",
-                       partial(self.line_wanted.emit, conditions.without(part.word) if conditions else ""))  # fmt: skip
+            self._chip(
+                f"{part.says} ×",
+                part.word,
+                f"Leave out: {part.says}",
+                partial(self.line_wanted.emit, conditions.without(part.word) if conditions else ""),
+            )
         hidden = survey.system.packages
         if hidden and not self.with_system:
-            self._chip(f"system’s own hidden: {len(hidden)}", "system", f"Show the {plural(len(hidden), 'package')} of the system", self._turn_system)
+            self._chip(
+                f"system’s own hidden: {len(hidden)}",
+                "system",
+                f"Show the {plural(len(hidden), 'package')} of the system",
+                self._turn_system,
+            )
         elif hidden:
             held = sum(sizes.get(p, ("", 0))[1] for p in hidden)
-            self._chip(f"with the system’s own: {len(hidden)}, {human_bytes(held)} ×", "system", "Hide what belongs to the system", self._turn_system)
+            self._chip(
+                f"with the system’s own: {len(hidden)}, {human_bytes(held)} ×",
+                "system",
+                "Hide what belongs to the system",
+                self._turn_system,
+            )
         self._menu("+ condition", "Add a condition", self._fill_conditions)
         self._menu("columns", "Columns", self._fill_columns)
         self._menu("grouped" if self.group else "group", "Group the list", self._fill_groups)
@@ -128,13 +168,19 @@ class ConditionBar(QWidget):
         survey = self._survey
         if survey is not None:
             registries = sorted({a.registry for a in survey.applications})
-            for head, name, values in (("Something of", "person", [p.name for p in survey.people]), ("Used by", "usedby", [p.name for p in survey.people]), ("Registered with", "registry", registries),
-                                       ("On the volume", "volume", [v.mount for v in survey.volumes])):  # fmt: skip
+            for head, name, values in (
+                ("Something of", "person", [p.name for p in survey.people]),
+                ("Used by", "usedby", [p.name for p in survey.people]),
+                ("Registered with", "registry", registries),
+                ("On the volume", "volume", [v.mount for v in survey.volumes]),
+            ):
                 if len(values) > 1:
                     inner = menu.addMenu(head)
                     inner.setFont(menu.font())
                     for value in values:
-                        inner.addAction(printable(value), partial(self.added.emit, shlex.quote(f"{name}={value}")))
+                        inner.addAction(
+                            printable(value), partial(self.added.emit, shlex.quote(f"{name}={value}"))
+                        )
         kept = self._settings.texts("filters", [])
         menu.addSeparator()
         for line in kept:
@@ -142,7 +188,10 @@ class ConditionBar(QWidget):
         if self._line and self._line not in kept:
             menu.addAction("Keep this filter", partial(self._settings.keep, "filters", [*kept, self._line]))
         elif self._line:
-            menu.addAction("Forget this filter", partial(self._settings.keep, "filters", [k for k in kept if k != self._line]))
+            menu.addAction(
+                "Forget this filter",
+                partial(self._settings.keep, "filters", [k for k in kept if k != self._line]),
+            )
         elif not kept:
             menu.addAction("Filters that you keep stand here").setEnabled(False)
 
@@ -163,7 +212,9 @@ class ConditionBar(QWidget):
         menu.addAction("Copy the rows in hand", self.copy_wanted.emit)
         menu.addAction("Write what is shown as CSV…", partial(self.export_wanted.emit, "csv"))
         menu.addAction("Write the whole survey as JSON…", partial(self.export_wanted.emit, "json"))
-        menu.addAction("Write the whole inventory as CycloneDX…", partial(self.export_wanted.emit, "cyclonedx"))
+        menu.addAction(
+            "Write the whole inventory as CycloneDX…", partial(self.export_wanted.emit, "cyclonedx")
+        )
 
     def _turn_system(self) -> None:
         self.with_system = not self.with_system

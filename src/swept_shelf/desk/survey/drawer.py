@@ -23,8 +23,13 @@ from swept_shelf.desk.survey.use_strip import UseStrip
 from swept_shelf.desk.theme import theme
 
 Entry = Application | LeftBehind
-_KIND_WORDS = {"autostart": ("start at login", "starts at login"), "launcher": ("own launcher", "own launchers"), "cron": ("job", "jobs"),
-               "link": ("link to its program", "links to its program"), "D-Bus service": ("bus service", "bus services")}  # fmt: skip
+_KIND_WORDS = {
+    "autostart": ("start at login", "starts at login"),
+    "launcher": ("own launcher", "own launchers"),
+    "cron": ("job", "jobs"),
+    "link": ("link to its program", "links to its program"),
+    "D-Bus service": ("bus service", "bus services"),
+}
 
 
 class Drawer(QFrame):
@@ -66,7 +71,9 @@ class Drawer(QFrame):
         head.setContentsMargins(0, 0, 0, 0)
         head.addWidget(Elided("Belongings", "bold"), 1)
         self.all_button = button("All of them…", plain=True, name="All belongings on a page of their own")
-        self.all_button.setFixedWidth(round(theme().metrics("small").horizontalAdvance(self.all_button.text())) + theme().px(16))
+        self.all_button.setFixedWidth(
+            round(theme().metrics("small").horizontalAdvance(self.all_button.text())) + theme().px(16)
+        )
         self.all_button.setFixedHeight(theme().px(20))
         self.all_button.setShortcut("Alt+B")
         self.all_button.clicked.connect(self.page_wanted.emit)
@@ -96,13 +103,22 @@ class Drawer(QFrame):
         self.strip.setVisible(wide)
         self._grid.setColumnStretch(2, 20 if wide else 0)
 
-    def show_entry(self, entry: Entry | None, survey: Survey | None, ticks: frozenset[str] | None, verdict: str, now: datetime) -> None:
+    def show_entry(
+        self,
+        entry: Entry | None,
+        survey: Survey | None,
+        ticks: frozenset[str] | None,
+        verdict: str,
+        now: datetime,
+    ) -> None:
         """`ticks`: what the order takes along of it; None where it is not on the order."""
         self._empty.setVisible(entry is None)
         self._body.setVisible(entry is not None)
         for b in (self._remove, self._cache):
             b.setVisible(entry is not None)
-        self._name.setText(elide(printable(entry.name) if entry else "Nothing in hand", "head", theme().px(250)))
+        self._name.setText(
+            elide(printable(entry.name) if entry else "Nothing in hand", "head", theme().px(250))
+        )
         self._name.setToolTip(printable(entry.name) if entry else "")
         self._facts.set(facts(entry, survey) if entry and survey else "")
         if isinstance(entry, Application) and survey:
@@ -122,7 +138,9 @@ class Drawer(QFrame):
             self.strip.show_use(entry.last_use, now)
         else:
             said = entry.evidence[0] if entry.evidence else None
-            rows = [Row("said", (Cell(f"{said.text}", tip=f"{said.path}, line {said.line}"),))] if said else []
+            rows = (
+                [Row("said", (Cell(f"{said.text}", tip=f"{said.path}, line {said.line}"),))] if said else []
+            )
             self.pointers.show_rows([Row("none", (Cell("nothing looked for yet", color="ink2"),)), *rows])
             self._used.set(f"Gone since {day(entry.gone_since)}" if entry.gone_since else "Gone")
             self.strip.show_use(None, now)
@@ -140,7 +158,13 @@ def facts(entry: Entry, survey: Survey) -> str:
     """The line beside the name: version, registry, who asked, other versions."""
     if isinstance(entry, LeftBehind):
         return " · ".join(
-            x for x in (entry.was.version, "was a system package", f"gone since {day(entry.gone_since)}" if entry.gone_since else "") if x
+            x
+            for x in (
+                entry.was.version,
+                "was a system package",
+                f"gone since {day(entry.gone_since)}" if entry.gone_since else "",
+            )
+            if x
         )
     parts = [entry.version, registered_as(entry)]
     if entry.requested_by:
@@ -151,7 +175,11 @@ def facts(entry: Entry, survey: Survey) -> str:
     needed = [e.name for i in entry.needed_by if (e := survey.find(i))]
     if needed:
         parts.append(f"{', '.join(needed)} needs it")
-    others = [f"{e.name} ({registered_as(e)})" if e.registry != entry.registry else e.name for i in (*entry.other_versions, *entry.also_here_as) if isinstance(e := survey.find(i), Application)]
+    others = [
+        f"{e.name} ({registered_as(e)})" if e.registry != entry.registry else e.name
+        for i in (*entry.other_versions, *entry.also_here_as)
+        if isinstance(e := survey.find(i), Application)
+    ]
     if others:
         parts.append(f"{', '.join(others)} is also here")
     if entry.protected:
@@ -164,7 +192,10 @@ def facts(entry: Entry, survey: Survey) -> str:
 
 
 def _sorted(entry: Entry) -> list[Belonging]:
-    return sorted(entry.belongings, key=lambda b: (b.proof == "registered" and b.kind == "program" and b.bytes < 100_000, -b.bytes))
+    return sorted(
+        entry.belongings,
+        key=lambda b: (b.proof == "registered" and b.kind == "program" and b.bytes < 100_000, -b.bytes),
+    )
 
 
 def _belonging(b: Belonging, entry: Entry, survey: Survey, ticks: frozenset[str] | None, verdict: str) -> Row:
@@ -176,13 +207,26 @@ def _belonging(b: Belonging, entry: Entry, survey: Survey, ticks: frozenset[str]
     names = [e.name for i in b.shared_with if (e := survey.find(i))]
     reason = f"also used by {', '.join(names)}" if names else b.reason
     stays = b.personal or bool(b.shared_with)
-    return Row(b.path, (
-        Cell(b.person, font="small", color="ink2", check=on, swatch=b.kind, tip=f"{b.kind} of {b.person}"),
-        Cell(shown + more, tip=b.path),
-        Cell(human_bytes(b.bytes), right=True, tip=f"{grouped(b.bytes)} bytes"),
-        Cell(reason, font="small", color="rust" if stays else "ink2",
-             tip="\n".join(f"{p.proof}: {p.path}{f', line {p.line}' if p.line else ''} {p.text}" for p in b.evidence) or reason),
-    ), extra=None if with_package or ticks is None else on)  # fmt: skip
+    return Row(
+        b.path,
+        (
+            Cell(
+                b.person, font="small", color="ink2", check=on, swatch=b.kind, tip=f"{b.kind} of {b.person}"
+            ),
+            Cell(shown + more, tip=b.path),
+            Cell(human_bytes(b.bytes), right=True, tip=f"{grouped(b.bytes)} bytes"),
+            Cell(
+                reason,
+                font="small",
+                color="rust" if stays else "ink2",
+                tip="\n".join(
+                    f"{p.proof}: {p.path}{f', line {p.line}' if p.line else ''} {p.text}" for p in b.evidence
+                )
+                or reason,
+            ),
+        ),
+        extra=None if with_package or ticks is None else on,
+    )
 
 
 def _pointers(a: Application) -> list[Row]:

@@ -44,15 +44,26 @@ def _application(e: Entry, s: Shown) -> Cell:
     if isinstance(e, LeftBehind):
         gone = f"gone since {day(e.gone_since)}" if e.gone_since else "gone"
         return Cell(f"left by {e.name}", gone, sort=e.name.lower(), font="bold")
-    older = next((o.name for i in e.other_versions if isinstance(o := s.survey.find(i), Application) and o.version > e.version), "")
+    older = next(
+        (
+            o.name
+            for i in e.other_versions
+            if isinstance(o := s.survey.find(i), Application) and o.version > e.version
+        ),
+        "",
+    )
     starts = any(x.how == "autostart" and x.enabled for x in e.starts)
-    summary = e.summary + (f" · older than {older}" if older else "") + (" · starts at login" if starts else "")
+    summary = (
+        e.summary + (f" · older than {older}" if older else "") + (" · starts at login" if starts else "")
+    )
     return Cell(e.name, summary or "no description", sort=e.name.lower(), font="bold")
 
 
 def _holds(e: Entry, s: Shown) -> Cell:
     total = e.bytes.total
-    return Cell(human_bytes(total), sort=total, kinds=e.bytes, kinds_of=s.largest, tip=f"{grouped(total)} bytes")
+    return Cell(
+        human_bytes(total), sort=total, kinds=e.bytes, kinds_of=s.largest, tip=f"{grouped(total)} bytes"
+    )
 
 
 def _comes_back(e: Entry, s: Shown) -> Cell:
@@ -119,13 +130,19 @@ def _verdict(e: Entry, s: Shown) -> Cell:
 
 
 COLUMNS = (
-    Column("application", "Application", 0, False, True, _application), Column("holds", "Holds", 146, False, True, _holds),
-    Column("comes back", "Comes back", 84, True, True, _comes_back), Column("last used", "Last used", 102, False, True, _last_used),
-    Column("installed", "Installed", 98, False, True, _installed), Column("registered", "Registered as", 120, False, True, _registered),
-    Column("asked", "Asked for by", 92, False, True, _asked), Column("publisher", "Publisher", 120, False, False, _publisher),
-    Column("version", "Version", 84, False, False, _version), Column("volume", "Volume", 84, False, False, _volume),
-    Column("people", "People", 110, False, False, _people), Column("verdict", "", 96, True, True, _verdict),
-)  # fmt: skip
+    Column("application", "Application", 0, False, True, _application),
+    Column("holds", "Holds", 146, False, True, _holds),
+    Column("comes back", "Comes back", 84, True, True, _comes_back),
+    Column("last used", "Last used", 102, False, True, _last_used),
+    Column("installed", "Installed", 98, False, True, _installed),
+    Column("registered", "Registered as", 120, False, True, _registered),
+    Column("asked", "Asked for by", 92, False, True, _asked),
+    Column("publisher", "Publisher", 120, False, False, _publisher),
+    Column("version", "Version", 84, False, False, _version),
+    Column("volume", "Volume", 84, False, False, _volume),
+    Column("people", "People", 110, False, False, _people),
+    Column("verdict", "", 96, True, True, _verdict),
+)
 ALWAYS = ("application", "verdict")
 
 
@@ -144,7 +161,11 @@ def group_of(entry: Entry, by: str, survey: Survey) -> str:
     if by == "person":
         return next(iter(people)) if len(people) == 1 else "several people" if people else "nobody alone"
     if by == "kind":
-        return {"desktop": "desktop programs", "terminal": "terminal programs", "service": "services"}[app.type] if app else "left behind"
+        return (
+            {"desktop": "desktop programs", "terminal": "terminal programs", "service": "services"}[app.type]
+            if app
+            else "left behind"
+        )
     return ""
 
 

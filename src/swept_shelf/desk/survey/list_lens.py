@@ -29,10 +29,28 @@ class ListLens(RowTable):
     def __init__(self) -> None:
         self._quiet = False
         super().__init__(
-            "List of applications", [(c.head, c.right) for c in COLUMNS], [c.width for c in COLUMNS], height=46, ruled=True, sortable=True,
-            drop=[column(k) for k in ("asked", "registered", "installed", "last used", "comes back", "people", "volume", "version", "publisher")],
+            "List of applications",
+            [(c.head, c.right) for c in COLUMNS],
+            [c.width for c in COLUMNS],
+            height=46,
+            ruled=True,
+            sortable=True,
+            drop=[
+                column(k)
+                for k in (
+                    "asked",
+                    "registered",
+                    "installed",
+                    "last used",
+                    "comes back",
+                    "people",
+                    "volume",
+                    "version",
+                    "publisher",
+                )
+            ],
             least=170,
-        )  # fmt: skip
+        )
         self.setSelectionMode(QAbstractItemView.SelectionMode.ExtendedSelection)
         self.entries: list[Entry] = []
         self.doubleClicked.connect(lambda _: self._toggle())
@@ -44,14 +62,22 @@ class ListLens(RowTable):
         self.left_out = {i for i, c in enumerate(COLUMNS) if c.key not in keys and c.key not in ALWAYS}
         self.fit()
 
-    def show_survey(self, survey: Survey, verdicts: dict[str, str], entries: list[Entry], group: str = "",
-                    system: dict[str, tuple[str, int]] | None = None) -> None:  # fmt: skip
+    def show_survey(
+        self,
+        survey: Survey,
+        verdicts: dict[str, str],
+        entries: list[Entry],
+        group: str = "",
+        system: dict[str, tuple[str, int]] | None = None,
+    ) -> None:
         """`system`: (version, bytes) by package of the system, where those are to be shown too."""
         self.entries = entries
         of_system = {p: system.get(p, ("", 0)) for p in survey.system.packages} if system is not None else {}
         sizes = [a.bytes.total for a in survey.applications] + [e.bytes.total for e in survey.left_behind]
         shown = Shown(survey, verdicts, max(sizes, default=0))
-        rows = [Row(e.id, [c.cell(e, shown) for c in COLUMNS], group=group_of(e, group, survey)) for e in entries]
+        rows = [
+            Row(e.id, [c.cell(e, shown) for c in COLUMNS], group=group_of(e, group, survey)) for e in entries
+        ]
         rows += [_of_system(name, *known, group) for name, known in of_system.items()]
         if group:
             rows += _headings(rows)
@@ -63,7 +89,11 @@ class ListLens(RowTable):
 
     def keys(self) -> list[str]:
         """Of the rows in hand."""
-        return [self.rows.rows[i.row()].key for i in self.selectionModel().selectedRows() if i.row() < len(self.rows.rows)]
+        return [
+            self.rows.rows[i.row()].key
+            for i in self.selectionModel().selectedRows()
+            if i.row() < len(self.rows.rows)
+        ]
 
     def show_selected(self, line: str) -> None:
         if line in self.keys():
@@ -110,15 +140,24 @@ class ListLens(RowTable):
         for i, row in enumerate(self.rows.rows):
             if row.key in wanted:
                 chosen.select(self.rows.index(i, 0), self.rows.index(i, len(COLUMNS) - 1))
-        self.selectionModel().select(chosen, QItemSelectionModel.SelectionFlag.ClearAndSelect | QItemSelectionModel.SelectionFlag.Rows)
+        self.selectionModel().select(
+            chosen, QItemSelectionModel.SelectionFlag.ClearAndSelect | QItemSelectionModel.SelectionFlag.Rows
+        )
 
 
 def _of_system(name: str, version: str, total: int, group: str) -> Row:
-    cells = {"application": Cell(name, "part of the system", sort=name, color="ink2"), "version": Cell(version, sort=version, color="ink2"),
-             "holds": Cell(human_bytes(total), sort=total, color="ink2", tip=f"{grouped(total)} bytes"),
-             "registered": Cell("system package", sort="system package", color="ink2")}  # fmt: skip
+    cells = {
+        "application": Cell(name, "part of the system", sort=name, color="ink2"),
+        "version": Cell(version, sort=version, color="ink2"),
+        "holds": Cell(human_bytes(total), sort=total, color="ink2", tip=f"{grouped(total)} bytes"),
+        "registered": Cell("system package", sort="system package", color="ink2"),
+    }
     unsorted = {"comes back": 0, "last used": EARLY, "installed": EARLY}
-    return Row(SYSTEM + name, [cells.get(c.key, Cell("", sort=unsorted.get(c.key, ""))) for c in COLUMNS], group="the system" if group else "")
+    return Row(
+        SYSTEM + name,
+        [cells.get(c.key, Cell("", sort=unsorted.get(c.key, ""))) for c in COLUMNS],
+        group="the system" if group else "",
+    )
 
 
 def _headings(rows: list[Row]) -> list[Row]:
@@ -127,5 +166,20 @@ def _headings(rows: list[Row]) -> list[Row]:
     for row in rows:
         counts[row.group] += 1
         totals[row.group] += row.cells[holds].sort
-    return [Row(f"group:{g}", [Cell(f"{g} · {plural(counts[g], 'entry', 'entries')} · {human_bytes(totals[g])}", font="small_bold", color="ink2"),
-                               *(Cell("") for _ in COLUMNS[1:])], heading=True, spread_from=0, group=g) for g in sorted(counts)]  # fmt: skip
+    return [
+        Row(
+            f"group:{g}",
+            [
+                Cell(
+                    f"{g} · {plural(counts[g], 'entry', 'entries')} · {human_bytes(totals[g])}",
+                    font="small_bold",
+                    color="ink2",
+                ),
+                *(Cell("") for _ in COLUMNS[1:]),
+            ],
+            heading=True,
+            spread_from=0,
+            group=g,
+        )
+        for g in sorted(counts)
+    ]

@@ -31,7 +31,10 @@ class PlaceDrawer(QFrame):
         outer.setSpacing(6)
         top = QHBoxLayout()
         top.setSpacing(12)
-        self._name, self._facts = label("Nothing in hand", "head"), Elided("", "small", second=True, middle=True)
+        self._name, self._facts = (
+            label("Nothing in hand", "head"),
+            Elided("", "small", second=True, middle=True),
+        )
         self._name.setMaximumWidth(theme().px(260))
         self.order_button, self.show_button = button("Put on the order"), button("Show it")
         for b in (self.order_button, self.show_button):
@@ -72,17 +75,35 @@ class PlaceDrawer(QFrame):
         outer.addLayout(grid)
         outer.addStretch(1)
 
-    def show_answer(self, answer: Answer | None, inside: list[Part], survey: Survey | None, ordered: frozenset[str], in_hand: str = "") -> None:
+    def show_answer(
+        self,
+        answer: Answer | None,
+        inside: list[Part],
+        survey: Survey | None,
+        ordered: frozenset[str],
+        in_hand: str = "",
+    ) -> None:
         """`in_hand`: the application that the place can be said to belong to, by id."""
         shown = answer is not None and survey is not None
-        self._line = answer.owner if answer is not None and survey is not None and survey.find(answer.owner) else ""
-        self._name.setText(elide(printable(answer.path.rsplit("/", 1)[1] or "/"), "head", theme().px(250)) if answer else "Nothing in hand")
+        self._line = (
+            answer.owner if answer is not None and survey is not None and survey.find(answer.owner) else ""
+        )
+        self._name.setText(
+            elide(printable(answer.path.rsplit("/", 1)[1] or "/"), "head", theme().px(250))
+            if answer
+            else "Nothing in hand"
+        )
         self.order_button.setVisible(bool(self._line))
         self.show_button.setVisible(bool(self._line))
         taker = survey.find(in_hand) if survey is not None else None
         self._path = answer.real if answer else ""
-        self.its_button.setVisible(survey is not None and isinstance(taker, Application) and answer is not None and answer.whose in ("nobody", "person")
-                                   and not why_protected(answer.real, survey))
+        self.its_button.setVisible(
+            survey is not None
+            and isinstance(taker, Application)
+            and answer is not None
+            and answer.whose in ("nobody", "person")
+            and not why_protected(answer.real, survey)
+        )
         if isinstance(taker, Application):
             self.its_button.setText(elide(printable(f"It is {taker.name}’s"), "body", theme().px(170)))
             self.its_button.setAccessibleName(printable(f"This place belongs to {taker.name}"))

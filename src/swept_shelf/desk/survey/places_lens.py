@@ -58,8 +58,14 @@ class PlacesLens(QWidget):
         head.addWidget(label("Largest single files here", "bold"))
         head.addWidget(self._large_sub, 1)
         outer.addWidget(self._large_head)
-        self.large = RowTable("Largest single files here", (("", True), ("", False), ("", False), ("", False)), (84, 0, 150, 200),
-                              height=22, drop=(2, 3), least=160)  # fmt: skip
+        self.large = RowTable(
+            "Largest single files here",
+            (("", True), ("", False), ("", False), ("", False)),
+            (84, 0, 150, 200),
+            height=22,
+            drop=(2, 3),
+            least=160,
+        )
         self.large.setFixedHeight(round(22 * theme().scale) * 3 + 4)
         outer.addWidget(self.large)
         self.steps.taken.connect(self.path_taken)
@@ -157,19 +163,39 @@ class PlacesLens(QWidget):
         name = f"{len(self._parts())} smaller" if self._skip else base(folder.path) or "/"
         self.steps.show_steps(Step(folder.path, name, whole, (), "", False), steps, hand)
         self._show_way(folder, survey)
-        self._large_sub.set(f"over {human_bytes(LARGE)}" if folder.large else f"none is over {human_bytes(LARGE)}")
-        self.large.show_rows([
-            Row(f.path, (Cell(human_bytes(f.bytes), right=True), Cell(f.path[len(folder.path.rstrip("/")) + 1 :], tip=f.path),
-                         Cell(f"written {day(from_ns(f.mtime_ns))}", font="small", color="ink2"),
-                         Cell(owner_name(survey, f.owner), font="small", color="ink2")))
-            for f in folder.large
-        ])  # fmt: skip
+        self._large_sub.set(
+            f"over {human_bytes(LARGE)}" if folder.large else f"none is over {human_bytes(LARGE)}"
+        )
+        self.large.show_rows(
+            [
+                Row(
+                    f.path,
+                    (
+                        Cell(human_bytes(f.bytes), right=True),
+                        Cell(f.path[len(folder.path.rstrip("/")) + 1 :], tip=f.path),
+                        Cell(f"written {day(from_ns(f.mtime_ns))}", font="small", color="ink2"),
+                        Cell(owner_name(survey, f.owner), font="small", color="ink2"),
+                    ),
+                )
+                for f in folder.large
+            ]
+        )
 
     def _step(self, part: Part, survey: Survey) -> Step:
         largest = part.largest
-        line = largest.owner if largest and largest.bytes * 2 > part.bytes and survey.find(largest.owner) else ""
+        line = (
+            largest.owner if largest and largest.bytes * 2 > part.bytes and survey.find(largest.owner) else ""
+        )
         words = in_words(survey, part) if part.type != "link" else "a link"
-        return Step(part.path, part.name, part.bytes, part.shares, words, part.type == "folder" and part.files > 0, line)
+        return Step(
+            part.path,
+            part.name,
+            part.bytes,
+            part.shares,
+            words,
+            part.type == "folder" and part.files > 0,
+            line,
+        )
 
     def _show_way(self, folder: Folder, survey: Survey) -> None:
         """The path above as buttons, the folder itself last; then what it holds and what its volume says is used."""
@@ -186,7 +212,9 @@ class PlacesLens(QWidget):
             elif i == len(shown) - 1:
                 self._way.addWidget(label(base(path) if path != "/" else "/", "bold"))
             else:
-                made = button(printable(base(path) if path != "/" else "/"), plain=True, name=f"Go to {printable(path)}")
+                made = button(
+                    printable(base(path) if path != "/" else "/"), plain=True, name=f"Go to {printable(path)}"
+                )
                 made.setFixedWidth(round(text_width(made.text(), "small_bold")) + theme().px(10))
                 made.clicked.connect(lambda _=False, p=path: self.open(p))
                 self._way.addWidget(made)

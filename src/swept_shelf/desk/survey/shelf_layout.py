@@ -85,7 +85,12 @@ def shelf_for_time(at: datetime | None, now: datetime) -> str:
 
 
 def _store(s: SharedStore) -> Thing:
-    kind = {"package_downloads": "cache", "thumbnails": "cache", "crash_records": "log", "journal": "log"}.get(s.kind, "support")
+    kind = {
+        "package_downloads": "cache",
+        "thumbnails": "cache",
+        "crash_records": "log",
+        "journal": "log",
+    }.get(s.kind, "support")
     return Thing("", s.name, s.bytes, Kinds(**{kind: s.bytes}), "", True)
 
 
@@ -93,7 +98,10 @@ def lay_out_shelves(rows: list[ShelfRow], width: float) -> list[ShelfLayout]:
     """Boxes for each shelf within `width` pixels, all to one scale of bytes per pixel."""
     broken = _broken(rows)
     whole = [sum(t.bytes for t in r.things if t not in broken) for r in rows]
-    room = [width * (0.55 if any(t in broken for t in r.things) else 1.0) - GAP * min(len(r.things), 12) for r in rows]
+    room = [
+        width * (0.55 if any(t in broken for t in r.things) else 1.0) - GAP * min(len(r.things), 12)
+        for r in rows
+    ]
     scales = [max(1.0, space) / size for size, space in zip(whole, room, strict=True) if size]
     scale = min(scales, default=0.0)
     return [_shelf(r, scale, width, broken) for r in rows]

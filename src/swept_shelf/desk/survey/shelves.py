@@ -10,7 +10,15 @@ from swept_shelf.core.documents.errors import printable
 from swept_shelf.core.documents.sizes import grouped, human_bytes
 from swept_shelf.desk.parts.band import paint_band
 from swept_shelf.desk.parts.painted import Painted, line_height, text_width
-from swept_shelf.desk.survey.shelf_layout import LEFT, NO_SIGN, Box, ShelfLayout, ShelfRow, Thing, lay_out_shelves
+from swept_shelf.desk.survey.shelf_layout import (
+    LEFT,
+    NO_SIGN,
+    Box,
+    ShelfLayout,
+    ShelfRow,
+    Thing,
+    lay_out_shelves,
+)
 from swept_shelf.desk.theme import theme
 
 
@@ -38,7 +46,11 @@ class Shelves(Painted):
 
     def show_state(self, current: str, ordered: dict[str, str]) -> None:
         self._current, self._ordered = current, ordered
-        names = [f"{b.thing.name}, {human_bytes(b.thing.bytes)}" for _, b, _ in self._places if b.thing.line == current]
+        names = [
+            f"{b.thing.name}, {human_bytes(b.thing.bytes)}"
+            for _, b, _ in self._places
+            if b.thing.line == current
+        ]
         self.setAccessibleDescription(names[0] if names else "nothing in hand")
         self.refresh()
 
@@ -155,7 +167,9 @@ class Shelves(Painted):
             self.text(x, y, text_width(words, "small") + 2, words, "small", "ink2")
 
     def _small_text(self, things: list[Thing]) -> str:
-        return f"+{grouped(len(things))} small · {human_bytes(sum(t.bytes for t in things))}" if things else ""
+        return (
+            f"+{grouped(len(things))} small · {human_bytes(sum(t.bytes for t in things))}" if things else ""
+        )
 
     # -- mouse and keys -------------------------------------------------------------------------------------
 
@@ -174,7 +188,14 @@ class Shelves(Painted):
         key = event.key()
         if key in (Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Enter) and self._current:
             self.toggled.emit(self._current)
-        elif key in (Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_Home, Qt.Key.Key_End):
+        elif key in (
+            Qt.Key.Key_Left,
+            Qt.Key.Key_Right,
+            Qt.Key.Key_Up,
+            Qt.Key.Key_Down,
+            Qt.Key.Key_Home,
+            Qt.Key.Key_End,
+        ):
             self._step(key)
         else:
             super().keyPressEvent(event)
@@ -197,7 +218,10 @@ class Shelves(Painted):
             rows = sorted({n for _, _, n in places if (n > row if down else n < row)}, reverse=not down)
             if not rows:
                 return
-            there = min((i for i, (_, _, n) in enumerate(places) if n == rows[0]), key=lambda i: abs(places[i][0].x() - rect.x()))
+            there = min(
+                (i for i, (_, _, n) in enumerate(places) if n == rows[0]),
+                key=lambda i: abs(places[i][0].x() - rect.x()),
+            )
         if 0 <= there < len(places):
             self.selected.emit(places[there][1].thing.line)
 
@@ -206,7 +230,10 @@ class Shelves(Painted):
             box = self._at(QPointF(event.pos()))
             if box is not None:
                 t = box.thing
-                QToolTip.showText(event.globalPos(), f"{printable(t.name)}\n{human_bytes(t.bytes)} · {grouped(t.bytes)} bytes")
+                QToolTip.showText(
+                    event.globalPos(),
+                    f"{printable(t.name)}\n{human_bytes(t.bytes)} · {grouped(t.bytes)} bytes",
+                )
             else:
                 QToolTip.hideText()
             return True

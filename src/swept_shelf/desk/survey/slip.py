@@ -83,7 +83,14 @@ class Slip(Side):
             body.addWidget(rule(dotted=True))
         extra = len(order.packages) - sum(1 for line in order.lines if line.packages)
         if extra > 0:
-            body.addWidget(label(f"{plural(extra, 'more package')} that nothing else needs", "small", second=True, wrap=True))
+            body.addWidget(
+                label(
+                    f"{plural(extra, 'more package')} that nothing else needs",
+                    "small",
+                    second=True,
+                    wrap=True,
+                )
+            )
         thick = rule()
         thick.setFixedHeight(2)
         thick.setStyleSheet(f"background: {theme().hex('ink')};")

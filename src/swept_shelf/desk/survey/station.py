@@ -6,7 +6,16 @@ from pathlib import Path
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QGuiApplication
-from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QLineEdit, QProgressBar, QScrollArea, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QFileDialog,
+    QHBoxLayout,
+    QLineEdit,
+    QProgressBar,
+    QScrollArea,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
 
 from swept_shelf.core.belongings.told import ITS, NOT_ITS
 from swept_shelf.core.documents.errors import Refused, printable
@@ -33,8 +42,11 @@ from swept_shelf.desk.survey.slip import Slip
 from swept_shelf.desk.theme import theme
 
 LENSES = ("Shelves", "List", "Places")
-_EXPORTS = {"csv": ("applications", ".csv", "Comma-separated values"), "json": ("survey", ".json", "Survey"),
-            "cyclonedx": ("inventory", ".cdx.json", "CycloneDX")}  # fmt: skip
+_EXPORTS = {
+    "csv": ("applications", ".csv", "Comma-separated values"),
+    "json": ("survey", ".json", "Survey"),
+    "cyclonedx": ("inventory", ".cdx.json", "CycloneDX"),
+}
 FIND_TIP = "Words, conditions like larger=200MB unused=1y, or a path: whose is it?"
 
 
@@ -241,7 +253,11 @@ class SurveyStation(QWidget):
             return
         answer = whose_is(s.survey, s.index, s.shop.machine, path) if path else None
         row = s.index.row(path) if path else None
-        inside = list(look_into(s.index, path).parts[:4]) if row is not None and row.identity.type == "folder" else []
+        inside = (
+            list(look_into(s.index, path).parts[:4])
+            if row is not None and row.identity.type == "folder"
+            else []
+        )
         self.place.show_answer(answer, inside, s.survey, frozenset(s.choice.verdicts), s.selected)
 
     # -- showing --------------------------------------------------------------------------------------------
@@ -258,16 +274,22 @@ class SurveyStation(QWidget):
         if s.looking is not None:
             what, done, total = s.looking
             self._state(
-                "Looking", f"{what or 'starting'} · step {done} of {total}. Nothing on the computer is changed.", "Stop looking", False
+                "Looking",
+                f"{what or 'starting'} · step {done} of {total}. Nothing on the computer is changed.",
+                "Stop looking",
+                False,
             )
             self.progress.setMaximum(total)
             self.progress.setValue(done)
         elif survey is None and s.look_problem:
             self._state("The survey failed", s.look_problem, "Try again", True)
         elif survey is None:
-            self._state("This computer has not been looked at yet",
-                        "A survey lists every application with its size, its last use and all that belongs to it. It changes nothing.",
-                        "Survey this computer", True)  # fmt: skip
+            self._state(
+                "This computer has not been looked at yet",
+                "A survey lists every application with its size, its last use and all that belongs to it. It changes nothing.",
+                "Survey this computer",
+                True,
+            )
         if survey is not None:
             self._doubts(survey)
             found = self._matching(survey)
@@ -299,7 +321,9 @@ class SurveyStation(QWidget):
             said.append(f"{plural(n, 'place')} could not be read: {first.path}: {first.reason}")
         self.doubt.setText(printable("\n".join(said)))
         self.doubt.setVisible(bool(said))
-        lines = [f"{o.path}: {o.text}" for o in survey.in_the_way] + [f"{x.path}: {x.reason}" for x in survey.not_read[:40]]
+        lines = [f"{o.path}: {o.text}" for o in survey.in_the_way] + [
+            f"{x.path}: {x.reason}" for x in survey.not_read[:40]
+        ]
         self.doubt.setToolTip(printable("\n".join(lines)))
 
     def _words(self) -> str:
@@ -316,7 +340,11 @@ class SurveyStation(QWidget):
         except Refused as error:
             self._wrong = str(error)
         self.find_field.setToolTip(self._wrong or FIND_TIP)
-        return self._conditions.matching(survey) if self._conditions else [*survey.applications, *survey.left_behind]
+        return (
+            self._conditions.matching(survey)
+            if self._conditions
+            else [*survey.applications, *survey.left_behind]
+        )
 
     def _show_list(self) -> None:
         s, survey = self._session, self._session.survey
@@ -332,7 +360,15 @@ class SurveyStation(QWidget):
         if survey is None:
             return
         sizes = s.index.package_bytes() if self.bar.with_system and s.index else {}
-        self.bar.show_line(self._words(), self._conditions, self._wrong, survey, self.list.entries, entries_of(survey, self.list.keys()), sizes)
+        self.bar.show_line(
+            self._words(),
+            self._conditions,
+            self._wrong,
+            survey,
+            self.list.entries,
+            entries_of(survey, self.list.keys()),
+            sizes,
+        )
 
     def _export(self, form: str) -> None:
         s = self._session

@@ -15,9 +15,24 @@ from swept_shelf.core.survey.places import WHOSE, Share
 from swept_shelf.desk.parts.painted import Painted, line_height, text_width
 from swept_shelf.desk.theme import theme
 
-WHOSE_WORDS = {"application": "an application", "left behind": "left behind", "shared store": "shared store", "common": "in common", "person": "a person’s own",
-               "system": "the system", "nobody": "nobody known"}  # fmt: skip
-_SHORT = {"application": "application", "left behind": "left behind", "shared store": "store", "common": "common", "person": "person", "system": "system", "nobody": "nobody"}
+WHOSE_WORDS = {
+    "application": "an application",
+    "left behind": "left behind",
+    "shared store": "shared store",
+    "common": "in common",
+    "person": "a person’s own",
+    "system": "the system",
+    "nobody": "nobody known",
+}
+_SHORT = {
+    "application": "application",
+    "left behind": "left behind",
+    "shared store": "store",
+    "common": "common",
+    "person": "person",
+    "system": "system",
+    "nobody": "nobody",
+}
 _BAR = 14
 
 
@@ -80,7 +95,10 @@ class Steps(Painted):
     # -- layout ---------------------------------------------------------------------------------------------
 
     def lay_out(self) -> None:
-        names = min(self.width() * 0.3, max(146.0, *(text_width(printable(s.name), "bold") + 24 for s in (self._whole, *self._steps))))
+        names = min(
+            self.width() * 0.3,
+            max(146.0, *(text_width(printable(s.name), "bold") + 24 for s in (self._whole, *self._steps))),
+        )
         figures = max(72.0, text_width("999 bytes", "bold") + 8)
         words = 0.0 if self.width() < theme().px(640) else min(290.0 * theme().scale, self.width() * 0.31)
         left, right = 8 + names, self.width() - figures - words - 26
@@ -104,8 +122,19 @@ class Steps(Painted):
 
         self.shapes.append(draw)
 
-    def _row(self, step: Step, number: int, y: float, left: float, wide: float, start: float, end: float, right: float,
-             figures: float, words: float) -> None:  # fmt: skip
+    def _row(
+        self,
+        step: Step,
+        number: int,
+        y: float,
+        left: float,
+        wide: float,
+        start: float,
+        end: float,
+        right: float,
+        figures: float,
+        words: float,
+    ) -> None:
         high = self._pitch()
         in_hand = number == self._current and number >= 0
         ground = "paper" if in_hand else "desk"
@@ -117,7 +146,9 @@ class Steps(Painted):
         self.text(8, middle, left - 18, printable(step.name), bold, "ink", ground)
         self.text(right + 10, middle, figures, human_bytes(step.bytes), "bold", "ink", ground)
         if words:
-            self.text(right + 14 + figures, middle + 1, words - 4, printable(step.words), "small", "ink2", ground)
+            self.text(
+                right + 14 + figures, middle + 1, words - 4, printable(step.words), "small", "ink2", ground
+            )
         bar = QRectF(left + start, y + (high - _BAR) / 2, end - start, _BAR)
         if number < 0:
             self.fill(bar.x(), bar.y(), bar.width(), bar.height(), "used")
@@ -146,7 +177,9 @@ class Steps(Painted):
 
     def _tell(self) -> None:
         step = self.current
-        self.setAccessibleDescription(f"{printable(step.name)}, {human_bytes(step.bytes)}, {step.words}" if step else "nothing in hand")
+        self.setAccessibleDescription(
+            f"{printable(step.name)}, {human_bytes(step.bytes)}, {step.words}" if step else "nothing in hand"
+        )
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self.take(self._at(event.position()))
@@ -162,7 +195,9 @@ class Steps(Painted):
             self.take(self._current + (1 if key == Qt.Key.Key_Down else -1))
         elif key in (Qt.Key.Key_Home, Qt.Key.Key_End):
             self.take(0 if key == Qt.Key.Key_Home else len(self._steps) - 1)
-        elif key in (Qt.Key.Key_Right, Qt.Key.Key_Return, Qt.Key.Key_Enter) and step is not None and step.opens:
+        elif (
+            key in (Qt.Key.Key_Right, Qt.Key.Key_Return, Qt.Key.Key_Enter) and step is not None and step.opens
+        ):
             self.opened.emit(step.key)
         elif key in (Qt.Key.Key_Left, Qt.Key.Key_Backspace):
             self.closed.emit()
@@ -176,9 +211,15 @@ class Steps(Painted):
             row = self._at(QPointF(event.pos()))
             if row >= 0:
                 step = self._steps[row]
-                split = "\n".join(f"{human_bytes(sum(s.bytes for s in step.shares if s.whose == w))} {WHOSE_WORDS[w]}"
-                                  for w in WHOSE if any(s.whose == w for s in step.shares))  # fmt: skip
-                QToolTip.showText(event.globalPos(), f"{printable(step.key or step.name)}\n{grouped(step.bytes)} bytes\n{split}")
+                split = "\n".join(
+                    f"{human_bytes(sum(s.bytes for s in step.shares if s.whose == w))} {WHOSE_WORDS[w]}"
+                    for w in WHOSE
+                    if any(s.whose == w for s in step.shares)
+                )
+                QToolTip.showText(
+                    event.globalPos(),
+                    f"{printable(step.key or step.name)}\n{grouped(step.bytes)} bytes\n{split}",
+                )
             else:
                 QToolTip.hideText()
             return True
@@ -194,7 +235,9 @@ def paint_shares(p: QPainter, bar: QRectF, shares: Sequence[Share]) -> None:
     for whose in WHOSE:
         part = sum(s.bytes for s in shares if s.whose == whose)
         if part:
-            rect = QRectF(bar.x() + bar.width() * done / total, bar.y(), bar.width() * part / total, bar.height())
+            rect = QRectF(
+                bar.x() + bar.width() * done / total, bar.y(), bar.width() * part / total, bar.height()
+            )
             paint_whose(p, rect, whose)
             done += part
 
@@ -259,7 +302,14 @@ class WhoseLegend(Painted):
         for whose, words in _SHORT.items():
             rect = QRectF(x, (self.height() - 11) / 2, 11, 11)
             self.shapes.append(lambda p, r=rect, w=whose: paint_whose(p, r, w))  # type: ignore[misc]
-            self.text(x + 16, (self.height() - line_height("small")) / 2, text_width(words, "small") + 2, words, "small", "ink2")
+            self.text(
+                x + 16,
+                (self.height() - line_height("small")) / 2,
+                text_width(words, "small") + 2,
+                words,
+                "small",
+                "ink2",
+            )
             x += text_width(words, "small") + 29
 
 
@@ -271,4 +321,11 @@ def smaller(parts: Sequence[tuple[int, tuple[Share, ...]]]) -> Step:
             sums[s.whose, s.owner] = sums.get((s.whose, s.owner), 0) + s.bytes
     shares = tuple(Share(w, o, n) for (w, o), n in sums.items())
     under = human_bytes(max(b for b, _ in parts))
-    return Step("", f"{plural(len(parts), 'smaller', 'smaller')}", sum(b for b, _ in parts), shares, f"each at most {under}", True)
+    return Step(
+        "",
+        f"{plural(len(parts), 'smaller', 'smaller')}",
+        sum(b for b, _ in parts),
+        shares,
+        f"each at most {under}",
+        True,
+    )

@@ -15,7 +15,14 @@ class TickTable(RowTable):
 
     ticked = Signal(str, bool)
 
-    def __init__(self, name: str, columns: Sequence[tuple[str, bool]], widths: Sequence[int], drop: Sequence[int] = (), least: int = 120) -> None:
+    def __init__(
+        self,
+        name: str,
+        columns: Sequence[tuple[str, bool]],
+        widths: Sequence[int],
+        drop: Sequence[int] = (),
+        least: int = 120,
+    ) -> None:
         super().__init__(name, tuple(columns), tuple(widths), height=22, drop=tuple(drop), least=least)
         self.painter_of_rows.ground = "paper"
         self.clicked.connect(lambda index: self._toggle() if index.column() == 0 else None)

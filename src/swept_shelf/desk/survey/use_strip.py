@@ -42,7 +42,10 @@ class UseStrip(Painted):
         for s in self._use.signs if self._use else ():
             if s.kind != "upgrade":
                 kinds.setdefault(s.kind, []).append(s)
-        return sorted(kinds.items(), key=lambda k: (all(s.set_aside for s in k[1]), -max(s.at.timestamp() for s in k[1])))
+        return sorted(
+            kinds.items(),
+            key=lambda k: (all(s.set_aside for s in k[1]), -max(s.at.timestamp() for s in k[1])),
+        )
 
     def _row_height(self) -> float:
         return line_height("small") + 5
@@ -77,8 +80,14 @@ class UseStrip(Painted):
         first = self._now.year * 12 + self._now.month - _MONTHS
         span = f"{datetime(first // 12, first % 12 + 1, 1):%b ’%y} – now"
         wide = text_width(span, "small") + 2
-        self.text(self.width() - wide - 4, y, wide, span, "small", "ink2", "paper", Qt.AlignmentFlag.AlignRight)
-        words = f"+{plural(len(hidden), 'other kind')}" if hidden else plural(len(shown), "kind of sign", "kinds of sign")
+        self.text(
+            self.width() - wide - 4, y, wide, span, "small", "ink2", "paper", Qt.AlignmentFlag.AlignRight
+        )
+        words = (
+            f"+{plural(len(hidden), 'other kind')}"
+            if hidden
+            else plural(len(shown), "kind of sign", "kinds of sign")
+        )
         if text_width(words, "small") + wide + 10 <= self.width():
             self._line(y, words, "\n".join(sign_in_words(s) for _, signs in hidden for s in signs))
 
@@ -90,7 +99,11 @@ class UseStrip(Painted):
             if use.background:
                 return "what it served is not known"
             aside = sum(s.kind != "upgrade" for s in use.signs)
-            return f"{plural(aside, 'sign')} set aside" if aside else f"looked at {plural(len(use.looked_at), 'kind')} of sign"
+            return (
+                f"{plural(aside, 'sign')} set aside"
+                if aside
+                else f"looked at {plural(len(use.looked_at), 'kind')} of sign"
+            )
         others = [f"{p.person} {short_day(p.at, self._now)}" for p in use.people if p.person != use.person]
         return " · ".join(x for x in (use.person, use.certainty, *others) if x)
 
@@ -102,7 +115,13 @@ class UseStrip(Painted):
     def _bars(self, x: float, foot: float, slot: float, signs: list[Sign], most: float) -> None:
         """What counts in ink, what was set aside in the colour of lines behind it."""
         for token, aside in (("line", True), ("ink", False)):
-            months = [sum(m) for m in zip(*([0] * _MONTHS, *(s.months for s in signs if bool(s.set_aside) == aside and s.months)), strict=False)]
+            months = [
+                sum(m)
+                for m in zip(
+                    *([0] * _MONTHS, *(s.months for s in signs if bool(s.set_aside) == aside and s.months)),
+                    strict=False,
+                )
+            ]
             for i, days in enumerate(months):
                 if days:
                     height = max(4.0, min(1.0, (1 + math.log2(days)) / 5) * min(most, _BAR))
@@ -114,7 +133,6 @@ class UseStrip(Painted):
             show_tip(event.globalPos(), tip, self)
             return True
         return super().event(event)
-
 
 
 def sign_in_words(s: Sign) -> str:

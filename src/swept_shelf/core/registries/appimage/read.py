@@ -39,7 +39,10 @@ def _candidates(reading: Reading) -> Iterator[str]:
     tops = [*_SYSTEM, *(f"{home}{p}" for _, home in reading.homes() for p in _PERSONAL)]
     folders = [t for t in tops if tree.kind(t) == "folder"]
     folders += [
-        c for t in ("/opt", *(f"{home}/.local/opt" for _, home in reading.homes())) for c in tree.children(t) if tree.kind(c) == "folder"
+        c
+        for t in ("/opt", *(f"{home}/.local/opt" for _, home in reading.homes()))
+        for c in tree.children(t)
+        if tree.kind(c) == "folder"
     ]
     for folder in dict.fromkeys(folders):
         for child in tree.children(folder):
@@ -62,14 +65,29 @@ def _one(reading: Reading, path: str) -> None:
         keys: dict[str, str] = {}
         if head[10] == 2:
             try:
-                keys = {k: v for k, (_, v) in parse_entry(text_inside(handle, image_behind(head), "", ".desktop", path)).items()}
+                keys = {
+                    k: v
+                    for k, (_, v) in parse_entry(
+                        text_inside(handle, image_behind(head), "", ".desktop", path)
+                    ).items()
+                }
             except CouldNotRead as error:
                 reading.trouble(path, error.reason)
     whose = person_of(reading.people, path)
     name = keys.get("Name") or base(path).rsplit(".", 1)[0]
-    reading.found.append(Registered(
-        id=f"appimage:{path}", name=name, version=keys.get("X-AppImage-Version", ""), registry="appimage", source="AppImage file",
-        tops=(path,), receipt=path, type="terminal" if keys.get("Terminal", "").lower() == "true" else "desktop", summary=keys.get("Comment", ""),
-        icon=keys.get("Icon", ""),
-        person="" if whose == EVERYONE else whose, executables=(path,),
-    ))  # fmt: skip
+    reading.found.append(
+        Registered(
+            id=f"appimage:{path}",
+            name=name,
+            version=keys.get("X-AppImage-Version", ""),
+            registry="appimage",
+            source="AppImage file",
+            tops=(path,),
+            receipt=path,
+            type="terminal" if keys.get("Terminal", "").lower() == "true" else "desktop",
+            summary=keys.get("Comment", ""),
+            icon=keys.get("Icon", ""),
+            person="" if whose == EVERYONE else whose,
+            executables=(path,),
+        )
+    )

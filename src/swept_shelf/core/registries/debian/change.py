@@ -128,7 +128,9 @@ def _locked(machine: Machine) -> Iterator[None]:
         yield
 
 
-def _dpkg(machine: Machine, arguments: list[str], files: list[str] | None = None, simulate: bool = False) -> Ran:
+def _dpkg(
+    machine: Machine, arguments: list[str], files: list[str] | None = None, simulate: bool = False
+) -> Ran:
     wait_for_lock(machine)
     files = files or []
     as_ = READ if simulate else CHANGE
@@ -137,8 +139,18 @@ def _dpkg(machine: Machine, arguments: list[str], files: list[str] | None = None
     if machine.chrootless:
         force = [] if os.geteuid() == 0 else ["--force-not-root"]
         log = [] if simulate else [f"--log={machine.root}/var/log/dpkg.log"]
-        return run("dpkg", f"--root={machine.root}", *log, *force, "--force-script-chrootless", "--force-unsafe-io",
-                   *arguments, *files, timeout=3600, as_=as_)  # fmt: skip
+        return run(
+            "dpkg",
+            f"--root={machine.root}",
+            *log,
+            *force,
+            "--force-script-chrootless",
+            "--force-unsafe-io",
+            *arguments,
+            *files,
+            timeout=3600,
+            as_=as_,
+        )
     if simulate:
         with database(machine) as (folder, fd):
             return run("dpkg", f"--admindir={folder}", "--force-not-root", *arguments, fds=[fd])
@@ -146,7 +158,13 @@ def _dpkg(machine: Machine, arguments: list[str], files: list[str] | None = None
         raise Refused(why, machine.root)
     brought = os.path.dirname(files[0]) if files else ""
     with machine.folder("/") as root:
-        return run(INSIDE, *arguments, *(f"{BROUGHT}/{base(f)}" for f in files), timeout=3600, walled=wall(root, brought))
+        return run(
+            INSIDE,
+            *arguments,
+            *(f"{BROUGHT}/{base(f)}" for f in files),
+            timeout=3600,
+            walled=wall(root, brought),
+        )
 
 
 def cannot_work_inside(machine: Machine) -> str:
@@ -203,7 +221,9 @@ def _replace(folder: int, name: str, content: bytes) -> None:
     """Write beside, sync, exchange; mode and owner kept."""
     beside = beside_name(name)
     before = os.stat(name, dir_fd=folder, follow_symlinks=False)
-    fd = os.open(beside, os.O_WRONLY | os.O_CREAT | os.O_EXCL | os.O_NOFOLLOW | os.O_CLOEXEC, 0o600, dir_fd=folder)
+    fd = os.open(
+        beside, os.O_WRONLY | os.O_CREAT | os.O_EXCL | os.O_NOFOLLOW | os.O_CLOEXEC, 0o600, dir_fd=folder
+    )
     try:
         with os.fdopen(fd, "wb") as handle:
             handle.write(content)

@@ -17,7 +17,9 @@ _AT_MOST = 200
 _GRAIN_NS = 120 * 10**9
 
 
-def changed_files(machine: Machine, tree: Tree, packages: list[Package], files: Mapping[str, list[str]]) -> list[str]:
+def changed_files(
+    machine: Machine, tree: Tree, packages: list[Package], files: Mapping[str, list[str]]
+) -> list[str]:
     """Files of these packages that differ from their md5sums; `files`: where each package's lie, links followed.
 
     Only files written later than the package was installed are compared: dpkg gives the others the time of their archive.
@@ -27,7 +29,11 @@ def changed_files(machine: Machine, tree: Tree, packages: list[Package], files: 
         if package.changed_at is None:
             continue
         since = int(package.changed_at.timestamp() * 1e9) + _GRAIN_NS
-        late = [p for p in files.get(package.name, ()) if (i := tree.where.get(p)) is not None and tree.is_file[i] and tree.mtime[i] > since]
+        late = [
+            p
+            for p in files.get(package.name, ())
+            if (i := tree.where.get(p)) is not None and tree.is_file[i] and tree.mtime[i] > since
+        ]
         if not late:
             continue
         late = sorted(late)[:_AT_MOST]

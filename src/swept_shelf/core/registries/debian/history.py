@@ -35,8 +35,12 @@ def asked(machine: Machine, problems: Problems) -> dict[str, Asked]:
             at = _time(re.sub(r"\s+", "T", fields.get("Start-Date", "").strip()))
             if at is None or "Install" not in fields:
                 continue
-            who = re.sub(r"\s*\(\d+\)$", "", fields.get("Requested-By", "")) or ("root" if fields.get("Commandline") else "")
-            for name, more in re.findall(r"([a-z0-9][a-z0-9+.-]+)(?::[a-z0-9-]+)? \(([^)]*)\)", fields["Install"]):
+            who = re.sub(r"\s*\(\d+\)$", "", fields.get("Requested-By", "")) or (
+                "root" if fields.get("Commandline") else ""
+            )
+            for name, more in re.findall(
+                r"([a-z0-9][a-z0-9+.-]+)(?::[a-z0-9-]+)? \(([^)]*)\)", fields["Install"]
+            ):
                 if "automatic" not in more:
                     found.setdefault(name, Asked(at, who, masked(fields.get("Commandline", "")), path))
     return found
@@ -51,8 +55,17 @@ def removed(machine: Machine, problems: Problems) -> Iterator[HistoryEvent]:
             if key == "Start-Date":
                 at = _time(re.sub(r"\s+", "T", rest.strip()))
             elif key in ("Remove", "Purge") and at is not None:
-                for name, architecture, version in re.findall(r"([a-z0-9][a-z0-9+.-]+)(?::([a-z0-9-]+))? \(([^,)]*)", rest):
-                    yield HistoryEvent(at, key.lower(), f"{name}:{architecture}" if architecture else name, version, path, number)
+                for name, architecture, version in re.findall(
+                    r"([a-z0-9][a-z0-9+.-]+)(?::([a-z0-9-]+))? \(([^,)]*)", rest
+                ):
+                    yield HistoryEvent(
+                        at,
+                        key.lower(),
+                        f"{name}:{architecture}" if architecture else name,
+                        version,
+                        path,
+                        number,
+                    )
 
 
 def _lines(machine: Machine, path: str, problems: Problems) -> list[str]:

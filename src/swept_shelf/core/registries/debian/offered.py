@@ -28,14 +28,27 @@ def start_reading(machine: Machine) -> Future[tuple[frozenset[str] | None, Probl
 def offered(machine: Machine) -> tuple[frozenset[str] | None, Problems]:
     """Names that any list holds; None where there is no list to know it by. And what could not be read."""
     problems: Problems = []
-    lists = [n for n in machine.names(LISTS) if "_Packages" in n and _is_plain(machine, f"{LISTS}/{n}", problems)]
+    lists = [
+        n for n in machine.names(LISTS) if "_Packages" in n and _is_plain(machine, f"{LISTS}/{n}", problems)
+    ]
     plain = [n for n in lists if n.endswith("_Packages")]
     names: set[bytes] = set()
     read = 0
     if plain:
         with machine.handed(LISTS) as (folder, fd):
             taken = _Names()
-            run("grep", "-h", "-s", "-D", "skip", "^Package: ", "--", *(f"{folder}/{n}" for n in plain), fds=[fd], taking=taken.take)
+            run(
+                "grep",
+                "-h",
+                "-s",
+                "-D",
+                "skip",
+                "^Package: ",
+                "--",
+                *(f"{folder}/{n}" for n in plain),
+                fds=[fd],
+                taking=taken.take,
+            )
         names |= taken.names
         read += len(plain)
     for name in lists:
@@ -66,7 +79,9 @@ class _Names:
     def take(self, piece: bytes) -> None:
         *lines, self._rest = (self._rest[-_LONGEST:] + piece).split(b"\n")
         if len(self.names) < _MOST_NAMES:
-            self.names.update(line[9:] for line in lines if line.startswith(b"Package: ") and len(line) < _LONGEST)
+            self.names.update(
+                line[9:] for line in lines if line.startswith(b"Package: ") and len(line) < _LONGEST
+            )
 
 
 def _is_plain(machine: Machine, path: str, problems: Problems) -> bool:
@@ -84,8 +99,13 @@ def _by_apt(machine: Machine, name: str) -> bytes:
     try:
         os.write(own, _NOTHING_ELSE)
         with machine.handed(LISTS) as (folder, fd):
-            done = run("grep", "^Package: ", fds=[fd, own], fed_by=(HELPER, "cat-file", f"{folder}/{name}"),
-                       environment={"APT_CONFIG": f"/proc/self/fd/{own}"})  # fmt: skip
+            done = run(
+                "grep",
+                "^Package: ",
+                fds=[fd, own],
+                fed_by=(HELPER, "cat-file", f"{folder}/{name}"),
+                environment={"APT_CONFIG": f"/proc/self/fd/{own}"},
+            )
     finally:
         os.close(own)
     if not done.out:

@@ -26,7 +26,18 @@ from swept_shelf.core.machine.scratch import scratch_folder
 from swept_shelf.core.registries.debian.package import Package
 from swept_shelf.core.registries.debian.read import ADMIN
 
-CONTROL_FILES = ("preinst", "postinst", "prerm", "postrm", "config", "templates", "triggers", "shlibs", "symbols", "md5sums")
+CONTROL_FILES = (
+    "preinst",
+    "postinst",
+    "prerm",
+    "postrm",
+    "config",
+    "templates",
+    "triggers",
+    "shlibs",
+    "symbols",
+    "md5sums",
+)
 # Links of a merged /usr that packages still list as folders.
 MERGED = ("/bin", "/sbin", "/lib", "/lib32", "/lib64", "/libx32")
 
@@ -111,7 +122,9 @@ def _member(out: BinaryIO, name: str, write: Any) -> None:
 def _tar(out: BinaryIO) -> Any:
     with (
         gzip.GzipFile(fileobj=out, mode="wb", compresslevel=1, mtime=0) as packed,
-        tarfile.open(fileobj=packed, mode="w|", format=tarfile.GNU_FORMAT, encoding="utf-8", errors="surrogateescape") as tar,
+        tarfile.open(
+            fileobj=packed, mode="w|", format=tarfile.GNU_FORMAT, encoding="utf-8", errors="surrogateescape"
+        ) as tar,
     ):
         yield tar
 
@@ -120,7 +133,13 @@ def _control(machine: Machine, package: Package, stanza: str, out: BinaryIO) -> 
     kept, dropped = [], False
     for line in stanza.split("\n"):
         if not line.startswith((" ", "\t")):
-            dropped = line.split(":", 1)[0] in ("Status", "Conffiles", "Config-Version", "Triggers-Pending", "Triggers-Awaited")
+            dropped = line.split(":", 1)[0] in (
+                "Status",
+                "Conffiles",
+                "Config-Version",
+                "Triggers-Pending",
+                "Triggers-Awaited",
+            )
         if not dropped:
             kept.append(line)
     with _tar(out) as tar:
@@ -184,8 +203,13 @@ def _data(machine: Machine, package: Package, out: BinaryIO, status: dict[str, A
 
 def attributes(machine: Machine, path: str, info: os.stat_result) -> dict[str, Any]:
     """What put back must restore of a path: type, owner, mode, modification time, extended attributes."""
-    found: dict[str, Any] = {"type": type_of(info.st_mode), "uid": info.st_uid, "gid": info.st_gid,
-                             "mode": stat.S_IMODE(info.st_mode), "mtime_ns": info.st_mtime_ns}  # fmt: skip
+    found: dict[str, Any] = {
+        "type": type_of(info.st_mode),
+        "uid": info.st_uid,
+        "gid": info.st_gid,
+        "mode": stat.S_IMODE(info.st_mode),
+        "mtime_ns": info.st_mtime_ns,
+    }
     if found["type"] in ("file", "folder"):
         try:
             fd = machine.open(path, os.O_RDONLY | os.O_NOFOLLOW)
@@ -205,9 +229,21 @@ def _check(package: Package, part: Path) -> None:
     """Ask dpkg-deb to read every byte of it, and compare name, version and number of paths."""
     with open(part, "rb") as handle, scratch_folder() as own:
         path = f"/proc/self/fd/{handle.fileno()}"
-        fields = run("dpkg-deb", "-f", path, "Package", "Version", "Architecture", fds=[handle.fileno()], writable=str(own))
+        fields = run(
+            "dpkg-deb",
+            "-f",
+            path,
+            "Package",
+            "Version",
+            "Architecture",
+            fds=[handle.fileno()],
+            writable=str(own),
+        )
         listing = run("dpkg-deb", "-c", path, fds=[handle.fileno()], writable=str(own))
     said = dict(line.split(": ", 1) for line in fields.out.decode().splitlines() if ": " in line)
     wanted = {"Package": package.plain_name, "Version": package.version, "Architecture": package.architecture}
     if fields.status or listing.status or said != wanted:
-        raise CouldNotRead(f"the rebuilt original of {package.name} does not check: {fields.err}{listing.err}"[:300], base(str(part)))
+        raise CouldNotRead(
+            f"the rebuilt original of {package.name} does not check: {fields.err}{listing.err}"[:300],
+            base(str(part)),
+        )

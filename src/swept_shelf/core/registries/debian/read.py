@@ -27,11 +27,29 @@ _READ_BY_DPKG = ("status", "available", "arch", "diversions", "statoverride", "a
 MARKS = "/var/lib/apt/extended_states"
 _LAST_SECOND = 253_370_764_800  # the year 9999
 _FIELDS = (
-    "${binary:Package}", "${Version}", "${Architecture}", "${db:Status-Want}", "${db:Status-Status}",
-    "${db:Status-Eflag}", "${Section}", "${Priority}", "${Essential}", "${Protected}${Important}", "${source:Package}",
-    "${Homepage}", "${Maintainer}", "${binary:Summary}", "${Pre-Depends}", "${Depends}", "${Recommends}",
-    "${Suggests}", "${Provides}", "${Conffiles}", "${db-fsys:Last-Modified}", "${db-fsys:Files}",
-)  # fmt: skip
+    "${binary:Package}",
+    "${Version}",
+    "${Architecture}",
+    "${db:Status-Want}",
+    "${db:Status-Status}",
+    "${db:Status-Eflag}",
+    "${Section}",
+    "${Priority}",
+    "${Essential}",
+    "${Protected}${Important}",
+    "${source:Package}",
+    "${Homepage}",
+    "${Maintainer}",
+    "${binary:Summary}",
+    "${Pre-Depends}",
+    "${Depends}",
+    "${Recommends}",
+    "${Suggests}",
+    "${Provides}",
+    "${Conffiles}",
+    "${db-fsys:Last-Modified}",
+    "${db-fsys:Files}",
+)
 
 
 def present(machine: Machine) -> bool:
@@ -51,7 +69,17 @@ def read(machine: Machine, text_of: Callable[[str], str] | None = None) -> Debia
     known = {(e.package, e.action) for e in events}
     events += [e for e in removed(machine, []) if (e.package, e.action) not in known]
     names, unread = lists.result()
-    return DebianRegistry(packages, automatic, tuple(sorted(events, key=lambda e: e.at)), who, names, kept.recommends, kept.suggests, kept.never, tuple([*problems, *unread]))
+    return DebianRegistry(
+        packages,
+        automatic,
+        tuple(sorted(events, key=lambda e: e.at)),
+        who,
+        names,
+        kept.recommends,
+        kept.suggests,
+        kept.never,
+        tuple([*problems, *unread]),
+    )
 
 
 def query(machine: Machine, *names: str, text_of: Callable[[str], str] | None = None) -> list[Package]:
@@ -97,7 +125,9 @@ def database(machine: Machine) -> Iterator[tuple[str, int]]:
 def _is_odd(folder: str) -> bool:
     try:
         with os.scandir(folder) as entries:
-            return any(not (e.is_file(follow_symlinks=False) or e.is_dir(follow_symlinks=False)) for e in entries)
+            return any(
+                not (e.is_file(follow_symlinks=False) or e.is_dir(follow_symlinks=False)) for e in entries
+            )
     except OSError:
         return os.path.lexists(folder)
 
@@ -105,16 +135,56 @@ def _is_odd(folder: str) -> bool:
 def _package(row: list[str], text_of: Callable[[str], str] | None) -> Package:
     row = [*map(spelled, row[:-2]), *row[-2:]]
     if len(row) != len(_FIELDS):
-        raise CouldNotRead(f"a record of {len(row)} fields instead of {len(_FIELDS)}: {row[0][:60]}", f"{ADMIN}/status")
-    (name, version, arch, want, status, error, section, priority, essential, protected, source, homepage,
-     maintainer, summary, pre, depends, recommends, suggests, provides, conffiles, changed, files) = row  # fmt: skip
+        raise CouldNotRead(
+            f"a record of {len(row)} fields instead of {len(_FIELDS)}: {row[0][:60]}", f"{ADMIN}/status"
+        )
+    (
+        name,
+        version,
+        arch,
+        want,
+        status,
+        error,
+        section,
+        priority,
+        essential,
+        protected,
+        source,
+        homepage,
+        maintainer,
+        summary,
+        pre,
+        depends,
+        recommends,
+        suggests,
+        provides,
+        conffiles,
+        changed,
+        files,
+    ) = row
     return Package(
-        name, version, arch, want, status, error, section, priority, essential == "yes", "yes" in protected,
-        source, homepage, maintainer, summary, ", ".join(x for x in (pre, depends) if x), recommends, suggests,
-        provides, tuple(_conffiles(conffiles)),
+        name,
+        version,
+        arch,
+        want,
+        status,
+        error,
+        section,
+        priority,
+        essential == "yes",
+        "yes" in protected,
+        source,
+        homepage,
+        maintainer,
+        summary,
+        ", ".join(x for x in (pre, depends) if x),
+        recommends,
+        suggests,
+        provides,
+        tuple(_conffiles(conffiles)),
         _moment(changed),
         tuple(map(text_of, _files(files))) if text_of else _files(files),
-    )  # fmt: skip
+    )
 
 
 def _moment(text: str) -> datetime | None:

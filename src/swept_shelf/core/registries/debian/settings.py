@@ -13,12 +13,19 @@ from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.machine.machine import Machine
 
 _PARTS, _MAIN = "/etc/apt/apt.conf.d", "/etc/apt/apt.conf"
-_RECOMMENDS, _SUGGESTS, _NEVER = "apt::autoremove::recommendsimportant", "apt::autoremove::suggestsimportant", "apt::neverautoremove"
+_RECOMMENDS, _SUGGESTS, _NEVER = (
+    "apt::autoremove::recommendsimportant",
+    "apt::autoremove::suggestsimportant",
+    "apt::neverautoremove",
+)
 _PART = re.compile(r"^[A-Za-z0-9_-]+(\.conf)?$")
 _MOST = 1 << 20
 _DEPTH = 64
-_TOKEN = re.compile(r"""\s+ | //[^\n]* | /\*.*?(?:\*/|\Z) | \#(?!clear\b|include\b)[^\n]*
-                        | "(?P<text>[^"\n]*)" | (?P<mark>[{};]) | (?P<word>(?:[^\s{};"/]|/(?![/*]))+) | (?P<other>.)""", re.X | re.S)
+_TOKEN = re.compile(
+    r"""\s+ | //[^\n]* | /\*.*?(?:\*/|\Z) | \#(?!clear\b|include\b)[^\n]*
+                        | "(?P<text>[^"\n]*)" | (?P<mark>[{};]) | (?P<word>(?:[^\s{};"/]|/(?![/*]))+) | (?P<other>.)""",
+    re.X | re.S,
+)
 
 
 @dataclass(frozen=True, slots=True)

@@ -24,7 +24,10 @@ _DATA = (("cache", "cache"), ("config", "preferences"), ("data", "support"))
 
 
 def read(reading: Reading) -> None:
-    places: list[tuple[str, Person | None]] = [(SYSTEM, None), *((f"{home}/{PERSONAL}", p) for p, home in reading.homes())]
+    places: list[tuple[str, Person | None]] = [
+        (SYSTEM, None),
+        *((f"{home}/{PERSONAL}", p) for p, home in reading.homes()),
+    ]
     for place, person in places:
         if place in reading.tree:
             _installation(reading, place, person)
@@ -69,12 +72,21 @@ def _metadata(reading: Reading, active: str) -> configparser.ConfigParser:
     try:
         parser.read_string(reading.machine.read_text(f"{active}/metadata"))
     except configparser.Error as error:
-        raise CouldNotRead(f"is not a key file: {str(error).splitlines()[0][:80]}", f"{active}/metadata") from None
+        raise CouldNotRead(
+            f"is not a key file: {str(error).splitlines()[0][:80]}", f"{active}/metadata"
+        ) from None
     return parser
 
 
-def _application(reading: Reading, place: str, person: Person | None, active: str, ref: str, users: dict[str, list[str]],
-                 remotes: dict[str, str]) -> Registered:  # fmt: skip
+def _application(
+    reading: Reading,
+    place: str,
+    person: Person | None,
+    active: str,
+    ref: str,
+    users: dict[str, list[str]],
+    remotes: dict[str, str],
+) -> Registered:
     machine, id = reading.machine, ref.split("/")[0]
     known = _metadata(reading, active)
     if not known.has_section("Application"):
@@ -100,22 +112,44 @@ def _application(reading: Reading, place: str, person: Person | None, active: st
     at = from_ns(status.st_mtime_ns) if status else None
     people = [person] if person else reading.people
     return Registered(
-        id=f"flatpak:{whose}:{ref}", name=shown.name if shown else known.get("Application", "name", fallback=id), version=version,
-        registry="flatpak", source=f"Flatpak from {origin}" if origin else "Flatpak", tops=tuple(tops), receipt=f"{active}/metadata",
-        type="desktop" if shown else "terminal", summary=shown.comment if shown else "", publisher=publisher, homepage=homepage,
-        person=person.name if person else "", executables=_executables(reading, active, known), asked_for=True,
-        launchers=tuple(f"{place}/exports/share/applications/{base(p)}" for p in launchers), packages=tuple(own), own_packages=tuple(own),
-        installed_first=at, installed_last=at, reinstallable=origin in remotes if remotes or origin else None,
+        id=f"flatpak:{whose}:{ref}",
+        name=shown.name if shown else known.get("Application", "name", fallback=id),
+        version=version,
+        registry="flatpak",
+        source=f"Flatpak from {origin}" if origin else "Flatpak",
+        tops=tuple(tops),
+        receipt=f"{active}/metadata",
+        type="desktop" if shown else "terminal",
+        summary=shown.comment if shown else "",
+        publisher=publisher,
+        homepage=homepage,
+        person=person.name if person else "",
+        executables=_executables(reading, active, known),
+        asked_for=True,
+        launchers=tuple(f"{place}/exports/share/applications/{base(p)}" for p in launchers),
+        packages=tuple(own),
+        own_packages=tuple(own),
+        installed_first=at,
+        installed_last=at,
+        reinstallable=origin in remotes if remotes or origin else None,
         data=tuple(d for p in people for d in _data(reading, p, id)),
-    )  # fmt: skip
+    )
 
 
 def _runtime(reading: Reading, place: str, person: Person | None, ref: str) -> None:
     """A runtime that no application here needs: space that would come back."""
     id, _, branch = ref.split("/")
     clear_by = f"flatpak uninstall {'--user' if person else '--system'} {id}//{branch}"
-    reading.kept.append(Kept("flatpak_runtimes", ref, f"Flatpak runtime {id} {branch}: nothing uses it", f"{place}/runtime/{ref}",
-                             person.name if person else EVERYONE, clear_by))  # fmt: skip
+    reading.kept.append(
+        Kept(
+            "flatpak_runtimes",
+            ref,
+            f"Flatpak runtime {id} {branch}: nothing uses it",
+            f"{place}/runtime/{ref}",
+            person.name if person else EVERYONE,
+            clear_by,
+        )
+    )
 
 
 def _extends(ref: str, users: dict[str, list[str]]) -> bool:
@@ -138,11 +172,21 @@ def _executables(reading: Reading, active: str, known: configparser.ConfigParser
 
 def _release(reading: Reading, active: str, id: str) -> tuple[str, str, str]:
     """(version, publisher, homepage) by the application's own metainfo."""
-    for folder, suffix in (("metainfo", "metainfo.xml"), ("metainfo", "appdata.xml"), ("appdata", "appdata.xml")):
+    for folder, suffix in (
+        ("metainfo", "metainfo.xml"),
+        ("metainfo", "appdata.xml"),
+        ("appdata", "appdata.xml"),
+    ):
         text = reading.machine.text(f"{active}/files/share/{folder}/{id}.{suffix}")
         if text:
-            found = [re.search(p, text, re.S) for p in (r"<release[^>]*\bversion=[\"']([^\"']+)", r"<developer_name[^>]*>([^<]+)<",
-                                                        r"<url[^>]*type=[\"']homepage[\"'][^>]*>([^<]+)<")]  # fmt: skip
+            found = [
+                re.search(p, text, re.S)
+                for p in (
+                    r"<release[^>]*\bversion=[\"']([^\"']+)",
+                    r"<developer_name[^>]*>([^<]+)<",
+                    r"<url[^>]*type=[\"']homepage[\"'][^>]*>([^<]+)<",
+                )
+            ]
             version, publisher, homepage = (m[1].strip() if m else "" for m in found)
             return version, publisher, homepage
     return "", "", ""
@@ -151,7 +195,9 @@ def _release(reading: Reading, active: str, id: str) -> tuple[str, str, str]:
 def _origin(reading: Reading, active: str) -> str:
     """The remote it came from: the first string of the `deploy` file."""
     try:
-        return reading.machine.read_bytes(f"{active}/deploy", 4096).split(b"\0", 1)[0].decode("utf-8", "replace")
+        return (
+            reading.machine.read_bytes(f"{active}/deploy", 4096).split(b"\0", 1)[0].decode("utf-8", "replace")
+        )
     except CouldNotRead:
         return ""
 
@@ -163,7 +209,11 @@ def _remotes(reading: Reading, place: str) -> dict[str, str]:
     except (configparser.Error, CouldNotRead) as error:
         reading.trouble(f"{place}/repo/config", f"is not a key file: {str(error).splitlines()[0][:80]}")
         return {}
-    return {m[1]: parser.get(s, "url", fallback="") for s in parser.sections() if (m := re.fullmatch(r'remote "(.*)"', s))}
+    return {
+        m[1]: parser.get(s, "url", fallback="")
+        for s in parser.sections()
+        if (m := re.fullmatch(r'remote "(.*)"', s))
+    }
 
 
 def _data(reading: Reading, person: Person, id: str) -> Iterator[Data]:

@@ -25,7 +25,9 @@ _PREFIX_PLACES = (
     "/.local/share/bottles/bottles",
     "/.var/app/com.usebottles.bottles/data/bottles/bottles",
 )
-_UNINSTALL = re.compile(r"^\[Software\\\\(?:Wow6432Node\\\\)?Microsoft\\\\Windows\\\\CurrentVersion\\\\Uninstall\\\\(.+)\]", re.I)
+_UNINSTALL = re.compile(
+    r"^\[Software\\\\(?:Wow6432Node\\\\)?Microsoft\\\\Windows\\\\CurrentVersion\\\\Uninstall\\\\(.+)\]", re.I
+)
 
 
 def read(reading: Reading) -> None:
@@ -42,8 +44,18 @@ def read(reading: Reading) -> None:
 def _matching(reading: Reading, top: str, pattern: str) -> Iterator[str]:
     found = [top]
     for part in pattern.split("/"):
-        found = [c for f in found for c in (reading.tree.children(f) if "*" in part else [join(f, part)] if join(f, part) in reading.tree else [])
-                 if "*" not in part or fnmatch.fnmatchcase(base(c), part)]  # fmt: skip
+        found = [
+            c
+            for f in found
+            for c in (
+                reading.tree.children(f)
+                if "*" in part
+                else [join(f, part)]
+                if join(f, part) in reading.tree
+                else []
+            )
+            if "*" not in part or fnmatch.fnmatchcase(base(c), part)
+        ]
     return iter(found)
 
 
@@ -64,21 +76,38 @@ def _manifest(reading: Reading, library: dict[str, Any], person: str, path: str)
     for said in _games(reading, path, library):
         name, folder = str(_value(said, library["name"]) or ""), str(_value(said, library["folder"]) or "")
         if library.get("form") == "keyvalues" or not folder:
-            folder = join(parent(path), *(x for x in (library.get("below", ""), folder) if x)) if folder else parent(parent(path))
+            folder = (
+                join(parent(path), *(x for x in (library.get("below", ""), folder) if x))
+                if folder
+                else parent(parent(path))
+            )
         id = str(_value(said, library.get("id", "")) or name)
         if not name or not is_clean(folder):
             raise CouldNotRead("names no game or no folder", path)
         beside = [join(parent(path), *b.format(id=id).split("/")) for b in library.get("beside", ())]
         single = library.get("form") == "keyvalues" or "*" in library["manifests"][0]
-        tops = [t for t in (folder, *(beside if "/" not in id else ()), *((path,) if single else ())) if t in reading.tree]
+        tops = [
+            t
+            for t in (folder, *(beside if "/" not in id else ()), *((path,) if single else ()))
+            if t in reading.tree
+        ]
         if folder not in reading.tree and folder.startswith("/home"):
             continue  # the manifest of what is not there any more: its launcher's own business
         entry = reading.tree.entry(folder) or reading.tree.entry(path)
-        reading.found.append(Registered(
-            id=f"game:{person}/{name}", name=name, version=str(_value(said, library.get("version", "")) or ""), registry="game",
-            source=library["source"], tops=tuple(dict.fromkeys(tops)), receipt=path, type="desktop", person=person,
-            installed_last=from_ns(entry.mtime_ns) if entry else None,
-        ))  # fmt: skip
+        reading.found.append(
+            Registered(
+                id=f"game:{person}/{name}",
+                name=name,
+                version=str(_value(said, library.get("version", "")) or ""),
+                registry="game",
+                source=library["source"],
+                tops=tuple(dict.fromkeys(tops)),
+                receipt=path,
+                type="desktop",
+                person=person,
+                installed_last=from_ns(entry.mtime_ns) if entry else None,
+            )
+        )
 
 
 def _games(reading: Reading, path: str, library: dict[str, Any]) -> list[dict[str, Any]]:
@@ -125,7 +154,9 @@ def _prefix(reading: Reading, person: str, prefix: str) -> None:
         if line.startswith("["):
             match = _UNINSTALL.match(line)
             current = match[1] if match else ""
-        elif current and (match := re.match(r'"(DisplayName|DisplayVersion|InstallLocation|Publisher)"="(.*)"', line)):
+        elif current and (
+            match := re.match(r'"(DisplayName|DisplayVersion|InstallLocation|Publisher)"="(.*)"', line)
+        ):
             programs.setdefault(current, {})[match[1]] = match[2].replace("\\\\", "\\")
     taken = []
     for said in programs.values():
@@ -133,20 +164,42 @@ def _prefix(reading: Reading, person: str, prefix: str) -> None:
         if "DisplayName" in said and folder and folder in reading.tree and folder != f"{prefix}/drive_c":
             taken.append(folder)
             entry = reading.tree.entry(folder)
-            reading.found.append(Registered(
-                id=f"wine:{folder}", name=said["DisplayName"], version=said.get("DisplayVersion", ""), registry="wine",
-                source=f"Windows program in {base(prefix)}", tops=(folder,), receipt=f"{prefix}/system.reg", type="desktop",
-                publisher=said.get("Publisher", ""), person=person, installed_last=from_ns(entry.mtime_ns) if entry else None,
-            ))  # fmt: skip
+            reading.found.append(
+                Registered(
+                    id=f"wine:{folder}",
+                    name=said["DisplayName"],
+                    version=said.get("DisplayVersion", ""),
+                    registry="wine",
+                    source=f"Windows program in {base(prefix)}",
+                    tops=(folder,),
+                    receipt=f"{prefix}/system.reg",
+                    type="desktop",
+                    publisher=said.get("Publisher", ""),
+                    person=person,
+                    installed_last=from_ns(entry.mtime_ns) if entry else None,
+                )
+            )
     names = [s["DisplayName"] for s in programs.values() if "DisplayName" in s]
     whose = person_of(reading.people, prefix)
     entry = reading.tree.entry(prefix)
-    reading.found.append(Registered(
-        id=f"wine:{prefix}", name=f"Wine prefix {base(prefix).lstrip('.') or prefix}", version="", registry="wine", source="Wine prefix",
-        tops=(prefix,), receipt=f"{prefix}/system.reg", type="desktop", person="" if whose == EVERYONE else whose,
-        summary=f"Windows programs in it: {', '.join(names)}" if names else "no Windows program is registered in it",
-        needed_by=tuple(f"wine:{t}" for t in taken if within(t, prefix)), installed_last=from_ns(entry.mtime_ns) if entry else None,
-    ))  # fmt: skip
+    reading.found.append(
+        Registered(
+            id=f"wine:{prefix}",
+            name=f"Wine prefix {base(prefix).lstrip('.') or prefix}",
+            version="",
+            registry="wine",
+            source="Wine prefix",
+            tops=(prefix,),
+            receipt=f"{prefix}/system.reg",
+            type="desktop",
+            person="" if whose == EVERYONE else whose,
+            summary=f"Windows programs in it: {', '.join(names)}"
+            if names
+            else "no Windows program is registered in it",
+            needed_by=tuple(f"wine:{t}" for t in taken if within(t, prefix)),
+            installed_last=from_ns(entry.mtime_ns) if entry else None,
+        )
+    )
 
 
 def _drive_path(prefix: str, windows: str) -> str:

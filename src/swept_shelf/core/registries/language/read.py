@@ -16,7 +16,12 @@ from swept_shelf.core.registries.entry import Reading, Registered
 
 _PIPX = (".local/share/pipx/venvs", ".local/pipx/venvs")
 _NPM = ("/usr/local/lib/node_modules", "/usr/lib/node_modules", "/opt/node/lib/node_modules")
-_NPM_PERSONAL = (".npm-global/lib/node_modules", ".local/lib/node_modules", ".npm-packages/lib/node_modules", "node_modules/.global")
+_NPM_PERSONAL = (
+    ".npm-global/lib/node_modules",
+    ".local/lib/node_modules",
+    ".npm-packages/lib/node_modules",
+    "node_modules/.global",
+)
 _GEMS = ("/var/lib/gems", "/usr/local/lib/ruby/gems")
 _GEMS_PERSONAL = (".gem/ruby", ".local/share/gem/ruby")
 
@@ -72,12 +77,23 @@ def _pipx(reading: Reading, venv: str, person: str) -> None:
     home = next(h for p, h in reading.homes() if p.name == person)
     links = [f"{home}/.local/bin/{a}" for a in main.get("apps", [])]
     commands = [f"{venv}/bin/{a}" for a in main.get("apps", [])]
-    reading.found.append(Registered(
-        id=f"pipx:{person}/{base(venv)}", name=str(main["package"]), version=str(main.get("package_version", "")), registry="pipx",
-        source="pipx", tops=(venv, *(x for x in links if x in reading.tree)), receipt=receipt, person=person, asked_for=True,
-        executables=tuple(c for c in commands if c in reading.tree), packages=(str(main["package"]),),
-        own_packages=(str(main["package"]),), **_when(reading, receipt),
-    ))  # fmt: skip
+    reading.found.append(
+        Registered(
+            id=f"pipx:{person}/{base(venv)}",
+            name=str(main["package"]),
+            version=str(main.get("package_version", "")),
+            registry="pipx",
+            source="pipx",
+            tops=(venv, *(x for x in links if x in reading.tree)),
+            receipt=receipt,
+            person=person,
+            asked_for=True,
+            executables=tuple(c for c in commands if c in reading.tree),
+            packages=(str(main["package"]),),
+            own_packages=(str(main["package"]),),
+            **_when(reading, receipt),
+        )
+    )
 
 
 def _pip(reading: Reading, site: str, person: str) -> None:
@@ -85,8 +101,14 @@ def _pip(reading: Reading, site: str, person: str) -> None:
     infos = [c for c in reading.tree.children(site) if c.endswith(".dist-info")]
     heads: dict[str, tuple[str, Any]] = {}
     reading.each(infos, lambda p: heads.update({_plain(base(p).split("-")[0]): (p, _header(reading, p))}))
-    needs = {n: {_plain(re.split(r"[\s;(<>=!~\[]", d, maxsplit=1)[0]) for d in h.get_all("Requires-Dist") or [] if "extra ==" not in d}
-             for n, (_, h) in heads.items()}  # fmt: skip
+    needs = {
+        n: {
+            _plain(re.split(r"[\s;(<>=!~\[]", d, maxsplit=1)[0])
+            for d in h.get_all("Requires-Dist") or []
+            if "extra ==" not in d
+        }
+        for n, (_, h) in heads.items()
+    }
     users: dict[str, set[str]] = defaultdict(set)
     for name, wanted in needs.items():
         for w in wanted & set(heads):
@@ -104,12 +126,26 @@ def _pip(reading: Reading, site: str, person: str) -> None:
                 own.append(w)
         tops = [t for o in own for t in _recorded(reading, site, heads[o][0])]
         head = heads[name][1]
-        reading.found.append(Registered(
-            id=f"pip:{person or 'system'}/{name}", name=str(head["Name"] or name), version=str(head["Version"] or ""), registry="pip",
-            source="pip", tops=tuple(dict.fromkeys(tops)), receipt=f"{info}/RECORD", summary=str(head["Summary"] or ""),
-            publisher=str(head["Author"] or ""), homepage=str(head["Home-page"] or ""), person=person, asked_for=asked or None,
-            executables=tuple(t for t in tops if "/bin/" in t), packages=tuple(own), own_packages=tuple(own), **_when(reading, info),
-        ))  # fmt: skip
+        reading.found.append(
+            Registered(
+                id=f"pip:{person or 'system'}/{name}",
+                name=str(head["Name"] or name),
+                version=str(head["Version"] or ""),
+                registry="pip",
+                source="pip",
+                tops=tuple(dict.fromkeys(tops)),
+                receipt=f"{info}/RECORD",
+                summary=str(head["Summary"] or ""),
+                publisher=str(head["Author"] or ""),
+                homepage=str(head["Home-page"] or ""),
+                person=person,
+                asked_for=asked or None,
+                executables=tuple(t for t in tops if "/bin/" in t),
+                packages=tuple(own),
+                own_packages=tuple(own),
+                **_when(reading, info),
+            )
+        )
 
     reading.each([i for i in infos if _plain(base(i).split("-")[0]) in heads], one)
 
@@ -137,13 +173,21 @@ def _recorded(reading: Reading, site: str, info: str) -> list[str]:
     for row in csv.reader(reading.machine.text(f"{info}/RECORD").splitlines()):
         if not row or "\0" in row[0]:
             continue
-        parts = [*site.split("/")[1:], *row[0].split("/")] if not row[0].startswith("/") else row[0].split("/")[1:]
+        parts = (
+            [*site.split("/")[1:], *row[0].split("/")]
+            if not row[0].startswith("/")
+            else row[0].split("/")[1:]
+        )
         path: list[str] = []
         for part in parts:
             path = path[:-1] if part == ".." else path if part in ("", ".") else [*path, part]
         whole = "/" + "/".join(path)
         inside = whole[len(site) + 1 :].split("/")[0] if whole.startswith(site + "/") else ""
-        top = f"{site}/{inside}" if inside and inside != "__pycache__" and "/" in whole[len(site) + 1 :] else whole
+        top = (
+            f"{site}/{inside}"
+            if inside and inside != "__pycache__" and "/" in whole[len(site) + 1 :]
+            else whole
+        )
         if top in reading.tree and not top.endswith(".dist-info"):
             found[top] = None
     return list(found)
@@ -161,13 +205,26 @@ def _npm(reading: Reading, modules: str, person: str) -> None:
         prefix = parent(parent(modules)) if base(parent(modules)) == "lib" else parent(modules)
         links = [x for n in names if (x := join(prefix, "bin", n)) in reading.tree]
         author = said.get("author", "")
-        reading.found.append(Registered(
-            id=f"npm:{person or 'system'}/{said['name']}", name=str(said["name"]), version=str(said.get("version", "")), registry="npm",
-            source="npm, installed globally", tops=(folder, *links), receipt=receipt, summary=str(said.get("description", "")),
-            publisher=str(author.get("name", "") if isinstance(author, dict) else author), homepage=str(said.get("homepage", "")),
-            person=person, executables=tuple(links), asked_for=True, packages=(str(said["name"]),), own_packages=(str(said["name"]),),
-            **_when(reading, receipt),
-        ))  # fmt: skip
+        reading.found.append(
+            Registered(
+                id=f"npm:{person or 'system'}/{said['name']}",
+                name=str(said["name"]),
+                version=str(said.get("version", "")),
+                registry="npm",
+                source="npm, installed globally",
+                tops=(folder, *links),
+                receipt=receipt,
+                summary=str(said.get("description", "")),
+                publisher=str(author.get("name", "") if isinstance(author, dict) else author),
+                homepage=str(said.get("homepage", "")),
+                person=person,
+                executables=tuple(links),
+                asked_for=True,
+                packages=(str(said["name"]),),
+                own_packages=(str(said["name"]),),
+                **_when(reading, receipt),
+            )
+        )
 
     receipts = [f"{f}/package.json" for f in folders if not base(f).startswith(".")]
     reading.each([r for r in receipts if r in reading.tree], one)
@@ -182,11 +239,23 @@ def _cargo(reading: Reading, top: str, person: str) -> None:
         for key, said in _json(reading, receipt)["installs"].items():
             name, version = key.split(" ")[:2]
             bins = [b for n in said.get("bins", []) if (b := f"{top}/bin/{n}") in reading.tree]
-            reading.found.append(Registered(
-                id=f"cargo:{person}/{name}", name=name, version=version, registry="cargo", source="cargo", tops=tuple(bins),
-                receipt=receipt, person=person, executables=tuple(bins), asked_for=True, packages=(name,), own_packages=(name,),
-                **(_when(reading, bins[0]) if bins else {}),
-            ))  # fmt: skip
+            reading.found.append(
+                Registered(
+                    id=f"cargo:{person}/{name}",
+                    name=name,
+                    version=version,
+                    registry="cargo",
+                    source="cargo",
+                    tops=tuple(bins),
+                    receipt=receipt,
+                    person=person,
+                    executables=tuple(bins),
+                    asked_for=True,
+                    packages=(name,),
+                    own_packages=(name,),
+                    **(_when(reading, bins[0]) if bins else {}),
+                )
+            )
 
     reading.each([receipt], one)
 
@@ -206,10 +275,22 @@ def _gems(reading: Reading, top: str, person: str) -> None:
         summary = re.search(r"\.summary\s*=\s*[\"'](.*?)[\"']\.freeze", text)
         folder = f"{top}/gems/{match[1]}-{match[2]}"
         commands = [c for n in names if (c := f"{top}/bin/{n}") in reading.tree]
-        reading.found.append(Registered(
-            id=f"gem:{person or 'system'}/{match[1]}", name=match[1], version=match[2], registry="gem", source="gem",
-            tops=tuple(t for t in (folder, spec, *commands) if t in reading.tree), receipt=spec, summary=summary[1] if summary else "",
-            person=person, executables=tuple(commands), packages=(match[1],), own_packages=(match[1],), **_when(reading, spec),
-        ))  # fmt: skip
+        reading.found.append(
+            Registered(
+                id=f"gem:{person or 'system'}/{match[1]}",
+                name=match[1],
+                version=match[2],
+                registry="gem",
+                source="gem",
+                tops=tuple(t for t in (folder, spec, *commands) if t in reading.tree),
+                receipt=spec,
+                summary=summary[1] if summary else "",
+                person=person,
+                executables=tuple(commands),
+                packages=(match[1],),
+                own_packages=(match[1],),
+                **_when(reading, spec),
+            )
+        )
 
     reading.each([c for c in reading.tree.children(f"{top}/specifications") if c.endswith(".gemspec")], one)

@@ -24,7 +24,19 @@ PLACES = ("/usr/lib/sysimage/rpm", "/var/lib/rpm")
 _DATABASES = ("rpmdb.sqlite", "Packages", "Packages.db")
 _BESIDE = ("rpmdb.sqlite-wal", "Index.db")
 _MOST = 1 << 30
-_FIELDS = ("NAME", "EPOCHNUM", "VERSION", "RELEASE", "ARCH", "INSTALLTIME", "VENDOR", "PACKAGER", "URL", "SUMMARY", "GROUP")
+_FIELDS = (
+    "NAME",
+    "EPOCHNUM",
+    "VERSION",
+    "RELEASE",
+    "ARCH",
+    "INSTALLTIME",
+    "VENDOR",
+    "PACKAGER",
+    "URL",
+    "SUMMARY",
+    "GROUP",
+)
 _COMMANDS = ("/usr/bin", "/bin", "/usr/games", "/usr/sbin", "/sbin")
 _BASE = (
     "filesystem",
@@ -74,7 +86,9 @@ def read(reading: Reading) -> None:
     for package in packages.values():
         name = _shown(reading, package)
         asked = not users[package.id]
-        if name or (asked and package.name not in _BASE and any(parent(f) in _COMMANDS for f in package.files)):
+        if name or (
+            asked and package.name not in _BASE and any(parent(f) in _COMMANDS for f in package.files)
+        ):
             heads[package.id] = name
     reached: dict[str, set[str]] = defaultdict(set)
     for head in heads:
@@ -85,7 +99,9 @@ def read(reading: Reading) -> None:
         for path in package.files:
             owners[reading.tree.real(path)].add(package.id)
     for id, name in heads.items():
-        reading.found.append(_application(packages[id], name, packages, needs, users, reached, heads, owners, reading))
+        reading.found.append(
+            _application(packages[id], name, packages, needs, users, reached, heads, owners, reading)
+        )
 
 
 def _query(machine: Machine, place: str) -> dict[str, _Package]:
@@ -96,7 +112,9 @@ def _query(machine: Machine, place: str) -> dict[str, _Package]:
             if name in _DATABASES or name in _BESIDE:
                 with machine.opened(f"{place}/{name}") as source, open(copy / name, "wb") as to:
                     if os.fstat(source.fileno()).st_size > _MOST:
-                        raise CouldNotRead(f"is larger than the {_MOST >> 20} MiB that are read", f"{place}/{name}")
+                        raise CouldNotRead(
+                            f"is larger than the {_MOST >> 20} MiB that are read", f"{place}/{name}"
+                        )
                     shutil.copyfileobj(source, to, 1 << 20)
         unit, end = (f"\x1f{secrets.token_hex(6)}\x1f" for _ in range(2))  # which no package's text can hold
         form = unit.join(f"%{{{f}}}" for f in _FIELDS)
@@ -112,15 +130,26 @@ def _query(machine: Machine, place: str) -> dict[str, _Package]:
             if row.strip():
                 raise CouldNotRead(f"a record of {len(parts)} fields instead of {len(_FIELDS) + 3}", place)
             continue
-        name, epoch, version, release, arch, time, vendor, packager, url, summary, _ = map(spelled, parts[: len(_FIELDS)])
+        name, epoch, version, release, arch, time, vendor, packager, url, summary, _ = map(
+            spelled, parts[: len(_FIELDS)]
+        )
         requires, provides, files = parts[len(_FIELDS) :]
         if name == "gpg-pubkey":
             continue
         full = f"{epoch}:{version}-{release}" if epoch not in ("0", "(none)") else f"{version}-{release}"
         who = next((x for x in (vendor, packager) if x != "(none)"), "")
-        package = _Package(name, full, arch, None if (at := whole(time, 1 << 40)) is None else from_ns(at * 1_000_000_000), re.sub(r"\s*<[^>]*>", "", who),
-                           "" if url == "(none)" else url, summary, tuple(requires.split("\n")[:-1]), tuple(provides.split("\n")[:-1]),
-                           tuple(f for f in files.split("\n")[:-1] if f.startswith("/")))  # fmt: skip
+        package = _Package(
+            name,
+            full,
+            arch,
+            None if (at := whole(time, 1 << 40)) is None else from_ns(at * 1_000_000_000),
+            re.sub(r"\s*<[^>]*>", "", who),
+            "" if url == "(none)" else url,
+            summary,
+            tuple(requires.split("\n")[:-1]),
+            tuple(provides.split("\n")[:-1]),
+            tuple(f for f in files.split("\n")[:-1] if f.startswith("/")),
+        )
         found[package.id] = package
     return found
 
@@ -159,27 +188,60 @@ def _goes(id: str, needs: dict[str, set[str]], users: dict[str, set[str]]) -> li
     gone = {id}
     while more := {u for g in gone for u in users[g]} - gone:
         gone |= more
-    while more := {n for g in gone for n in needs[g] if users[n] and users[n] <= gone and n.rsplit(".", 1)[0] not in _BASE} - gone:
+    while (
+        more := {
+            n
+            for g in gone
+            for n in needs[g]
+            if users[n] and users[n] <= gone and n.rsplit(".", 1)[0] not in _BASE
+        }
+        - gone
+    ):
         gone |= more
     return [id, *sorted(gone - {id})]
 
 
-def _application(package: _Package, name: str, packages: dict[str, _Package], needs: dict[str, set[str]], users: dict[str, set[str]],
-                 reached: dict[str, set[str]], heads: dict[str, str], owners: dict[str, set[str]], reading: Reading) -> Registered:  # fmt: skip
+def _application(
+    package: _Package,
+    name: str,
+    packages: dict[str, _Package],
+    needs: dict[str, set[str]],
+    users: dict[str, set[str]],
+    reached: dict[str, set[str]],
+    heads: dict[str, str],
+    owners: dict[str, set[str]],
+    reading: Reading,
+) -> Registered:
     goes = _goes(package.id, needs, users)
     own = [package.id, *(g for g in goes[1:] if g not in heads and reached[g] == {package.id})]
     files = {real for p in own for f in packages[p].files if (real := reading.tree.real(f)) in reading.tree}
     alone = {f for f in files if owners[f] <= set(own) and f.count("/") > 2}
     tops = outermost([f for f in alone if reading.tree.kind(f) != "folder" or _whole(reading, f, alone)])
-    launchers = tuple(f for f in package.files if f.startswith("/usr/share/applications/") and f in reading.tree)
+    launchers = tuple(
+        f for f in package.files if f.startswith("/usr/share/applications/") and f in reading.tree
+    )
     dependents = sorted(u for u in goes[1:] if u in heads and package.id in needs[u])
     return Registered(
-        id=f"rpm:{package.id}", name=name or package.name, version=package.version, registry="rpm", source="RPM packages", tops=tuple(tops),
-        receipt=PLACES[1], type="desktop" if name else "terminal", summary=package.summary, publisher=package.publisher,
-        homepage=package.homepage, executables=tuple(f for f in tops if parent(f) in _COMMANDS), launchers=launchers, packages=tuple(goes),
-        own_packages=tuple(own), needed_by=tuple(f"rpm:{d}" for d in dependents), installed_first=package.installed,
-        installed_last=package.installed, protected="the system cannot run without it" if package.name in _BASE else None,
-    )  # fmt: skip
+        id=f"rpm:{package.id}",
+        name=name or package.name,
+        version=package.version,
+        registry="rpm",
+        source="RPM packages",
+        tops=tuple(tops),
+        receipt=PLACES[1],
+        type="desktop" if name else "terminal",
+        summary=package.summary,
+        publisher=package.publisher,
+        homepage=package.homepage,
+        executables=tuple(f for f in tops if parent(f) in _COMMANDS),
+        launchers=launchers,
+        packages=tuple(goes),
+        own_packages=tuple(own),
+        needed_by=tuple(f"rpm:{d}" for d in dependents),
+        installed_first=package.installed,
+        installed_last=package.installed,
+        protected="the system cannot run without it" if package.name in _BASE else None,
+    )
 
 
 def _whole(reading: Reading, folder: str, listed: set[str]) -> bool:

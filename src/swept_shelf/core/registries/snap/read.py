@@ -35,7 +35,10 @@ def read(reading: Reading) -> None:
         except ValueError as error:
             reading.trouble(SOCKET, f"the service gave no answer ({str(error)[:80]}); its folders were read")
         else:
-            reading.each(list(dict.fromkeys(str(r.get("name", "")) for r in rows)), lambda name: _told(reading, name, rows))
+            reading.each(
+                list(dict.fromkeys(str(r.get("name", "")) for r in rows)),
+                lambda name: _told(reading, name, rows),
+            )
             return
     if machine.exists(IMAGES):
         _from_folders(reading)
@@ -45,7 +48,11 @@ def _ask(machine: Machine) -> list[dict[str, Any]]:
     status, answer = ask(machine, SOCKET, "/v2/snaps", _TIMEOUT)
     said = json.loads(answer)
     if not isinstance(said, dict) or said.get("type") != "sync" or not isinstance(said.get("result"), list):
-        message = said.get("result", {}).get("message", "") if isinstance(said, dict) and isinstance(said.get("result"), dict) else ""
+        message = (
+            said.get("result", {}).get("message", "")
+            if isinstance(said, dict) and isinstance(said.get("result"), dict)
+            else ""
+        )
         raise CouldNotRead(f"an answer of status {status} {message}".strip(), SOCKET)
     return [r for r in said["result"] if isinstance(r, dict)]
 
@@ -65,21 +72,50 @@ def _told(reading: Reading, name: str, rows: list[dict[str, Any]]) -> None:
     at = _time(str(row.get("install-date", "")))
     services = any("daemon" in a for a in row.get("apps", []))
     publisher = row.get("publisher")
-    reading.found.append(Registered(
-        id=f"snap:{name}", name=str(row.get("title") or shown or name), version=str(row.get("version", "")), registry="snap",
-        source=f"Snap, {row['channel']}" if row.get("channel") else "Snap", tops=tops, receipt=tops[0] if tops else SOCKET,
-        type="desktop" if shown else "service" if services else "terminal", state=f"broken: {broken}" if broken else "installed",
-        summary=str(row.get("summary", "")) or summary, publisher=str(publisher.get("display-name", "") if isinstance(publisher, dict) else ""),
-        homepage=str(row.get("website", "")), launchers=launchers, packages=(name,), own_packages=(name,), asked_for=True,
-        executables=tuple(f"/snap/bin/{_command(name, str(a.get('name', '')))}" for a in row.get("apps", []) if "daemon" not in a),
-        installed_first=at, installed_last=at, data=tuple(_data(reading, name)), reinstallable=True,
-    ))  # fmt: skip
+    reading.found.append(
+        Registered(
+            id=f"snap:{name}",
+            name=str(row.get("title") or shown or name),
+            version=str(row.get("version", "")),
+            registry="snap",
+            source=f"Snap, {row['channel']}" if row.get("channel") else "Snap",
+            tops=tops,
+            receipt=tops[0] if tops else SOCKET,
+            type="desktop" if shown else "service" if services else "terminal",
+            state=f"broken: {broken}" if broken else "installed",
+            summary=str(row.get("summary", "")) or summary,
+            publisher=str(publisher.get("display-name", "") if isinstance(publisher, dict) else ""),
+            homepage=str(row.get("website", "")),
+            launchers=launchers,
+            packages=(name,),
+            own_packages=(name,),
+            asked_for=True,
+            executables=tuple(
+                f"/snap/bin/{_command(name, str(a.get('name', '')))}"
+                for a in row.get("apps", [])
+                if "daemon" not in a
+            ),
+            installed_first=at,
+            installed_last=at,
+            data=tuple(_data(reading, name)),
+            reinstallable=True,
+        )
+    )
 
 
 def _older(reading: Reading, name: str, images: list[str]) -> None:
     for path in images:
         number = base(path).removesuffix(".snap").rsplit("_", 1)[1]
-        reading.kept.append(Kept("snap_revisions", f"{name}_{number}", f"older revision {number} of {name}", path, EVERYONE, f"snap remove {name} --revision={number}"))
+        reading.kept.append(
+            Kept(
+                "snap_revisions",
+                f"{name}_{number}",
+                f"older revision {number} of {name}",
+                path,
+                EVERYONE,
+                f"snap remove {name} --revision={number}",
+            )
+        )
 
 
 def _command(snap: str, app: str) -> str:
@@ -122,11 +158,24 @@ def _from_folders(reading: Reading) -> None:
         launchers = tuple(c for c in reading.tree.children(LAUNCHERS) if base(c).startswith(f"{name}_"))
         shown, summary = _shown(reading, launchers)
         at = from_ns(int(reading.tree.mtime[reading.tree.where[tops[-1]]]))
-        reading.found.append(Registered(
-            id=f"snap:{name}", name=shown or name, version=str(said.get("version", "")), registry="snap", source="Snap", tops=tuple(tops[-1:]),
-            receipt=tops[-1], type="desktop" if shown else "terminal", summary=str(said.get("summary", "")) or summary, launchers=launchers,
-            packages=(name,), own_packages=(name,), installed_last=at, data=tuple(_data(reading, name)),
-        ))  # fmt: skip
+        reading.found.append(
+            Registered(
+                id=f"snap:{name}",
+                name=shown or name,
+                version=str(said.get("version", "")),
+                registry="snap",
+                source="Snap",
+                tops=tuple(tops[-1:]),
+                receipt=tops[-1],
+                type="desktop" if shown else "terminal",
+                summary=str(said.get("summary", "")) or summary,
+                launchers=launchers,
+                packages=(name,),
+                own_packages=(name,),
+                installed_last=at,
+                data=tuple(_data(reading, name)),
+            )
+        )
 
     reading.each(list(images), one)
 

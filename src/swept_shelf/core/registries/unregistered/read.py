@@ -26,13 +26,34 @@ _PERSONAL_BINS = ("bin", ".local/bin")
 _PICTURES = ("/usr/local/share/icons", "/usr/local/share/pixmaps")
 _PERSONAL_PICTURES = (".local/share/icons", ".icons")
 _SHARED = ("bin", "sbin", "games", "lib", "share", "etc", "include", "man", "src")
-_OWN_WORK = (".git", ".hg", ".svn", "Makefile", "CMakeLists.txt", "Cargo.toml", "pyproject.toml", "package.json")
-_HOME_FOLDERS = ("Desktop", "Documents", "Downloads", "Music", "Pictures", "Public", "Templates", "Videos", "snap")
+_OWN_WORK = (
+    ".git",
+    ".hg",
+    ".svn",
+    "Makefile",
+    "CMakeLists.txt",
+    "Cargo.toml",
+    "pyproject.toml",
+    "package.json",
+)
+_HOME_FOLDERS = (
+    "Desktop",
+    "Documents",
+    "Downloads",
+    "Music",
+    "Pictures",
+    "Public",
+    "Templates",
+    "Videos",
+    "snap",
+)
 _LOOKED_AT_MOST = 200
 _VERSION = re.compile(r"^(.+?)[-_ ]v?(\d+(?:\.\d+)*[\w.]*)(?:[-_ ].*)?$")
 
 
-def read(reading: Reading, launchers: list[LauncherFile], owned: Collection[str], listed: Collection[str]) -> list[Registered]:
+def read(
+    reading: Reading, launchers: list[LauncherFile], owned: Collection[str], listed: Collection[str]
+) -> list[Registered]:
     """One program each. `owned`, `listed`: files and folders of packages; what `reading` found already is another's."""
     taken = {t for r in reading.found for t in r.tops}
     homes = [home for _, home in reading.homes()]
@@ -52,7 +73,12 @@ def read(reading: Reading, launchers: list[LauncherFile], owned: Collection[str]
                 found.setdefault(top, []).append(launcher)
                 programs[top][program] = None
     for folder in _folders(reading, homes):
-        if folder not in found and folder not in listed and free(folder) and not _somebodys_work(reading, folder):
+        if (
+            folder not in found
+            and folder not in listed
+            and free(folder)
+            and not _somebodys_work(reading, folder)
+        ):
             commands = _machine_code(reading, folder)
             if commands and looks_like_a_program(reading.tree, folder, commands[0]):
                 found[folder] = []
@@ -70,18 +96,30 @@ def read(reading: Reading, launchers: list[LauncherFile], owned: Collection[str]
     return [_program(reading, top, found[top], list(programs[top]), links[top]) for top in sorted(found)]
 
 
-def _program(reading: Reading, top: str, launchers: list[LauncherFile], programs: list[str], links: list[str]) -> Registered:
+def _program(
+    reading: Reading, top: str, launchers: list[LauncherFile], programs: list[str], links: list[str]
+) -> Registered:
     shown = next(iter(launchers), None)
     match = _VERSION.match(base(top).removesuffix(".AppImage"))
     whose = person_of(reading.people, top)
     pictures = _pictures(reading, {lf.icon for lf in launchers})
-    started = sorted({_followed(reading, x) for x in links} | {p for p in programs if launchers}) or programs[:1]
+    started = (
+        sorted({_followed(reading, x) for x in links} | {p for p in programs if launchers}) or programs[:1]
+    )
     return Registered(
-        id=f"files:{top}", name=shown.name if shown and shown.name else match[1] if match else base(top), version=match[2] if match else "",
-        registry="files", source="no registry", tops=(top, *links, *pictures), receipt=shown.path if shown else top,
-        type="desktop" if shown else "terminal", summary=shown.comment if shown else "", person="" if whose == EVERYONE else whose,
-        executables=tuple(started), launchers=tuple(lf.path for lf in launchers),
-    )  # fmt: skip
+        id=f"files:{top}",
+        name=shown.name if shown and shown.name else match[1] if match else base(top),
+        version=match[2] if match else "",
+        registry="files",
+        source="no registry",
+        tops=(top, *links, *pictures),
+        receipt=shown.path if shown else top,
+        type="desktop" if shown else "terminal",
+        summary=shown.comment if shown else "",
+        person="" if whose == EVERYONE else whose,
+        executables=tuple(started),
+        launchers=tuple(lf.path for lf in launchers),
+    )
 
 
 def _top(program: str, homes: list[str]) -> str:
@@ -103,8 +141,13 @@ def _folders(reading: Reading, homes: list[str]) -> Iterator[str]:
     for place in (*_FOLDERS, *(f"{h}/{p}" for h in homes for p in _PERSONAL_FOLDERS)):
         yield from (c for c in tree.children(place) if tree.kind(c) == "folder")
     for home in homes:
-        yield from (c for c in tree.children(home)
-                    if tree.kind(c) == "folder" and not base(c).startswith(".") and base(c) not in (*_HOME_FOLDERS, *_PERSONAL_FOLDERS))  # fmt: skip
+        yield from (
+            c
+            for c in tree.children(home)
+            if tree.kind(c) == "folder"
+            and not base(c).startswith(".")
+            and base(c) not in (*_HOME_FOLDERS, *_PERSONAL_FOLDERS)
+        )
 
 
 def _commands(reading: Reading, homes: list[str]) -> Iterator[str]:
@@ -120,7 +163,11 @@ def _machine_code(reading: Reading, folder: str) -> list[str]:
     """Executables of machine code at most three folders down, nearest first; libraries are none."""
     tree, top = reading.tree, folder.count("/")
     part = tree.slice(folder)
-    near = [tree.paths[i] for i in part if tree.is_file[i] and tree.executable(i) and tree.paths[i].count("/") - top <= 3]
+    near = [
+        tree.paths[i]
+        for i in part
+        if tree.is_file[i] and tree.executable(i) and tree.paths[i].count("/") - top <= 3
+    ]
     near = [p for p in near if not re.search(r"\.so(\.|$)", base(p))]
     near.sort(key=lambda p: (p.count("/"), p))
     return [p for p in near[:_LOOKED_AT_MOST] if _is_machine_code(reading, p)]
@@ -142,8 +189,17 @@ def _pictures(reading: Reading, names: set[str]) -> list[str]:
     """Pictures of these names where an installer by hand puts them."""
     tree = reading.tree
     plain = {n for n in names if n and "/" not in n}
-    places = [*_PICTURES, *(f"{home}/{p}" for _, home in reading.homes() for p in _PERSONAL_PICTURES)] if plain else []
-    return [tree.paths[i] for place in places for i in tree.slice(place) if tree.is_file[i] and base(tree.paths[i]).rsplit(".", 1)[0] in plain]
+    places = (
+        [*_PICTURES, *(f"{home}/{p}" for _, home in reading.homes() for p in _PERSONAL_PICTURES)]
+        if plain
+        else []
+    )
+    return [
+        tree.paths[i]
+        for place in places
+        for i in tree.slice(place)
+        if tree.is_file[i] and base(tree.paths[i]).rsplit(".", 1)[0] in plain
+    ]
 
 
 def _followed(reading: Reading, path: str) -> str:

@@ -8,11 +8,39 @@ from swept_shelf.core.documents.paths import base
 from swept_shelf.core.tree.walk import Tree
 
 # What people write, and programs hardly ever bring along.
-_WORK = frozenset({"doc", "docx", "odt", "ods", "odp", "odg", "odb", "xls", "xlsx", "ppt", "pptx", "rtf", "eml", "mbox", "pst", "vcf", "ics", "kdbx",
-                   "sav", "psd", "xcf", "kra", "pages", "numbers"})  # fmt: skip
+_WORK = frozenset(
+    {
+        "doc",
+        "docx",
+        "odt",
+        "ods",
+        "odp",
+        "odg",
+        "odb",
+        "xls",
+        "xlsx",
+        "ppt",
+        "pptx",
+        "rtf",
+        "eml",
+        "mbox",
+        "pst",
+        "vcf",
+        "ics",
+        "kdbx",
+        "sav",
+        "psd",
+        "xcf",
+        "kra",
+        "pages",
+        "numbers",
+    }
+)
 _FOLDERS = frozenset({"documents", "invoices", "letters", "photos", "backups", "projects", "mail"})
 _DAY_NS = 86_400 * 10**9
-_TOGETHER = 0.5  # of its files came on a day when something came that can be started: logs and caches come later
+_TOGETHER = (
+    0.5  # of its files came on a day when something came that can be started: logs and caches come later
+)
 _ELSEWHERE = ("/srv", "/var", "/mnt", "/media", "/run", "/tmp")  # where data lies, not programs
 
 
@@ -26,11 +54,20 @@ def looks_like_a_program(tree: Tree, top: str, program: str) -> bool:
         return False
     part = tree.slice(top)
     files = np.flatnonzero(tree.is_file[part.start : part.stop]) + part.start
-    if not files.size or program not in tree or any(_is_work(tree.paths[i]) for i in range(part.start + 1, part.stop)):
+    if (
+        not files.size
+        or program not in tree
+        or any(_is_work(tree.paths[i]) for i in range(part.start + 1, part.stop))
+    ):
         return False
     if np.unique(tree.uid[part.start : part.stop]).size != 1:
         return False
-    days = np.array(sorted({int(tree.ctime[i]) // _DAY_NS for i in files.tolist() if tree.executable(i)} | {int(tree.ctime[tree.where[program]]) // _DAY_NS}))
+    days = np.array(
+        sorted(
+            {int(tree.ctime[i]) // _DAY_NS for i in files.tolist() if tree.executable(i)}
+            | {int(tree.ctime[tree.where[program]]) // _DAY_NS}
+        )
+    )
     came = tree.ctime[files] // _DAY_NS
     nearest = np.abs(came[:, None] - days[None, :]).min(axis=1)
     return bool((came >= days[0] - 1).all() and (nearest <= 1).mean() >= _TOGETHER)

@@ -12,4 +12,6 @@ _TIMES = {"surveys": "taken_at", "orders": "drawn_at", "runs": "started_at", "cl
 def upgrade() -> None:
     for table, time in _TIMES.items():
         op.add_column(table, sa.Column("place", sa.Integer, nullable=False, server_default="0"))
-        op.execute(f"UPDATE {table} SET place = (SELECT count(*) FROM {table} AS other WHERE other.{time} <= {table}.{time})")
+        op.execute(
+            f"UPDATE {table} SET place = (SELECT count(*) FROM {table} AS other WHERE other.{time} <= {table}.{time})"
+        )
