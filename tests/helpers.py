@@ -14,18 +14,25 @@ import tempfile
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from pathlib import Path
+from types import SimpleNamespace
 from typing import Any
 
 import pytest
 
+from swept_shelf.core.carry.journal import State
 from swept_shelf.core.carry.records import FORMAT, VERSION, write_record
 from swept_shelf.core.carry.run import Run, open_run
+from swept_shelf.core.carry.times import times_of
+from swept_shelf.core.carry.work import Work
 from swept_shelf.core.demo import build_demo
+from swept_shelf.core.documents.operations import Operation
 from swept_shelf.core.documents.order import Order
 from swept_shelf.core.documents.survey import Application
-from swept_shelf.core.machine import open_machine
+from swept_shelf.core.machine import Machine, open_machine
 from swept_shelf.core.machine.description import NAME, write_description
+from swept_shelf.core.machine.volumes import read_volumes
 from swept_shelf.core.orders import Choice
+from swept_shelf.core.tree.index import Index
 from swept_shelf.worker.client import run_worker
 from swept_shelf.workshop import Surveyed, Workshop
 
@@ -122,6 +129,25 @@ def slot_manifest(number: int, do: str, **more: Any) -> dict[str, Any]:
         "volume": "v",
         **more,
     }
+
+
+class ByHand(Work):
+    """A carrier's work without a run: operations that a test makes by itself, on any folder as a root."""
+
+    def __init__(self, machine: Machine, index: Index | None = None) -> None:
+        self.machine, self.volumes = machine, read_volumes(machine)
+        self.run = SimpleNamespace(id="a-run", index=index)  # type: ignore[assignment]
+        self.state, self.noted, self.shrunk = State(), {}, {}
+        self.times = times_of(machine, self.slots())
+
+    def _note_top(self, top: str, before: int) -> None:
+        self.noted[top] = before
+
+    def manifest(self, number: int, op: Operation, **more: Any) -> dict[str, Any]:
+        return slot_manifest(number, op.do, **more) | {"line": op.line}
+
+    def other_names(self, line: str) -> frozenset[str]:
+        return frozenset()
 
 
 def seal_shelves_anew(root: Path) -> None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import os
+import shutil
 import sqlite3
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -102,9 +103,19 @@ def adopt(folder: Path, root: Path) -> None:
         if "identity" in op and op["path"] in inodes:
             op["identity"]["inode"] = inodes[op["path"]]
     (folder / "plan.json").write_text(json.dumps(plan))
+    (folder / "survey.index").rename(folder / "shared.index")  # the survey has the same file
+    shutil.copyfile(folder / "shared.index", folder / "survey.index")
     index = sqlite3.connect(folder / "survey.index")
+    folders = {
+        path.decode(): number for number, path in index.execute("SELECT number, path FROM folders")
+    } | {"": 1}
     index.executemany(
-        "UPDATE entries SET inode = ? WHERE path = ?", ((i, os.fsencode(p)) for p, i in inodes.items())
+        "UPDATE entries SET inode = ? WHERE folder = ? AND name = ?",
+        (
+            (i, folders[p.rpartition("/")[0]], os.fsencode(p.rpartition("/")[2]))
+            for p, i in inodes.items()
+            if p != "/" and p.rpartition("/")[0] in folders
+        ),
     )
     index.commit()
     index.close()

@@ -7,10 +7,13 @@ import os
 import shutil
 from collections.abc import Iterator
 from dataclasses import asdict, dataclass
+from functools import cached_property
 from pathlib import Path
 from typing import Any
 
 from swept_shelf.core.belongings.told import Rule, add_rule, place_of, read_rules
+from swept_shelf.core.carry.journal import damaged, read_journal, replay
+from swept_shelf.core.carry.rehearse import Rehearsal, rehearse
 from swept_shelf.core.carry.run import Run, carrier_works, create_run, open_run
 from swept_shelf.core.carry.shelf import Slot, others_shelves, slots_on_shelves
 from swept_shelf.core.documents.clearance import Clearance
@@ -26,12 +29,12 @@ from swept_shelf.core.machine.facts import rights
 from swept_shelf.core.machine.own_folders import own_folder
 from swept_shelf.core.machine.people import read_people
 from swept_shelf.core.machine.volumes import read_volumes, volume_of
-from swept_shelf.core.orders import Choice, Rehearsal, check_order, draw_order, make_plan, rehearse
+from swept_shelf.core.orders import Choice, Scope, check_order, draw_order, make_plan
 from swept_shelf.core.reports import Report
 from swept_shelf.core.tree.index import Index
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Surveyed:
     """A survey with where it stands: what orders are drawn from."""
 
@@ -39,9 +42,14 @@ class Surveyed:
     digest: str
     folder: Path
 
-    @property
+    @cached_property
     def index(self) -> Index:
         return Index(self.folder / "survey.index")
+
+    @cached_property
+    def scope(self) -> Scope:
+        """What orders of this survey are judged by, read once."""
+        return Scope(self.survey, self.digest, self.index)
 
 
 class Workshop:
@@ -122,54 +130,44 @@ class Workshop:
 
     def draw(self, visit: VisitRow, surveyed: Surveyed, choice: Choice) -> Order:
         name = self.ledger.next_order_name(visit)
-        return draw_order(surveyed.survey, surveyed.digest, surveyed.index, choice, name, self.machine.now())
+        return draw_order(surveyed.scope, choice, name, self.machine.now())
 
     def surveyed_of(self, order: Order, path: str) -> Surveyed:
         """The survey an order was drawn from, after the strict check. Raises Refused."""
         if order.machine.key != self.machine.key:
             raise Refused(f"is for another machine ({order.machine.name})", path)
         found = Surveyed(*self.ledger.survey_by_id(order.survey.id))
-        check_order(order, found.survey, found.digest, found.index, path)
+        check_order(order, found.scope, path)
         return found
 
-    def rehearse(self, order: Order, path: str) -> Rehearsal:
+    def rehearse(self, order: Order, path: str, originals: str = "") -> Rehearsal:
         found = self.surveyed_of(order, path)
-        return rehearse(make_plan(order, found.survey, found.index, self.machine), self.machine)
+        return rehearse(make_plan(order, found.scope, self.machine), self.machine, found.survey, originals)
 
     # -- carrying out ---------------------------------------------------------------------------------------
 
     def prepare_run(self, order: Order, path: str, originals: str = "") -> Run:
         """Everything that can refuse a run does so here, before anything changes. Raises Refused, Interrupted."""
-        from swept_shelf.core.carry.room import check_room
-
         found = self.surveyed_of(order, path)
         self._free_for_work()
         if order.unsettled:
-            raise Refused(
-                "must be settled first: "
-                + "; ".join(f"{s.id} = {' or '.join(s.answers)}" for s in order.unsettled),
-                path,
-            )
-        plan = make_plan(order, found.survey, found.index, self.machine)
+            asked = "; ".join(f"{s.id} = {' or '.join(s.answers)}" for s in order.unsettled)
+            raise Refused(f"must be settled first: {asked}", path)
+        originals = str(Path(originals).absolute()) if originals else ""
+        plan = make_plan(order, found.scope, self.machine)
         if not plan.operations:
             raise Refused("has nothing to carry out", path)
-        result = rehearse(plan, self.machine)
+        result = rehearse(plan, self.machine, found.survey, originals)
         if result.lacking:
             raise Refused(
                 f"needs rights you do not have: {result.lacking[0][1]} for {len(result.lacking)} operations",
                 path,
             )
-        if result.problems:
-            raise Refused(result.problems[0], path)
-        check_room(self.machine, plan, originals)
-        run = create_run(
-            self.runs,
-            self.machine,
-            order,
-            found.folder,
-            plan,
-            str(Path(originals).absolute()) if originals else "",
-        )
+        if result.refused:
+            raise Refused(result.refused)
+        if set(result.problems) >= {op.line for op in plan.operations}:
+            raise Refused(next(iter(result.problems.values())), path)
+        run = create_run(self.runs, self.machine, order, found.folder, plan, originals)
         self.ledger.add_run(self.ledger.visit_of_survey(order.survey.id), run.id, order.id, run.folder)
         return run
 
@@ -209,29 +207,51 @@ class Workshop:
         if not lines and not result["left"]:
             self.ledger.note_run(row.id, put_back=kind == "put_back", emptied=kind == "empty")
 
-    def interrupted(self) -> Run | None:
-        """A run of this machine that was cut off, its carrier gone."""
-        for run in self._runs():
-            if run.interrupted and not carrier_works(self.runs, self.machine.key):
-                return run
-        return None
-
-    def _runs(self) -> Iterator[Run]:
-        """Runs of this machine whose folders are there and can be read, the newest visit's first."""
-        for visit in self.ledger.visits(self.machine.key):
-            for row in reversed(self.ledger.runs(visit.id)):
-                with contextlib.suppress(OSError, CouldNotRead):
-                    if (row.folder / "run.json").exists():
-                        yield open_run(row.folder)
+    def interrupted(self, visit: str = "") -> Run | None:
+        """A run of this machine, or of one visit of it, that was cut off, its carrier gone."""
+        return None if carrier_works(self.machine) else self._cut_off(visit)
 
     def working(self) -> Run | None:
         """The run that a carrier works on now, so that the desk finds it again."""
-        if not carrier_works(self.runs, self.machine.key):
-            return None
-        return next((run for run in self._runs() if run.interrupted), None)
+        return self._cut_off() if carrier_works(self.machine) else None
+
+    def _cut_off(self, visit: str = "") -> Run | None:
+        """The newest run whose journal does not end, and that can be read: one that is damaged is left alone."""
+        for row in self._run_rows(visit):
+            if not replay(read_journal(row.folder / "journal.jsonl")).ended:
+                with contextlib.suppress(CouldNotRead):
+                    return open_run(row.folder)
+        return None
+
+    def _run_rows(self, visit: str = "") -> Iterator[RunRow]:
+        """Runs of this machine whose folders are there, the newest first."""
+        for v in self.ledger.visits(self.machine.key):
+            if not visit or v.id == visit:
+                yield from (r for r in reversed(self.ledger.runs(v.id)) if (r.folder / "run.json").exists())
+
+    def damaged_runs(self) -> list[tuple[Path, str]]:
+        """Run folders of this machine that cannot be read, and journals with lines that are no records, with why."""
+        found = []
+        for row in self._run_rows():
+            try:
+                open_run(row.folder)
+            except CouldNotRead as error:
+                found.append((row.folder, error.reason))
+            if lines := damaged(row.folder / "journal.jsonl"):
+                found.append(
+                    (row.folder / "journal.jsonl", f"line {lines[0]} is no record: it was passed over")
+                )
+        return found
+
+    def _tops(self) -> dict[str, int]:
+        """Folders above which a run of this machine made a shelf, as the journals noted them."""
+        found: dict[str, int] = {}
+        for row in self._run_rows():
+            found |= replay(read_journal(row.folder / "journal.jsonl")).tops
+        return found
 
     def _free_for_work(self) -> None:
-        if carrier_works(self.runs, self.machine.key):
+        if carrier_works(self.machine):
             raise Refused("another carrier works on this machine")
         if (run := self.interrupted()) is not None:
             raise Interrupted(
@@ -264,7 +284,7 @@ class Workshop:
 
     def waiting(self) -> list[Slot]:
         """Everything on the machine's holding shelves."""
-        return slots_on_shelves(self.machine, read_volumes(self.machine))
+        return slots_on_shelves(self.machine, read_volumes(self.machine), tops=self._tops())
 
     def unknown_on_shelves(self) -> dict[str, list[Slot]]:
         """What waits of runs that this ledger does not know, by run."""

@@ -6,7 +6,7 @@ import pytest
 
 from helpers import Job, built, differences, dpkg_status, picture
 from swept_shelf.core.carry.journal import check, read_journal
-from swept_shelf.core.carry.run import records_of
+from swept_shelf.core.carry.sheet import records_of
 from swept_shelf.core.documents.clearance import BUILT_FAMILIES
 from swept_shelf.core.machine.volumes import free_bytes
 
@@ -90,7 +90,7 @@ def test_only_the_lines_that_point_at_it_went(circle):
     edit = next(
         o for o in circle["run"].plan.operations if o.do == "edit_lines" and o.path == "/etc/cron.d/room-jobs"
     )
-    assert [cron[e.line - 1] for e in edit.edits] == [f"5 2 * * * root /usr/bin/{name} --tiles >/dev/null"]
+    assert [cron[c.line - 1] for c in edit.cuts] == [f"5 2 * * * root /usr/bin/{name} --tiles >/dev/null"]
     assert all(r.state == "put_back" or r.what.startswith("Keep") for r in records_of(circle["run"]))
 
 

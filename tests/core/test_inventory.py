@@ -17,7 +17,7 @@ import psutil
 import pytest
 
 from helpers import Job, cli
-from swept_shelf.core.carry.run import records_of
+from swept_shelf.core.carry.sheet import records_of
 from swept_shelf.core.machine import open_machine
 from swept_shelf.core.machine.people import read_people
 from swept_shelf.core.machine.volumes import read_volumes

@@ -16,9 +16,11 @@ from swept_shelf.core.belongings.claims import Claim, claim_places
 from swept_shelf.core.belongings.common import is_common, is_distinctive, normal
 from swept_shelf.core.belongings.names import Declared, distinct
 from swept_shelf.core.belongings.resolve import Verdict, resolve
-from swept_shelf.core.carry.journal import Journal, check, read_journal
+from swept_shelf.core.carry.journal import Journal, check, damaged, read_journal
 from swept_shelf.core.documents.errors import CouldNotRead, Refused
+from swept_shelf.core.documents.run import Entry
 from swept_shelf.core.documents.survey import Person, Proof, Volume
+from swept_shelf.core.documents.wire import from_plain
 from swept_shelf.core.ledger import Ledger
 from swept_shelf.core.machine import open_machine
 from swept_shelf.core.reports import report_html, report_json
@@ -148,24 +150,33 @@ def test_a_line_cut_off_by_a_crash_is_ended_and_left_out(tmp_path):
     again = Journal(tmp_path / "j")
     again.write("done", n=1)
     again.close()
-    assert [r["event"] for r in read_journal(tmp_path / "j")] == ["mode", "begin", "done"]
+    assert [r.event for r in read_journal(tmp_path / "j")] == ["mode", "begin", "done"]
     assert check(read_journal(tmp_path / "j")) == []
 
 
+def entries(*said):
+    at = "2026-01-01T00:00:00Z"
+    return [from_plain(Entry, {"event": event, "at": at, **more}) for event, more in said]
+
+
 def test_the_journals_invariants_are_really_checked():
-    assert check([{"event": "begin", "n": 1}, {"event": "begin", "n": 2}])
-    assert check([{"event": "begin", "n": 1}, {"event": "done", "n": 2}])
-    assert (
-        check(
-            [
-                {"event": "begin", "n": 1},
-                {"event": "mode"},
-                {"event": "begin", "n": 1},
-                {"event": "skipped", "n": 1},
-            ]
-        )
-        == []
-    )
+    one, two = ("begin", {"n": 1}), ("begin", {"n": 2})
+    assert check(entries(one, two))
+    assert check(entries(one, ("done", {"n": 2})))
+    assert check(entries(one, ("mode", {"mode": "carry_out"}), one, ("skipped", {"n": 1}))) == []
+
+
+def test_a_record_that_is_none_is_named_and_left_out(tmp_path):
+    whole = '{"event": "mode", "at": "2026-01-01T00:00:00Z", "mode": "carry_out"}'
+    lines = [
+        whole,
+        "[]",
+        '{"event": "begin", "at": "2026-01-01T00:00:00Z"}',
+        '{"event": "begin", "at": "2026-01-01T00:00:00Z", "n": 1, "x": 2}',
+    ]
+    (tmp_path / "j").write_text("\n".join([*lines, whole, '{"event": "d']))
+    assert [e.event for e in read_journal(tmp_path / "j")] == ["mode", "mode"]
+    assert damaged(tmp_path / "j") == [2, 3, 4]
 
 
 # -- ledger -------------------------------------------------------------------------------------------------

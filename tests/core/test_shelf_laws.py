@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import os
 import shutil
 from pathlib import Path
@@ -10,17 +11,20 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from helpers import differences, picture, slot_manifest
-from swept_shelf.core.carry import edits, moves
+from helpers import ByHand, differences, picture
 from swept_shelf.core.carry.empty import empty_shelf
+from swept_shelf.core.carry.ops import module_of
+from swept_shelf.core.carry.ops import shelve as shelve_op
+from swept_shelf.core.carry.parents import parent_of
 from swept_shelf.core.carry.put_back import put_back
-from swept_shelf.core.carry.shelf import find_shelves, make_folder, new_slot, shelf_for, slots_on_shelves
+from swept_shelf.core.carry.shelf import find_shelves, new_slot, slots_on_shelves
 from swept_shelf.core.documents.errors import Changed
-from swept_shelf.core.documents.operations import EditLines, LineEdit, Shelve
+from swept_shelf.core.documents.operations import Cut, EditLines, Shelve
 from swept_shelf.core.documents.paths import outermost
 from swept_shelf.core.documents.wire import to_plain
 from swept_shelf.core.machine import open_machine
 from swept_shelf.core.machine.volumes import read_volumes
+from swept_shelf.core.references.cutting import line_spans, whole_line, without
 from swept_shelf.core.tree.index import Index, write_index
 from swept_shelf.core.tree.walk import walk
 
@@ -69,31 +73,13 @@ def ground(tmp_path):
     return fresh
 
 
-def made_shelf(machine, path: str) -> str:
-    shelf = shelf_for(machine, path, read_volumes(machine))
-    make_folder(machine, shelf)
-    return shelf
-
-
 def shelve(machine, root: Path, paths: list[str]) -> None:
     seen = walk(machine)
     write_index(str(root.parent), seen, [""] * len(seen.paths), [], [], [])
-    index = Index(root.parent / "survey.index")
+    work = ByHand(machine, Index(root.parent / "survey.index"))
     for number, path in enumerate(paths, 1):
-        entry = seen.entry(path)
-        op = Shelve("line", path, entry.identity, 0, 1, "v", False, "x", "law")
-        moves.check_unchanged(machine, path, entry.identity, False)
-        if entry.type == "folder":
-            assert moves.check_inside(machine, op, index, frozenset()) == 0
-        manifest = slot_manifest(
-            number,
-            "shelve",
-            path=path,
-            identity=to_plain(entry.identity),
-            parent=moves.parent_times(machine, path),
-        )
-        with new_slot(machine, made_shelf(machine, path), RUN, number, manifest) as slot:
-            moves.move_to_slot(machine, path, slot, entry.identity)
+        op = Shelve("line", path, seen.entry(path).identity, 0, 1, "v", False, "x", "law")
+        assert module_of(op).do(op, number, work) == {}
 
 
 @settings(max_examples=40, suppress_health_check=[HealthCheck.function_scoped_fixture], deadline=None)
@@ -129,6 +115,23 @@ def test_emptying_takes_what_was_moved_and_nothing_else(ground, tree, data):
 LINES = st.lists(st.text(alphabet="xyz #=", max_size=5), min_size=2, max_size=8)
 
 
+def edit(
+    machine,
+    number: int,
+    cuts: list[Cut],
+    path: str = "/d/f",
+    surveyed: str | None = None,
+    line: str = "line",
+    identity=None,
+) -> None:
+    data = machine.read_bytes(path) if surveyed is None else surveyed.encode()
+    identity = identity or walk(machine).entry(path).identity
+    op = EditLines(
+        line, path, identity, hashlib.sha256(data).hexdigest(), "law", cuts, len(data), "x", "law", "v"
+    )
+    module_of(op).do(op, number, ByHand(machine))
+
+
 @settings(max_examples=40, suppress_health_check=[HealthCheck.function_scoped_fixture], deadline=None)
 @given(LINES, st.data())
 def test_an_edited_file_keeps_every_other_byte_and_comes_back(ground, lines, data):
@@ -137,34 +140,9 @@ def test_an_edited_file_keeps_every_other_byte_and_comes_back(ground, lines, dat
     target.write_text("\n".join(lines) + data.draw(st.sampled_from(["", "\n"])))
     before = picture(root)
     number = data.draw(st.integers(0, len(lines) - 1))
-    new = data.draw(st.sampled_from([None, "new"]))
-    identity = walk(machine).entry("/d/f").identity
-    op = EditLines(
-        "line",
-        "/d/f",
-        identity,
-        edits.digest(target.read_bytes()),
-        [LineEdit(number + 1, lines[number], new)],
-        "x",
-        "law",
-        "v",
-    )
-    old, content = edits.new_content(machine, op, frozenset())
-    manifest = slot_manifest(
-        1,
-        "edit_lines",
-        path="/d/f",
-        identity=to_plain(identity),
-        old_sha256=edits.digest(old),
-        new_sha256=edits.digest(content),
-        beside=".f.beside",
-        parent=moves.parent_times(machine, "/d/f"),
-    )
-    with new_slot(machine, made_shelf(machine, "/d/f"), RUN, 1, manifest) as slot:
-        edits.edit_to_slot(machine, op, slot, old, content, ".f.beside")
+    edit(machine, 1, [whole_line(number + 1, *line_spans(target.read_text())[number])])
     kept = [x for i, x in enumerate(lines) if i != number]
-    left = target.read_text().split("\n")
-    assert [x for x in left if x != "new"][: len(kept)] == kept
+    assert target.read_text().split("\n")[: len(kept)] == kept
     assert (target.stat().st_mode, os.getxattr(target, "user.law")) == (before["/d/f"][0], b"kept")
     assert sorted(os.listdir(root / "d")) == ["f"]
     assert put_back(machine, RUN) == []
@@ -177,14 +155,21 @@ def test_a_path_swapped_at_the_last_moment_goes_back_at_once(ground):
     other = type(identity)(
         **{n: getattr(identity, n) for n in identity.__slots__} | {"inode": identity.inode + 1}
     )
-    manifest = slot_manifest(
-        1, "shelve", path="/d/f", identity=to_plain(identity), parent=moves.parent_times(machine, "/d/f")
+    op = Shelve("line", "/d/f", other, 0, 1, "v", False, "x", "law")
+    work = ByHand(machine)
+    manifest = work.manifest(
+        1,
+        op,
+        path="/d/f",
+        identity=to_plain(identity),
+        copied=False,
+        parent=parent_of(machine, "/d/f", work.times),
     )
     with (
-        new_slot(machine, made_shelf(machine, "/d/f"), RUN, 1, manifest) as slot,
+        new_slot(machine, work.shelf("/d/f"), RUN, 1, manifest) as slot,
         pytest.raises(Changed, match="swapped"),
     ):
-        moves.move_to_slot(machine, "/d/f", slot, other)
+        shelve_op.to_slot(machine, "/d/f", slot, other)
     assert (root / "d/f").exists()
 
 
@@ -222,3 +207,46 @@ def test_only_the_same_bytes_are_exchanged_for_what_stands_there(ground):
         and after["/d/h"][4] == "/etc"
         and (root / "d/g").read_bytes() == b"G" * 50
     )
+
+
+ITEMS = st.lists(st.sampled_from("abcde"), min_size=1, max_size=5, unique=True)
+
+
+@settings(max_examples=40, suppress_health_check=[HealthCheck.function_scoped_fixture], deadline=None)
+@given(st.lists(ITEMS, min_size=1, max_size=5), st.data())
+def test_several_lines_edit_one_file_and_each_comes_back_alone_in_any_order(ground, rows, data):
+    """Whatever its owner adds between; at the end content, owner, mode, attributes and every time are the first ones."""
+    root, machine = ground([(["d"], "folder", 0o755, 5), (["d", "f"], "file", 0o640, 10**18)])
+    target = root / "d/f"
+    text = "".join(f"k{i}={';'.join(r)};\n" for i, r in enumerate(rows)) + "last\n"
+    target.write_text(text)
+    os.utime(target, ns=(1, 10**18))
+    os.utime(root / "d", ns=(1, 10**17))
+    before = picture(root)
+    cuts = {name: list(cuts_of(text, name)) for name in "abcde"}
+    gone = data.draw(st.permutations([n for n in "abcde" if cuts[n]]))
+    identity = walk(machine).entry("/d/f").identity
+    for number, name in enumerate(gone, 1):
+        edit(machine, number, cuts[name], surveyed=text, line=name, identity=identity)
+    assert target.read_text() == without(text, [c for n in gone for c in cuts[n]])
+    written = data.draw(st.booleans())
+    if written:
+        target.write_text(target.read_text() + "its owner's\n")
+    left = set(gone)
+    for name in data.draw(st.permutations(gone)):
+        assert put_back(machine, RUN, [name]) == []
+        left.discard(name)
+        wanted = without(text, [c for n in left for c in cuts[n]])
+        assert target.read_text() == wanted + ("its owner's\n" if written else "")
+    assert differences(before, picture(root, shelf=True), times=not written) == [] or written
+    assert target.stat().st_mode == before["/d/f"][0] and find_shelves(machine, read_volumes(machine)) == []
+
+
+def cuts_of(text: str, name: str):
+    for n, (start, end) in enumerate(line_spans(text), 1):
+        key, sign, value = text[start:end].rstrip("\n").partition("=")
+        at = start + len(key) + 1
+        for item in value.split(";") if sign else ():
+            if item == name:
+                yield Cut(n, at, at + len(item), start, end, value.count(";"), ";")
+            at += len(item) + 1

@@ -16,7 +16,7 @@ from hypothesis import strategies as st
 
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.machine import open_machine
-from swept_shelf.core.tree.index import Index, inherited_owners, write_index
+from swept_shelf.core.tree.index import Index, IndexedPackage, inherited_owners, write_index
 from swept_shelf.core.tree.positions import Positions
 from swept_shelf.core.tree.returning import Sized, returning_bytes
 from swept_shelf.core.tree.rows import _FIELDS, COLUMNS, Reader
@@ -160,7 +160,7 @@ def test_the_index_keeps_identities_owners_and_never_an_access_time(tmp_path):
         str(tmp_path),
         tree,
         inherited_owners(tree, {"/a": "debian:x", "/a/deep/er": "debian:y"}),
-        [("p", "1", True, "installed", True, 4096)],
+        [IndexedPackage("p", "1", True, "installed", True, 4096, "why")],
         [],
         [("p", "/a/hole")],
     )
@@ -173,6 +173,11 @@ def test_the_index_keeps_identities_owners_and_never_an_access_time(tmp_path):
     assert index.row("/a/hole").identity == tree.entry("/a/hole").identity and index.package_bytes() == {
         "p": ("1", 4096)
     }
+    assert index.package_paths("p") == ["/a/hole"] and index.listing("/a/hole") == {"p"}
+    assert set(index.below("/")) == set(tree.paths) and {c.path for c in index.children("/a")} == set(
+        tree.children("/a")
+    )
+    assert all(index.row(p).identity == tree.entry(p).identity for p in tree.paths)
     assert b"atime" not in (tmp_path / "survey.index").read_bytes()
     assert inherited_owners(tree, {})[0] == ""
 

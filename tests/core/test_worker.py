@@ -8,12 +8,13 @@ import subprocess
 import sys
 
 import pytest
+from swept_shelf.core.orders.rehearse import may
 
 from helpers import Job, differences, dpkg_status, picture
-from swept_shelf.core.carry.run import open_run, records_of
+from swept_shelf.core.carry.run import open_run
+from swept_shelf.core.carry.sheet import records_of
 from swept_shelf.core.documents.errors import CouldNotRead, Interrupted, Refused
 from swept_shelf.core.documents.operations import KeepOriginal, PurgePackages, RemovePackages, Shelve
-from swept_shelf.core.orders.rehearse import may
 from swept_shelf.worker.client import outcome, run_worker, worker_command
 
 

@@ -19,9 +19,8 @@ from hypothesis import strategies as st
 
 from swept_shelf.core.belongings import gvdb, keyring
 from swept_shelf.core.belongings.told import read_rules
-from swept_shelf.core.carry.journal import check, read_journal, tops_noted
+from swept_shelf.core.carry.journal import check, damaged, read_journal, replay, tops_noted
 from swept_shelf.core.carry.records import why_no_manifest
-from swept_shelf.core.carry.run import Run
 from swept_shelf.core.documents.errors import SweptShelfError
 from swept_shelf.core.documents.masking import masked
 from swept_shelf.core.documents.wire import read_order
@@ -39,7 +38,7 @@ from swept_shelf.core.references import (
     services,
     shell_startup,
 )
-from swept_shelf.core.references.lines import apply_edits
+from swept_shelf.core.references.cutting import without
 from swept_shelf.core.references.pointees import Pointee, Pointees
 from swept_shelf.core.registries.debian import history, read, settings
 from swept_shelf.core.registries.images import image_behind, text_inside
@@ -89,9 +88,9 @@ def _pointing(module, path: str) -> Callable[[bytes], object]:
         text = _text(data)
         find = getattr(module, "find", None) or module.find_bus
         hits = list(find(path, text, TO))
-        if hits and hasattr(module, "edits"):
-            after = apply_edits(text, module.edits(text, TO))
-            if after is not None and hits and not module.edits(after, TO):
+        if hits and hasattr(module, "cuts"):
+            after = without(text, [c for _, c in module.cuts(path, text, TO)])
+            if not module.cuts(path, after, TO):
                 assert not [h for h in find(path, after, TO) if h.in_effect] or module is shell_startup
 
     return act
@@ -125,7 +124,8 @@ def _journal(data: bytes) -> None:
     records = read_journal(path)
     check(records)
     tops_noted(records)
-    Run(_PLACE, "id", None, None, None, {}).state()  # type: ignore[arg-type]
+    replay(records)
+    damaged(path)
 
 
 def _description(data: bytes) -> None:

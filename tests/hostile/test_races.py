@@ -8,14 +8,15 @@ import threading
 
 import pytest
 
-from helpers import slot_manifest
-from swept_shelf.core.carry import edits, moves
-from swept_shelf.core.carry.shelf import make_folder, new_slot, shelf_for
+from helpers import ByHand
+from swept_shelf.core.carry.ops.edit import digest, exchange
+from swept_shelf.core.carry.parents import parent_of
+from swept_shelf.core.carry.shelf import new_slot
 from swept_shelf.core.documents.errors import Changed
-from swept_shelf.core.documents.operations import EditLines, LineEdit
+from swept_shelf.core.documents.operations import EditLines
 from swept_shelf.core.documents.wire import to_plain
 from swept_shelf.core.machine import beneath, open_machine
-from swept_shelf.core.machine.volumes import read_volumes
+from swept_shelf.core.references.cutting import whole_line
 from swept_shelf.core.registries.debian.change import restore_attributes
 from swept_shelf.core.tree.walk import walk
 
@@ -33,25 +34,30 @@ def ground(tmp_path):
 def edit(machine) -> tuple[EditLines, bytes, bytes]:
     target = walk(machine).entry("/d/f").identity
     old = machine.read_bytes("/d/f")
-    op = EditLines("line", "/d/f", target, edits.digest(old), [LineEdit(1, "one", None)], "x", "law", "v")
-    return op, *edits.new_content(machine, op, frozenset())
+    return (
+        EditLines("line", "/d/f", target, digest(old), "law", [whole_line(1, 0, 4)], 8, "x", "law", "v"),
+        old,
+        b"two\n",
+    )
 
 
 def carry(machine, op, old, new) -> None:
-    shelf = shelf_for(machine, "/d/f", read_volumes(machine))
-    make_folder(machine, shelf)
-    manifest = slot_manifest(
+    work = ByHand(machine)
+    manifest = work.manifest(
         1,
-        "edit_lines",
+        op,
         path="/d/f",
         identity=to_plain(op.identity),
-        old_sha256=edits.digest(old),
-        new_sha256=edits.digest(new),
+        surveyed_sha256=digest(old),
+        old_sha256=digest(old),
+        new_sha256=digest(new),
+        kind=op.kind,
+        cuts=to_plain(op)["cuts"],
         beside=".beside",
-        parent=moves.parent_times(machine, "/d/f"),
+        parent=parent_of(machine, "/d/f", work.times),
     )
-    with new_slot(machine, shelf, "a-run", 1, manifest) as slot:
-        edits.edit_to_slot(machine, op, slot, old, new, ".beside")
+    with new_slot(machine, work.shelf("/d/f"), "a-run", 1, manifest) as slot:
+        exchange(machine, op, slot, old, new, ".beside")
 
 
 def hard_link(root):

@@ -15,7 +15,8 @@ from helpers import Job, cli, differences, picture, slot_manifest
 from swept_shelf.core.carry.empty import empty_shelf
 from swept_shelf.core.carry.put_back import put_back
 from swept_shelf.core.carry.records import write_record
-from swept_shelf.core.carry.run import open_run, records_of
+from swept_shelf.core.carry.run import open_run
+from swept_shelf.core.carry.sheet import records_of
 from swept_shelf.core.carry.shelf import find_shelves, shelf_for, slots_on_shelves
 from swept_shelf.core.documents.errors import Refused, SweptShelfError
 from swept_shelf.core.machine import open_machine

@@ -184,7 +184,7 @@ def allocated(root: Path) -> dict[str, int]:
 
 
 def __records(run):
-    from swept_shelf.core.carry.run import records_of
+    from swept_shelf.core.carry.sheet import records_of
 
     return records_of(run)
 

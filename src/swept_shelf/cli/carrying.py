@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import sys
 from collections.abc import Iterable
+from itertools import groupby
 
 import click
 
@@ -11,10 +12,12 @@ from swept_shelf.cli.common import find_line, say, with_workshop, work
 from swept_shelf.cli.ordering import load_order
 from swept_shelf.core.carry.run import Run, open_run
 from swept_shelf.core.documents.errors import Interrupted, Refused
+from swept_shelf.core.documents.order import FREED
 from swept_shelf.core.documents.run import RunResult
 from swept_shelf.core.documents.sizes import human_bytes, plural
 from swept_shelf.core.documents.wire import read_document
 from swept_shelf.core.ledger.store import RunRow
+from swept_shelf.core.machine.volumes import read_volumes
 from swept_shelf.workshop import Workshop
 
 
@@ -47,7 +50,12 @@ def _carry(shop: Workshop, run: Run) -> None:
     say(f"order {run.order.id}: {done} of {plural(len(result.records), 'operation')} done")
     for record in result.skipped:
         say(f"skipped {record.number}: {record.what} {record.where}: {record.note}")
-    if result.skipped or result.state == "stopped":
+    for (line, note), records in groupby(
+        (r for r in result.records if r.state == "left"), lambda r: (r.line, r.note)
+    ):
+        count, known = len(list(records)), run.order.line(line)
+        say(f"left: {plural(count, 'operation')} of {known.name if known else line}: {note}")
+    if result.unfinished or result.state == "stopped":
         sys.exit(1)
 
 
@@ -57,25 +65,29 @@ def _carry(shop: Workshop, run: Run) -> None:
 @click.option("--put-back", "how", flag_value="put_back", help="Put everything back.")
 @with_workshop
 def resume(shop: Workshop, visit: str, how: str | None) -> None:
-    """Finish, or put back, what was cut off."""
-    run = shop.interrupted()
+    """Finish, or put back, what was cut off in VISIT."""
+    known = shop.ledger.visit(shop.machine.key, visit) if shop.ledger.visits(shop.machine.key) else None
+    run = shop.interrupted(known.id if known and visit != "latest" else "")
     if run is None:
-        say("nothing was interrupted")
+        say("nothing was interrupted" if visit == "latest" else f"nothing was interrupted in visit {visit}")
         return
     if how is None:
         raise Refused(f"order {run.order.id} was cut off: say --finish or --put-back")
-    mode = run.state()[0]
+    mode = run.state.mode
     row = next(
         r for v in shop.ledger.visits(shop.machine.key) for r in shop.ledger.runs(v.id) if r.id == run.id
     )
     if mode == "empty":
         if how == "put_back":
             raise Refused("emptying cannot be undone: say --finish, then put back what is left")
-        _shelf_work(shop, "empty", row, [])
+        left = _shelf_work(shop, "empty", row, [])
     elif mode == "put_back" or how == "put_back":
-        _shelf_work(shop, "put_back", row, [])
+        left = _shelf_work(shop, "put_back", row, [])
     else:
         _carry(shop, run)
+        return
+    if left:
+        sys.exit(1)
 
 
 @click.command()
@@ -85,8 +97,7 @@ def resume(shop: Workshop, visit: str, how: str | None) -> None:
 def put_back(shop: Workshop, visit: str, apps: tuple[str, ...]) -> None:
     """Put back what waits on the holding shelf: all of a visit, or some applications of it."""
     _not_interrupted(shop, "put-back")
-    for row in _rows(shop, visit):
-        _shelf_work(shop, "put_back", row, _lines(row, apps))
+    _each(shop, "put_back", [(row, _lines(row, apps)) for row in _rows(shop, visit)])
 
 
 @click.command()
@@ -95,8 +106,13 @@ def put_back(shop: Workshop, visit: str, apps: tuple[str, ...]) -> None:
 def empty(shop: Workshop, visit: str) -> None:
     """Empty the holding shelf of a visit. This cannot be undone."""
     _not_interrupted(shop, "empty")
-    for row in _rows(shop, visit):
-        _shelf_work(shop, "empty", row, [])
+    _each(shop, "empty", [(row, []) for row in _rows(shop, visit)])
+
+
+def _each(shop: Workshop, kind: str, rows: list[tuple[RunRow, list[str]]]) -> None:
+    """Newest first; what one leaves keeps nobody from the others."""
+    if sum(_shelf_work(shop, kind, row, lines) for row, lines in rows):
+        sys.exit(1)
 
 
 def _not_interrupted(shop: Workshop, what: str) -> None:
@@ -132,29 +148,23 @@ def _rows(shop: Workshop, visit: str) -> list[RunRow]:
 
 
 def _lines(row: RunRow, apps: Iterable[str]) -> list[str]:
-    return [find_line(open_run(row.folder).survey, a).id for a in apps]
+    wanted = list(apps)
+    survey = open_run(row.folder).survey if wanted else None
+    return [FREED if a == FREED else find_line(survey, a).id for a in wanted if survey is not None]
 
 
-def _shelf_work(shop: Workshop, kind: str, row: RunRow, lines: list[str]) -> None:
-    before = {v.id: v.free for v in _volumes(shop)}
+def _shelf_work(shop: Workshop, kind: str, row: RunRow, lines: list[str]) -> int:
+    """How much was left."""
+    before = {v.id: v.free for v in read_volumes(shop.machine)}
     result = work(shop.shelf_request(kind, row, lines), "Putting back" if kind == "put_back" else "Emptying")
     shop.keep_shelf_result(kind, row, lines, result)
-    after = _volumes(shop)
-    gained = sum(v.free - before[v.id] for v in after)
-    say(
-        "everything was put back"
-        if kind == "put_back" and not result["left"]
-        else f"the holding shelf is empty: {human_bytes(gained)} came back"
-        if not result["left"]
-        else f"{result['left']} left"
-    )
+    gained = sum(v.free - before[v.id] for v in read_volumes(shop.machine))
+    if result["left"]:
+        say(f"{result['left']} left")
+    elif kind == "put_back":
+        say("everything was put back")
+    else:
+        say(f"the holding shelf is empty: {human_bytes(gained)} came back")
     for entry in result["why"]:
         say(f"stays on the shelf: {entry['path'] or entry['line']}: {entry['why']}")
-    if result["left"]:
-        sys.exit(1)
-
-
-def _volumes(shop: Workshop):  # type: ignore[no-untyped-def]
-    from swept_shelf.core.machine.volumes import read_volumes
-
-    return read_volumes(shop.machine)
+    return int(result["left"])

@@ -57,7 +57,7 @@ def _remove(folder: Path) -> None:
     from swept_shelf.core.carry.run import carrier_works
     from swept_shelf.core.machine import open_machine
 
-    if carrier_works(folder / "ledger" / "runs", open_machine(folder).key):
+    if carrier_works(open_machine(folder)):
         say(f"a carrier still works: the machine stays in {folder}")
         return
     shutil.rmtree(folder, ignore_errors=True)
@@ -66,7 +66,7 @@ def _remove(folder: Path) -> None:
 def whole_job(folder: Path) -> int:
     """Every station in order, with the figures before and after. Returns the exit status."""
     from swept_shelf.cli.proving import print_clearance
-    from swept_shelf.core.carry.run import describe
+    from swept_shelf.core.carry.ops import describe
     from swept_shelf.core.machine.volumes import read_volumes
     from swept_shelf.core.orders import Choice
     from swept_shelf.core.reports import report_html

@@ -10,8 +10,9 @@ from pathlib import Path
 import click
 
 from swept_shelf.cli.common import find_line, format_option, out, out_json, say, table, with_workshop
-from swept_shelf.core.carry.run import describe
-from swept_shelf.core.documents.errors import CouldNotRead, Refused
+from swept_shelf.core.carry.ops import describe
+from swept_shelf.core.carry.rehearse import Rehearsal
+from swept_shelf.core.documents.errors import Refused
 from swept_shelf.core.documents.order import Order
 from swept_shelf.core.documents.sizes import human_bytes, plural
 from swept_shelf.core.documents.wire import read_order, to_json, to_plain
@@ -141,12 +142,16 @@ def rehearse(shop: Workshop, file: str, form: str) -> None:
         say(note)
     for question in drawn.unsettled:
         say(f"to settle: {question.title}. {question.evidence}")
+    for name, why in _problems(drawn, result):
+        say(f"{name} cannot be carried out: {why}")
     if result.lacking:
-        raise Refused(
-            f"needs rights you do not have: operations {', '.join(str(n) for n, _ in result.lacking)} ({result.lacking[0][1]})",
-            file,
-        )
-    if result.problems:
-        raise CouldNotRead(result.problems[0], file)
-    if drawn.unsettled:
+        numbers = ", ".join(str(n) for n, _ in result.lacking)
+        raise Refused(f"needs rights you do not have: operations {numbers} ({result.lacking[0][1]})", file)
+    if result.refused:
+        raise Refused(result.refused)
+    if result.problems or drawn.unsettled:
         sys.exit(1)
+
+
+def _problems(order: Order, result: Rehearsal) -> list[tuple[str, str]]:
+    return [(line.name, result.problems[line.id]) for line in order.lines if line.id in result.problems]

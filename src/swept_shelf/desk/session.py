@@ -9,7 +9,9 @@ from typing import Any
 from PySide6.QtCore import QObject, QProcess, QTimer, Signal
 
 from swept_shelf.core.belongings.told import ITS
-from swept_shelf.core.carry.run import Run, open_run, records_of
+from swept_shelf.core.carry.rehearse import Rehearsal
+from swept_shelf.core.carry.run import Run, open_run
+from swept_shelf.core.carry.sheet import records_of
 from swept_shelf.core.carry.shelf import Slot
 from swept_shelf.core.documents.clearance import Clearance
 from swept_shelf.core.documents.errors import SweptShelfError
@@ -19,7 +21,7 @@ from swept_shelf.core.documents.survey import Application, LeftBehind, Survey, V
 from swept_shelf.core.ledger import VisitRow
 from swept_shelf.core.ledger.store import RunRow
 from swept_shelf.core.machine.volumes import read_volumes
-from swept_shelf.core.orders import Choice, Rehearsal
+from swept_shelf.core.orders import Choice
 from swept_shelf.core.reports import inventory_csv, inventory_cyclonedx, report_html, report_json
 from swept_shelf.core.tree.index import Index
 from swept_shelf.desk.carrier_process import CarrierProcess

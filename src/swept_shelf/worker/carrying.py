@@ -22,10 +22,9 @@ def carry(kind: str, request: dict[str, Any], channel: Channel) -> None:
         signal.signal(number, signal.SIG_IGN)
     room_to_descend()
     machine = open_machine(request["root"])
-    runs = Path(request["runs"])
     folder = Path(request["run_folder"]) if request.get("run_folder") else None
     with (
-        carrier_lock(runs, machine.key),
+        carrier_lock(machine),
         kept_awake(f"applications of {machine.name} are being carried out or put back"),
     ):
         channel.tell({"event": "working", "pid": os.getpid()})
@@ -33,7 +32,7 @@ def carry(kind: str, request: dict[str, Any], channel: Channel) -> None:
             assert folder is not None
             must_be_ours(folder)
             result = carry_out(open_run(folder), machine, channel.tell)
-            skipped = len(result.skipped)
+            skipped = len(result.unfinished)
             channel.tell({"event": "result", "state": result.state, "left": skipped})
             return
         act = put_back if kind == "put_back" else empty_shelf

@@ -54,9 +54,15 @@ class Protection:
         """The reason when a removal would take along what is protected. What was only pulled in, and that nothing else needs,
         is no loss when it is protected for its name or its priority alone."""
         for name in packages:
-            if name in self._by_name and not (name in self._softly and name in self._pulled_in):
-                return f"its removal would take {name} along: {self._by_name[name]}"
+            if reason := self.hindering(name):
+                return f"its removal would take {name} along: {reason}"
         return None
+
+    def hindering(self, name: str) -> str:
+        """Why a package may not go along with others; "" where it may."""
+        if name in self._softly and name in self._pulled_in:
+            return ""
+        return self._by_name.get(name, "")
 
     def _owners_word(self, machine: Machine) -> dict[str, str]:
         """`packages` and `applications` of the machine's own file, each a list of names or ids."""

@@ -49,7 +49,7 @@ def empty_shelf(
     try:
         if journal:
             journal.write("mode", mode="empty", lines=sorted(wanted))
-        for slot in slots_on_shelves(machine, volumes, run):
+        for slot in slots_on_shelves(machine, volumes, run, noted):
             if wanted and slot.manifest["line"] not in wanted:
                 continue
             if not (slot.sealed or unsealed):
@@ -62,7 +62,7 @@ def empty_shelf(
                 left.append((slot, error.reason))
             except OSError as error:
                 left.append((slot, error.strerror or str(error)))
-        for shelf in find_shelves(machine, volumes):
+        for shelf in find_shelves(machine, volumes, noted):
             if not left and not wanted:
                 left += [(None, why) for why in _finish(machine, shelf, run)]
             drop_empty(machine, shelf, run, noted=noted)
@@ -79,13 +79,13 @@ def _empty_slot(machine: Machine, slot: Slot) -> None:
         raise OSError(
             16, f"something is mounted inside, at {mounted[0]}: nothing of it was deleted", slot.path
         )
-    if slot.sealed:
-        drop_originals(machine, slot)
     with opened_shelf(machine, slot.shelf, slot.run) as fd:
         aside = f"{EMPTYING}{slot.number:04}"
         if not slot.emptying:
             beneath.rename(fd, slot.name, fd, aside)
             os.fsync(fd)
+        if slot.sealed:  # only now: a slot that can still be put back has its originals
+            drop_originals(machine, slot)
         with opened_shelf(machine, slot.shelf, slot.run, aside) as inner:
             for name in sorted(
                 os.listdir(inner), key=lambda n: n == MANIFEST

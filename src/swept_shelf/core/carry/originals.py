@@ -106,15 +106,20 @@ def original_files(folder: int, originals: list[dict[str, Any]]) -> list[str]:
     return [join(top, o["file"]) for o in originals]
 
 
+def drop_files(folder: int, originals: list[dict[str, Any]]) -> None:
+    """Delete these originals with their records. What went already is no fault."""
+    for original in originals:
+        for name in (original["file"], original["file"] + ".json"):
+            with contextlib.suppress(FileNotFoundError):
+                os.unlink(name, dir_fd=folder)
+
+
 def drop_originals(machine: Machine, slot: Slot) -> None:
     """Delete what a slot's manifest names, and their folder elsewhere when nothing is left in it. What went already is no fault."""
     elsewhere = slot.manifest.get("originals_in", "")
     with contextlib.suppress(FileNotFoundError):
         with originals_folder(machine, slot.shelf, slot.run, elsewhere) as fd:
-            for original in slot.manifest.get("originals", ()):
-                for name in (original["file"], original["file"] + ".json"):
-                    with contextlib.suppress(FileNotFoundError):
-                        os.unlink(name, dir_fd=fd)
+            drop_files(fd, slot.manifest.get("originals", []))
             left = os.listdir(fd)
         if not left:
             with contextlib.suppress(OSError):

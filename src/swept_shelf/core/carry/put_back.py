@@ -3,32 +3,25 @@
 from __future__ import annotations
 
 import contextlib
-from collections.abc import Callable, Iterable
+from collections.abc import Iterable
 from pathlib import Path
 from typing import Any
 
-from swept_shelf.core.carry import durable, edits, moves, packages
-from swept_shelf.core.carry.journal import Journal, read_journal, tops_noted
-from swept_shelf.core.carry.shelf import (
-    ORIGINALS,
-    Slot,
-    drop_empty,
-    find_shelves,
-    opened_shelf,
-    slots_on_shelves,
-)
+from swept_shelf.core.carry import durable
+from swept_shelf.core.carry.back import Back
+from swept_shelf.core.carry.journal import Journal, read_journal, replay
+from swept_shelf.core.carry.ops import BY_NAME
+from swept_shelf.core.carry.parents import set_mtime
+from swept_shelf.core.carry.shelf import ORIGINALS, Slot, drop_empty, find_shelves, opened_shelf
+from swept_shelf.core.carry.work import Tell
 from swept_shelf.core.documents.errors import Refused, SweptShelfError
 from swept_shelf.core.documents.paths import join
 from swept_shelf.core.machine.machine import SHELF, Machine
 from swept_shelf.core.machine.volumes import read_volumes
 
-Tell = Callable[[dict[str, Any]], None]
-_BACK = {
-    "shelve": moves.put_path_back,
-    "edit_lines": edits.put_edit_back,
-    "remove_packages": packages.put_packages_back,
-    "purge_packages": packages.put_purge_back,
-}
+_ONLY_MOVED = (
+    "only what was moved can be taken over: packages and edited files need the seal of who carried out"
+)
 
 
 def put_back(
@@ -39,99 +32,82 @@ def put_back(
     tell: Tell = lambda _: None,
     unsealed: bool = False,
 ) -> list[tuple[Slot, str]]:
-    """Put back everything of `run`, or only `lines` of it. Returns (slot, why) of what stays on the shelf.
+    """Put back everything of `run`, or only `lines` of it with what they need of others. Returns (slot, why) of what stays.
 
     Never overwrites anything newer. `unsealed`: also paths that do not carry this carrier's seal, where a technician took
     them over; packages never. Raises Refused when nothing of the run waits."""
     wanted = set(lines)
-    volumes = read_volumes(machine)
-    slots = [
-        s
-        for s in slots_on_shelves(machine, volumes, run)
-        if not s.emptying and (not wanted or s.manifest["line"] in wanted)
-    ]
+    entries = read_journal(journal_path) if journal_path else []
+    back = Back(machine, run, replay(entries).tops)
+    back.look()
+    slots = [s for s in back.slots if not s.emptying and (not wanted or s.manifest["line"] in wanted)]
     if not slots and journal_path is None:
         raise Refused("nothing of this waits on the holding shelf")
     journal = Journal(journal_path) if journal_path else None
     stays: list[tuple[Slot, str]] = []
+
+    def note(event: str, **more: Any) -> None:
+        if journal:
+            journal.write(event, **more)
+
     try:
-        if journal:
-            journal.write("mode", mode="put_back", lines=sorted(wanted))
+        note("mode", mode="put_back", lines=sorted(wanted))
         for slot in reversed(slots):
-            number = slot.number
-            if journal:
-                journal.write("begin", n=number, line=slot.manifest["line"])
-            tell(
-                {
-                    "event": "begin",
-                    "n": number,
-                    "line": slot.manifest["line"],
-                    "where": slot.manifest.get("path", ""),
-                }
-            )
-            try:
-                why = _why_not(slot, unsealed) or _BACK[slot.manifest["do"]](machine, slot)
-            except SweptShelfError as error:
-                why = str(error)
-            except OSError as error:
-                why = error.strerror or str(error)
-            if why:
+            slot = next(s for s in back.slots if (s.shelf, s.number) == (slot.shelf, slot.number))
+            head = {"n": slot.number, "line": slot.manifest["line"]}
+            where = slot.manifest.get("path", "")
+            note("begin", **head)
+            tell({"event": "begin", **head, "where": where})
+            if why := _one(slot, back, unsealed):
                 stays.append((slot, why))
-            if journal:
-                journal.write("stays" if why else "returned", n=number, line=slot.manifest["line"], note=why)
-            tell(
-                {
-                    "event": "stays" if why else "returned",
-                    "n": number,
-                    "note": why,
-                    "where": slot.manifest.get("path", ""),
-                }
-            )
+            else:
+                back.gone(slot)
+            note("stays" if why else "returned", **head, note=why)
+            tell({"event": "stays" if why else "returned", **head, "note": why, "where": where})
         if not stays and not wanted:
-            _drop_originals(machine, run)
-        tops, noted = (
-            _tops_in_the_air(journal_path),
-            tops_noted(read_journal(journal_path) if journal_path else []),
-        )
-
-        def note(top: str, before: int) -> None:
-            if journal:
-                journal.write("top", path=top, before=before)
-
-        for shelf in find_shelves(machine, volumes):
-            drop_empty(machine, shelf, run, note, noted)
-        for top, before in tops.items():
-            if not machine.exists(join(top, SHELF)):
-                moves.set_mtime(machine, top, before)
-        if journal:
-            journal.write("end", state="put_back")
+            _drop_originals(machine, run, back.tops)
+        _drop_shelves(machine, run, journal, entries, back.tops)
+        note("end", state="put_back", left=len(stays) or int(bool(wanted and back.slots)))
     finally:
         if journal:
             journal.close()
     return stays
 
 
-def _why_not(slot: Slot, unsealed: bool) -> str:
-    if slot.sealed:
-        return ""
-    if not unsealed:
+def _one(slot: Slot, back: Back, unsealed: bool) -> str:
+    """Put one slot back. Returns "" or why it stays."""
+    if not slot.sealed and not unsealed:
         return "does not carry this carrier’s seal: it was left on the shelf"
-    return (
-        ""
-        if slot.manifest["do"] == "shelve"
-        else "only what was moved can be taken over: packages and edited files need the seal of who carried out"
-    )
+    if not slot.sealed and slot.manifest["do"] != "shelve":
+        return _ONLY_MOVED
+    try:
+        return str(BY_NAME[slot.manifest["do"]].undo(slot, back))
+    except SweptShelfError as error:
+        return str(error)
+    except OSError as error:
+        return error.strerror or str(error)
 
 
-def _tops_in_the_air(journal_path: Path | None) -> dict[str, int]:
-    """Volume tops whose time a putting back that was cut off was about to restore."""
-    records = read_journal(journal_path) if journal_path else []
-    last = max((i for i, r in enumerate(records) if r["event"] == "end"), default=-1)
-    return {r["path"]: r["before"] for r in records[last + 1 :] if r["event"] == "top"}
+def _drop_shelves(
+    machine: Machine, run: str, journal: Journal | None, entries: list[Any], noted: dict[str, int]
+) -> None:
+    """Empty shelves go, and the folders above them get their times again, also where an earlier putting back was cut off."""
+    last = max((i for i, e in enumerate(entries) if e.event == "end"), default=-1)
+    in_the_air = {e.path: e.before for e in entries[last + 1 :] if e.event == "top"}
+
+    def note(top: str, before: int) -> None:
+        if journal:
+            journal.write("top", path=top, before=before)
+
+    for shelf in find_shelves(machine, read_volumes(machine), noted):
+        drop_empty(machine, shelf, run, note, noted)
+    for top, before in in_the_air.items():
+        if not machine.exists(join(top, SHELF)):
+            set_mtime(machine, top, before)
 
 
-def _drop_originals(machine: Machine, run: str) -> None:
+def _drop_originals(machine: Machine, run: str, tops: dict[str, int]) -> None:
     """Originals of packages that were kept but never removed (the run ended before)."""
-    for shelf in find_shelves(machine, read_volumes(machine)):
+    for shelf in find_shelves(machine, read_volumes(machine), tops):
         with contextlib.suppress(FileNotFoundError), opened_shelf(machine, shelf, run) as fd:
             durable.remove_tree(fd, ORIGINALS)

@@ -75,6 +75,24 @@ def _is_name(value: Any) -> bool:
     return _is_text(value) and value not in ("", ".", "..") and "/" not in value
 
 
+def _is_flag(value: Any) -> bool:
+    return isinstance(value, bool)
+
+
+def _are_cuts(value: Any) -> bool:
+    """Cuts as a manifest keeps them (see operations.Cut)."""
+    counts = ("line", "start", "end", "whole_start", "whole_end", "pieces")
+    return isinstance(value, list) and all(
+        isinstance(c, dict)
+        and set(c) == {*counts, "separator"}
+        and all(_is_count(c[name]) for name in counts)
+        and c["start"] <= c["end"]
+        and c["whole_start"] <= c["whole_end"]
+        and _is_text(c["separator"])
+        for c in value
+    )
+
+
 def _are_originals(value: Any) -> bool:
     return isinstance(value, list) and all(
         isinstance(o, dict)
@@ -89,7 +107,7 @@ def _are_originals(value: Any) -> bool:
 
 _COMMON: dict[str, Callable[[Any], bool]] = {
     "format": lambda v: v == "swept-shelf/slot",
-    "version": lambda v: v == 2 and not isinstance(v, bool),
+    "version": lambda v: v == 3 and not isinstance(v, bool),
     "run": _is_name,
     "order": _is_text,
     "machine": _is_text,
@@ -104,23 +122,27 @@ _COMMON: dict[str, Callable[[Any], bool]] = {
 }
 _SURROUNDINGS: dict[str, Callable[[Any], bool]] = {"folders": _is_object, "made": _is_object}
 _BY_OPERATION: dict[str, dict[str, Callable[[Any], bool]]] = {
-    "shelve": {"path": _is_path, "identity": _is_object, "parent": _is_object},
+    "shelve": {"path": _is_path, "identity": _is_object, "parent": _is_object, "copied": _is_flag},
     "edit_lines": {
         "path": _is_path,
         "identity": _is_object,
         "parent": _is_object,
+        "surveyed_sha256": _is_digest,
         "old_sha256": _is_digest,
         "new_sha256": _is_digest,
+        "kind": _is_text,
+        "cuts": _are_cuts,
         "beside": _is_name,
     },
     "remove_packages": {
         "originals": _are_originals,
         "originals_in": lambda v: v == "" or _is_path(v),
+        "other_names": _is_object,
         **_SURROUNDINGS,
     },
     "purge_packages": {"packages": lambda v: isinstance(v, list) and all(map(_is_text, v)), **_SURROUNDINGS},
 }
-FORMAT, VERSION = "swept-shelf/slot", 2
+FORMAT, VERSION = "swept-shelf/slot", 3
 
 
 def why_no_manifest(content: Any, run: str, number: int) -> str:

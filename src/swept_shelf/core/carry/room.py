@@ -3,29 +3,36 @@
 from __future__ import annotations
 
 import os
+from collections.abc import Iterable
 from pathlib import Path
 
+from swept_shelf.core.carry.ops import module_of
 from swept_shelf.core.documents.errors import Refused
-from swept_shelf.core.documents.operations import KeepOriginal, Plan, RemovePackages, Shelve
+from swept_shelf.core.documents.operations import KeepOriginal, Operation, Plan
 from swept_shelf.core.documents.sizes import human_bytes
 from swept_shelf.core.machine.machine import Machine
-from swept_shelf.core.machine.volumes import read_volumes, volume_of
-
-PER_SLOT = 32 << 10
-DATABASE = 4 << 20
+from swept_shelf.core.machine.volumes import read_volumes
 
 
 def check_room(machine: Machine, plan: Plan, originals: str) -> None:
     """Raises Refused, naming the volume, what it lacks and what to do, before anything changes."""
+    if why := why_no_room(machine, plan, originals):
+        raise Refused(why)
+
+
+def why_no_room(machine: Machine, plan: Plan, originals: str) -> str:
+    """Which volume lacks how much for the way back, and what to do; "" where there is room."""
+    return lacking(machine, plan.operations, originals)
+
+
+def lacking(machine: Machine, operations: Iterable[Operation], originals: str) -> str:
     volumes = read_volumes(machine)
     wanted: dict[str, int] = {}
-    kept = sum(op.bytes for op in plan.operations if isinstance(op, KeepOriginal))
-    for op in plan.operations:
-        place = op.path if isinstance(op, Shelve) else "/"
-        id = volume_of(volumes, place).id
-        wanted[id] = wanted.get(id, 0) + PER_SLOT
-        if isinstance(op, RemovePackages):
-            wanted[id] += DATABASE
+    kept = 0
+    for op in operations:
+        kept += op.bytes if isinstance(op, KeepOriginal) else 0
+        for volume, size in module_of(op).room(op, machine, volumes).items():
+            wanted[volume] = wanted.get(volume, 0) + size
     first = volumes[0].id
     if kept and not originals:
         wanted[first] = wanted.get(first, 0) + kept
@@ -38,16 +45,15 @@ def check_room(machine: Machine, plan: Plan, originals: str) -> None:
                 if kept and v.id == first and not originals
                 else ""
             )
-            raise Refused(
-                f"has {human_bytes(free)} free and needs {human_bytes(need)} for the way back{help}", v.mount
-            )
+            return f"{v.mount}: has {human_bytes(free)} free and needs {human_bytes(need)} for the way back{help}"
     if originals and kept:
         try:
             numbers = os.statvfs(Path(originals))
         except OSError as error:
-            raise Refused(f"originals cannot be kept there: {error.strerror}", originals) from None
+            return f"{originals}: originals cannot be kept there: {error.strerror}"
         if numbers.f_bavail * numbers.f_frsize < kept:
-            raise Refused(f"has no room for {human_bytes(kept)} of originals", originals)
+            return f"{originals}: has no room for {human_bytes(kept)} of originals"
+    return ""
 
 
 def _really_free(machine: Machine, mount: str) -> int:

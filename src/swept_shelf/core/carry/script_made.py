@@ -8,9 +8,12 @@ from __future__ import annotations
 import base64
 import os
 import stat
-from collections.abc import Iterator
+import time
+from collections.abc import Iterable, Iterator
 from typing import Any
 
+from swept_shelf.core.carry.records import write_record
+from swept_shelf.core.carry.shelf import Slot, opened_shelf
 from swept_shelf.core.documents.paths import base, join, parent, within
 from swept_shelf.core.machine.descend import folders_below
 from swept_shelf.core.machine.machine import Machine
@@ -21,6 +24,7 @@ _STATE = "/var/lib/systemd"
 _CHOSEN = "/etc/alternatives"
 _LOCAL = "/usr/local"
 _SMALL = 1 << 14
+_TICK = 20_000_000  # nanoseconds that the file system's clock may stand behind
 
 
 def made_now(machine: Machine) -> Made:
@@ -141,3 +145,26 @@ def _same(folder: int, name: str, kept: dict[str, Any]) -> bool:
         return regular and bool(_content(folder, name) == kept["content"])
     except OSError:
         return False
+
+
+# -- what scripts make again where something of this run waits to come back ---------------------------------------
+
+
+def waiting_places(machine: Machine, slots: Iterable[Slot]) -> tuple[int, list[Slot]]:
+    """Now, and the slots whose place is empty: what stands there after packages were installed, their scripts made."""
+    empty = [
+        s
+        for s in slots
+        if s.sealed and s.waiting and s.manifest["do"] == "shelve" and not machine.exists(s.manifest["path"])
+    ]
+    return time.clock_gettime_ns(time.CLOCK_REALTIME) - _TICK, empty
+
+
+def made_again_noted(machine: Machine, before: tuple[int, list[Slot]]) -> None:
+    """Note it in their slots, with the span of time in which it was made. Raises OSError."""
+    since, slots = before
+    until = time.clock_gettime_ns(time.CLOCK_REALTIME)
+    for slot in slots:
+        if machine.exists(slot.manifest["path"]):
+            with opened_shelf(machine, slot.shelf, slot.run, slot.name) as fd:
+                write_record(machine, fd, "again.json", {"from": since, "to": until})

@@ -11,7 +11,7 @@ from __future__ import annotations
 import contextlib
 import os
 import stat
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from types import MappingProxyType
 from typing import Any
@@ -24,11 +24,12 @@ from swept_shelf.core.carry.records import (
     write_record,
 )
 from swept_shelf.core.documents.errors import Refused
-from swept_shelf.core.documents.paths import base, join, parent
+from swept_shelf.core.documents.paths import base, is_clean, join, parent
 from swept_shelf.core.documents.survey import Person, Volume
 from swept_shelf.core.machine import beneath
 from swept_shelf.core.machine.machine import SHELF, Machine
 from swept_shelf.core.machine.people import read_people
+from swept_shelf.core.machine.volumes import mount_points
 
 _PERSONAL = ".local/share/swept-shelf/shelf"
 EMPTYING = "emptying-"
@@ -261,22 +262,24 @@ def _drop_remains(run: int, name: str) -> None:
 # -- what stands there ----------------------------------------------------------------------------------------
 
 
-def _places(machine: Machine, volumes: list[Volume]) -> list[str]:
-    places = [join(v.mount, SHELF) for v in volumes]
+def _places(machine: Machine, volumes: list[Volume], tops: Iterable[str]) -> list[str]:
+    """Where a shelf can be: at the top of every mount, in homes, beside the root's folders, and where journals noted one."""
+    places = [join(v.mount, SHELF) for v in volumes] + [join(m, SHELF) for m in mount_points(machine)]
     for person in read_people(machine):
         places += [join(person.home, SHELF), join(person.home, *_PERSONAL.split("/"))]
     places += [join("/" + n, SHELF) for n in machine.names("/") if n not in ("proc", "sys", "dev")]
+    places += [join(t, name) for t in tops if is_clean(t) for name in (SHELF, "shelf")]
     return [p for p in dict.fromkeys(places) if machine.exists(p)]
 
 
-def find_shelves(machine: Machine, volumes: list[Volume]) -> list[str]:
-    """All shelves of this carrier: at volume tops, at mounts, and in homes."""
-    return [p for p in _places(machine, volumes) if _is_shelf(machine, p)]
+def find_shelves(machine: Machine, volumes: list[Volume], tops: Iterable[str] = ()) -> list[str]:
+    """All shelves of this carrier; `tops`: folders above a shelf that a journal noted."""
+    return [p for p in _places(machine, volumes, tops) if _is_shelf(machine, p)]
 
 
 def others_shelves(machine: Machine, volumes: list[Volume]) -> list[str]:
     """What is called like a shelf and is none of this carrier's: nothing on it is heeded."""
-    return [p for p in _places(machine, volumes) if not _is_shelf(machine, p)]
+    return [p for p in _places(machine, volumes, ()) if not _is_shelf(machine, p)]
 
 
 def _is_shelf(machine: Machine, path: str) -> bool:
@@ -287,10 +290,12 @@ def _is_shelf(machine: Machine, path: str) -> bool:
         return False
 
 
-def slots_on_shelves(machine: Machine, volumes: list[Volume], run: str = "") -> list[Slot]:
+def slots_on_shelves(
+    machine: Machine, volumes: list[Volume], run: str = "", tops: Iterable[str] = ()
+) -> list[Slot]:
     """Everything that waits, by run and number, those of an emptying that was cut off among it; unsealed ones too."""
     found = []
-    for shelf in find_shelves(machine, volumes):
+    for shelf in find_shelves(machine, volumes, tops):
         for name in machine.names(shelf):
             if name in _OWN_RECORDS or (run and name != run):
                 continue

@@ -142,15 +142,12 @@ class _Looker:
 
     def _files_cell(self, line: OrderLine) -> Cell:
         moved = [op.path for op in self._run.plan.operations if op.line == line.id and isinstance(op, Shelve)]
-        own: list[str] = []
-        if line.packages:
-            index = self._run.index
-            gone = set(line.packages)
-            own = [
-                p
-                for p, owners in index.listed_by(line.packages).items()
-                if owners <= gone and not p.startswith(debian.ADMIN)
-            ]
+        gone = set(self._run.order.packages)
+        own = [
+            row.path
+            for row, owners in self._run.index.rows_of(set(line.packages))
+            if owners <= gone and not row.path.startswith(debian.ADMIN)
+        ]
         found: list[Finding] = []
         hidden = 0
         for path in [*moved, *own]:

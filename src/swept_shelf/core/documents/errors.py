@@ -7,9 +7,9 @@ class SweptShelfError(Exception):
     """Base of all errors that are shown to a technician as they stand."""
 
     def __init__(self, reason: str, path: str = "") -> None:
-        self.reason = printable(reason)
+        self.reason = shortened(printable(reason))
         self.path = path
-        super().__init__(f"{printable(path)}: {self.reason}" if path else self.reason)
+        super().__init__(f"{shortened(printable(path), 4096)}: {self.reason}" if path else self.reason)
 
 
 class CouldNotRead(SweptShelfError):
@@ -21,11 +21,24 @@ class Refused(SweptShelfError):
 
 
 class Changed(SweptShelfError):
-    """A path is no longer what was surveyed; its line stops, nothing of it was moved."""
+    """A path is no longer what was surveyed; nothing of it was moved."""
+
+
+class Gone(Changed):
+    """What was to be taken is not there any more: nothing is left to do."""
+
+
+class PersonalChanged(Changed):
+    """Something that may be a person's own is new or changed: its line stops."""
 
 
 class Interrupted(SweptShelfError):
     """A run was cut off and must first be finished or put back."""
+
+
+def shortened(text: str, most: int = 2000) -> str:
+    """No message is longer than a screen, whatever a file holds: the middle goes."""
+    return text if len(text) <= most else f"{text[: most - 200]} … {text[-150:]}"
 
 
 def printable(text: str) -> str:

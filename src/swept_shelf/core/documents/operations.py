@@ -61,25 +61,34 @@ class Shelve:
 
 
 @dataclass(frozen=True, slots=True)
-class LineEdit:
-    """One line of a file, counted from 1: `old` without its line end; `new` is None to take it out.
+class Cut:
+    """A piece of a file that goes: characters `start` to `end` of the file as it was surveyed, which stand on `line`.
 
-    A value that spans several lines is several edits."""
+    `whole`: the span of the line or element that goes in its stead once all its `pieces` go; `separator` stands between
+    pieces that are a list. So the cuts of any number of lines of an order can be done together, in any order."""
 
     line: int
-    old: str
-    new: str | None
+    start: int
+    end: int
+    whole_start: int
+    whole_end: int
+    pieces: int = 1
+    separator: str = ""
 
 
 @dataclass(frozen=True, slots=True)
 class EditLines:
-    """Change only these lines; the rest stays byte for byte, the old file stands on the shelf."""
+    """Cut these pieces out; the rest stays byte for byte, the old file stands on the shelf.
+
+    `identity` and `sha256` are of the file as it was surveyed; `kind` is the kind of reference that the file holds."""
 
     line: str
     path: MachinePath
     identity: Identity
     sha256: str
-    edits: list[LineEdit]
+    kind: str
+    cuts: list[Cut]
+    bytes: int
     rights: str
     why: str
     volume: str

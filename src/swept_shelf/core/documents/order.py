@@ -32,7 +32,9 @@ class Settle:
 
 @dataclass(frozen=True, slots=True)
 class OrderLine:
-    """One verdict. `ticks` are the belongings that go, path by path; `references` those taken out."""
+    """One verdict. `ticks` are the belongings that go, path by path; `references` those taken out.
+
+    The last line may be FREED: packages that no line takes by itself, and their settings. They go after all others."""
 
     __pydantic_config__: ClassVar = STRICT
     id: str
@@ -98,4 +100,8 @@ def order_comes_back(parts: list[ComesBack]) -> list[OrderComesBack]:
     return [OrderComesBack(p.volume, p.now, p.when_emptied, p.when_ended) for p in parts]
 
 
-ORDER_FORMAT, ORDER_VERSION = "swept-shelf/order", 1
+ORDER_FORMAT, ORDER_VERSION = "swept-shelf/order", 2
+FREED, FREED_NAME = (
+    "freed",
+    "what nothing else needs any more",
+)  # the line of what several lines free together

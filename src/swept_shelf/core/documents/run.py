@@ -2,15 +2,71 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import datetime
+from typing import ClassVar, Literal
 
+from swept_shelf.core.documents.order import STRICT
 from swept_shelf.core.documents.paths import MachinePath
+
+Mode = Literal["carry_out", "put_back", "empty"]
+
+
+@dataclass(frozen=True, slots=True)
+class RunHead:
+    """What a run folder says of itself. `originals`: where originals are kept, "" for the holding shelf."""
+
+    __pydantic_config__: ClassVar = STRICT
+    format: Literal["swept-shelf/run"]
+    version: Literal[2]
+    id: str
+    machine_key: str
+    root: MachinePath
+    originals: MachinePath
+
+
+@dataclass(frozen=True, slots=True)
+class Entry:
+    """One record of a journal. `n` is the number of an operation, from 1; `numbers` are those of a line that were left
+    together; `without`: packages that an operation could not take with the others; `path` and `before` are a folder and its
+    time in nanoseconds before a shelf was made in it, or taken away."""
+
+    __pydantic_config__: ClassVar = STRICT
+    event: Literal[
+        "mode", "free", "shelf", "top", "begin", "done", "skipped", "left", "stays", "returned", "end"
+    ]
+    at: datetime
+    n: int = 0
+    line: str = ""
+    what: str = ""
+    where: MachinePath = ""
+    note: str = ""
+    seconds: float = 0.0
+    mode: str = ""
+    again: bool = False
+    lines: list[str] = field(default_factory=list)
+    numbers: list[int] = field(default_factory=list)
+    without: list[str] = field(default_factory=list)
+    free: dict[str, int] = field(default_factory=dict)
+    path: MachinePath = ""
+    before: int = 0
+    bytes: int = 0
+    new_inside: int = 0
+    left: int = 0
+    state: str = ""
+
+    def __post_init__(self) -> None:
+        if self.event in ("begin", "done", "skipped", "left", "stays", "returned") and self.n < 1:
+            raise ValueError(f"{self.event} without the number of its operation")
+        if self.event == "mode" and self.mode not in ("carry_out", "put_back", "empty"):
+            raise ValueError("mode without a mode that is known")
+        if self.event in ("shelf", "top") and not self.path:
+            raise ValueError(f"{self.event} without a path")
 
 
 @dataclass(frozen=True, slots=True)
 class Record:
-    """One operation as it went: waits, now, done, skipped, put_back or stays."""
+    """One operation as it went: waits, now, done, skipped, left (with its whole line), put_back or stays."""
 
     number: int
     line: str
@@ -43,5 +99,10 @@ class RunResult:
     def skipped(self) -> list[Record]:
         return [r for r in self.records if r.state in ("skipped", "stays")]
 
+    @property
+    def unfinished(self) -> list[Record]:
+        """What of the order was not done."""
+        return [r for r in self.records if r.state in ("skipped", "stays", "left", "waits")]
 
-RUN_FORMAT, RUN_VERSION = "swept-shelf/run", 1
+
+RUN_FORMAT, RUN_VERSION = "swept-shelf/run", 2

@@ -436,11 +436,12 @@ class Survey:
     common: list[CommonPlace] = field(default_factory=list)
 
     def find(self, line: str) -> Application | LeftBehind | None:
-        entries: list[Application | LeftBehind] = [*self.applications, *self.left_behind]
-        for entry in entries:
-            if entry.id == line:
-                return entry
-        return None
+        return next((e for e in self.entries if e.id == line), None)
+
+    @property
+    def entries(self) -> list[Application | LeftBehind]:
+        """Everything that may stand on an order."""
+        return [*self.applications, *self.left_behind]
 
 
 SURVEY_FORMAT, SURVEY_VERSION = "swept-shelf/survey", 1

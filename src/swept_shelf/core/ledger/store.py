@@ -187,7 +187,7 @@ class Ledger:
 
     def _unfinished(self, session: Session, visit: str) -> bool:
         rows = session.scalars(select(RunTable).where(RunTable.visit == visit))
-        return any(r.result is None for r in rows)
+        return any(r.result is None and r.put_back_at is None and r.emptied_at is None for r in rows)
 
     def visits(self, machine: str | None = None) -> list[VisitRow]:
         """Newest first; of one machine, or of all."""

@@ -14,6 +14,7 @@ from swept_shelf.core.machine.kernel import OPENAT2, RENAMEAT2, error, libc
 
 _NO_MAGICLINKS, _NO_SYMLINKS, _BENEATH, _IN_ROOT = 0x02, 0x04, 0x08, 0x10
 NOREPLACE, EXCHANGE = 1, 2
+_OVERLAY = 0x794C7630
 _TRIES = 1000  # the kernel asks to try again while somebody renames on the way
 
 
@@ -66,3 +67,11 @@ def mount_id(fd: int) -> int:
     """The mount a descriptor lies on (proc_pid_fdinfo(5)); rename works only within one mount."""
     with open(f"/proc/self/fdinfo/{fd}") as info:
         return next(int(line.split()[1]) for line in info if line.startswith("mnt_id:"))
+
+
+def is_overlay(fd: int) -> bool:
+    """Whether a descriptor lies on an overlay (statfs(2), OVERLAYFS_SUPER_MAGIC), where folders of lower layers stay where they are."""
+    buffer = ctypes.create_string_buffer(256)
+    if libc.fstatfs(fd, buffer) != 0:
+        return False
+    return ctypes.c_long.from_buffer(buffer).value == _OVERLAY

@@ -19,8 +19,21 @@ from swept_shelf.core.machine import confine
 HELPER = "/usr/lib/apt/apt-helper"
 INSIDE = "/usr/bin/dpkg"  # of a foreign root, inside it
 READ, CHANGE = "read", "change"
+SHELLS = ("sh", "bash", "zsh", "fish")  # only ever with -n: read, never run
 ALLOWED = frozenset(
-    {HELPER, "find", "grep", "dpkg", "dpkg-query", "dpkg-deb", "rpm", "systemd-inhibit", "journalctl", INSIDE}
+    {
+        *SHELLS,
+        HELPER,
+        "find",
+        "grep",
+        "dpkg",
+        "dpkg-query",
+        "dpkg-deb",
+        "rpm",
+        "systemd-inhibit",
+        "journalctl",
+        INSIDE,
+    }
 )
 TIME_LIMIT = 300.0
 _PIECE = 4 << 20  # bytes handed on at a time
@@ -69,6 +82,8 @@ def run(
     limit = TIME_LIMIT if timeout is None else timeout
     env = {**_ENVIRONMENT, **({"TMPDIR": writable} if writable else {}), **(environment or {})}
     before = walled or (_confined(tuple(fds), int(limit), writable) if as_ == READ else None)
+    if name in SHELLS and (arguments != ("-n",) or as_ != READ or walled):
+        raise AssertionError("a shell is only asked for the syntax of a text")
     if name == INSIDE and walled is None:
         raise AssertionError("a root's own dpkg runs behind its walls or not at all")
     source, errors = None, os.memfd_create("errors")

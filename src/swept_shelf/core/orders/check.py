@@ -3,64 +3,85 @@
 from __future__ import annotations
 
 from swept_shelf.core.documents.errors import Refused
-from swept_shelf.core.documents.order import Order
-from swept_shelf.core.documents.survey import Application, Survey
-from swept_shelf.core.orders.draw import index_knows, line_name, order_graph, settings_of_others, tickable
-from swept_shelf.core.orders.places import why_protected
+from swept_shelf.core.documents.order import FREED, FREED_NAME, Order, OrderLine
+from swept_shelf.core.documents.survey import Application
+from swept_shelf.core.orders.draw import freed_settings, kept_but_taken, settings_of_others
+from swept_shelf.core.orders.scope import Scope, line_name, tickable
 from swept_shelf.core.orders.settle import questions
-from swept_shelf.core.tree.index import Index
+from swept_shelf.core.orders.shares import share_out
 
 
-def check_order(order: Order, survey: Survey, digest: str, index: Index, path: str) -> None:
+def check_order(order: Order, scope: Scope, path: str) -> None:
     """Raises Refused naming the line and the path that does not hold; `path` is the order file's."""
-    if order.machine.key != survey.machine.key:
+    if order.machine.key != scope.survey.machine.key:
         raise Refused("is for another machine", path)
-    if order.survey.sha256 != digest or order.survey.id != survey.id:
+    if order.survey.sha256 != scope.digest or order.survey.id != scope.survey.id:
         raise Refused("was drawn from another survey", path)
     if len({line.id for line in order.lines}) != len(order.lines):
         raise Refused("names a line twice", path)
     for line in order.lines:
-        entry = survey.find(line.id)
-        if entry is None:
+        if line.id != FREED and line.id not in scope.entries:
             raise Refused(f"names {line.id}, which the survey does not know", path)
-        if line.name != line_name(entry):
+        if line.name != (FREED_NAME if line.id == FREED else line_name(scope.entries[line.id])):
             raise Refused(f"calls {line.id} by another name than the survey", path)
         for what, named in (("path", line.ticks), ("package", line.packages), ("reference", line.references)):
             if len(set(named)) != len(named):
                 raise Refused(f"names a {what} of {line.name} twice", path)
-        known = {b.path for b in entry.belongings if tickable(entry, b)}
-        known |= set(settings_of_others(entry, line.packages, index))
-        for tick in line.ticks:
-            if why := why_protected(tick, survey):
-                raise Refused(f"names {tick}, which {why}", path)
-            if tick not in known:
-                raise Refused(f"names {tick}, which is not a belonging of {line.name}", path)
-        references = {r.id for r in entry.references} if isinstance(entry, Application) else set()
-        for reference in line.references:
-            if reference not in references:
-                raise Refused(f"names a reference {reference} that {line.name} does not have", path)
+        _ticks(line, scope, path)
         if line.verdict != "remove" and (line.packages or line.references):
             raise Refused(f"removes packages of {line.name}, whose verdict is {line.verdict}", path)
-    _packages(order, survey, index, path)
-    _settled(order, survey, path)
+    _packages(order, scope, path)
+    _settled(order, scope, path)
 
 
-def _packages(order: Order, survey: Survey, index: Index, path: str) -> None:
-    heads = {
-        a.own_packages[0]
+def _ticks(line: OrderLine, scope: Scope, path: str) -> None:
+    if line.id == FREED:
+        known, references = set(freed_settings(scope, line.packages)), set[str]()
+    else:
+        entry = scope.entries[line.id]
+        known = {b.path for b in entry.belongings if tickable(entry, b)}
+        known |= set(settings_of_others(scope, entry, line.packages))
+        references = {r.id for r in entry.references} if isinstance(entry, Application) else set()
+    for tick in line.ticks:
+        if why := scope.why_protected(tick):
+            raise Refused(f"names {tick}, which {why}", path)
+        if tick not in known:
+            raise Refused(f"names {tick}, which is not a belonging of {line.name}", path)
+    for reference in line.references:
+        if reference not in references:
+            raise Refused(f"names a reference {reference} that {line.name} does not have", path)
+
+
+def _packages(order: Order, scope: Scope, path: str) -> None:
+    """Exactly what the registry takes for all lines, each package in the line that takes it, nothing of what is kept."""
+    removed = [
+        a
         for line in order.lines
         if line.verdict == "remove"
-        if isinstance(a := survey.find(line.id), Application) and a.registry == "debian"
-    }
-    wanted = order_graph(index).goes_with(heads)
-    left = sorted(p for line in order.lines for p in line.packages if not index_knows(index, p))
-    if sorted(order.packages) != wanted or left != wanted:
+        and isinstance(a := scope.entries.get(line.id), Application)
+        and a.registry == "debian"
+    ]
+    shares = share_out(scope, removed)
+    wanted = shares.lines | ({FREED: shares.freed} if shares.freed else {})
+    named = {line.id: [p for p in line.packages if not scope.is_rest(p)] for line in order.lines}
+    said = {id: sorted(packages) for id, packages in named.items() if packages}
+    if sorted(order.packages) != shares.all or said != {id: sorted(p) for id, p in wanted.items() if p}:
         raise Refused("names packages that do not go with its applications", path)
+    rests = {p for line in order.lines for p in line.packages if scope.is_rest(p)}
+    if rests - {
+        e.was.name
+        for line in order.lines
+        if (e := scope.entries.get(line.id)) and not isinstance(e, Application)
+    }:
+        raise Refused("names packages that do not go with its applications", path)
+    kept_but_taken(scope, {line.id: line.verdict for line in order.lines}, shares.all)
 
 
-def _settled(order: Order, survey: Survey, path: str) -> None:
+def _settled(order: Order, scope: Scope, path: str) -> None:
     """The questions are asked again: an order file cannot leave one out."""
-    asked = {q.id: q for q in questions(survey, {line.id: line.verdict for line in order.lines})}
+    asked = {
+        q.id: q for q in questions(scope, {line.id: line.verdict for line in order.lines if line.id != FREED})
+    }
     answers = {s.id: s.answer for s in order.settle}
     for id, question in asked.items():
         if answers.get(id, "") and answers[id] not in question.answers:

@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from datetime import datetime
 from typing import cast
 
-from swept_shelf.core.applications.graph import Graph, graph_from_rows
 from swept_shelf.core.documents.errors import Refused
 from swept_shelf.core.documents.order import (
+    FREED,
+    FREED_NAME,
     ORDER_VERSION,
     Order,
     OrderLine,
@@ -21,11 +22,11 @@ from swept_shelf.core.documents.order import (
     order_comes_back,
 )
 from swept_shelf.core.documents.paths import within
-from swept_shelf.core.documents.survey import Application, Belonging, ComesBack, LeftBehind, Survey
+from swept_shelf.core.documents.survey import Application, Belonging, ComesBack, LeftBehind
 from swept_shelf.core.machine.volumes import volume_of
+from swept_shelf.core.orders.scope import Entry, Scope, Weight, is_settings_file, line_name, tickable
 from swept_shelf.core.orders.settle import questions
-from swept_shelf.core.tree.index import Index
-from swept_shelf.core.tree.returning import Sized, returning_bytes
+from swept_shelf.core.orders.shares import share_out
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,170 +40,228 @@ class Choice:
     answered_at: Mapping[str, datetime] = field(default_factory=dict)
 
 
-def line_name(entry: Application | LeftBehind) -> str:
-    """What a line of an order is called."""
-    return f"left by {entry.name}" if isinstance(entry, LeftBehind) else entry.name
-
-
-def draw_order(survey: Survey, digest: str, index: Index, choice: Choice, id: str, now: datetime) -> Order:
-    """The order for `choice`. Raises Refused for an unknown line, verdict, path or answer."""
-    _known_paths(survey, choice)
-    verdicts = dict(choice.verdicts)
-    for line in verdicts:
-        if survey.find(line) is None:
+def draw_order(scope: Scope, choice: Choice, id: str, now: datetime) -> Order:
+    """The order for `choice`. Raises Refused for an unknown line, verdict, path or answer, and where what is to be kept would
+    go along."""
+    _known_paths(scope, choice)
+    for line in choice.verdicts:
+        if line not in scope.entries:
             raise Refused(f"no application {line} in this survey")
-    lines = _with_dependents(survey, verdicts, choice)
-    settle = [_answered(q, choice) for q in questions(survey, lines)]
-    stay = {s.line for s in settle if s.answer == "leave_out"}
-    lines = {k: ("keep" if k in stay else v) for k, v in lines.items()}
-    graph = order_graph(index)
-    removed = [a for a in survey.applications if lines.get(a.id) == "remove" and a.registry == "debian"]
-    gone = graph.goes_with({a.own_packages[0] for a in removed})
-    shares = _share_out(removed, graph)
-    made, back = [], Returns(index, survey)
+    lines, settle = settled(scope, choice)
+    removed = [scope.entries[k] for k, v in lines.items() if v == "remove"]
+    packaged = [a for a in removed if isinstance(a, Application) and a.registry == "debian"]
+    shares = share_out(scope, packaged)
+    kept_but_taken(scope, lines, shares.all)
+    back = Returns(scope)
+    back.packages(shares.all)
     personal = {s.line for s in settle if s.question == "personal" and s.answer == "go_too"}
-    back.packages(gone)
-    for line, verdict in lines.items():
-        entry = survey.find(line)
-        assert entry is not None
-        ticks = ticks_of(entry, verdict, choice, line in personal)
-        packages = shares.get(line, []) if verdict == "remove" else []
-        if verdict == "remove" and isinstance(entry, LeftBehind) and index_knows(index, entry.was.name):
-            packages = [entry.was.name]
-        references = (
-            [r.id for r in entry.references if r.action == "take_out"]
-            if isinstance(entry, Application) and verdict == "remove"
-            else []
-        )
-        name = line_name(entry)
-        alone = Returns(index, survey)
-        alone.packages([p for p in packages if p in gone])
-        for b in entry.belongings:
-            if b.is_path and b.path in ticks:
-                back.tick(b, set(ticks))
-                alone.tick(b, set(ticks))
-        for path in settings_of_others(entry, packages, index):
-            if path not in choice.unticked:
-                ticks.append(path)
-                back.path(path)
-                alone.path(path)
-        made.append(
-            OrderLine(
-                line,
-                name,
-                cast(Verdict, verdict),
-                ticks,
-                packages,
-                references,
-                sum(c.total for c in alone.by_volume()),
-            )
-        )
+    order = [*shares.lines, *(k for k in lines if k not in shares.lines)]
+    made = [
+        _line(scope, line, lines[line], choice, line in personal, shares.lines.get(line, []), back)
+        for line in order
+    ]
+    if shares.freed:
+        made.append(_freed(scope, shares.freed, choice, back))
     return Order(
         "swept-shelf/order",
         ORDER_VERSION,
         id,
         now,
-        OrderMachine(survey.machine.key, survey.machine.name, survey.machine.root),
-        OrderSurvey(survey.id, digest),
+        OrderMachine(scope.survey.machine.key, scope.survey.machine.name, scope.survey.machine.root),
+        OrderSurvey(scope.survey.id, scope.digest),
         made,
-        gone,
+        shares.all,
         order_comes_back(back.by_volume()),
         settle,
     )
 
 
-def order_graph(index: Index) -> Graph:
-    return graph_from_rows(
-        [(n, root) for n, _, _, s, root in index.packages() if s not in ("not-installed", "config-files")],
-        index.edges(),
+def _line(
+    scope: Scope, id: str, verdict: str, choice: Choice, personal: bool, packages: list[str], back: Returns
+) -> OrderLine:
+    entry = scope.entries[id]
+    ticks = ticks_of(entry, verdict, choice, personal)
+    references: list[str] = []
+    if verdict == "remove":
+        if isinstance(entry, LeftBehind) and scope.is_rest(entry.was.name):
+            packages = [entry.was.name]
+        if isinstance(entry, Application):
+            references = [r.id for r in entry.references if r.action == "take_out"]
+    alone = Returns(scope)
+    alone.packages([p for p in packages if not scope.is_rest(p)])
+    for returns in (alone, back):
+        returns.ticks(entry, ticks)
+    settings = [p for p in settings_of_others(scope, entry, packages) if p not in choice.unticked]
+    for path in settings:
+        alone.path(path)
+        back.path(path)
+    return OrderLine(
+        id,
+        line_name(entry),
+        cast(Verdict, verdict),
+        [*ticks, *settings],
+        packages,
+        references,
+        sum(c.total for c in alone.by_volume()),
     )
 
 
-def index_knows(index: Index, package: str) -> bool:
-    return any(n == package and s == "config-files" for n, _, _, s, _ in index.packages())
+def _freed(scope: Scope, packages: list[str], choice: Choice, back: Returns) -> OrderLine:
+    alone = Returns(scope)
+    alone.packages(packages)
+    settings = [p for p in freed_settings(scope, packages) if p not in choice.unticked]
+    for path in settings:
+        alone.path(path)
+        back.path(path)
+    return OrderLine(
+        FREED, FREED_NAME, "remove", settings, packages, [], sum(c.total for c in alone.by_volume())
+    )
 
 
-def tickable(entry: Application | LeftBehind, b: Belonging) -> bool:
-    """True for what an order moves by path: not what the registry takes away with its package."""
-    if isinstance(entry, Application) and any(r.path == b.path for r in entry.references):
-        return False  # a pointer: taken out as a reference
+def settled(scope: Scope, choice: Choice) -> tuple[dict[str, str], list[Settle]]:
+    """The lines with their verdicts when every answer has had its effect, and all questions that were asked on the way.
+
+    To leave one out may ask others again: until nothing changes any more."""
+    lines = dict(choice.verdicts)
+    asked: dict[str, Settle] = {}
+    while True:
+        lines = _with_dependents(scope, lines, choice)
+        for question in questions(scope, lines):
+            asked[question.id] = _answered(question, choice)
+        out = {s.line for s in asked.values() if s.answer == "leave_out" and lines.get(s.line) != "keep"}
+        out |= {
+            s.line for s in asked.values() if s.answer == "remove_both" and _must_stay(scope, s.line, lines)
+        }
+        if not out:
+            return lines, list(asked.values())
+        lines |= dict.fromkeys(out, "keep")
+
+
+def _must_stay(scope: Scope, line: str, lines: Mapping[str, str]) -> bool:
+    """Whether it was to go together with another that stays by now."""
+    entry = scope.entries[line]
     return (
-        b.is_path
-        and b.share != "common"
-        and (b.proof != "registered" or b.kind != "program" or entry.id.startswith("files:"))
+        lines[line] == "remove"
+        and isinstance(entry, Application)
+        and any(lines.get(other) == "keep" for other in entry.needed_by)
     )
 
 
-def ticks_of(entry: Application | LeftBehind, verdict: str, choice: Choice, personal_too: bool) -> list[str]:
+def kept_but_taken(scope: Scope, lines: Mapping[str, str], gone: Iterable[str]) -> None:
+    """Raises Refused where the registry would take along what the order keeps."""
+    for package in gone:
+        line = scope.head_of.get(package)
+        if line is not None and lines.get(line) == "keep":
+            taking = ", ".join(
+                line_name(scope.entries[k])
+                for k, v in lines.items()
+                if v == "remove" and package in scope.goes_alone(_head(scope.entries[k]))
+            )
+            raise Refused(
+                f"{scope.entries[line].name} is to be kept, and {taking or 'the others together'} would take it along: "
+                "leave that out, or let both go"
+            )
+
+
+def _head(entry: Entry) -> str:
+    return entry.own_packages[0] if isinstance(entry, Application) and entry.own_packages else ""
+
+
+def ticks_of(entry: Entry, verdict: str, choice: Choice, personal_too: bool) -> list[str]:
     """The belongings that go, by the defaults and what was ticked by hand."""
     found = []
     for b in entry.belongings:
-        if not tickable(entry, b) or verdict == "keep" or (verdict == "clear_cache" and b.kind != "cache"):
+        if (
+            not tickable(entry, b)
+            or verdict == "keep"
+            or (verdict == "clear_cache" and b.kind != "cache")
+            or b.path in choice.unticked
+        ):
             continue
-        ticked = b.ticked or (b.personal and personal_too and b.share == "sole")
-        if (ticked or b.path in choice.ticked) and b.path not in choice.unticked:
+        if b.ticked or (b.personal and personal_too and b.share == "sole") or b.path in choice.ticked:
             found.append(b.path)
     return found
 
 
-def settings_of_others(entry: Application | LeftBehind, packages: list[str], index: Index) -> list[str]:
+def settings_of_others(scope: Scope, entry: Entry, packages: list[str]) -> list[str]:
     """Settings files of packages that go along but are not the application's own part: they go with them."""
     own = set(entry.own_packages) if isinstance(entry, Application) else set(packages)
-    listed = index.listed_by([p for p in packages if p not in own])
+    others = [p for p in packages if p not in own]
+    if not others:
+        return []
     known = {b.path for b in entry.belongings if b.is_path}
+    gone = set(packages)
     return sorted(
-        p
-        for p, owners in listed.items()
-        if owners <= set(packages) and p not in known and is_settings_file(index, p)
+        path
+        for path, (row, owners) in scope.listed(others).items()
+        if is_settings_file(row) and path not in known and owners <= gone
     )
 
 
-def is_settings_file(index: Index, path: str) -> bool:
-    """A file below /etc that a package lists (Debian Policy 10.7.1: such files are conffiles)."""
-    return path.startswith("/etc/") and (row := index.row(path)) is not None and row.identity.type == "file"
+def freed_settings(scope: Scope, packages: list[str]) -> list[str]:
+    """Settings files of what several lines free together."""
+    claimed = {b.path for e in scope.entries.values() for b in e.belongings if b.is_path}
+    return [p for p in scope.settings_files(packages) if p not in claimed and not scope.why_protected(p)]
 
 
 class Returns:
     """Adds up what comes back per volume, each path once, hard links with their last name."""
 
-    def __init__(self, index: Index, survey: Survey) -> None:
-        self._index, self._survey = index, survey
-        self._now: list[Sized] = []
-        self._later: dict[str, list[Sized]] = defaultdict(list)
+    def __init__(self, scope: Scope) -> None:
+        self._scope = scope
+        self._now = Weight()
+        self._later: dict[str, Weight] = defaultdict(Weight)
+        self._seen: set[str] = set()
 
-    def packages(self, names: list[str]) -> None:
+    def packages(self, names: Iterable[str]) -> None:
         """Files that no staying package lists too, and the packages' own folders."""
-        gone = set(names)
-        for path, owners in self._index.listed_by(names).items():
-            row = self._index.row(path)
-            if row and owners <= gone and not is_settings_file(self._index, path):
-                self._now.append(row.sized)
+        self._now.include(self._scope.weigh_packages(list(names)))
 
     def path(self, path: str) -> None:
         """One settings file of a package that goes along."""
-        row = self._index.row(path)
-        if row:
-            self._later[volume_of(self._survey.volumes, path).id].append(row.sized)
+        row = self._scope.index.row(path)
+        if row and path not in self._seen:
+            self._seen.add(path)
+            self._later[volume_of(self._scope.survey.volumes, path).id].add(row.sized)
 
-    def tick(self, b: Belonging, ticks: set[str]) -> None:
-        left = [x for x in b.except_ if x not in ticks]
-        for path, row in self._index.below(b.path).items():
-            if not any(within(path, x) for x in left) and not (left and any(within(x, path) for x in left)):
-                self._later[b.volume].append(row.sized)
+    def ticks(self, entry: Entry, ticks: list[str]) -> None:
+        chosen = set(ticks)
+        going = [b for b in entry.belongings if b.is_path and b.path in chosen]
+        for b in going:
+            if b.path in self._seen or any(_covers(other, b, chosen) for other in going):
+                continue
+            self._seen.add(b.path)
+            left = [x for x in b.except_ if x not in chosen]
+            self._later[b.volume].include(self._scope.weigh_below(b.path, left))
 
     def by_volume(self) -> list[ComesBack]:
-        first = self._survey.volumes[0].id
-        now = returning_bytes(self._now)
+        volumes = self._scope.survey.volumes
+        now = self._now.bytes
         found = [
-            ComesBack(v.id, now if v.id == first else 0, returning_bytes(self._later[v.id]))
-            for v in self._survey.volumes
+            ComesBack(
+                v.id,
+                now if v.id == volumes[0].id else 0,
+                self._later[v.id].bytes if v.id in self._later else 0,
+            )
+            for v in volumes
         ]
         return [c for c in found if c.total]
 
 
-def _known_paths(survey: Survey, choice: Choice) -> None:
-    entries: list[Application | LeftBehind] = [*survey.applications, *survey.left_behind]
-    known = {b.path: b for e in entries for b in e.belongings if b.is_path}
+def _covers(other: Belonging, b: Belonging, chosen: set[str]) -> bool:
+    """Whether `b` goes with another ticked belonging that it lies in."""
+    return (
+        other is not b
+        and other.path != b.path
+        and within(b.path, other.path)
+        and not any(within(b.path, x) for x in other.except_ if x not in chosen)
+    )
+
+
+def _known_paths(scope: Scope, choice: Choice) -> None:
+    if not choice.ticked and not choice.unticked:
+        return
+    known = {b.path: b for e in scope.entries.values() for b in e.belongings if b.is_path}
     for path in (*choice.ticked, *choice.unticked):
         if path not in known:
             raise Refused("is not a belonging of anything in this survey", path)
@@ -211,18 +270,19 @@ def _known_paths(survey: Survey, choice: Choice) -> None:
             raise Refused("is common to many programs and never part of an order", path)
 
 
-def _with_dependents(survey: Survey, verdicts: dict[str, str], choice: Choice) -> dict[str, str]:
-    """The lines, and those that need one of them where the answer was to remove both."""
-    lines = {k: v for k, v in verdicts.items()}
-    for line in list(lines):
-        entry = survey.find(line)
-        if (
-            lines[line] == "remove"
-            and isinstance(entry, Application)
-            and choice.answers.get(f"needed_by:{line}") == "remove_both"
-        ):
+def _with_dependents(scope: Scope, verdicts: dict[str, str], choice: Choice) -> dict[str, str]:
+    """The lines, and all that need one of them, and those in turn, where the answer was to remove both."""
+    lines = dict(verdicts)
+    stack = list(lines)
+    while stack:
+        line = stack.pop()
+        entry = scope.entries[line]
+        both = choice.answers.get(f"needed_by:{line}") == "remove_both"
+        if lines[line] == "remove" and isinstance(entry, Application) and both:
             for other in entry.needed_by:
-                lines[other] = "remove"
+                if lines.get(other) not in ("remove", "keep"):
+                    lines[other] = "remove"
+                    stack.append(other)
     return lines
 
 
@@ -231,19 +291,3 @@ def _answered(question: Settle, choice: Choice) -> Settle:
     if answer and answer not in question.answers:
         raise Refused(f"{question.id} is answered by one of {', '.join(question.answers)}, not {answer}")
     return replace(question, answer=answer, answered_at=choice.answered_at.get(question.id))
-
-
-def _share_out(removed: list[Application], graph: Graph) -> dict[str, list[str]]:
-    """Every package to exactly one line: the first at which the registry would take it, the lines before it done.
-
-    So each line's removal is one that the registry accepts, and what several lines free together goes with the
-    last of them."""
-    shares: dict[str, list[str]] = {}
-    before: set[str] = set()
-    heads: set[str] = set()
-    for a in removed:
-        heads.add(a.own_packages[0])
-        taken = [p for p in graph.goes_with(heads) if p not in before]
-        before |= set(taken)
-        shares[a.id] = sorted(taken, key=lambda n, a=a: (n not in a.own_packages, n != a.own_packages[0], n))  # type: ignore[misc]
-    return shares

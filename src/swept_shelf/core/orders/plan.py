@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import hashlib
-import os
 import re
+from collections.abc import Collection
 
-from swept_shelf.core.documents.errors import Changed, CouldNotRead
+from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.operations import (
     EditLines,
     KeepOriginal,
@@ -17,91 +17,144 @@ from swept_shelf.core.documents.operations import (
     RemovePackages,
     Shelve,
 )
-from swept_shelf.core.documents.order import Order, OrderLine
+from swept_shelf.core.documents.order import FREED, Order, OrderLine
 from swept_shelf.core.documents.paths import outermost, within
-from swept_shelf.core.documents.survey import Application, Belonging, LeftBehind, Reference, Survey
+from swept_shelf.core.documents.survey import Application, Belonging, Reference
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.people import EVERYONE, person_of
 from swept_shelf.core.machine.volumes import volume_of
-from swept_shelf.core.orders.draw import index_knows, is_settings_file, settings_of_others, tickable
-from swept_shelf.core.references.lines import apply_edits
+from swept_shelf.core.orders.draw import freed_settings, settings_of_others
+from swept_shelf.core.orders.scope import Entry, Scope, is_settings_file, tickable
+from swept_shelf.core.references.cutting import without
 from swept_shelf.core.references.pointees import Pointee, Pointees
-from swept_shelf.core.references.take_out import WHOLE, edits_for
-from swept_shelf.core.tree.index import Index
+from swept_shelf.core.references.take_out import WHOLE, cuts_for, why_broken
 from swept_shelf.core.tree.returning import returning_bytes
 
 ADMINISTRATOR = "administrator"
+_SYSTEM_PLACE = re.compile(r"/(?:var|etc|srv|opt|home)/[\w.+@/-]+")
+_MADE_BY_SCRIPTS = ("cache", "program", "support")
 
 
-def make_plan(order: Order, survey: Survey, index: Index, machine: Machine) -> Plan:
-    """All operations. Files to be edited are read now and must be what was surveyed.
-
-    Raises Changed or CouldNotRead for a file to be edited that is not."""
-    planner = _Planner(order, survey, index, machine)
+def make_plan(order: Order, scope: Scope, machine: Machine) -> Plan:
+    """All operations. Files to be edited are read now; one that is not what was surveyed is left alone, with why."""
+    planner = _Planner(order, scope, machine)
     for line in order.lines:
-        if line.verdict != "keep":
+        if line.id == FREED:
+            planner.freed(line)
+        elif line.verdict != "keep":
             planner.line(line)
     return Plan(planner.operations, planner.left_alone)
 
 
 class _Planner:
-    def __init__(self, order: Order, survey: Survey, index: Index, machine: Machine) -> None:
-        self._order, self._survey, self._index, self._machine = order, survey, index, machine
-        self._texts: dict[str, str] = {}
+    def __init__(self, order: Order, scope: Scope, machine: Machine) -> None:
+        self._order, self._scope, self._machine = order, scope, machine
+        self._survey, self._index = scope.survey, scope.index
+        self._gone = set(order.packages)
+        self._texts: dict[str, str | None] = {}
         self.operations: list[Operation] = []
         self.left_alone: list[LeftAlone] = []
 
     def line(self, line: OrderLine) -> None:
-        entry = self._survey.find(line.id)
-        assert entry is not None
+        entry = self._scope.entries[line.id]
         ticks = set(line.ticks)
-        known = [p for p in line.packages if not index_knows(self._index, p)]
-        programs = [
-            b.path for b in entry.belongings if b.is_path and b.kind == "program" and b.proof == "registered"
-        ]
+        known = [p for p in line.packages if not self._scope.is_rest(p)]
         moves = self._moves(entry, ticks)
-        listed = {b.path for b in entry.belongings if b.is_path and b.proof == "registered"}
-        before = [
-            m
-            for m in moves
-            if line.packages and m.path not in listed and any(within(m.path, p) for p in programs)
-        ]
-        rows = {n: v for n, v, _, _, _ in self._index.packages()}
-        for name in known:
-            size = self._package_bytes([name])
-            self.operations.append(KeepOriginal(line.id, name, rows.get(name, ""), size, ADMINISTRATOR))
+        before = [m for m in moves if known and self._goes_first(entry, m, known)]
+        self._originals(line.id, known)
         self.operations += before
-        if known:
-            self.operations.append(
-                RemovePackages(line.id, "debian", known, self._package_bytes(known), ADMINISTRATOR)
-            )
+        self._remove(line.id, known)
         self.operations += [m for m in moves if m not in before]
-        self.operations += self._settings(entry, line, ticks)
+        self._settings(line.id, settings_of_others(self._scope, entry, line.packages), ticks)
         if isinstance(entry, Application):
             self._references(entry, set(line.references))
-        purged = self._purgeable(entry, line, ticks)
-        if purged:
-            self.operations.append(PurgePackages(line.id, "debian", purged, ADMINISTRATOR))
-        for b in entry.belongings:
-            if b.path not in ticks and (tickable(entry, b)) and line.verdict == "remove":
-                why = (
-                    b.reason
-                    if b.personal
-                    else f"also used by {', '.join(self._names(b.shared_with))}"
-                    if b.shared_with
-                    else "not ticked"
+        self._purge(line.id, self._purgeable(entry, line, ticks))
+        if line.verdict == "remove":
+            self._stays(entry, ticks)
+
+    def freed(self, line: OrderLine) -> None:
+        """What nothing else needs any more, after everything else."""
+        self._originals(line.id, line.packages)
+        self._remove(line.id, line.packages)
+        self._settings(line.id, freed_settings(self._scope, line.packages), set(line.ticks))
+        purged = [p for p in line.packages if not self._keeps_anything(p, set(line.ticks))]
+        self._purge(line.id, purged)
+
+    # -- packages -----------------------------------------------------------------------------------------------
+
+    def _originals(self, line: str, packages: list[str]) -> None:
+        for name in packages:
+            size = self._scope.weigh_packages([name]).bytes
+            version = self._scope.packages[name].version
+            self.operations.append(KeepOriginal(line, name, version, size, ADMINISTRATOR))
+
+    def _remove(self, line: str, packages: list[str]) -> None:
+        if packages:
+            size = self._scope.weigh_packages(packages).bytes
+            self.operations.append(RemovePackages(line, "debian", packages, size, ADMINISTRATOR))
+
+    def _purge(self, line: str, packages: list[str]) -> None:
+        if packages:
+            self.operations.append(PurgePackages(line, "debian", packages, ADMINISTRATOR))
+
+    def _goes_first(self, entry: Entry, move: Shelve, packages: list[str]) -> bool:
+        """What the registry's removal, or a script of it, may take away and no list names: to the shelf before it.
+
+        Settings and what the program keeps stay in reach of its scripts until they ran, unless those name the place."""
+        b = next((b for b in entry.belongings if within(move.path, b.path)), None)
+        if b is None or b.proof == "registered":
+            return False
+        programs = [
+            x.path for x in entry.belongings if x.is_path and x.kind == "program" and x.proof == "registered"
+        ]
+        if any(within(move.path, p) for p in programs):
+            return True
+        if person_of(self._survey.people, move.path) != EVERYONE:
+            return False
+        return b.kind in _MADE_BY_SCRIPTS or any(
+            within(place, move.path) or within(move.path, place)
+            for p in packages
+            for place in self._named_by_scripts(p)
+        )
+
+    def _named_by_scripts(self, package: str) -> set[str]:
+        """Places of the system that its scripts of removal name."""
+        found: set[str] = set()
+        for row, _ in self._scope.files([package])[package]:
+            if row.path.startswith("/var/lib/dpkg/info/") and row.path.endswith((".prerm", ".postrm")):
+                text = self._machine.text(row.path)
+                found |= {m[0].rstrip("/.") for m in _SYSTEM_PLACE.finditer(text)}
+        return found
+
+    def _purgeable(self, entry: Entry, line: OrderLine, ticks: set[str]) -> list[str]:
+        """Packages whose purge deletes nothing that stays: all that the system keeps of it is on the shelf by then."""
+        if any(b.person == EVERYONE and tickable(entry, b) and b.path not in ticks for b in entry.belongings):
+            return []
+        own = set(entry.own_packages) if isinstance(entry, Application) else set(line.packages)
+        return [p for p in line.packages if p in own or not self._keeps_anything(p, ticks)]
+
+    def _keeps_anything(self, package: str, ticks: set[str]) -> bool:
+        """Whether a purge could delete what is not on the shelf: settings that stay, or places its script names."""
+        listed = self._scope.files([package])[package]
+        if any(is_settings_file(row) and row.path not in ticks for row, _ in listed):
+            return True
+        named = self._named_by_scripts(package)
+        return any(self._index.row(p) and not self._index.listing(p) and p not in ticks for p in named)
+
+    def _settings(self, line: str, paths: list[str], ticks: set[str]) -> None:
+        """Settings files of packages that go along."""
+        for path in paths:
+            row = self._index.row(path)
+            if path in ticks and row:
+                volume = volume_of(self._survey.volumes, path).id
+                why = "settings file of a package that goes along"
+                self.operations.append(
+                    Shelve(line, path, row.identity, row.bytes, 1, volume, False, ADMINISTRATOR, why)
                 )
-                self.left_alone.append(LeftAlone(b.path, why))
 
-    def _names(self, ids: list[str]) -> list[str]:
-        return [e.name for i in ids if (e := self._survey.find(i))]
+    # -- paths --------------------------------------------------------------------------------------------------
 
-    def _package_bytes(self, names: list[str]) -> int:
-        listed = self._index.listed_by(names)
-        rows = (self._index.row(p) for p, owners in listed.items() if owners <= set(names))
-        return returning_bytes(r.sized for r in rows if r)
-
-    def _moves(self, entry: Application | LeftBehind, ticks: set[str]) -> list[Shelve]:
+    def _moves(self, entry: Entry, ticks: set[str]) -> list[Shelve]:
         """Ticked belongings as whole paths; around what stays, its neighbours one by one."""
         chosen = [b for b in entry.belongings if b.is_path and b.path in ticks]
         paths: dict[str, Belonging] = {}
@@ -117,12 +170,13 @@ class _Planner:
                 continue
             files = sum(r.identity.type != "folder" for r in inside.values())
             near_personal = bool(staying[b.path]) or entry.id.startswith("files:")
+            size = returning_bytes(r.sized for r in inside.values())
             found.append(
                 Shelve(
                     entry.id,
                     path,
                     inside[path].identity,
-                    returning_bytes(r.sized for r in inside.values()),
+                    size,
                     files,
                     b.volume,
                     near_personal,
@@ -138,15 +192,13 @@ class _Planner:
         inner = [s for s in staying if within(s, path)]
         if not inner:
             return [path]
-        pieces: list[str] = []
-        depth = path.count("/") + 1
-        for child in (p for p in self._index.below(path) if p.count("/") == depth):
-            pieces += self._pieces(child, inner)
-        return pieces
+        return [p for child in self._index.children(path) for p in self._pieces(child.path, inner)]
 
     def _rights(self, path: str) -> str:
         person = person_of(self._survey.people, path)
         return ADMINISTRATOR if person in (EVERYONE, "root") else person
+
+    # -- what points at it --------------------------------------------------------------------------------------
 
     def _references(self, app: Application, chosen: set[str]) -> None:
         taken = [op.path for op in self.operations if isinstance(op, Shelve)]
@@ -156,101 +208,109 @@ class _Planner:
         for r in references:
             row = self._index.row(r.path)
             if r.kind in WHOLE and row:
+                volume = volume_of(self._survey.volumes, r.path).id
+                why = f"{r.kind}: {r.detail}"
                 self.operations.append(
                     Shelve(
-                        app.id,
-                        r.path,
-                        row.identity,
-                        row.bytes,
-                        1,
-                        volume_of(self._survey.volumes, r.path).id,
-                        True,
-                        self._rights(r.path),
-                        f"{r.kind}: {r.detail}",
+                        app.id, r.path, row.identity, row.bytes, 1, volume, True, self._rights(r.path), why
                     )
                 )
         gone = Pointees([pointee_of(app)])
-        for path in dict.fromkeys(r.path for r in references if r.kind not in WHOLE):
-            self._edit(app, path, [r for r in references if r.path == path], gone)
+        edited = dict.fromkeys((r.path, r.kind) for r in references if r.kind not in WHOLE)
+        for path, kind in edited:
+            self._edit(app, path, [r for r in references if (r.path, r.kind) == (path, kind)], gone)
 
     def _edit(self, app: Application, path: str, references: list[Reference], gone: Pointees) -> None:
-        row = self._index.row(path)
-        if row is None:
-            raise CouldNotRead("is not in the survey’s index", path)
-        status = self._machine.lstat(path)
-        if status is None or self._machine.identity(status) != row.identity:
-            raise Changed("has changed since it was surveyed: survey again", path)
-        text = self._texts.get(path)
-        if text is None:
-            text = self._machine.read_text(path)
-        edits = edits_for(references[0].kind, text, gone)
-        after = apply_edits(text, edits)
-        if not edits or after is None:
-            self.left_alone.append(LeftAlone(path, "is written so that no single line can be taken out"))
+        row, text = self._index.row(path), self._text(path)
+        if row is None or text is None:
             return
-        digest = hashlib.sha256(os.fsencode(text)).hexdigest()
-        kinds = ", ".join(dict.fromkeys(r.kind for r in references))
+        kind = references[0].kind
+        try:
+            cuts = cuts_for(kind, path, text, gone, {(r.line, r.key) for r in references})
+        except ValueError as error:
+            self.left_alone.append(LeftAlone(path, str(error)))
+            return
+        why = why_broken(kind, path, text, without(text, cuts)) if cuts else ""
+        if not cuts or why:
+            self.left_alone.append(
+                LeftAlone(path, why or "is written so that no single line can be taken out")
+            )
+        if not cuts or why:
+            return
+        data = text.encode("utf-8", "surrogateescape")
         self.operations.append(
             EditLines(
                 app.id,
                 path,
                 row.identity,
-                digest,
-                edits,
+                hashlib.sha256(data).hexdigest(),
+                kind,
+                cuts,
+                len(data),
                 self._rights(path),
-                kinds,
+                ", ".join(dict.fromkeys(r.kind for r in references)),
                 volume_of(self._survey.volumes, path).id,
             )
         )
-        self._texts[path] = after
 
-    def _purgeable(self, entry: Application | LeftBehind, line: OrderLine, ticks: set[str]) -> list[str]:
-        """Packages whose purge deletes nothing that stays: all that the system keeps of it is on the shelf by then."""
-        if any(b.person == EVERYONE and tickable(entry, b) and b.path not in ticks for b in entry.belongings):
-            return []
-        own = set(entry.own_packages) if isinstance(entry, Application) else set(line.packages)
-        return [p for p in line.packages if p in own or not self._keeps_anything(p, line.packages, ticks)]
-
-    def _settings(self, entry: Application | LeftBehind, line: OrderLine, ticks: set[str]) -> list[Shelve]:
-        """Settings files of packages that go along."""
-        made = []
-        for path in settings_of_others(entry, line.packages, self._index):
+    def _text(self, path: str) -> str | None:
+        """What a file to be edited holds, where it still is what was surveyed; else why it is left stands in the plan, once."""
+        if path not in self._texts:
+            self._texts[path] = None
             row = self._index.row(path)
-            if path in ticks and row:
-                volume = volume_of(self._survey.volumes, path).id
-                made.append(
-                    Shelve(
-                        line.id,
-                        path,
-                        row.identity,
-                        row.bytes,
-                        1,
-                        volume,
-                        False,
-                        ADMINISTRATOR,
-                        "settings file of a package that goes along",
+            try:
+                status = self._machine.lstat(path)
+                if row is None or status is None or self._machine.identity(status) != row.identity:
+                    raise CouldNotRead(
+                        "has changed since it was surveyed: survey again, and it can be edited", path
                     )
-                )
-        return made
+                self._texts[path] = self._machine.read_text(path)
+            except CouldNotRead as error:
+                self.left_alone.append(LeftAlone(path, error.reason))
+        return self._texts[path]
 
-    def _keeps_anything(self, package: str, going: list[str], ticks: set[str]) -> bool:
-        """Whether a purge could delete what is not on the shelf: settings that stay, or places its script names."""
-        if any(
-            is_settings_file(self._index, p) and p not in ticks for p in self._index.package_paths(package)
-        ):
-            return True
-        script = self._machine.read_text(f"/var/lib/dpkg/info/{package}.postrm", default="")
-        named = {m[0].rstrip("/.") for m in _SYSTEM_PLACE.finditer(script)}
-        return any(self._index.row(p) and not self._index.listing(p) and p not in ticks for p in named)
+    # -- what stays ---------------------------------------------------------------------------------------------
 
+    def _stays(self, entry: Entry, ticks: set[str]) -> None:
+        for b in entry.belongings:
+            if b.path not in ticks and tickable(entry, b):
+                users = ", ".join(self._names(b.shared_with))
+                why = b.reason if b.personal else f"also used by {users}" if b.shared_with else "not ticked"
+                self.left_alone.append(LeftAlone(b.path, why))
+        if isinstance(entry, Application) and entry.registry == "debian":
+            for path in dict.fromkeys([*entry.executables, *(x.path for x in entry.launchers)]):
+                if why := self._why_it_stays(path):
+                    self.left_alone.append(LeftAlone(path, why))
 
-_SYSTEM_PLACE = re.compile(r"/(?:var|etc|srv|opt|home)/[\w.+@/-]+")
+    def _why_it_stays(self, path: str) -> str:
+        """Who needs the package that a program of the application lies in, where that package stays."""
+        staying = sorted(self._index.listing(path) - self._gone)
+        if not staying:
+            return ""
+        graph = self._scope.graph
+        number = graph.number.get(staying[0])
+        users = sorted(
+            {
+                self._called(graph.names[i])
+                for i, needs in enumerate(graph.needs)
+                if number in needs and graph.names[i] not in self._gone
+            }
+        )
+        if not users:
+            return f"its package {staying[0]} stays"
+        more = f" and {len(users) - 3} more" if len(users) > 3 else ""
+        return f"{', '.join(users[:3])}{more} need{'s' if len(users) == 1 else ''} its package {staying[0]}"
+
+    def _called(self, package: str) -> str:
+        line = self._scope.head_of.get(package)
+        return self._scope.entries[line].name if line else package
+
+    def _names(self, ids: Collection[str]) -> list[str]:
+        return [e.name for i in ids if (e := self._scope.entries.get(i))]
 
 
 def pointee_of(app: Application) -> Pointee:
     """The names under which a surveyed application is pointed at."""
     at = app.pointed_at
-    return Pointee(
-        app.id,
-        *(tuple(at.get(k, ())) for k in ("commands", "programs", "folders", "launchers", "buses", "units")),
-    )
+    names = ("commands", "programs", "folders", "launchers", "buses", "units")
+    return Pointee(app.id, *(tuple(at.get(k, ())) for k in names))

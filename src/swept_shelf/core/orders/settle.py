@@ -8,6 +8,7 @@ from swept_shelf.core.documents.order import Settle
 from swept_shelf.core.documents.sizes import human_bytes, plural
 from swept_shelf.core.documents.survey import Application, LeftBehind, Survey
 from swept_shelf.core.documents.times import clock, day
+from swept_shelf.core.orders.scope import Scope
 
 REMOVABLE = ("debian", "files")
 ANSWER_WORDS = {
@@ -19,17 +20,45 @@ ANSWER_WORDS = {
 }
 
 
-def questions(survey: Survey, lines: Mapping[str, str]) -> list[Settle]:
+def questions(scope: Scope, lines: Mapping[str, str]) -> list[Settle]:
     """All questions of these lines, answers empty."""
     found: list[Settle] = []
     for line, verdict in lines.items():
-        entry = survey.find(line)
+        entry = scope.entries.get(line)
         if entry is None or verdict == "keep":
             continue
         if isinstance(entry, Application):
-            found += _of_application(survey, entry, verdict, lines)
+            found += _of_application(scope.survey, entry, verdict, lines)
         found += _personal(entry, verdict)
-    return found
+    return found + list(_of_all(scope, lines, {q.line for q in found if q.question == "protected"}))
+
+
+def _of_all(scope: Scope, lines: Mapping[str, str], asked: set[str]) -> Iterator[Settle]:
+    """What is protected and goes only with all of them together: asked of the first line that completes the set."""
+    heads = [
+        (k, a.own_packages[0])
+        for k, v in lines.items()
+        if v == "remove" and isinstance(a := scope.entries[k], Application) and a.registry == "debian"
+    ]
+    gone = scope.goes_with([h for _, h in heads]) if heads else []
+    for package in gone:
+        reason = scope.packages[package].protected
+        if not reason or any(package in scope.goes_alone(h) for _, h in heads):
+            continue
+        count = next(
+            n for n in range(1, len(heads) + 1) if package in scope.goes_with([h for _, h in heads[:n]])
+        )
+        line = heads[count - 1][0]
+        if line not in asked:
+            asked.add(line)
+            yield Settle(
+                f"protected:{line}",
+                line,
+                "protected",
+                f"With {scope.entries[line].name} the order would take {package} along",
+                f"{reason[0].upper()}{reason[1:]}.",
+                ["leave_out"],
+            )
 
 
 def _of_application(

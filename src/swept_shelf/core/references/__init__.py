@@ -2,6 +2,6 @@
 
 from swept_shelf.core.references.find import Found, find_references
 from swept_shelf.core.references.pointees import Pointee, Pointees
-from swept_shelf.core.references.take_out import edits_for
+from swept_shelf.core.references.take_out import cuts_for
 
-__all__ = ["Found", "Pointee", "Pointees", "edits_for", "find_references"]
+__all__ = ["Found", "Pointee", "Pointees", "cuts_for", "find_references"]

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from swept_shelf.core.documents.operations import LineEdit
+from swept_shelf.core.documents.operations import Cut
+from swept_shelf.core.references.cutting import line_spans
 from swept_shelf.core.references.hit import Hit
-from swept_shelf.core.references.lines import split_lines
 from swept_shelf.core.references.pointees import Pointees
 
 FAMILY = "file_types"
+_GROUPS = ("[Default Applications]", "[Added Associations]", "[Removed Associations]")
 
 
 def places(home: str | None) -> list[str]:
@@ -26,25 +27,23 @@ def find(path: str, text: str, to: Pointees) -> Iterator[Hit]:
 
 def _rows(text: str) -> Iterator[tuple[int, str, str, list[str]]]:
     group = ""
-    for number, line in enumerate(split_lines(text), 1):
+    for number, line in enumerate(text.split("\n"), 1):
         if line.startswith("["):
             group = line.strip()
-        elif (
-            "=" in line
-            and not line.startswith("#")
-            and group in ("[Default Applications]", "[Added Associations]", "[Removed Associations]")
-        ):
+        elif "=" in line and not line.startswith("#") and group in _GROUPS:
             type, _, value = line.partition("=")
             yield number, line, type.strip(), value.split(";")
 
 
-def edits(text: str, to: Pointees) -> list[LineEdit]:
-    made = []
-    for number, line, _, ids in _rows(text):
-        kept = [i for i in ids if not to.launcher(i.strip())]
-        if kept != ids:
-            head = line.partition("=")[0]
-            made.append(
-                LineEdit(number, line, f"{head}={';'.join(kept)}" if any(k.strip() for k in kept) else None)
-            )
+def cuts(path: str, text: str, to: Pointees) -> list[tuple[str, Cut]]:
+    """Of a type's list those that are gone; the line when nothing is left in it."""
+    made, spans = [], line_spans(text)
+    for number, line, type, ids in _rows(text):
+        start, end = spans[number - 1]
+        at = start + line.index("=") + 1
+        pieces = sum(bool(i.strip()) for i in ids)
+        for id in ids:
+            if to.launcher(id.strip()):
+                made.append((type, Cut(number, at, at + len(id), start, end, pieces, ";")))
+            at += len(id) + 1
     return made

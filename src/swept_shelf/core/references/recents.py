@@ -6,9 +6,9 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from xml.parsers import expat
 
-from swept_shelf.core.documents.operations import LineEdit
+from swept_shelf.core.documents.operations import Cut
+from swept_shelf.core.references.cutting import line_spans, whole_line
 from swept_shelf.core.references.hit import Hit
-from swept_shelf.core.references.lines import cut_span, split_lines
 from swept_shelf.core.references.pointees import Pointees
 from swept_shelf.core.registries.launchers import command_words, program_of
 
@@ -34,7 +34,7 @@ class _Span:
 def find(path: str, text: str, to: Pointees) -> Iterator[Hit]:
     """Raises ValueError when an XBEL file is not well-formed or declares entities."""
     if not path.endswith(".xbel"):
-        for number, line in enumerate(split_lines(text), 1):
+        for number, line in enumerate(text.split("\n"), 1):
             if id := to.address(line.split(" ")[0]):
                 yield Hit(
                     id, FAMILY, "bookmark", path, number, line, line, "a bookmark leads into its folder"
@@ -76,41 +76,41 @@ def opened_with(text: str) -> Iterator[Opened]:
             )
 
 
-def edits(text: str, to: Pointees) -> list[LineEdit]:
-    """An entry goes when nothing but what is gone opened it; else only the mention of what is gone."""
-    if not text.lstrip().startswith("<"):
+def cuts(path: str, text: str, to: Pointees) -> list[tuple[str, Cut]]:
+    """A mention of what is gone; the entry when nothing else opened it, or when it leads into a folder that goes."""
+    if not path.endswith(".xbel"):
+        lines = text.split("\n")
         return [
-            LineEdit(n, line, None)
-            for n, line in enumerate(split_lines(text), 1)
-            if to.address(line.split(" ")[0])
+            (lines[n], whole_line(n + 1, *span))
+            for n, span in enumerate(line_spans(text))
+            if to.address(lines[n].split(" ")[0])
         ]
-    spans: list[tuple[int, int]] = []
+    made = []
     for mark, applications in _bookmarks(text):
-        gone = [s for s in applications if to.program(_command(s))]
-        if (applications and len(gone) == len(applications)) or to.address(mark.attributes.get("href", "")):
-            spans.append((mark.start, mark.end))
-        else:
-            spans += [(s.start, s.end) for s in gone]
-    made: list[LineEdit] = []
-    for start, end in spans:
-        made += cut_span(text, start, end)
-    return made if len({e.line for e in made}) == len(made) else _merge(text, spans)
+        href = mark.attributes.get("href", "")
+        whole = _with_its_lines(text, mark.start, mark.end)
+        if to.address(href) and not any(to.program(_command(s)) for s in applications):
+            made.append((href, whole_line(mark.line, *whole)))
+        for span in applications:
+            if to.program(_command(span)):
+                start, end = _with_its_lines(text, span.start, span.end)
+                # In a folder that goes the entry goes, whoever else opened it.
+                pieces = 1 if to.address(href) else len(applications)
+                made.append((href, Cut(span.line, start, end, *whole, pieces)))
+    return made
 
 
-def _merge(text: str, spans: list[tuple[int, int]]) -> list[LineEdit]:
-    """Spans that share lines: cut them all, then write the touched lines anew as one block."""
-    first = text.count("\n", 0, spans[0][0])
-    last = text.count("\n", 0, spans[-1][1])
-    lines = split_lines(text)
-    start = sum(len(line) + 1 for line in lines[:first])
-    block = "\n".join(lines[first : last + 1])
-    for a, b in reversed(spans):
-        block = block[: a - start] + block[b - start :]
-    kept = [line for line in block.split("\n") if line.strip()]
-    return [
-        LineEdit(n + 1, lines[n], kept[n - first] if n - first < len(kept) else None)
-        for n in range(first, last + 1)
-    ]
+def _with_its_lines(text: str, start: int, end: int) -> tuple[int, int]:
+    """The span, with the line or lines it stands on where nothing else stands there."""
+    first = text.rfind("\n", 0, start) + 1
+    last = text.find("\n", end)
+    last = len(text) if last < 0 else last + 1
+    return (first, last) if not text[first:start].strip() and not text[end:last].strip() else (start, end)
+
+
+def check(text: str) -> None:
+    """Raises ValueError where a list of documents is broken."""
+    _bookmarks(text)
 
 
 def _command(span: _Span) -> str:

@@ -9,7 +9,6 @@ from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import base
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.references.hit import Hit
-from swept_shelf.core.references.lines import split_lines
 from swept_shelf.core.references.pointees import Pointees
 from swept_shelf.core.registries.launchers import command_words, program_of
 
@@ -35,7 +34,7 @@ def unit_places(home: str | None) -> list[str]:
 
 
 def find_bus(path: str, text: str, to: Pointees) -> Iterator[Hit]:
-    for number, line in enumerate(split_lines(text), 1):
+    for number, line in enumerate(text.split("\n"), 1):
         if match := _KEY.match(line):
             id = (
                 to.bus(match[2].strip())
@@ -77,7 +76,7 @@ def find_units(
             except CouldNotRead as error:
                 trouble(path, error.reason)
                 continue
-            for number, line in enumerate(split_lines(text), 1):
+            for number, line in enumerate(text.split("\n"), 1):
                 if (match := _KEY.match(line)) and (id := to.program(program_of(command_words(match[2])))):
                     yield Hit(
                         id,

@@ -55,7 +55,7 @@ from swept_shelf.core.survey.ground import Before, Ground
 from swept_shelf.core.survey.owners import owners
 from swept_shelf.core.survey.use import evidence_of, look_for_use
 from swept_shelf.core.tree.extents import SHARING
-from swept_shelf.core.tree.index import inherited_owners, write_index
+from swept_shelf.core.tree.index import IndexedPackage, inherited_owners, write_index
 from swept_shelf.core.tree.remember import TRUSTED
 from swept_shelf.core.tree.walk import Tree, walk
 from swept_shelf.core.use.gather import last_uses
@@ -177,7 +177,7 @@ def take_survey(
         within(n.path, TRUSTED) for n in tree.not_read
     ):  # what was not read must be named again
         tree.keep(folder)
-    digest = _write_index(folder, ground, graph, whose)
+    digest = _write_index(folder, ground, graph, whose, protection)
     survey = Survey(
         format=SURVEY_FORMAT,
         version=SURVEY_VERSION,
@@ -235,7 +235,7 @@ def _not_own(
     return [r for r in references if not any(within(r.path, t) for t in tops)]
 
 
-def _write_index(folder: str, ground: Ground, graph: Graph, whose: list[str]) -> str:
+def _write_index(folder: str, ground: Ground, graph: Graph, whose: list[str], protection: Protection) -> str:
     tree, registry, ownership = ground.tree, ground.registry, ground.ownership
     packages = list(registry.packages.values()) if registry else []
     automatic = registry.automatic if registry else frozenset[str]()
@@ -249,13 +249,14 @@ def _write_index(folder: str, ground: Ground, graph: Graph, whose: list[str]) ->
 
     roots = {graph.names[i] for i in graph.roots}
     rows = (
-        (
+        IndexedPackage(
             p.name,
             p.version,
             p.name not in automatic,
             p.status,
             p.name in roots,
             sum(int(tree.blocks[tree.where[f]]) for f in ownership.files[p.name]),
+            protection.hindering(p.name),
         )
         for p in packages
     )

@@ -2,15 +2,23 @@
 
 from __future__ import annotations
 
+import contextlib
 import hashlib
 import os
 import sqlite3
-from collections.abc import Iterable
+from collections.abc import Collection, Iterable, Iterator
 from dataclasses import dataclass
+from functools import lru_cache
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
+from urllib.parse import quote
 
+import numpy as np
+
+from swept_shelf.core.documents.errors import CouldNotRead
+from swept_shelf.core.documents.paths import base, parent
 from swept_shelf.core.documents.survey import Identity
+from swept_shelf.core.tree.finding import folder_order
 from swept_shelf.core.tree.returning import Sized
 
 if TYPE_CHECKING:
@@ -18,53 +26,188 @@ if TYPE_CHECKING:
 
 SCHEMA = """
 CREATE TABLE meta (key TEXT PRIMARY KEY, value TEXT NOT NULL) WITHOUT ROWID;
-CREATE TABLE packages (name TEXT PRIMARY KEY, version TEXT, asked_for INTEGER, status TEXT, root INTEGER, bytes INTEGER) WITHOUT ROWID;
+CREATE TABLE packages (name TEXT PRIMARY KEY, number INTEGER, version TEXT, asked_for INTEGER, status TEXT, root INTEGER,
+  bytes INTEGER, protected TEXT) WITHOUT ROWID;
 CREATE TABLE edges (package TEXT, needs TEXT, kind TEXT, choice INTEGER);
-CREATE TABLE package_paths (package TEXT, path BLOB, PRIMARY KEY (package, path)) WITHOUT ROWID;
-CREATE TABLE entries (path BLOB PRIMARY KEY, file_system TEXT, inode INTEGER, type TEXT, size INTEGER,
-  mtime_ns INTEGER, ctime_ns INTEGER, uid INTEGER, gid INTEGER, mode INTEGER, bytes INTEGER, links INTEGER,
-  owner TEXT) WITHOUT ROWID;
-CREATE TABLE shared (path BLOB PRIMARY KEY, bytes INTEGER) WITHOUT ROWID;
-CREATE TABLE folder_totals (path BLOB, owner TEXT, bytes INTEGER, files INTEGER, PRIMARY KEY (path, owner)) WITHOUT ROWID;
+CREATE TABLE file_systems (number INTEGER PRIMARY KEY, id TEXT);
+CREATE TABLE owners (number INTEGER PRIMARY KEY, name TEXT);
+CREATE TABLE folders (number INTEGER PRIMARY KEY, path BLOB);
+CREATE TABLE entries (folder INTEGER, name BLOB, file_system INTEGER, inode INTEGER, type INTEGER, size INTEGER, mtime_ns INTEGER,
+  changed_after INTEGER, uid INTEGER, gid INTEGER, mode INTEGER, blocks INTEGER, links INTEGER, owner INTEGER, package INTEGER,
+  PRIMARY KEY (folder, name)) WITHOUT ROWID;
+CREATE TABLE listed_too (folder INTEGER, name BLOB, package INTEGER, PRIMARY KEY (folder, name, package)) WITHOUT ROWID;
+CREATE TABLE package_folders (package INTEGER, folder INTEGER, PRIMARY KEY (package, folder)) WITHOUT ROWID;
+CREATE TABLE shared (folder INTEGER, name BLOB, bytes INTEGER, PRIMARY KEY (folder, name)) WITHOUT ROWID;
+CREATE TABLE folder_totals (folder INTEGER, owner INTEGER, bytes INTEGER, files INTEGER, PRIMARY KEY (folder, owner)) WITHOUT ROWID;
 """
-_ROW = "SELECT path, file_system, inode, type, size, mtime_ns, ctime_ns, uid, gid, mode, bytes, links, owner, {} FROM entries"
-_SHARED = "COALESCE((SELECT bytes FROM shared WHERE shared.path = entries.path), 0)"
+_CHUNK = 2000  # folders at a time
+TYPES = ("file", "folder", "link", "pipe", "socket", "device")
+VERSION = "2"
 LARGE = 10_000_000
-_CHUNK = 20_000
-_AFTER = "CREATE INDEX package_paths_by_path ON package_paths (path); CREATE INDEX large_files ON entries (bytes) WHERE type = 'file' AND bytes >= 10000000;"
+_AFTER = "CREATE INDEX large_files ON entries (blocks) WHERE type = 0 AND blocks >= 19531;"
+_TOP = 0  # the folder that the root itself stands in
+
+
+@dataclass(frozen=True, slots=True)
+class IndexedPackage:
+    """A package as the index keeps it; `root`: the registry keeps it by itself; `protected`: why it may not go, or ""."""
+
+    name: str
+    version: str
+    asked_for: bool
+    status: str
+    root: bool
+    bytes: int
+    protected: str = ""
+
+    @property
+    def installed(self) -> bool:
+        return self.status not in ("not-installed", "config-files")
 
 
 def write_index(
     folder: str,
     tree: Tree,
     whose: list[str],
-    packages: Iterable[tuple[str, str, bool, str, bool, int]],
+    packages: Iterable[IndexedPackage],
     edges: Iterable[tuple[str, str, str, int]],
     package_paths: Iterable[tuple[str, str]],
 ) -> str:
     """Write `folder`/survey.index; `whose`: whose each position of the walk is. Returns its sha256."""
     path = Path(folder) / "survey.index"
     path.unlink(missing_ok=True)
-    base = sqlite3.connect(path)
-    base.executescript("PRAGMA journal_mode=OFF; PRAGMA synchronous=OFF;" + SCHEMA)
-    base.executemany(
-        "INSERT INTO meta VALUES (?, ?)", [("format", "swept-shelf/survey-index"), ("version", "1")]
-    )
-    base.executemany("INSERT OR REPLACE INTO packages VALUES (?, ?, ?, ?, ?, ?)", packages)
-    base.executemany("INSERT INTO edges VALUES (?, ?, ?, ?)", edges)
-    base.executemany(
-        "INSERT OR IGNORE INTO package_paths VALUES (?, ?)", ((n, _raw(p)) for n, p in package_paths)
-    )
-    base.executemany("INSERT INTO entries VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?)", _entry_rows(tree, whose))
-    base.executemany(
-        "INSERT INTO shared VALUES (?, ?)", ((_raw(tree.paths[i]), n) for i, n in tree.shared.items())
-    )
-    base.executemany("INSERT INTO folder_totals VALUES (?,?,?,?)", _folder_totals(tree, whose))
-    base.executescript(_AFTER)
-    base.commit()
-    base.close()
+    numbers: dict[str, int] = {}
+    with contextlib.closing(sqlite3.connect(path)) as base:
+        base.executescript("PRAGMA journal_mode=OFF; PRAGMA synchronous=OFF;" + SCHEMA)
+        base.executemany(
+            "INSERT INTO meta VALUES (?, ?)", [("format", "swept-shelf/survey-index"), ("version", VERSION)]
+        )
+        for p in packages:
+            numbers[p.name] = len(numbers) + 1
+            row = (p.name, numbers[p.name], p.version, p.asked_for, p.status, p.root, p.bytes, p.protected)
+            base.execute("INSERT INTO packages VALUES (?, ?, ?, ?, ?, ?, ?, ?)", row)
+        base.executemany("INSERT INTO edges VALUES (?, ?, ?, ?)", edges)
+        _Entries(tree, whose, numbers, package_paths).write(base)
+        base.executescript(_AFTER)
+        base.commit()
     with open(path, "rb") as handle:
         return hashlib.file_digest(handle, "sha256").hexdigest()
+
+
+class _Entries:
+    """Rows of the walk, folder by folder: each folder's path stands once, what repeats is a small number."""
+
+    def __init__(
+        self, tree: Tree, whose: list[str], packages: dict[str, int], listed: Iterable[tuple[str, str]]
+    ) -> None:
+        self._tree, self._whose = tree, whose
+        positions = np.flatnonzero(tree.is_folder).tolist()
+        positions.sort(key=lambda i: folder_order(tree.paths[i]).encode("utf-8", "surrogateescape"))
+        self._folders = positions
+        self._number = {i: n for n, i in enumerate(positions, 1)}
+        self._owners = {name: n for n, name in enumerate(sorted(set(whose)))}
+        self._listed: dict[int, list[int]] = {}
+        for name, path in listed:
+            if (i := tree.where.get(path)) is not None and name in packages:
+                numbers = self._listed.setdefault(i, [])
+                if packages[name] not in numbers:
+                    numbers.append(packages[name])
+
+    def write(self, base: sqlite3.Connection) -> None:
+        tree, folders = self._tree, self._folders
+        base.executemany("INSERT INTO owners VALUES (?, ?)", ((n, name) for name, n in self._owners.items()))
+        base.executemany(
+            "INSERT INTO folders VALUES (?, ?)", ((n, _raw(tree.paths[i])) for i, n in self._number.items())
+        )
+        members: dict[int, list[int]] = {_TOP: [0]} if tree.paths else {}
+        for i, above in enumerate(self._above()):
+            if above:
+                members.setdefault(above, []).append(i)
+        known: dict[str, int] = {}
+        pairs: set[tuple[int, int]] = set()
+        too: list[tuple[int, bytes, int]] = []
+        for start in range(0, len(folders) + 1, _CHUNK):
+            rows: list[tuple[Any, ...]] = []
+            for number in range(start, min(start + _CHUNK, len(folders) + 1)):
+                rows += self._rows(number, members.pop(number, []), known, pairs, too)
+            base.executemany(f"INSERT INTO entries VALUES ({','.join('?' * 15)})", rows)
+        base.executemany("INSERT INTO file_systems VALUES (?, ?)", ((n, id) for id, n in known.items()))
+        base.executemany("INSERT INTO listed_too VALUES (?, ?, ?)", sorted(too))
+        base.executemany("INSERT INTO package_folders VALUES (?, ?)", sorted(pairs))
+        base.executemany("INSERT INTO shared VALUES (?, ?, ?)", self._shared())
+        base.executemany("INSERT INTO folder_totals VALUES (?, ?, ?, ?)", self._totals())
+
+    def _above(self) -> Iterator[int]:
+        """Per position the number of the folder it lies in."""
+        stack: list[tuple[int, int]] = []
+        stops = self._tree.stops
+        for i in range(len(self._tree.paths)):
+            while stack and i >= stack[-1][0]:
+                stack.pop()
+            yield stack[-1][1] if stack else _TOP
+            if number := self._number.get(i):
+                stack.append((int(stops[i]), number))
+
+    def _rows(
+        self,
+        number: int,
+        members: list[int],
+        known: dict[str, int],
+        pairs: set[tuple[int, int]],
+        too: list[tuple[int, bytes, int]],
+    ) -> Iterator[tuple[Any, ...]]:
+        tree = self._tree
+        named = sorted(((_raw(tree.paths[i]).rpartition(b"/")[2] or b"/"), i) for i in members)
+        where = np.array([i for _, i in named], dtype=np.int64)
+        columns = zip(*tree.identities_of(where), strict=True)
+        for (name, i), (system, inode, kind, size, mtime, ctime, uid, gid, mode) in zip(
+            named, columns, strict=True
+        ):
+            listed = self._listed.get(i, [])
+            for package in listed:
+                pairs.add((package, number))
+            if len(listed) > 1:
+                too += [(number, name, package) for package in listed]
+            yield (
+                number,
+                name,
+                known.setdefault(system, len(known)),
+                inode,
+                TYPES.index(kind),
+                size,
+                mtime,
+                ctime - mtime,
+                uid,
+                gid,
+                mode,
+                int(tree.blocks[i]) // 512,
+                int(tree.links[i]),
+                self._owners[self._whose[i]],
+                listed[0] if len(listed) == 1 else None,
+            )
+
+    def _shared(self) -> Iterator[tuple[int, bytes, int]]:
+        numbers = {self._tree.paths[i]: n for i, n in self._number.items()}
+        for i, total in self._tree.shared.items():
+            path = self._tree.paths[i]
+            yield numbers[parent(path)], _raw(base(path)), total
+
+    def _totals(self) -> Iterator[tuple[int, int, int, int]]:
+        """Per folder and owner, bytes (each file once) and files below it: differences of running sums over each owner's paths."""
+        tree = self._tree
+        which = np.array([self._owners[w] for w in self._whose], dtype=np.int32)
+        folders = np.flatnonzero(tree.is_folder)
+        starts, stops = folders, tree.stops[folders]
+        for owner in self._owners.values():
+            mine = np.flatnonzero(which == owner)
+            low, high = np.searchsorted(mine, starts), np.searchsorted(mine, stops)
+            some = np.flatnonzero(high > low)
+            bytes_so_far = np.concatenate([[0], np.cumsum(tree.once[mine])])
+            files_so_far = np.concatenate([[0], np.cumsum(~tree.is_folder[mine])])
+            totals = (bytes_so_far[high] - bytes_so_far[low])[some].tolist()
+            files = (files_so_far[high] - files_so_far[low])[some].tolist()
+            for i, total, count in zip(folders[some].tolist(), totals, files, strict=True):
+                yield self._number[i], owner, total, count
 
 
 def inherited_owners(tree: Tree, owners: dict[str, str]) -> list[str]:
@@ -79,38 +222,6 @@ def inherited_owners(tree: Tree, owners: dict[str, str]) -> list[str]:
         if tree.is_folder[i]:
             stack.append((int(tree.stops[i]), whose[i]))
     return whose
-
-
-def _entry_rows(tree: Tree, whose: list[str]) -> Iterable[tuple[object, ...]]:
-    for start in range(0, len(tree.paths), _CHUNK):
-        part = slice(start, start + _CHUNK)
-        yield from zip(
-            (_raw(p) for p in tree.paths[part]),
-            *tree.identities(start, start + _CHUNK),
-            tree.blocks[part].tolist(),
-            tree.links[part].tolist(),
-            whose[part],
-            strict=True,
-        )
-
-
-def _folder_totals(tree: Tree, whose: list[str]) -> Iterable[tuple[bytes, str, int, int]]:
-    """Per folder and owner, bytes (each file once) and files below it: differences of running sums over each owner's paths."""
-    import numpy as np
-
-    names, which = np.unique(np.array(whose, dtype=object), return_inverse=True)
-    folders = np.flatnonzero(tree.is_folder)
-    starts, stops = folders, tree.stops[folders]
-    for number, owner in enumerate(names.tolist()):
-        mine = np.flatnonzero(which == number)
-        low, high = np.searchsorted(mine, starts), np.searchsorted(mine, stops)
-        some = np.flatnonzero(high > low)
-        bytes_so_far = np.concatenate([[0], np.cumsum(tree.once[mine])])
-        files_so_far = np.concatenate([[0], np.cumsum(~tree.is_folder[mine])])
-        totals = (bytes_so_far[high] - bytes_so_far[low])[some].tolist()
-        files = (files_so_far[high] - files_so_far[low])[some].tolist()
-        for i, total, count in zip(folders[some].tolist(), totals, files, strict=True):
-            yield _raw(tree.paths[i]), owner, total, count
 
 
 @dataclass(frozen=True, slots=True)
@@ -132,103 +243,207 @@ class Row:
         )
 
 
-def _row(r: tuple[Any, ...]) -> Row:
-    inode = r[2] if r[2] >= 0 else r[2] + (1 << 64)  # SQLite's integers are signed
-    return Row(os.fsdecode(r[0]), Identity(r[1], inode, *r[3:10]), *r[10:14])
-
-
 def _raw(path: str) -> bytes:
     return path.encode("utf-8", "surrogateescape")
 
 
+_COLUMNS = """e.folder, e.name, e.file_system, e.inode, e.type, e.size, e.mtime_ns, e.changed_after, e.uid, e.gid, e.mode, e.blocks,
+  e.links, e.owner, e.package FROM entries e"""
+
+
 class Index:
-    """Reads a survey's index: identities below a path, for orders and rechecks."""
+    """Reads a survey's index: identities below a path, for orders and rechecks. Raises CouldNotRead where it is not there."""
 
     def __init__(self, path: str | Path) -> None:
-        self._base = sqlite3.connect(f"file:{path}?mode=ro&immutable=1", uri=True)
-        knows = self._base.execute("SELECT 1 FROM sqlite_master WHERE name = 'shared'").fetchone()
-        self._row = _ROW.format(_SHARED if knows else "0")
+        try:
+            self._base = sqlite3.connect(f"file:{quote(str(path))}?mode=ro&immutable=1", uri=True)
+            version = self._base.execute("SELECT value FROM meta WHERE key = 'version'").fetchone()
+            if version is None or version[0] != VERSION:
+                raise CouldNotRead(
+                    f"is an index of version {version and version[0]}: survey again", str(path)
+                )
+            self._systems = dict(self._base.execute("SELECT number, id FROM file_systems"))
+            self._owners = dict(self._base.execute("SELECT number, name FROM owners"))
+            self._count = self._base.execute("SELECT count(*) FROM folders").fetchone()[0]
+            self._shared = {
+                (f, n): b for f, n, b in self._base.execute("SELECT folder, name, bytes FROM shared")
+            }
+        except sqlite3.Error as error:
+            raise CouldNotRead(f"the survey’s index cannot be used: {error}", str(path)) from None
+        self._packages: dict[str, IndexedPackage] | None = None
+        self._numbers: dict[int, str] = {}
+
+    # -- folders ----------------------------------------------------------------------------------------------
+
+    @lru_cache(maxsize=200_000)  # noqa: B019 - an index lives as long as what asks it
+    def _path(self, folder: int) -> bytes:
+        """A folder's path, without a slash at its end."""
+        if folder == _TOP:
+            return b""
+        path: bytes = self._base.execute("SELECT path FROM folders WHERE number = ?", (folder,)).fetchone()[0]
+        return b"" if path == b"/" else path
+
+    def _first(self, key: bytes) -> int:
+        """The first folder that does not stand before `key` in folder order."""
+        low, high = 1, self._count + 1
+        while low < high:
+            middle = (low + high) // 2
+            if (self._path(middle) or b"/").replace(b"/", b"\0") < key:
+                low = middle + 1
+            else:
+                high = middle
+        return low
+
+    @lru_cache(maxsize=100_000)  # noqa: B019
+    def _folder(self, path: str) -> int:
+        """A folder's number; -1 where the walk saw no such folder."""
+        raw = _raw(path)
+        number = self._first(raw.replace(b"/", b"\0"))
+        return number if number <= self._count and (self._path(number) or b"/") == raw else -1
+
+    def _below(self, path: str) -> tuple[int, int]:
+        """Numbers of a folder and of all below it: the first, and the one behind the last."""
+        first = self._folder(path)
+        if first < 0:
+            return 0, 0
+        return first, self._count + 1 if path == "/" else self._first(_raw(path).replace(b"/", b"\0") + b"\1")
+
+    # -- entries ----------------------------------------------------------------------------------------------
+
+    def _made(self, r: tuple[Any, ...]) -> Row:
+        folder, name, system, inode, kind, size, mtime, after, uid, gid, mode, blocks, links, owner, _ = r
+        identity = Identity(
+            self._systems[system],
+            inode if inode >= 0 else inode + (1 << 64),  # SQLite's integers are signed
+            TYPES[kind],
+            size,
+            mtime,
+            mtime + after,
+            uid,
+            gid,
+            mode,
+        )
+        path = "/" if folder == _TOP else os.fsdecode(self._path(folder) + b"/" + name)
+        shared = self._shared.get((folder, name), 0)
+        return Row(path, identity, blocks * 512, links, self._owners[owner], shared)
+
+    def row(self, path: str) -> Row | None:
+        found = self._raw_row(path)
+        return self._made(found) if found else None
+
+    def _raw_row(self, path: str) -> tuple[Any, ...] | None:
+        folder, name = (_TOP, b"/") if path == "/" else (self._folder(parent(path)), _raw(base(path)))
+        found: tuple[Any, ...] | None = self._base.execute(
+            f"SELECT {_COLUMNS} WHERE e.folder = ? AND e.name = ?", (folder, name)
+        ).fetchone()
+        return found
 
     def below(self, path: str) -> dict[str, Row]:
         """Everything at and below `path`, by path."""
-        low = _raw(path)
-        rows = self._base.execute(
-            self._row + " WHERE path = ? OR (path >= ? AND path < ?)", (low, low + b"/", low + b"0")
-        )
-        return {os.fsdecode(r[0]): _row(r) for r in rows}
+        top = self.row(path)
+        if top is None:
+            return {}
+        first, last = self._below(path)
+        rows = self._base.execute(f"SELECT {_COLUMNS} WHERE e.folder >= ? AND e.folder < ?", (first, last))
+        return {path: top} | {row.path: row for row in map(self._made, rows)}
 
     def children(self, folder: str) -> list[Row]:
-        """What lies directly in a folder, by name: one look-up each, whatever lies below them."""
-        found: list[Row] = []
-        low = b"/" if folder == "/" else _raw(folder) + b"/"
-        high = low[:-1] + b"0"
-        at = low + b"\0"
-        while r := self._base.execute(
-            self._row + " WHERE path >= ? AND path < ? ORDER BY path LIMIT 1", (at, high)
-        ).fetchone():
-            name, below, _ = r[0][len(low) :].partition(b"/")
-            if below:  # past everything below a child that was found before: '0' follows '/'
-                at = low + name + b"0"
-            else:
-                found.append(_row(r))
-                at = r[0] + b"\0"
-        return found
+        """What lies directly in a folder, by name."""
+        rows = self._base.execute(
+            f"SELECT {_COLUMNS} WHERE e.folder = ? ORDER BY e.name", (self._folder(folder),)
+        )
+        return [self._made(r) for r in rows]
 
     def totals(self, folder: str) -> dict[str, tuple[int, int]]:
         """(bytes, files) below a folder, by owner."""
         rows = self._base.execute(
-            "SELECT owner, bytes, files FROM folder_totals WHERE path = ?", (_raw(folder),)
+            "SELECT owner, bytes, files FROM folder_totals WHERE folder = ?", (self._folder(folder),)
         )
-        return {owner: (total, files) for owner, total, files in rows}
+        return {self._owners[owner]: (total, files) for owner, total, files in rows}
 
     def largest_files(self, folder: str, at_least: int, count: int) -> list[Row]:
         """The largest single files below a folder, of LARGE bytes or more."""
-        low = b"/" if folder == "/" else _raw(folder) + b"/"
+        first, last = self._below(folder)
         rows = self._base.execute(
-            self._row
-            + " WHERE type = 'file' AND bytes >= 10000000 AND bytes >= ? AND path > ? AND path < ? ORDER BY bytes DESC LIMIT ?",
-            (at_least, low, low[:-1] + b"0", count),
+            f"SELECT {_COLUMNS} WHERE e.type = 0 AND e.blocks >= 19531 AND e.blocks * 512 >= ? AND e.folder >= ? AND e.folder < ? "
+            "ORDER BY e.blocks DESC LIMIT ?",
+            (max(at_least, LARGE), first, last, count),
         )
-        return [_row(r) for r in rows]
+        return [self._made(r) for r in rows]
+
+    def other_names(self, wanted: Collection[tuple[str, int]]) -> dict[tuple[str, int], list[str]]:
+        """Every path of these files, known by file system and inode: one look through all entries with several names."""
+        numbers = {n: id for n, id in self._systems.items()}
+        found: dict[tuple[str, int], list[str]] = {}
+        if wanted:
+            for r in self._base.execute(f"SELECT {_COLUMNS} WHERE e.links > 1 AND e.type != 1"):
+                row = (numbers[r[2]], r[3] if r[3] >= 0 else r[3] + (1 << 64))
+                if row in wanted:
+                    found.setdefault(row, []).append(self._made(r).path)
+        return found
+
+    # -- packages ---------------------------------------------------------------------------------------------
+
+    @property
+    def packages(self) -> dict[str, IndexedPackage]:
+        """Every package by name, read once."""
+        if self._packages is None:
+            rows = list(
+                self._base.execute(
+                    "SELECT number, name, version, asked_for, status, root, bytes, protected FROM packages ORDER BY name"
+                )
+            )
+            self._numbers = {r[0]: r[1] for r in rows}
+            self._packages = {
+                n: IndexedPackage(n, v, bool(a), s, bool(r), b or 0, p or "")
+                for _, n, v, a, s, r, b, p in rows
+            }
+        return self._packages
+
+    def package_bytes(self) -> dict[str, tuple[str, int]]:
+        """(version, allocated bytes of its own files) by package."""
+        return {name: (p.version, p.bytes) for name, p in self.packages.items()}
+
+    def rows_of(self, packages: Collection[str]) -> Iterator[tuple[Row, set[str]]]:
+        """Every path that one of these packages lists and the walk saw, with all packages that list it."""
+        known = self.packages
+        numbers = [n for n, name in self._numbers.items() if name in packages and name in known]
+        if not numbers:
+            return
+        asked = ",".join(map(str, numbers))
+        folders = "SELECT DISTINCT folder FROM package_folders WHERE package IN (" + asked + ")"
+        for r in self._base.execute(
+            f"SELECT {_COLUMNS} JOIN ({folders}) f ON e.folder = f.folder WHERE e.package IN ({asked})"
+        ):
+            yield self._made(r), {self._numbers[r[14]]}
+        several: dict[tuple[int, bytes], set[str]] = {}
+        for folder, name, package in self._base.execute(
+            f"SELECT t.folder, t.name, t.package FROM listed_too t JOIN (SELECT DISTINCT folder, name FROM listed_too WHERE package IN ({asked})) "
+            "w ON t.folder = w.folder AND t.name = w.name"
+        ):
+            several.setdefault((folder, name), set()).add(self._numbers[package])
+        for (folder, name), owners in several.items():
+            r = self._base.execute(
+                f"SELECT {_COLUMNS} WHERE e.folder = ? AND e.name = ?", (folder, name)
+            ).fetchone()
+            yield self._made(r), owners
 
     def package_paths(self, package: str) -> list[str]:
         """Paths that a package listed and the walk saw, its own files in the registry's folder among them."""
-        rows = self._base.execute("SELECT path FROM package_paths WHERE package = ?", (package,))
-        return [os.fsdecode(r[0]) for r in rows]
-
-    def listed_by(self, packages: list[str]) -> dict[str, set[str]]:
-        """Every path these packages list, with all packages that list it."""
-        found: dict[str, set[str]] = {}
-        for name in packages:
-            for path in self.package_paths(name):
-                found.setdefault(path, set())
-        for path in found:
-            found[path] = self.listing(path)
-        return found
+        return [row.path for row, _ in self.rows_of({package})]
 
     def listing(self, path: str) -> set[str]:
         """The packages that list a path."""
-        return {
-            r[0]
-            for r in self._base.execute("SELECT package FROM package_paths WHERE path = ?", (_raw(path),))
-        }
-
-    def row(self, path: str) -> Row | None:
-        r = self._base.execute(self._row + " WHERE path = ?", (_raw(path),)).fetchone()
-        return _row(r) if r else None
-
-    def packages(self) -> list[tuple[str, str, bool, str, bool]]:
-        """(name, version, asked for, status, kept by the registry by itself) of every package."""
-        rows = self._base.execute("SELECT name, version, asked_for, status, root FROM packages ORDER BY name")
-        return [(n, v, bool(a), s, bool(r)) for n, v, a, s, r in rows]
-
-    def package_bytes(self) -> dict[str, tuple[str, int]]:
-        """(version, allocated bytes of its own files) by package; empty for an index from before they were kept."""
-        try:
-            rows = self._base.execute("SELECT name, version, bytes FROM packages")
-        except sqlite3.OperationalError:
-            return {}
-        return {name: (version, total or 0) for name, version, total in rows}
+        r = self._raw_row(path)
+        if r is None:
+            return set()
+        _ = self.packages
+        if r[14] is not None:
+            return {self._numbers[r[14]]}
+        rows = self._base.execute(
+            "SELECT package FROM listed_too WHERE folder = ? AND name = ?", (r[0], r[1])
+        )
+        return {self._numbers[n] for (n,) in rows}
 
     def edges(self) -> list[tuple[str, str, str, int]]:
         """(package, needs, kind, choice): a hard dependency is met by any one package of the same choice."""

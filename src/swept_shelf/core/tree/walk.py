@@ -208,25 +208,24 @@ class Tree:
         """Leave in `folder` what the next walk may take from this one."""
         keep(folder, self.paths, self._columns, self.slice(TRUSTED), self.slice(NOT_TRUSTED))
 
-    def identities(self, start: int, stop: int) -> list[list[Any]]:
-        """Columns of Identity over positions from `start` to before `stop`: file system, inode, type, size, mtime, ctime, uid, gid, mode."""
-        c, machine = {name: column[start:stop] for name, column in self._columns.items()}, self._machine
+    def identities_of(self, positions: NDArray[np.int64]) -> list[list[Any]]:
+        """Columns of Identity over these positions: file system, inode (as SQLite keeps it, signed), type, size, mtime, ctime,
+        uid, gid, mode."""
+        c, machine = {name: column[positions] for name, column in self._columns.items()}, self._machine
         assert machine is not None
-        names = {d: machine.file_system(d) for d in np.unique(c["device"]).tolist()}
-        hidden = (
-            (c["uid"] == OVERFLOW_UID) if machine.in_user_namespace else np.zeros(len(c["uid"]), dtype=bool)
-        )
-        letters = {n: _TYPES.get(chr(n), "device") for n in np.unique(c["type"]).tolist()}
-        inode = c["inode"].view(np.int64)  # as SQLite keeps it, signed
+        hidden = machine.in_user_namespace
         return [
-            [names[d] for d in c["device"].tolist()],
-            inode.tolist(),
-            [letters[t] for t in c["type"].tolist()],
-            np.where(self.is_folder[start:stop], 0, c["size"]).tolist(),
+            [machine.file_system(d) for d in c["device"].tolist()],
+            c["inode"].view(np.int64).tolist(),
+            [_TYPES.get(chr(t), "device") for t in c["type"].tolist()],
+            np.where(self.is_folder[positions], 0, c["size"]).tolist(),
             c["mtime"].tolist(),
             c["ctime"].tolist(),
             *(
-                [None if h else n for n, h in zip(c[x].tolist(), hidden.tolist(), strict=True)]
+                [
+                    None if hidden and u == OVERFLOW_UID else n
+                    for n, u in zip(c[x].tolist(), c["uid"].tolist(), strict=True)
+                ]
                 for x in ("uid", "gid")
             ),
             c["mode"].tolist(),

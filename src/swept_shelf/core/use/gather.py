@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from datetime import datetime
 from types import ModuleType
 
@@ -53,11 +54,15 @@ def last_uses(look: Look, now: datetime) -> dict[str, LastUse]:
     """When each application was last used, by all signs of this machine. What could not be read stands in `look.not_read`."""
     look.unasked = {s.id: started_unasked(s, look) for s in look.subjects}
     for module in SIGNS:
-        name = module.__name__.rsplit(".", 1)[1].replace("_", " ")
-        with fence(
-            "/", lambda path, reason, name=name: look.trouble(path, f"{name}: {reason}"), memory=_MEMORY
-        ):  # type: ignore[misc]
+        with fence("/", _named(look, module.__name__.rsplit(".", 1)[1].replace("_", " ")), memory=_MEMORY):
             module.look(look)
     looked_at = [k for k in look.kinds if k not in _NO_USE]
     background = {s.id for s in look.subjects if s.background}
     return judge([s.id for s in look.subjects], look.traces, looked_at, background, now)
+
+
+def _named(look: Look, name: str) -> Callable[[str, str], None]:
+    def trouble(path: str, reason: str) -> None:
+        look.trouble(path, f"{name}: {reason}")
+
+    return trouble

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout
 
-from swept_shelf.core.carry.run import describe
+from swept_shelf.core.carry.ops import describe
+from swept_shelf.core.carry.rehearse import Rehearsal
 from swept_shelf.core.documents.operations import (
     KeepOriginal,
     Operation,
@@ -90,7 +91,9 @@ class OrderStation(Sheet):
 
     def _say_way_back(self) -> None:
         s, r = self._session, self._session.rehearsal
-        problem = s.rehearse_problem or (r.problems[0] if r and r.problems else "")
+        problem = (
+            s.rehearse_problem or (r.refused if r else "") or (_problem(r, s.order) if r and s.order else "")
+        )
         if r and r.lacking and not problem:
             problem = (
                 f"{plural(len(r.lacking), 'operation')} need rights you do not have ({r.lacking[0][1]})."
@@ -233,6 +236,15 @@ def home_words(path: str, people: dict[str, str]) -> str:
         if path.startswith(home + "/"):
             return f"{name} {path[len(home) + 1 :]}"
     return path
+
+
+def _problem(rehearsal: Rehearsal, order: Order) -> str:
+    """Which lines could not be carried out, and why the first of them."""
+    if not rehearsal.problems:
+        return ""
+    names = [line.name for line in order.lines if line.id in rehearsal.problems]
+    more = f" {plural(len(names) - 1, 'other line')} likewise." if len(names) > 1 else ""
+    return f"{names[0]} cannot be carried out: {next(iter(rehearsal.problems.values()))}.{more}"
 
 
 def _operation(number: int, op: Operation, people: dict[str, str]) -> Row:

@@ -15,7 +15,7 @@ from swept_shelf.core.documents.sizes import KINDS, grouped, human_bytes, plural
 from swept_shelf.core.documents.survey import Application, Belonging, Survey
 from swept_shelf.core.documents.times import day
 from swept_shelf.core.machine.machine import Machine
-from swept_shelf.core.orders.draw import tickable
+from swept_shelf.core.orders.scope import tickable
 from swept_shelf.core.survey.conditions import Entry
 from swept_shelf.desk.parts.labels import Elided, button, label
 from swept_shelf.desk.parts.rows import Cell, Row

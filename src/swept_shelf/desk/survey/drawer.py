@@ -13,7 +13,7 @@ from swept_shelf.core.documents.sizes import grouped, human_bytes, plural
 from swept_shelf.core.documents.survey import Application, Belonging, LastUse, LeftBehind, Reference, Survey
 from swept_shelf.core.documents.times import day, short_day
 from swept_shelf.core.documents.used import used_in_words
-from swept_shelf.core.orders.draw import tickable
+from swept_shelf.core.orders.scope import tickable
 from swept_shelf.core.survey.facts import about, had_again, registered_as
 from swept_shelf.desk.parts.labels import Elided, button, label
 from swept_shelf.desk.parts.painted import elide

@@ -67,7 +67,8 @@ def install_back(machine: Machine, originals: list[dict[str, Any]], files: list[
     if missing:
         raise CouldNotRead(f"dpkg did not install {', '.join(missing)} again: {_words(done.err)}")
     for original in originals:
-        restore_attributes(machine, original["status"]["paths"])
+        own = {p: k for p, k in original["status"]["paths"].items() if k["type"] != "folder"}
+        restore_attributes(machine, own)
         _restore_times(machine, original["status"]["info"])
     _restore_stanzas(machine, originals)
     _restore_marks(machine, originals)
@@ -109,10 +110,26 @@ def _restore_times(machine: Machine, times: dict[str, int]) -> None:
             os.utime(base(path), ns=(status.st_atime_ns, mtime_ns), dir_fd=folder, follow_symlinks=False)
 
 
+def lock_held(machine: Machine) -> tuple[str, str] | None:
+    """(lock, who holds it) where another package tool works on this root now."""
+    return next(held_locks(machine, LOCKS[:2]), None)
+
+
+def may_change(machine: Machine) -> bool:
+    """Whether the caller has the rights to change this registry."""
+    if os.geteuid() == 0:
+        return True
+    try:
+        with machine.folder(ADMIN) as fd:
+            return machine.chrootless and os.access(f"/proc/self/fd/{fd}", os.W_OK | os.X_OK)
+    except OSError:
+        return False
+
+
 def wait_for_lock(machine: Machine, seconds: float = 60) -> None:
     """Wait until no other dpkg works on this root. Raises Refused when it does not end."""
     until = time.monotonic() + seconds
-    while held := next(held_locks(machine, LOCKS[:2]), None):
+    while held := lock_held(machine):
         if time.monotonic() > until:
             raise Refused(f"another package tool holds the lock: {held[1]}", held[0])
         time.sleep(0.05)

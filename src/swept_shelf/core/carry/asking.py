@@ -1,0 +1,52 @@
+"""What is asked before the first operation of a line, by the carrier and by a rehearsal alike: everything that could stop it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from swept_shelf.core.carry.ask import Ask
+from swept_shelf.core.carry.ops import module_of
+from swept_shelf.core.documents.errors import Refused, SweptShelfError
+from swept_shelf.core.documents.operations import Operation, RemovePackages
+from swept_shelf.core.documents.survey import Application, Survey
+from swept_shelf.core.machine.machine import Machine
+from swept_shelf.core.machine.processes import Process, read_processes
+from swept_shelf.core.machine.volumes import read_volumes
+
+
+def new_ask(machine: Machine, pure: bool) -> Ask:
+    return Ask(machine, read_volumes(machine), pure=pure)
+
+
+def why_not(ask: Ask, operations: list[Operation]) -> list[str]:
+    """Why the operations of one line could not be done, each reason once; empty where nothing is known to hinder them."""
+    found: dict[str, None] = {}
+    for op in operations:
+        try:
+            if lacking := module_of(op).why_not_mine(op, ask.machine):
+                raise Refused(f"needs rights that are not there: {lacking}")
+            module_of(op).check(op, ask)
+        except SweptShelfError as error:
+            found[str(error)] = None
+        except OSError as error:
+            found[f"{getattr(op, 'path', '')}: {error.strerror or error}"] = None
+    for op in operations:
+        if isinstance(op, RemovePackages) and not found:
+            ask.removed |= set(ask.going(op.line, op.packages))
+    return list(found)
+
+
+def running(machine: Machine, survey: Survey, lines: Iterable[str]) -> dict[str, str]:
+    """Lines whose application runs now: running programs are refused."""
+    wanted = set(lines)
+    entries = [e for e in survey.entries if isinstance(e, Application) and e.id in wanted]
+    processes = read_processes(machine) if entries else []
+    return {e.id: why for e in entries if (why := _running(e, processes))}
+
+
+def _running(entry: Application, processes: list[Process]) -> str:
+    programs = set(entry.pointed_at.get("programs", ()))
+    for p in processes:
+        if any(x in programs for x in p.programs):
+            return f"{entry.name} is running ({p.user}, process {p.pid})"
+    return ""

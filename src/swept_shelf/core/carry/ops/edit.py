@@ -1,0 +1,337 @@
+"""Editing a file that points at an application: only its pieces, written beside, exchanged, the old one kept.
+
+Any number of lines may cut from one file, in any order. What the file holds is always what was surveyed without the cuts of
+all slots that wait; so each of them can be undone alone."""
+
+from __future__ import annotations
+
+import contextlib
+import hashlib
+import os
+import stat
+from typing import Any
+
+from swept_shelf.core.carry import durable
+from swept_shelf.core.carry.ask import Ask, may_write, must_be_writable
+from swept_shelf.core.carry.back import Back
+from swept_shelf.core.carry.checks import check_allowed, check_unchanged, why_not_back
+from swept_shelf.core.carry.parents import begin_settling, note_after, parent_of, settle_parent
+from swept_shelf.core.carry.records import read_record
+from swept_shelf.core.carry.shelf import Slot, drop_slot, new_slot, opened_shelf, shelf_for
+from swept_shelf.core.carry.work import Work, names_in
+from swept_shelf.core.documents.errors import Changed, CouldNotRead, Gone
+from swept_shelf.core.documents.operations import Cut, EditLines
+from swept_shelf.core.documents.paths import base, parent
+from swept_shelf.core.documents.sizes import plural
+from swept_shelf.core.documents.survey import Volume
+from swept_shelf.core.documents.wire import to_plain
+from swept_shelf.core.machine import beneath
+from swept_shelf.core.machine.machine import MOST, Machine
+from swept_shelf.core.machine.volumes import volume_of
+from swept_shelf.core.references.cutting import put_in_again, without
+from swept_shelf.core.references.take_out import why_broken
+
+STOPS = False
+_SLOT = 32 << 10
+_SURVEYED, _BACK = "surveyed", "back"
+
+
+def describe(op: EditLines) -> tuple[str, str]:
+    lines = sorted({c.line for c in op.cuts})
+    numbers = ", ".join(map(str, lines[:4])) + (" …" if len(lines) > 4 else "")
+    return (
+        f"Take out {plural(len(op.cuts), 'mention')}",
+        f"{op.path}, line{'s' if len(lines) != 1 else ''} {numbers}",
+    )
+
+
+def why_not_mine(op: EditLines, machine: Machine) -> str:
+    return "" if may_write(machine, parent(op.path)) else op.rights
+
+
+def room(op: EditLines, machine: Machine, volumes: list[Volume]) -> dict[str, int]:
+    return {volume_of(volumes, op.path).id: _SLOT + 2 * op.bytes}
+
+
+def check(op: EditLines, ask: Ask) -> None:
+    must_be_writable(ask, parent(op.path))
+    check_allowed(ask.machine, op.path)
+    with contextlib.suppress(FileNotFoundError):
+        shelf_for(ask.machine, op.path, ask.volumes)
+
+
+def do(op: EditLines, number: int, work: Work) -> dict[str, Any]:
+    machine = work.machine
+    slot = work.earlier(number)
+    if slot is not None:
+        with opened_shelf(machine, slot.shelf, work.run.id, f"{number:04}") as fd:
+            if _finish(machine, op.path, fd, slot.manifest):
+                if "after.json" not in names_in(fd):
+                    note_after(machine, fd, slot.manifest["parent"], number, work.times)
+                return {}
+        drop_slot(machine, slot.shelf, work.run.id, number)
+    check_allowed(machine, op.path)
+    if machine.lstat(op.path) is None:
+        raise Gone("was gone already", op.path)
+    old = machine.read_bytes(op.path)
+    others = _others(work.slots(), op.path, number)
+    surveyed = _as_surveyed(work, op, old, others)
+    new = without(surveyed, [*(c for s in others for c in _cuts(s)), *op.cuts])
+    if _text(old) == new:
+        raise Gone("was gone already", op.path)
+    if why := why_broken(op.kind, op.path, _text(old), new):
+        raise Changed(why, op.path)
+    shelf = work.shelf(op.path)
+    part = beneath.beside_name(base(op.path))
+    manifest = work.manifest(
+        number,
+        op,
+        path=op.path,
+        identity=to_plain(op.identity),
+        surveyed_sha256=op.sha256,
+        old_sha256=digest(old),
+        new_sha256=digest(_data(new)),
+        kind=op.kind,
+        cuts=to_plain(op)["cuts"],
+        beside=part,
+        parent=parent_of(machine, op.path, work.times),
+    )
+    with new_slot(machine, shelf, work.run.id, number, manifest) as fd:
+        if digest(old) != op.sha256:
+            durable.write_bytes(fd, _SURVEYED, _data(surveyed))
+        exchange(machine, op, fd, old, _data(new), part)
+        note_after(machine, fd, manifest["parent"], number, work.times)
+    return {}
+
+
+def _as_surveyed(work: Work, op: EditLines, old: bytes, others: list[Slot]) -> str:
+    """The file's text as it was surveyed. It must hold that now, or what the other edits of this run left. Raises Changed."""
+    if not others:
+        if digest(old) != op.sha256:
+            raise Changed("was written to since it was surveyed", op.path)
+        check_unchanged(work.machine, op.path, op.identity, True)
+        return _text(old)
+    surveyed = surveyed_text(work.machine, others[0])
+    if digest(_data(surveyed)) != op.sha256 or _text(old) != without(
+        surveyed, [c for s in others for c in _cuts(s)]
+    ):
+        raise Changed("was written to since it was surveyed", op.path)
+    return surveyed
+
+
+def _others(slots: list[Slot], path: str, number: int) -> list[Slot]:
+    """Other edits of the same file that wait."""
+    return [
+        s
+        for s in slots
+        if s.sealed
+        and s.waiting
+        and not s.emptying
+        and s.manifest["do"] == "edit_lines"
+        and s.manifest["path"] == path
+        and s.number != number
+    ]
+
+
+def _cuts(slot: Slot) -> list[Cut]:
+    return [Cut(**c) for c in slot.manifest["cuts"]]
+
+
+def surveyed_text(machine: Machine, slot: Slot) -> str:
+    """What a slot's file held when it was surveyed. Raises Changed where the slot does not hold it."""
+    name = "item" if slot.manifest["old_sha256"] == slot.manifest["surveyed_sha256"] else _SURVEYED
+    with opened_shelf(machine, slot.shelf, slot.run, slot.name) as fd:
+        data = content_of(fd, name)
+    if digest(data) != slot.manifest["surveyed_sha256"]:
+        raise Changed("is not the file that was put on the shelf: it was left there", slot.manifest["path"])
+    return _text(data)
+
+
+def digest(data: bytes) -> str:
+    return hashlib.sha256(data).hexdigest()
+
+
+def _text(data: bytes) -> str:
+    return data.decode("utf-8", "surrogateescape")
+
+
+def _data(text: str) -> bytes:
+    return text.encode("utf-8", "surrogateescape")
+
+
+def exchange(machine: Machine, op: EditLines, slot: int, old: bytes, new: bytes, part: str) -> None:
+    """Write the new file beside, as `part`, exchange the two, move the old one to the shelf. Raises Changed, OSError.
+
+    Owner and mode come from the very file whose content is `old`, and must be those that were surveyed: its person may put
+    another one in its place at any moment."""
+    name = base(op.path)
+    with machine.folder(parent(op.path)) as folder:
+        kept = os.open(name, os.O_RDONLY | os.O_NOFOLLOW | os.O_NONBLOCK | os.O_CLOEXEC, dir_fd=folder)
+        try:
+            before = os.fstat(kept)
+            now = machine.identity(before)
+            surveyed = all(
+                getattr(op.identity, n) in (None, getattr(now, n)) for n in ("type", "uid", "gid", "mode")
+            )
+            if not surveyed or before.st_size != len(old) or os.pread(kept, len(old) + 1, 0) != old:
+                raise Changed("was exchanged for another file at the last moment; it was left", op.path)
+            ours = _write_alike(folder, kept, part, new)
+        finally:
+            os.close(kept)
+        beneath.rename(folder, part, folder, name, beneath.EXCHANGE)
+        swapped, written = (os.stat(n, dir_fd=folder, follow_symlinks=False) for n in (part, name))
+        if (swapped.st_ino, swapped.st_mtime_ns, written.st_ino) != (before.st_ino, before.st_mtime_ns, ours):
+            beneath.rename(folder, part, folder, name, beneath.EXCHANGE)
+            if os.stat(part, dir_fd=folder, follow_symlinks=False).st_ino == ours:
+                os.unlink(part, dir_fd=folder)
+            raise Changed("was written to at the last moment; it was left", op.path)
+        os.fsync(folder)
+        beneath.rename(folder, part, slot, "item")
+        arrived = os.stat("item", dir_fd=slot, follow_symlinks=False)
+        if (arrived.st_ino, arrived.st_mtime_ns) != (
+            before.st_ino,
+            before.st_mtime_ns,
+        ):  # a number alone may be given anew
+            beneath.rename(slot, "item", folder, part)
+            raise Changed("was swapped for another file at the last moment", op.path)
+        os.fsync(slot)
+        os.fsync(folder)
+
+
+def _finish(machine: Machine, path: str, slot: int, manifest: dict[str, Any]) -> bool:
+    """After a crash: True when the edit is whole now, False when nothing of it is left."""
+    part = manifest["beside"]
+    if "item" in names_in(slot):
+        return True
+    with machine.folder(parent(path)) as folder:
+        try:
+            stands = digest(content_of(folder, part))
+        except FileNotFoundError:
+            return False
+        if stands == manifest["old_sha256"] and digest(machine.read_bytes(path)) == manifest["new_sha256"]:
+            beneath.rename(folder, part, slot, "item")
+            os.fsync(slot)
+            os.fsync(folder)
+            return True
+        os.unlink(part, dir_fd=folder)
+        os.fsync(folder)
+        return False
+
+
+def content_of(folder: int, name: str) -> bytes:
+    """What a regular file holds that is edited, within limits. Raises OSError, Changed for another kind of file."""
+    fd = os.open(name, os.O_PATH | os.O_NOFOLLOW | os.O_CLOEXEC, dir_fd=folder)
+    try:
+        if not stat.S_ISREG(os.fstat(fd).st_mode) or os.fstat(fd).st_size > MOST:
+            raise Changed("is no file that could be edited any more", name)
+        with os.fdopen(beneath.opened_again(fd, os.O_RDONLY), "rb") as handle:
+            data = handle.read(MOST + 1)
+        if len(data) > MOST:
+            raise Changed("is larger than any file that is edited", name)
+        return data
+    finally:
+        os.close(fd)
+
+
+def _write_alike(folder: int, old: int, part: str, new: bytes) -> int:
+    """A new file with the owner, mode and extended attributes (ACLs among them) of the open one `old`; never with the bits
+    that give a program its owner's rights. Returns its inode."""
+    fd = os.open(
+        part, os.O_WRONLY | os.O_CREAT | os.O_EXCL | os.O_NOFOLLOW | os.O_CLOEXEC, 0o600, dir_fd=folder
+    )
+    try:
+        status = os.fstat(old)
+        view = memoryview(new)
+        while view:
+            view = view[os.write(fd, view) :]
+        if os.geteuid() == 0:
+            os.fchown(fd, status.st_uid, status.st_gid)
+        os.fchmod(fd, status.st_mode & 0o777)
+        for attribute in os.listxattr(old):
+            os.setxattr(fd, attribute, os.getxattr(old, attribute))
+        os.fsync(fd)
+        return os.fstat(fd).st_ino
+    except OSError:
+        os.unlink(part, dir_fd=folder)
+        raise
+    finally:
+        os.close(fd)
+
+
+# -- back -------------------------------------------------------------------------------------------------------
+
+
+def undo(slot: Slot, back: Back) -> str:
+    """Put this line's pieces in again, in what the file is by now. Returns "" or why it stays. Raises OSError, CouldNotRead."""
+    machine, manifest = back.machine, slot.manifest
+    if why := why_not_back(machine, slot):
+        return why
+    with opened_shelf(machine, slot.shelf, slot.run, slot.name) as fd:
+        settling = read_record(machine, fd, "settling.json")
+        if not isinstance(settling, dict):
+            settling = None
+        if not slot.waiting and settling is None and not _finish(machine, manifest["path"], fd, manifest):
+            drop_slot(machine, slot.shelf, slot.run, slot.number)
+            return ""
+        exchanged = settling is not None and _is_exchanged(fd, settling)
+        if not exchanged and (why := _put_in(machine, slot, fd, back)):
+            return why
+        for name in ("item", _BACK):
+            with contextlib.suppress(FileNotFoundError):
+                os.unlink(name, dir_fd=fd)
+        os.fsync(fd)
+    settle_parent(machine, slot, back.times)
+    drop_slot(machine, slot.shelf, slot.run, slot.number)
+    return ""
+
+
+def _is_exchanged(slot: int, settling: dict[str, Any]) -> bool:
+    """After a crash: whether the file of the slot had been exchanged for what stood at the path."""
+    try:
+        return bool(digest(content_of(slot, settling["name"])) != settling["mine"])
+    except FileNotFoundError:
+        return True
+
+
+def _put_in(machine: Machine, slot: Slot, fd: int, back: Back) -> str:
+    """Exchange the file for one with the pieces in it again. Returns "" or why not."""
+    manifest, path = slot.manifest, slot.manifest["path"]
+    if not machine.exists(path):
+        return "the file went meanwhile; its earlier content stays on the shelf"
+    if digest(content_of(fd, "item")) != manifest["old_sha256"]:
+        return "is not the file that was put on the shelf: it was left there"
+    try:
+        now, surveyed = machine.read_bytes(path), surveyed_text(machine, slot)
+    except (Changed, CouldNotRead) as error:
+        return error.reason
+    rest = [c for s in _others(back.slots, path, slot.number) for c in _cuts(s)]
+    left = without(surveyed, [*rest, *_cuts(slot)])
+    text = put_in_again(left, without(surveyed, rest), _text(now))
+    if text is None:
+        return "was written to since, where its lines stood; it was not overwritten"
+    mine = _data(text)
+    whole = digest(mine) == manifest["surveyed_sha256"]
+    name = "item" if whole and manifest["old_sha256"] == manifest["surveyed_sha256"] else _BACK
+    with machine.folder(parent(path)) as folder:
+        if name == _BACK:
+            with contextlib.suppress(FileNotFoundError):
+                os.unlink(_BACK, dir_fd=fd)
+            stands = os.open(
+                base(path), os.O_RDONLY | os.O_NOFOLLOW | os.O_NONBLOCK | os.O_CLOEXEC, dir_fd=folder
+            )
+            try:
+                if not stat.S_ISREG(os.fstat(stands).st_mode) or os.fstat(stands).st_nlink > 1:
+                    return "is no file of its own any more; it was not overwritten"
+                _write_alike(fd, stands, _BACK, mine)
+            finally:
+                os.close(stands)
+            if whole:
+                times = manifest["identity"]["mtime_ns"], os.stat(_BACK, dir_fd=fd).st_atime_ns
+                os.utime(_BACK, ns=(times[1], times[0]), dir_fd=fd, follow_symlinks=False)
+        begin_settling(machine, fd, manifest["parent"], back.times, name=name, mine=digest(mine))
+        beneath.rename(fd, name, folder, base(path), beneath.EXCHANGE)
+        if content_of(fd, name) != now:
+            beneath.rename(fd, name, folder, base(path), beneath.EXCHANGE)
+            return "was written to at the last moment; it was not overwritten"
+        os.fsync(folder)
+    return ""

@@ -1,0 +1,190 @@
+"""Removing packages through their registry, sparing configuration; and all of them back again from their originals."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from swept_shelf.core.carry.ask import Ask, must_be_writable
+from swept_shelf.core.carry.back import Back
+from swept_shelf.core.carry.common_files import names_elsewhere, one_file_again
+from swept_shelf.core.carry.needed import needed_from
+from swept_shelf.core.carry.originals import (
+    check_original,
+    drop_files,
+    drop_originals,
+    kept_originals,
+    original_files,
+    originals_folder,
+)
+from swept_shelf.core.carry.records import MANIFEST, read_record, write_record
+from swept_shelf.core.carry.script_made import made_again_noted, waiting_places
+from swept_shelf.core.carry.shelf import Slot, drop_slot, new_slot, opened_shelf
+from swept_shelf.core.carry.surroundings import begin_settling, note_after, settle, surroundings
+from swept_shelf.core.carry.work import Work
+from swept_shelf.core.documents.errors import CouldNotRead, Refused
+from swept_shelf.core.documents.operations import RemovePackages
+from swept_shelf.core.documents.paths import base, join, parent
+from swept_shelf.core.documents.sizes import plural
+from swept_shelf.core.documents.survey import Volume
+from swept_shelf.core.machine.machine import Machine
+from swept_shelf.core.registries.debian import change
+from swept_shelf.core.registries.debian.read import ADMIN, query
+from swept_shelf.core.tree.index import Index
+
+STOPS = True
+_DATABASE = 4 << 20
+_GONE = ("not-installed", "config-files")
+
+
+def describe(op: RemovePackages) -> tuple[str, str]:
+    return "Remove " + plural(len(op.packages), "package"), ", ".join(op.packages)
+
+
+def why_not_mine(op: RemovePackages, machine: Machine) -> str:
+    return "" if change.may_change(machine) else op.rights
+
+
+def room(op: RemovePackages, machine: Machine, volumes: list[Volume]) -> dict[str, int]:
+    return {volumes[0].id: _DATABASE}
+
+
+def check(op: RemovePackages, ask: Ask) -> None:
+    """The registry's own word: that it would remove exactly these, now, and nobody works on it. Raises Refused."""
+    must_be_writable(ask, ADMIN)
+    if why := change.cannot_work_inside(ask.machine):
+        raise Refused(why, ask.machine.root)
+    if ask.pure:
+        if held := change.lock_held(ask.machine):
+            raise Refused(f"another package tool holds the lock: {held[1]}", held[0])
+    else:
+        change.wait_for_lock(ask.machine)
+    wanted = ask.going(op.line, op.packages)
+    if not wanted:
+        return
+    before = ask.removed if ask.pure else set[str]()
+    states = change.states(ask.machine, wanted)
+    left = sorted({*before, *(n for n in wanted if states[n][0] not in _GONE)})
+    if left:
+        _as_said(change.simulate(ask.machine, left), left)
+
+
+def _as_said(said: list[str], wanted: list[str]) -> None:
+    if said != wanted:
+        raise Refused(f"dpkg would remove {', '.join(said) or 'nothing'}, the order says {', '.join(wanted)}")
+
+
+def do(op: RemovePackages, number: int, work: Work) -> dict[str, Any]:
+    machine, going = work.machine, work.going(op.line, op.packages)
+    change.wait_for_lock(machine)
+    slot, manifest = work.earlier(number), None
+    states = change.states(machine, going)
+    there = [n for n in going if states[n][0] not in _GONE]
+    if slot is not None and set(there) <= {o["package"] for o in slot.manifest["originals"]}:
+        manifest = slot.manifest
+    elif not there:
+        return {"note": "was gone already", **_without(op, going)}
+    else:
+        _check_paths(machine, there, work.run.index)
+        with work.originals() as folder:
+            kept = kept_originals(machine, folder, there)
+        around = surroundings(machine, there, work.times)
+        others = names_elsewhere(machine, there, work.run.index)
+        if slot is not None:  # what could not go with the first part of a group goes now
+            kept = [*slot.manifest["originals"], *kept]
+            around = {name: {**around[name], **slot.manifest[name]} for name in around}
+            others = {**others, **slot.manifest["other_names"]}
+        manifest = work.manifest(
+            number, op, originals=kept, originals_in=work.run.head.originals, other_names=others, **around
+        )
+    shelf = slot.shelf if slot else work.shelf("/x")
+    with new_slot(machine, shelf, work.run.id, number, manifest) as fd:
+        _remove(machine, sorted(there), manifest, shelf, work)
+        note_after(machine, fd, manifest, number, work.times)
+    return _without(op, going)
+
+
+def _without(op: RemovePackages, going: list[str]) -> dict[str, Any]:
+    """What of a group stays because somebody still needs it; asked again when this order is carried out again."""
+    left = [p for p in op.packages if p not in going]
+    return {"without": left, "note": f"without {', '.join(left)}: still needed"} if left else {}
+
+
+def _remove(machine: Machine, there: list[str], manifest: dict[str, Any], shelf: str, work: Work) -> None:
+    if not there:
+        return
+    _as_said(change.simulate(machine, there), there)
+    try:
+        change.remove(machine, there)
+    except CouldNotRead:
+        broken = [n for n, (s, _) in change.states(machine, there).items() if s not in (*_GONE, "installed")]
+        if not broken:
+            raise
+        # Cut off inside the registry: it is made whole from the original, then removed.
+        originals = [o for o in manifest["originals"] if o["package"] in broken]
+        with originals_folder(machine, shelf, work.run.id, manifest["originals_in"]) as folder:
+            change.install_back(machine, originals, original_files(folder, originals))
+        change.remove(machine, broken)
+
+
+def _check_paths(machine: Machine, packages: list[str], index: Index) -> None:
+    """The registry must still list what was surveyed, path by path. Raises Refused."""
+    for package in query(machine, *packages):
+        before = set(index.package_paths(package.name))
+        for path in package.files:
+            real = join(machine.resolve(parent(path)) or parent(path), base(path))
+            if path not in before and real not in before and machine.exists(path) and package.installed:
+                raise Refused(f"{package.name} lists {path}, which was not surveyed")
+
+
+# -- back -------------------------------------------------------------------------------------------------------
+
+
+def undo(slot: Slot, back: Back) -> str:
+    """Install the originals back, with what they need from other lines, and restore what the registry does not."""
+    machine, originals = back.machine, slot.manifest["originals"]
+    with opened_shelf(machine, slot.shelf, slot.run, slot.name) as fd:
+        whole = read_record(machine, fd, "returned.json") is not None
+    if not whole and originals:
+        change.wait_for_lock(machine)
+        extra = needed_from(machine, originals, [s for s in back.slots if s.number != slot.number])
+        everything = [*originals, *(o for _, some in extra for o in some)]
+        states = change.states(machine, [o["package"] for o in everything])
+        kept = {o["package"]: o["version"] for o in everything}
+        newer = [n for n, (s, v) in states.items() if s == "installed" and v != kept[n]]
+        if newer:
+            return f"{', '.join(newer)} is installed in another version by now; it was not overwritten"
+        with (
+            originals_folder(machine, slot.shelf, slot.run, slot.manifest["originals_in"]) as folder,
+            opened_shelf(machine, slot.shelf, slot.run, slot.name) as fd,
+        ):
+            for original in everything:
+                check_original(folder, original)
+            settling = begin_settling(machine, fd, slot.manifest, back.times, [s for s, _ in extra])
+            absent = waiting_places(machine, back.slots)
+            change.install_back(machine, everything, original_files(folder, everything))
+            made_again_noted(machine, absent)
+            for s in (slot, *(s for s, _ in extra)):
+                one_file_again(machine, s.manifest["other_names"], {o["package"] for o in everything})
+            settle(machine, slot, settling, back.times, [s for s, _ in extra])
+            for other, some in extra:
+                _return_part(machine, other, some, folder, back)
+            write_record(machine, fd, "returned.json", True)
+    drop_originals(machine, slot)
+    drop_slot(machine, slot.shelf, slot.run, slot.number)
+    return ""
+
+
+def _return_part(machine: Machine, slot: Slot, some: list[dict[str, Any]], folder: int, back: Back) -> None:
+    """Some packages of another slot came back: it keeps the rest."""
+    names = {o["package"] for o in some}
+    rest = {
+        **slot.manifest,
+        "originals": [o for o in slot.manifest["originals"] if o["package"] not in names],
+    }
+    with opened_shelf(machine, slot.shelf, slot.run, slot.name) as fd:
+        write_record(machine, fd, MANIFEST, rest)
+    drop_files(folder, some)
+    back.slots = [
+        Slot(s.shelf, s.run, s.number, rest, s.waiting, s.sealed, s.emptying) if s is slot else s
+        for s in back.slots
+    ]

@@ -1,0 +1,316 @@
+"""One path onto the holding shelf and back: renamed without replacing, what arrived checked; copied where nothing can be renamed."""
+
+from __future__ import annotations
+
+import contextlib
+import errno
+import os
+import stat
+from typing import Any
+
+from swept_shelf.core.carry import copying, durable
+from swept_shelf.core.carry.ask import Ask, may_write, must_be_writable
+from swept_shelf.core.carry.back import Back
+from swept_shelf.core.carry.checks import check_allowed, check_inside, check_unchanged, why_not_back
+from swept_shelf.core.carry.parents import begin_settling, make_again, note_after, parent_of, settle_parent
+from swept_shelf.core.carry.records import read_record, write_record
+from swept_shelf.core.carry.shelf import Slot, drop_slot, new_slot, opened_shelf, shelf_for
+from swept_shelf.core.carry.work import Work, names_in
+from swept_shelf.core.documents.errors import Changed, CouldNotRead
+from swept_shelf.core.documents.operations import Shelve
+from swept_shelf.core.documents.paths import base, join, parent, within
+from swept_shelf.core.documents.survey import Identity, Volume
+from swept_shelf.core.documents.wire import to_plain
+from swept_shelf.core.machine import beneath
+from swept_shelf.core.machine.machine import Machine, type_of
+from swept_shelf.core.machine.processes import holders
+from swept_shelf.core.machine.volumes import volume_of
+
+STOPS = False
+_SLOT = 32 << 10
+_PART = "part"
+
+
+def describe(op: Shelve) -> tuple[str, str]:
+    return "To the holding shelf", op.path
+
+
+def why_not_mine(op: Shelve, machine: Machine) -> str:
+    return "" if may_write(machine, parent(op.path)) else op.rights
+
+
+def room(op: Shelve, machine: Machine, volumes: list[Volume]) -> dict[str, int]:
+    return {volume_of(volumes, op.path).id: _SLOT + (op.bytes if _is_copied(machine, op.path) else 0)}
+
+
+def check(op: Shelve, ask: Ask) -> None:
+    """A shelf within which a rename works can be made; where it cannot, that it will be copied is said."""
+    must_be_writable(ask, parent(op.path))
+    check_allowed(ask.machine, op.path)
+    with contextlib.suppress(FileNotFoundError):
+        shelf_for(ask.machine, op.path, ask.volumes)
+    if _is_copied(ask.machine, op.path):
+        ask.notes[
+            f"{op.path} lies where nothing can be renamed: it will be copied, compared and then removed"
+        ] = None
+
+
+def _is_copied(machine: Machine, path: str) -> bool:
+    """A folder of a lower layer of an overlay cannot be renamed (the kernel's overlayfs documentation, redirect_dir)."""
+    try:
+        with machine.folder(path) as fd:
+            return beneath.is_overlay(fd)
+    except OSError:
+        return False
+
+
+def do(op: Shelve, number: int, work: Work) -> dict[str, Any]:
+    machine = work.machine
+    slot = work.earlier(number)
+    if slot is not None:
+        with opened_shelf(machine, slot.shelf, work.run.id, f"{number:04}") as fd:
+            if "item" in names_in(fd):
+                _finish(work, number, op, fd, slot.manifest)
+                return {}
+            with contextlib.suppress(FileNotFoundError):
+                durable.remove_tree(fd, _PART)
+        drop_slot(machine, slot.shelf, work.run.id, number)
+    if work.still_needed(op.line, op.path):
+        return {"without": [op.path], "note": "its package is still needed"}
+    check_allowed(machine, op.path)
+    now = machine.identity(check_unchanged(machine, op.path, op.identity, op.exactly))
+    new = 0
+    if op.identity.type == "folder":
+        new = check_inside(machine, op, work.run.index, work.other_names(op.line))
+    _not_held(machine, op.path)
+    shelf = work.shelf(op.path)
+    copied = _is_copied(machine, op.path)
+    manifest = work.manifest(
+        number,
+        op,
+        path=op.path,
+        identity=to_plain(now),  # a package's script may have changed its mode
+        parent=parent_of(machine, op.path, work.times),
+        copied=copied,
+    )
+    with new_slot(machine, shelf, work.run.id, number, manifest) as fd:
+        if copied:
+            _copy(machine, op.path, fd, op.identity)
+        else:
+            try:
+                to_slot(machine, op.path, fd, op.identity)
+            except OSError as error:
+                if error.errno != errno.EXDEV:
+                    raise
+                manifest["copied"] = True
+                write_record(machine, fd, "manifest.json", manifest)
+                _copy(machine, op.path, fd, op.identity)
+        note_after(machine, fd, manifest["parent"], number, work.times)
+    return {"new_inside": new} if new else {}
+
+
+def _finish(work: Work, number: int, op: Shelve, slot: int, manifest: dict[str, Any]) -> None:
+    if "after.json" in names_in(slot):
+        return
+    if manifest["copied"]:
+        _remove_copied(work.machine, op.path, slot, manifest["identity"]["inode"])
+    note_after(work.machine, slot, manifest["parent"], number, work.times)
+
+
+def to_slot(machine: Machine, path: str, slot: int, identity: Identity) -> None:
+    """Rename onto the shelf and check what arrived; another thing goes back at once. Raises Changed, OSError."""
+    with machine.folder(parent(path)) as folder:
+        beneath.rename(folder, base(path), slot, "item")
+        now = machine.identity(os.stat("item", dir_fd=slot, follow_symlinks=False))
+        if any(getattr(identity, n) not in (None, getattr(now, n)) for n in ("inode", "type", "uid", "gid")):
+            beneath.rename(slot, "item", folder, base(path))
+            raise Changed("was swapped for another thing at the last moment; it was left", path)
+        os.fsync(slot)
+        os.fsync(folder)
+
+
+def _copy(machine: Machine, path: str, slot: int, identity: Identity) -> None:
+    """Copy, compare, name the copy, and only then remove. What failed leaves the thing where it is. Raises Changed, OSError."""
+    with machine.folder(parent(path)) as folder:
+        try:
+            copying.copy(folder, base(path), slot, _PART)
+            copying.compare(folder, base(path), slot, _PART)
+        except (OSError, Changed):
+            with contextlib.suppress(FileNotFoundError):
+                durable.remove_tree(slot, _PART)
+            raise
+        beneath.rename(slot, _PART, slot, "item")
+        os.fsync(slot)
+    _remove_copied(machine, path, slot, identity.inode)
+
+
+def _remove_copied(machine: Machine, path: str, slot: int, inode: int) -> None:
+    """Remove what the slot holds whole. Another thing that stands there by now stays. Raises Changed, OSError."""
+    with contextlib.suppress(FileNotFoundError), machine.folder(parent(path)) as folder:
+        status = os.stat(base(path), dir_fd=folder, follow_symlinks=False)
+        if status.st_ino != inode:
+            raise Changed("was swapped for another thing while it was copied; it was left", path)
+        durable.remove_tree(folder, base(path))
+        os.fsync(folder)
+
+
+def _not_held(machine: Machine, path: str) -> None:
+    held, _ = holders(machine, [path])
+    if held:
+        pid, name, inside = held[0]
+        where = inside if within(inside, path) else path
+        raise CouldNotRead(f"a file in it is held open by process {pid} ({name})", where)
+
+
+# -- back -------------------------------------------------------------------------------------------------------
+
+
+def undo(slot: Slot, back: Back) -> str:
+    """Rename an item to where it was. Returns "" or why it stays on the shelf. Raises OSError."""
+    machine, path, above = back.machine, slot.manifest["path"], slot.manifest["parent"]
+    if why := why_not_back(machine, slot):
+        return why
+    if slot.waiting and not _exchanged(machine, slot, path):
+        if slot.manifest["copied"] and (why := _remains_away(machine, slot)):
+            return why
+        if machine.exists(path):
+            if not (_over_its_like(machine, slot, path) or _over_what_scripts_made(machine, slot, path)):
+                return "something newer stands there; it was not overwritten"
+        else:
+            if not machine.exists(above["path"]):
+                make_again(machine, above)
+            with opened_shelf(machine, slot.shelf, slot.run, slot.name) as fd:
+                begin_settling(machine, fd, above, back.times)
+                with machine.folder(parent(path)) as folder:
+                    _back(fd, folder, base(path))
+                    os.fsync(folder)
+                os.fsync(fd)
+    settle_parent(machine, slot, back.times)
+    with opened_shelf(machine, slot.shelf, slot.run, slot.name) as fd:
+        for rest in ("again", _PART):
+            with contextlib.suppress(FileNotFoundError):
+                durable.remove_tree(fd, rest)
+    drop_slot(machine, slot.shelf, slot.run, slot.number)
+    return ""
+
+
+def _exchanged(machine: Machine, slot: Slot, path: str) -> bool:
+    """An exchange that was cut off right after it: what lies in the slot is what scripts had made, and goes."""
+    with opened_shelf(machine, slot.shelf, slot.run, slot.name) as fd:
+        settling, now = read_record(machine, fd, "settling.json"), machine.lstat(path)
+        if not isinstance(settling, dict) or now is None or settling.get("item") != now.st_ino:
+            return False
+        durable.remove_tree(fd, "item")
+        return True
+
+
+def _back(slot: int, folder: int, name: str) -> None:
+    """Rename the item; where that is impossible copy it beside under a name of ours, compare, and give it its name."""
+    try:
+        beneath.rename(slot, "item", folder, name)
+    except OSError as error:
+        if error.errno != errno.EXDEV:
+            raise
+        part = beneath.beside_name(name)
+        try:
+            copying.copy(slot, "item", folder, part)
+            copying.compare(slot, "item", folder, part)
+            beneath.rename(folder, part, folder, name)
+        except (OSError, Changed):
+            with contextlib.suppress(FileNotFoundError):
+                durable.remove_tree(folder, part)
+            raise
+        durable.remove_tree(slot, "item")
+
+
+def _remains_away(machine: Machine, slot: Slot) -> str:
+    """A copy whose source was cut off while it was removed: what is left of the source goes, if nothing in it is newer."""
+    path = slot.manifest["path"]
+    with (
+        opened_shelf(machine, slot.shelf, slot.run, slot.name) as fd,
+        contextlib.suppress(FileNotFoundError, NotADirectoryError),
+    ):
+        if "after.json" in names_in(fd):
+            return ""
+        with machine.folder(parent(path)) as folder:
+            if (
+                os.stat(base(path), dir_fd=folder, follow_symlinks=False).st_ino
+                != slot.manifest["identity"]["inode"]
+            ):
+                return ""
+            if not _all_in(machine, path, join(slot.path, "item")):
+                return "something newer stands there; it was not overwritten"
+            durable.remove_tree(folder, base(path))
+    return ""
+
+
+def _all_in(machine: Machine, path: str, item: str) -> bool:
+    """Whether everything that is left at `path` is in the item with the same content."""
+    stack = [""]
+    while stack:
+        inside = stack.pop()
+        a, b = machine.lstat(path + inside), machine.lstat(item + inside)
+        if a is None:
+            continue
+        if b is None or type_of(a.st_mode) != type_of(b.st_mode):
+            return False
+        if stat.S_ISDIR(a.st_mode):
+            stack += [f"{inside}/{n}" for n in machine.listdir(path + inside)]
+        elif stat.S_ISREG(a.st_mode):
+            with machine.folder(parent(path + inside)) as x, machine.folder(parent(item + inside)) as y:
+                if not copying.same_content(x, base(path + inside), y, base(item + inside)):
+                    return False
+    return True
+
+
+def _over_its_like(machine: Machine, slot: Slot, path: str) -> bool:
+    """Exchange the item for what stands at its path when both hold the same bytes, or lead to the same place:
+    what package scripts make anew while their package is put back. True when done."""
+    item = join(slot.path, "item")
+    now, kept = machine.lstat(path), machine.lstat(item)
+    if now is None or kept is None or type_of(now.st_mode) != type_of(kept.st_mode):
+        return False
+    if type_of(now.st_mode) == "link":
+        same = machine.readlink(path) == machine.readlink(item)
+    elif type_of(now.st_mode) == "file" and now.st_size == kept.st_size:
+        with machine.folder(parent(path)) as a, machine.folder(slot.path) as b:
+            same = copying.same_content(a, base(path), b, "item")
+    else:
+        same = False
+    if same:
+        _exchange(machine, slot, path)
+    return same
+
+
+def _over_what_scripts_made(machine: Machine, slot: Slot, path: str) -> bool:
+    """The same for what was not there when packages were put back and stood there right after: their scripts made it."""
+    with opened_shelf(machine, slot.shelf, slot.run, slot.name) as fd:
+        noted = read_record(machine, fd, "again.json")
+    if not isinstance(noted, dict) or not _only_made_by(machine, path, noted):
+        return False
+    _exchange(machine, slot, path)
+    return True
+
+
+def _only_made_by(machine: Machine, path: str, noted: dict[str, Any]) -> bool:
+    """Whether all that stands at `path` changed last while the packages were put back."""
+    stack = [path]
+    while stack:
+        here = stack.pop()
+        status = machine.lstat(here)
+        if status is None or not noted["from"] <= status.st_ctime_ns <= noted["to"]:
+            return False
+        if stat.S_ISDIR(status.st_mode):
+            stack += [join(here, n) for n in machine.listdir(here)]
+    return True
+
+
+def _exchange(machine: Machine, slot: Slot, path: str) -> None:
+    with opened_shelf(machine, slot.shelf, slot.run, slot.name) as fd, machine.folder(parent(path)) as folder:
+        item = os.stat("item", dir_fd=fd, follow_symlinks=False).st_ino
+        write_record(machine, fd, "settling.json", {"restore": True, "item": item})
+        beneath.rename(fd, "item", folder, base(path), beneath.EXCHANGE)
+        os.fsync(folder)
+        beneath.rename(fd, "item", fd, "again")
+        durable.remove_tree(fd, "again")
+        os.fsync(fd)

@@ -1,0 +1,166 @@
+"""What every order of one survey is judged by: entries, packages with the graph over them, and what paths weigh. Read once."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Iterable
+from dataclasses import dataclass, field
+from functools import cached_property
+
+from swept_shelf.core.applications.graph import Graph, graph_from_rows
+from swept_shelf.core.documents.paths import within
+from swept_shelf.core.documents.survey import Application, Belonging, LeftBehind, Survey
+from swept_shelf.core.orders.places import why_protected
+from swept_shelf.core.tree.index import Index, IndexedPackage, Row
+from swept_shelf.core.tree.returning import Sized, returning_bytes
+
+Entry = Application | LeftBehind
+
+
+@dataclass(slots=True)
+class Weight:
+    """Bytes of paths with one name, and what has several names, of which only the last one counts."""
+
+    plain: int = 0
+    several: list[Sized] = field(default_factory=list)
+
+    def add(self, sized: Sized) -> None:
+        if sized.is_folder or sized.links <= 1:
+            self.plain += sized.bytes - sized.shared
+        else:
+            self.several.append(sized)
+
+    def include(self, other: Weight) -> None:
+        self.plain += other.plain
+        self.several += other.several
+
+    @property
+    def bytes(self) -> int:
+        return self.plain + returning_bytes(self.several)
+
+
+class Scope:
+    """One survey with its index."""
+
+    def __init__(self, survey: Survey, digest: str, index: Index) -> None:
+        self.survey, self.digest, self.index = survey, digest, index
+        self.entries: dict[str, Entry] = {e.id: e for e in survey.entries}
+        self._files: dict[str, list[tuple[Row, frozenset[str]]]] = {}
+        self._own: dict[str, Weight] = {}
+        self._alone: dict[str, frozenset[str]] = {}
+        self._goes: dict[frozenset[str], list[str]] = {}
+        self._trees: dict[tuple[str, tuple[str, ...]], Weight] = {}
+
+    # -- packages -----------------------------------------------------------------------------------------------
+
+    @cached_property
+    def graph(self) -> Graph:
+        return graph_from_rows(
+            [(p.name, p.root) for p in self.packages.values() if p.installed], self.index.edges()
+        )
+
+    @property
+    def packages(self) -> dict[str, IndexedPackage]:
+        return self.index.packages
+
+    @cached_property
+    def head_of(self) -> dict[str, str]:
+        """Application id by the package that its registry is asked to remove for it."""
+        return {a.own_packages[0]: a.id for a in self.survey.applications if a.registry == "debian"}
+
+    def goes_with(self, heads: Collection[str]) -> list[str]:
+        """Everything that the registry takes for these packages together."""
+        key = frozenset(heads)
+        if key not in self._goes:
+            self._goes = {key: self.graph.goes_with(set(key))} | dict(list(self._goes.items())[:8])
+        return self._goes[key]
+
+    def goes_alone(self, head: str) -> frozenset[str]:
+        if head not in self._alone:
+            self._alone[head] = frozenset(self.graph.goes_with({head}))
+        return self._alone[head]
+
+    def is_rest(self, package: str) -> bool:
+        """Removed before this survey, its settings left to its registry."""
+        known = self.packages.get(package)
+        return known is not None and known.status == "config-files"
+
+    def files(self, packages: Iterable[str]) -> dict[str, list[tuple[Row, frozenset[str]]]]:
+        """What each of these packages lists, with all packages that list it."""
+        wanted = list(packages)
+        if missing := {p for p in wanted if p not in self._files}:
+            self._files |= {p: [] for p in missing}
+            for row, owners in self.index.rows_of(missing):
+                for owner in owners & missing:
+                    self._files[owner].append((row, frozenset(owners)))
+        return {p: self._files[p] for p in wanted}
+
+    def listed(self, packages: Collection[str]) -> dict[str, tuple[Row, frozenset[str]]]:
+        """Every path that these packages list, once."""
+        return {row.path: (row, owners) for rows in self.files(packages).values() for row, owners in rows}
+
+    def settings_files(self, packages: Collection[str]) -> list[str]:
+        """Settings files that these packages list and no other."""
+        gone = set(packages)
+        found = {
+            row.path
+            for rows in self.files(packages).values()
+            for row, owners in rows
+            if is_settings_file(row) and owners <= gone
+        }
+        return sorted(found)
+
+    def weigh_packages(self, packages: Collection[str]) -> Weight:
+        """What comes back when these packages go: what no staying one lists too, without settings files."""
+        gone, total = set(packages), Weight()
+        seen: set[str] = set()
+        for package, rows in self.files(packages).items():
+            if package not in self._own:
+                own = Weight()
+                for row, owners in rows:
+                    if len(owners) == 1 and not is_settings_file(row):
+                        own.add(row.sized)
+                self._own[package] = own
+            total.include(self._own[package])
+            for row, owners in rows:
+                if len(owners) > 1 and owners <= gone and row.path not in seen and not is_settings_file(row):
+                    seen.add(row.path)
+                    total.add(row.sized)
+        return total
+
+    # -- paths --------------------------------------------------------------------------------------------------
+
+    def weigh_below(self, path: str, left: Iterable[str]) -> Weight:
+        """What comes back with a belonging when what is `left` inside it stays."""
+        key = path, tuple(sorted(left))
+        if key not in self._trees:
+            weight = Weight()
+            for inside, row in self.index.below(path).items():
+                if not any(within(inside, x) or within(x, inside) for x in key[1]):
+                    weight.add(row.sized)
+            self._trees[key] = weight
+        return self._trees[key]
+
+    def why_protected(self, path: str) -> str:
+        """The reason why `path` may never be an operation; "" when it may."""
+        return why_protected(path, self.survey)
+
+
+def is_settings_file(row: Row) -> bool:
+    """A file below /etc that a package lists (Debian Policy 10.7.1: such files are conffiles)."""
+    return row.path.startswith("/etc/") and row.identity.type == "file"
+
+
+def line_name(entry: Entry) -> str:
+    """What a line of an order is called."""
+    return f"left by {entry.name}" if isinstance(entry, LeftBehind) else entry.name
+
+
+def tickable(entry: Entry, b: Belonging) -> bool:
+    """True for what an order moves by path: not what the registry takes away with its package."""
+    if isinstance(entry, Application) and any(r.path == b.path for r in entry.references):
+        return False  # a pointer: taken out as a reference
+    return (
+        b.is_path
+        and b.share != "common"
+        and (b.proof != "registered" or b.kind != "program" or entry.id.startswith("files:"))
+    )
