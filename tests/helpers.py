@@ -138,7 +138,9 @@ class ByHand(Work):
         self.machine, self.volumes = machine, read_volumes(machine)
         self.run = SimpleNamespace(id="a-run", index=index)  # type: ignore[assignment]
         self.state, self.noted, self.shrunk = State(), {}, {}
-        self.times = times_of(machine, self.slots())
+        slots = self.slots()
+        self.times = times_of(machine, slots)
+        self.edits = [s for s in slots if s.manifest["do"] == "edit_lines"]
 
     def _note_top(self, top: str, before: int) -> None:
         self.noted[top] = before

@@ -180,7 +180,7 @@ class Workshop:
                 run = open_run(row.folder)
                 if run.order.lines != order.lines or run.order.survey != order.survey:
                     continue
-                if row.emptied_at or (not row.result.skipped and row.result.state != "stopped"):
+                if row.emptied_at or not (row.result.unfinished or row.result.state == "stopped"):
                     raise Refused(f"order {order.id} is carried out already")
                 return run
         return None

@@ -92,7 +92,8 @@ OWN_FILES = {
         "replace",
     },  # the technician's corrections
     "carry/execute.py": {"write_bytes", "unlink", "exists"},
-    "carry/journal.py": {"os.open", "exists", "read_bytes"},
+    "carry/ops/edit.py": {"write_bytes"},  # into a slot, by its descriptor
+    "carry/journal.py": {"os.open", "open", "exists", "unlink"},
     "carry/run.py": {
         "read_bytes",
         "write_bytes",
@@ -101,6 +102,7 @@ OWN_FILES = {
         "mkdir",
         "rename",
         "lstat",
+        "os.link",
         "shutil.copyfile",
         "shutil.rmtree",
     },  # a run's own folder
@@ -179,7 +181,7 @@ _METHODS = {
     "open",
     "chmod",
 }
-_DESCRIPTORS = {"fd", "slot", "inner", "top"}
+_DESCRIPTORS = {"fd", "slot", "inner", "top", "here", "new"}
 
 
 def _doors(path: Path) -> set[str]:

@@ -8,7 +8,7 @@ import shutil
 from pathlib import Path
 
 import pytest
-from hypothesis import HealthCheck, given, settings
+from hypothesis import HealthCheck, assume, given, settings
 from hypothesis import strategies as st
 
 from helpers import ByHand, differences, picture
@@ -140,7 +140,9 @@ def test_an_edited_file_keeps_every_other_byte_and_comes_back(ground, lines, dat
     target.write_text("\n".join(lines) + data.draw(st.sampled_from(["", "\n"])))
     before = picture(root)
     number = data.draw(st.integers(0, len(lines) - 1))
-    edit(machine, 1, [whole_line(number + 1, *line_spans(target.read_text())[number])])
+    start, end = line_spans(target.read_text())[number]
+    assume(end > start)
+    edit(machine, 1, [whole_line(number + 1, start, end)])
     kept = [x for i, x in enumerate(lines) if i != number]
     assert target.read_text().split("\n")[: len(kept)] == kept
     assert (target.stat().st_mode, os.getxattr(target, "user.law")) == (before["/d/f"][0], b"kept")

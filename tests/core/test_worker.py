@@ -8,9 +8,9 @@ import subprocess
 import sys
 
 import pytest
-from swept_shelf.core.orders.rehearse import may
 
 from helpers import Job, differences, dpkg_status, picture
+from swept_shelf.core.carry.ops import module_of
 from swept_shelf.core.carry.run import open_run
 from swept_shelf.core.carry.sheet import records_of
 from swept_shelf.core.documents.errors import CouldNotRead, Interrupted, Refused
@@ -56,7 +56,8 @@ def test_a_carrier_whose_listener_goes_away_works_on_to_the_end(job):
     os.read(reader, 10)
     os.close(reader)
     process.wait(60)
-    assert open_run(run.folder).state() == ("carry_out", True)
+    state = open_run(run.folder).state
+    assert (state.mode, state.ended) == ("carry_out", True)
     assert {r.state for r in records_of(open_run(run.folder))} == {"done"}
 
 
@@ -119,7 +120,7 @@ def test_rights_are_known_before_the_first_step(job):
     order = job.order(job.machine.id("map", "7"))
     plan = job.shop.rehearse(order, "x").plan
     assert {type(op) for op in plan.operations} >= {KeepOriginal, RemovePackages, Shelve, PurgePackages}
-    assert all(may(op, job.shop.machine) for op in plan.operations)
+    assert not any(module_of(op).why_not_mine(op, job.shop.machine) for op in plan.operations)
     rights = {op.rights for op in plan.operations if isinstance(op, Shelve) and op.path.startswith("/home")}
     assert rights <= set(job.machine.truth["people"])
     assert {op.rights for op in plan.operations if isinstance(op, RemovePackages)} == {"administrator"}
@@ -133,7 +134,9 @@ def test_an_order_beyond_the_callers_rights_is_refused_before_the_first_step(job
     plan = job.shop.rehearse(order, "x").plan
     open_to_all(job.machine.folder)
     machine = job.shop.machine
-    lacking = as_user(1002, lambda: [n for n, op in enumerate(plan.operations) if not may(op, machine)])
+    lacking = as_user(
+        1002, lambda: [n for n, op in enumerate(plan.operations) if module_of(op).why_not_mine(op, machine)]
+    )
     kinds = {type(plan.operations[n]) for n in lacking}
     assert RemovePackages in kinds and Shelve in kinds and KeepOriginal not in kinds
     own = [

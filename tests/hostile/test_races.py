@@ -48,6 +48,7 @@ def carry(machine, op, old, new) -> None:
         op,
         path="/d/f",
         identity=to_plain(op.identity),
+        surveyed_mtime_ns=op.identity.mtime_ns,
         surveyed_sha256=digest(old),
         old_sha256=digest(old),
         new_sha256=digest(new),

@@ -18,19 +18,20 @@ from swept_shelf.core.tree.index import Index
 
 def names_elsewhere(machine: Machine, packages: list[str], index: Index) -> dict[str, Any]:
     """{path of a package's file: what it is, and its names that none of these packages lists}."""
-    files = {f for p in query(machine, *packages) for f in p.files}
+    known = query(machine, *packages)
+    files = {f: p.name for p in known for f in p.files}
     several: dict[tuple[str, int], tuple[str, os.stat_result]] = {}
     for path in files:
         status = machine.lstat(path)
         if status is not None and stat.S_ISREG(status.st_mode) and status.st_nlink > 1:
             several[machine.file_system(status.st_dev), status.st_ino] = path, status
     found: dict[str, Any] = {}
+    real = {machine.resolve(f) for f in files} if several else set()
     for key, names in index.other_names(set(several)).items():
         path, status = several[key]
-        real = {machine.resolve(f) for f in files}
         if others := [n for n in names if n not in real]:
             found[path] = {
-                "package": next((p.name for p in query(machine, *packages) if path in p.files), ""),
+                "package": files[path],
                 "names": others,
                 "inode": status.st_ino,
                 "uid": status.st_uid,

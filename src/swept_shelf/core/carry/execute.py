@@ -126,13 +126,16 @@ class _Carrier:
     def _compare_with_registry(self) -> None:
         """Every package of every removal that was done must be gone by the registry's word; else it is done again, or said."""
         self._work.state = replay(read_journal(self._run.journal_path))
-        for number, op in enumerate(self._run.plan.operations, 1):
-            if isinstance(op, RemovePackages | PurgePackages) and self._work.state.done(number):
-                gone = (
-                    ("not-installed",) if isinstance(op, PurgePackages) else ("not-installed", "config-files")
-                )
-                if any(s not in gone for s, _ in change.states(self._machine, op.packages).values()):
-                    self._one(number, op)
+        done = [
+            (n, op)
+            for n, op in enumerate(self._run.plan.operations, 1)
+            if isinstance(op, RemovePackages | PurgePackages) and self._work.state.done(n)
+        ]
+        states = change.states(self._machine, sorted({p for _, op in done for p in op.packages}))
+        for number, op in done:
+            gone = ("not-installed",) if isinstance(op, PurgePackages) else ("not-installed", "config-files")
+            if any(states[p][0] not in gone for p in op.packages):
+                self._one(number, op)
 
     def _shrink(self, left: Numbered) -> None:
         """What nothing else needs any more, asked again now that it is known which lines were done."""

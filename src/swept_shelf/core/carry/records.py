@@ -127,6 +127,7 @@ _BY_OPERATION: dict[str, dict[str, Callable[[Any], bool]]] = {
         "path": _is_path,
         "identity": _is_object,
         "parent": _is_object,
+        "surveyed_mtime_ns": _is_count,
         "surveyed_sha256": _is_digest,
         "old_sha256": _is_digest,
         "new_sha256": _is_digest,

@@ -12,11 +12,12 @@ import time
 from collections.abc import Iterable, Iterator
 from typing import Any
 
-from swept_shelf.core.carry.records import write_record
+from swept_shelf.core.carry.records import read_record, write_record
 from swept_shelf.core.carry.shelf import Slot, opened_shelf
 from swept_shelf.core.documents.paths import base, join, parent, within
 from swept_shelf.core.machine.descend import folders_below
 from swept_shelf.core.machine.machine import Machine
+from swept_shelf.core.machine.people import EVERYONE, person_of, read_people
 
 Made = dict[str, dict[str, Any]]
 _LINKS = "/etc"
@@ -24,6 +25,7 @@ _STATE = "/var/lib/systemd"
 _CHOSEN = "/etc/alternatives"
 _LOCAL = "/usr/local"
 _SMALL = 1 << 14
+AGAIN = "again.json"
 _TICK = 20_000_000  # nanoseconds that the file system's clock may stand behind
 
 
@@ -150,21 +152,26 @@ def _same(folder: int, name: str, kept: dict[str, Any]) -> bool:
 # -- what scripts make again where something of this run waits to come back ---------------------------------------
 
 
-def waiting_places(machine: Machine, slots: Iterable[Slot]) -> tuple[int, list[Slot]]:
-    """Now, and the slots whose place is empty: what stands there after packages were installed, their scripts made."""
-    empty = [
-        s
-        for s in slots
-        if s.sealed and s.waiting and s.manifest["do"] == "shelve" and not machine.exists(s.manifest["path"])
-    ]
-    return time.clock_gettime_ns(time.CLOCK_REALTIME) - _TICK, empty
+def before_scripts(machine: Machine, slots: Iterable[Slot]) -> None:
+    """Note in their slots which places are empty before packages are installed back. Raises OSError.
 
-
-def made_again_noted(machine: Machine, before: tuple[int, list[Slot]]) -> None:
-    """Note it in their slots, with the span of time in which it was made. Raises OSError."""
-    since, slots = before
-    until = time.clock_gettime_ns(time.CLOCK_REALTIME)
+    A note that a cut-off try left stays: what stands there since then is the scripts' too. Homes are nobody's but people's."""
+    people = read_people(machine)
+    now = time.clock_gettime_ns(time.CLOCK_REALTIME) - _TICK
     for slot in slots:
-        if machine.exists(slot.manifest["path"]):
+        if slot.sealed and slot.waiting and slot.manifest["do"] == "shelve":
+            path = slot.manifest["path"]
+            if person_of(people, path) == EVERYONE and not machine.exists(path):
+                with opened_shelf(machine, slot.shelf, slot.run, slot.name) as fd:
+                    write_record(machine, fd, AGAIN, {"from": now, "to": 0})
+
+
+def after_scripts(machine: Machine, slots: Iterable[Slot]) -> None:
+    """The packages stand: what stands in those places by now, their scripts made. Raises OSError."""
+    now = time.clock_gettime_ns(time.CLOCK_REALTIME)
+    for slot in slots:
+        if slot.sealed and slot.waiting and slot.manifest["do"] == "shelve":
             with opened_shelf(machine, slot.shelf, slot.run, slot.name) as fd:
-                write_record(machine, fd, "again.json", {"from": since, "to": until})
+                noted = read_record(machine, fd, AGAIN)
+                if isinstance(noted, dict) and not noted["to"]:
+                    write_record(machine, fd, AGAIN, noted | {"to": now})

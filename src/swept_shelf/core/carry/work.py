@@ -35,7 +35,9 @@ class Work:
         self.volumes = read_volumes(machine)
         self.noted = dict(state.tops)
         self.shrunk: dict[str, frozenset[str]] = {}
-        self.times = times_of(machine, self.slots())
+        slots = self.slots()
+        self.times = times_of(machine, slots)
+        self.edits = [s for s in slots if s.manifest["do"] == "edit_lines"]
 
     @cached_property
     def scope(self) -> Scope:

@@ -71,10 +71,11 @@ def do(op: EditLines, number: int, work: Work) -> dict[str, Any]:
                 return {}
         drop_slot(machine, slot.shelf, work.run.id, number)
     check_allowed(machine, op.path)
-    if machine.lstat(op.path) is None:
+    status = machine.lstat(op.path)
+    if status is None:
         raise Gone("was gone already", op.path)
     old = machine.read_bytes(op.path)
-    others = _others(work.slots(), op.path, number)
+    others = _others(work.edits, op.path, number)
     surveyed = _as_surveyed(work, op, old, others)
     new = without(surveyed, [*(c for s in others for c in _cuts(s)), *op.cuts])
     if _text(old) == new:
@@ -87,7 +88,8 @@ def do(op: EditLines, number: int, work: Work) -> dict[str, Any]:
         number,
         op,
         path=op.path,
-        identity=to_plain(op.identity),
+        identity=to_plain(machine.identity(status)),
+        surveyed_mtime_ns=op.identity.mtime_ns,
         surveyed_sha256=op.sha256,
         old_sha256=digest(old),
         new_sha256=digest(_data(new)),
@@ -101,6 +103,7 @@ def do(op: EditLines, number: int, work: Work) -> dict[str, Any]:
             durable.write_bytes(fd, _SURVEYED, _data(surveyed))
         exchange(machine, op, fd, old, _data(new), part)
         note_after(machine, fd, manifest["parent"], number, work.times)
+    work.edits.append(Slot(shelf, work.run.id, number, manifest, True))
     return {}
 
 
@@ -326,7 +329,7 @@ def _put_in(machine: Machine, slot: Slot, fd: int, back: Back) -> str:
             finally:
                 os.close(stands)
             if whole:
-                times = manifest["identity"]["mtime_ns"], os.stat(_BACK, dir_fd=fd).st_atime_ns
+                times = manifest["surveyed_mtime_ns"], os.stat(_BACK, dir_fd=fd).st_atime_ns
                 os.utime(_BACK, ns=(times[1], times[0]), dir_fd=fd, follow_symlinks=False)
         begin_settling(machine, fd, manifest["parent"], back.times, name=name, mine=digest(mine))
         beneath.rename(fd, name, folder, base(path), beneath.EXCHANGE)

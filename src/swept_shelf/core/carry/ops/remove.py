@@ -17,7 +17,7 @@ from swept_shelf.core.carry.originals import (
     originals_folder,
 )
 from swept_shelf.core.carry.records import MANIFEST, read_record, write_record
-from swept_shelf.core.carry.script_made import made_again_noted, waiting_places
+from swept_shelf.core.carry.script_made import after_scripts, before_scripts
 from swept_shelf.core.carry.shelf import Slot, drop_slot, new_slot, opened_shelf
 from swept_shelf.core.carry.surroundings import begin_settling, note_after, settle, surroundings
 from swept_shelf.core.carry.work import Work
@@ -141,36 +141,43 @@ def _check_paths(machine: Machine, packages: list[str], index: Index) -> None:
 
 def undo(slot: Slot, back: Back) -> str:
     """Install the originals back, with what they need from other lines, and restore what the registry does not."""
-    machine, originals = back.machine, slot.manifest["originals"]
+    machine = back.machine
     with opened_shelf(machine, slot.shelf, slot.run, slot.name) as fd:
         whole = read_record(machine, fd, "returned.json") is not None
-    if not whole and originals:
-        change.wait_for_lock(machine)
-        extra = needed_from(machine, originals, [s for s in back.slots if s.number != slot.number])
-        everything = [*originals, *(o for _, some in extra for o in some)]
-        states = change.states(machine, [o["package"] for o in everything])
-        kept = {o["package"]: o["version"] for o in everything}
-        newer = [n for n, (s, v) in states.items() if s == "installed" and v != kept[n]]
-        if newer:
-            return f"{', '.join(newer)} is installed in another version by now; it was not overwritten"
-        with (
-            originals_folder(machine, slot.shelf, slot.run, slot.manifest["originals_in"]) as folder,
-            opened_shelf(machine, slot.shelf, slot.run, slot.name) as fd,
-        ):
-            for original in everything:
-                check_original(folder, original)
-            settling = begin_settling(machine, fd, slot.manifest, back.times, [s for s, _ in extra])
-            absent = waiting_places(machine, back.slots)
-            change.install_back(machine, everything, original_files(folder, everything))
-            made_again_noted(machine, absent)
-            for s in (slot, *(s for s, _ in extra)):
-                one_file_again(machine, s.manifest["other_names"], {o["package"] for o in everything})
-            settle(machine, slot, settling, back.times, [s for s, _ in extra])
-            for other, some in extra:
-                _return_part(machine, other, some, folder, back)
-            write_record(machine, fd, "returned.json", True)
+        if not whole and (why := _install(slot, back, fd)):
+            return why
     drop_originals(machine, slot)
     drop_slot(machine, slot.shelf, slot.run, slot.number)
+    return ""
+
+
+def _install(slot: Slot, back: Back, fd: int) -> str:
+    """Returns "" or why not."""
+    machine, originals = back.machine, slot.manifest["originals"]
+    if not originals:  # all of it came back with others
+        settle(machine, slot, begin_settling(machine, fd, slot.manifest, back.times, []), back.times, [])
+        return ""
+    change.wait_for_lock(machine)
+    extra = needed_from(machine, originals, [s for s in back.slots if s.number != slot.number])
+    others = [s for s, _ in extra]
+    everything = [*originals, *(o for _, some in extra for o in some)]
+    states = change.states(machine, [o["package"] for o in everything])
+    kept = {o["package"]: o["version"] for o in everything}
+    if newer := [n for n, (s, v) in states.items() if s == "installed" and v != kept[n]]:
+        return f"{', '.join(newer)} is installed in another version by now; it was not overwritten"
+    with originals_folder(machine, slot.shelf, slot.run, slot.manifest["originals_in"]) as folder:
+        for original in everything:
+            check_original(folder, original)
+        settling = begin_settling(machine, fd, slot.manifest, back.times, others)
+        before_scripts(machine, back.slots)
+        change.install_back(machine, everything, original_files(folder, everything))
+        after_scripts(machine, back.slots)
+        for s in (slot, *others):
+            one_file_again(machine, s.manifest["other_names"], {o["package"] for o in everything})
+        settle(machine, slot, settling, back.times, others)
+        for other, some in extra:
+            _return_part(machine, other, some, folder, back)
+        write_record(machine, fd, "returned.json", True)
     return ""
 
 

@@ -14,6 +14,7 @@ from swept_shelf.core.carry.back import Back
 from swept_shelf.core.carry.checks import check_allowed, check_inside, check_unchanged, why_not_back
 from swept_shelf.core.carry.parents import begin_settling, make_again, note_after, parent_of, settle_parent
 from swept_shelf.core.carry.records import read_record, write_record
+from swept_shelf.core.carry.script_made import AGAIN
 from swept_shelf.core.carry.shelf import Slot, drop_slot, new_slot, opened_shelf, shelf_for
 from swept_shelf.core.carry.work import Work, names_in
 from swept_shelf.core.documents.errors import Changed, CouldNotRead
@@ -285,7 +286,7 @@ def _over_its_like(machine: Machine, slot: Slot, path: str) -> bool:
 def _over_what_scripts_made(machine: Machine, slot: Slot, path: str) -> bool:
     """The same for what was not there when packages were put back and stood there right after: their scripts made it."""
     with opened_shelf(machine, slot.shelf, slot.run, slot.name) as fd:
-        noted = read_record(machine, fd, "again.json")
+        noted = read_record(machine, fd, AGAIN)
     if not isinstance(noted, dict) or not _only_made_by(machine, path, noted):
         return False
     _exchange(machine, slot, path)
