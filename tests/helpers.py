@@ -19,6 +19,7 @@ from typing import Any
 
 import pytest
 
+from swept_shelf.core.carry.checks import bounds_of
 from swept_shelf.core.carry.journal import State
 from swept_shelf.core.carry.records import FORMAT, VERSION, write_record
 from swept_shelf.core.carry.run import Run, open_run
@@ -135,7 +136,7 @@ class ByHand(Work):
     """A carrier's work without a run: operations that a test makes by itself, on any folder as a root."""
 
     def __init__(self, machine: Machine, index: Index | None = None) -> None:
-        self.machine, self.volumes = machine, read_volumes(machine)
+        self.machine, self.volumes, self.bounds = machine, read_volumes(machine), bounds_of(machine)
         self.run = SimpleNamespace(id="a-run", index=index)  # type: ignore[assignment]
         self.state, self.noted, self.shrunk = State(), {}, {}
         slots = self.slots()

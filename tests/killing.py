@@ -106,9 +106,13 @@ def adopt(folder: Path, root: Path) -> None:
     (folder / "survey.index").rename(folder / "shared.index")  # the survey has the same file
     shutil.copyfile(folder / "shared.index", folder / "survey.index")
     index = sqlite3.connect(folder / "survey.index")
-    folders = {
-        path.decode(): number for number, path in index.execute("SELECT number, path FROM folders")
-    } | {"": 1}
+    folders = {"": 1}
+    known = {0: "", 1: ""}
+    for number, above, name in index.execute(
+        "SELECT number, above, name FROM folders WHERE number > 1 ORDER BY number"
+    ):
+        known[number] = f"{known[above]}/{os.fsdecode(name)}"
+        folders[known[number]] = number
     index.executemany(
         "UPDATE entries SET inode = ? WHERE folder = ? AND name = ?",
         (

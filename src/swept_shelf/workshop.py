@@ -142,7 +142,7 @@ class Workshop:
 
     def rehearse(self, order: Order, path: str, originals: str = "") -> Rehearsal:
         found = self.surveyed_of(order, path)
-        return rehearse(make_plan(order, found.scope, self.machine), self.machine, found.survey, originals)
+        return rehearse(make_plan(order, found.scope, self.machine), self.machine, found.scope, originals)
 
     # -- carrying out ---------------------------------------------------------------------------------------
 
@@ -157,7 +157,7 @@ class Workshop:
         plan = make_plan(order, found.scope, self.machine)
         if not plan.operations:
             raise Refused("has nothing to carry out", path)
-        result = rehearse(plan, self.machine, found.survey, originals)
+        result = rehearse(plan, self.machine, found.scope, originals)
         if result.lacking:
             raise Refused(
                 f"needs rights you do not have: {result.lacking[0][1]} for {len(result.lacking)} operations",

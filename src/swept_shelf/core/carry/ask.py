@@ -6,7 +6,10 @@ import os
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
 
+from swept_shelf.core.carry.checks import Bounds
+from swept_shelf.core.carry.shelf import shelf_for
 from swept_shelf.core.documents.errors import Refused
+from swept_shelf.core.documents.paths import parent
 from swept_shelf.core.documents.survey import Volume
 from swept_shelf.core.machine.machine import Machine
 
@@ -14,13 +17,17 @@ from swept_shelf.core.machine.machine import Machine
 @dataclass(slots=True)
 class Ask:
     """What the answers stand on. `removed`: packages that earlier lines took, or are to take before this one; `pure`: nothing
-    is waited for or tried."""
+    is waited for or tried. `as_surveyed`: whether the registry would accept to be without these packages, by the graph of the
+    survey, where its own word on all of them together was asked and nothing in it changed since."""
 
     machine: Machine
     volumes: list[Volume]
     removed: set[str] = field(default_factory=set)
     pure: bool = False
+    as_surveyed: Callable[[set[str]], bool] | None = None
     going: Callable[[str, Iterable[str]], list[str]] = lambda _, packages: list(packages)
+    bounds: Bounds = field(default_factory=lambda: Bounds([], []))
+    shelves: dict[str, str] = field(default_factory=dict)
     read_only: dict[int, str] = field(default_factory=dict)
     notes: dict[str, None] = field(default_factory=dict)
 
@@ -34,6 +41,21 @@ def must_be_writable(ask: Ask, place: str) -> None:
                 raise Refused(f"{first} is mounted read-only: nothing there can be changed")
     except OSError:
         return  # what is not there is said when its turn comes
+
+
+def must_have_shelf(ask: Ask, path: str) -> None:
+    """Raises Refused where no shelf can be made within which a rename from `path` works; asked once for each folder."""
+    above = parent(path)
+    if above not in ask.shelves:
+        try:
+            shelf_for(ask.machine, path, ask.volumes)
+            ask.shelves[above] = ""
+        except FileNotFoundError:
+            ask.shelves[above] = ""  # what went is done
+        except OSError as error:
+            ask.shelves[above] = error.strerror or str(error)
+    if ask.shelves[above]:
+        raise Refused(ask.shelves[above], path)
 
 
 def may_write(machine: Machine, folder: str) -> bool:

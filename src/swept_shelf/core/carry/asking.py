@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from swept_shelf.core.carry.ask import Ask
+from swept_shelf.core.carry.checks import bounds_of
 from swept_shelf.core.carry.ops import module_of
 from swept_shelf.core.documents.errors import Refused, SweptShelfError
 from swept_shelf.core.documents.operations import Operation, RemovePackages
@@ -15,7 +16,7 @@ from swept_shelf.core.machine.volumes import read_volumes
 
 
 def new_ask(machine: Machine, pure: bool) -> Ask:
-    return Ask(machine, read_volumes(machine), pure=pure)
+    return Ask(machine, read_volumes(machine), pure=pure, bounds=bounds_of(machine))
 
 
 def why_not(ask: Ask, operations: list[Operation]) -> list[str]:

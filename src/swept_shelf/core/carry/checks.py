@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 from collections.abc import Mapping
+from dataclasses import dataclass
 
 from swept_shelf.core.belongings.common import normal
 from swept_shelf.core.belongings.personal import TYPES
@@ -22,10 +23,21 @@ from swept_shelf.core.machine.volumes import mount_points
 from swept_shelf.core.tree.index import Index, Row
 
 
-def check_allowed(machine: Machine, path: str) -> None:
-    """Never a protected place, whatever an order says. Raises Changed."""
-    if why := why_never(path, [p.home for p in read_people(machine)], mount_points(machine)):
-        raise Changed(f"{why}: it is never taken", path)
+@dataclass(frozen=True, slots=True)
+class Bounds:
+    """What no operation may take: homes with their standard folders, mounts and the protected places."""
+
+    homes: list[str]
+    mounts: list[str]
+
+    def check(self, path: str) -> None:
+        """Raises Changed, whatever an order says."""
+        if why := why_never(path, self.homes, self.mounts):
+            raise Changed(f"{why}: it is never taken", path)
+
+
+def bounds_of(machine: Machine) -> Bounds:
+    return Bounds([p.home for p in read_people(machine)], mount_points(machine))
 
 
 def check_unchanged(machine: Machine, path: str, identity: Identity, exactly: bool) -> os.stat_result:

@@ -4,17 +4,19 @@ It asks what the carrier asks before each line, and changes nothing."""
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Collection, Iterator
 from dataclasses import dataclass, field
 from itertools import groupby
 
 from swept_shelf.core.carry.asking import new_ask, running, why_not
 from swept_shelf.core.carry.ops import module_of
 from swept_shelf.core.carry.room import why_no_room
+from swept_shelf.core.documents.errors import SweptShelfError
 from swept_shelf.core.documents.operations import KeepOriginal, Operation, Plan, RemovePackages
-from swept_shelf.core.documents.survey import Survey
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.walled import missing_walls
+from swept_shelf.core.orders.scope import Scope
+from swept_shelf.core.registries.debian import change
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,7 +40,7 @@ def by_line(plan: Plan) -> Iterator[tuple[str, list[tuple[int, Operation]]]]:
         yield line, list(operations)
 
 
-def rehearse(plan: Plan, machine: Machine, survey: Survey, originals: str = "") -> Rehearsal:
+def rehearse(plan: Plan, machine: Machine, scope: Scope, originals: str = "") -> Rehearsal:
     """Try everything that can be tried without changing anything."""
     lacking = [
         (n, why)
@@ -46,7 +48,9 @@ def rehearse(plan: Plan, machine: Machine, survey: Survey, originals: str = "") 
         if (why := module_of(op).why_not_mine(op, machine))
     ]
     ask = new_ask(machine, pure=True)
-    busy = running(machine, survey, (op.line for op in plan.operations))
+    busy = running(machine, scope.survey, (op.line for op in plan.operations))
+    if not lacking:
+        ask.as_surveyed = _asked_at_once(plan, machine, scope, busy)
     problems: dict[str, str] = {}
     if not lacking:
         for line, operations in by_line(plan):
@@ -61,3 +65,32 @@ def rehearse(plan: Plan, machine: Machine, survey: Survey, originals: str = "") 
     return Rehearsal(
         plan, lacking, sorted(ask.removed), kept, problems, why_no_room(machine, plan, originals), notes
     )
+
+
+def _asked_at_once(
+    plan: Plan, machine: Machine, scope: Scope, busy: Collection[str]
+) -> Callable[[set[str]], bool] | None:
+    """The registry's word on everything together, asked once; then the graph answers for every step of the way.
+
+    None where something changed in the registry since the survey, or it would not do the whole: each line is asked then."""
+    wanted = sorted(
+        p
+        for op in plan.operations
+        if isinstance(op, RemovePackages) and op.line not in busy
+        for p in op.packages
+    )
+    if not wanted or change.cannot_work_inside(machine):
+        return None
+    try:
+        known = {n: (p.status, p.version) for n, p in scope.packages.items() if p.installed}
+        if change.all_states(machine) != known or change.simulate(machine, wanted) != wanted:
+            return None
+    except SweptShelfError:
+        return None
+    graph = scope.graph
+
+    def accepts(packages: set[str]) -> bool:
+        gone = {graph.number[n] for n in packages if n in graph.number}
+        return len(gone) == len(packages) and graph.dependents(gone) == gone
+
+    return accepts

@@ -10,6 +10,7 @@ from functools import cached_property
 from typing import Any
 
 from swept_shelf.core.belongings.common import normal
+from swept_shelf.core.carry.checks import bounds_of
 from swept_shelf.core.carry.journal import Journal, State
 from swept_shelf.core.carry.originals import originals_folder
 from swept_shelf.core.carry.records import FORMAT, VERSION
@@ -33,6 +34,7 @@ class Work:
     def __init__(self, run: Run, machine: Machine, state: State, journal: Journal) -> None:
         self.run, self.machine, self.state, self.journal = run, machine, state, journal
         self.volumes = read_volumes(machine)
+        self.bounds = bounds_of(machine)
         self.noted = dict(state.tops)
         self.shrunk: dict[str, frozenset[str]] = {}
         slots = self.slots()

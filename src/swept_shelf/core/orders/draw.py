@@ -22,7 +22,7 @@ from swept_shelf.core.documents.order import (
     order_comes_back,
 )
 from swept_shelf.core.documents.paths import within
-from swept_shelf.core.documents.survey import Application, Belonging, ComesBack, LeftBehind
+from swept_shelf.core.documents.survey import Application, ComesBack, LeftBehind
 from swept_shelf.core.machine.volumes import volume_of
 from swept_shelf.core.orders.scope import Entry, Scope, Weight, is_settings_file, line_name, tickable
 from swept_shelf.core.orders.settle import questions
@@ -56,12 +56,15 @@ def draw_order(scope: Scope, choice: Choice, id: str, now: datetime) -> Order:
     back.packages(shares.all)
     personal = {s.line for s in settle if s.question == "personal" and s.answer == "go_too"}
     order = [*shares.lines, *(k for k in lines if k not in shares.lines)]
-    made = [
-        _line(scope, line, lines[line], choice, line in personal, shares.lines.get(line, []), back)
+    drawn = [
+        _line(scope, line, lines[line], choice, line in personal, shares.lines.get(line, []))
         for line in order
     ]
     if shares.freed:
-        made.append(_freed(scope, shares.freed, choice, back))
+        drawn.append(_freed(scope, shares.freed, choice))
+    for part in drawn:
+        back.paths(part.paths)
+    made = [part.line for part in drawn]
     return Order(
         "swept-shelf/order",
         ORDER_VERSION,
@@ -76,10 +79,30 @@ def draw_order(scope: Scope, choice: Choice, id: str, now: datetime) -> Order:
     )
 
 
-def _line(
-    scope: Scope, id: str, verdict: str, choice: Choice, personal: bool, packages: list[str], back: Returns
-) -> OrderLine:
+@dataclass(frozen=True, slots=True)
+class _Drawn:
+    """A line, and what its paths bring back: (path, volume, weight), those left out that lie inside another."""
+
+    line: OrderLine
+    paths: list[tuple[str, str, Weight]]
+
+
+def _line(scope: Scope, id: str, verdict: str, choice: Choice, personal: bool, packages: list[str]) -> _Drawn:
+    """Drawn once for all that it depends on: a tick elsewhere changes nothing of it."""
     entry = scope.entries[id]
+    places = scope.places(id)
+    ticked, unticked = frozenset(places & choice.ticked), frozenset(places & choice.unticked)
+    key = (id, verdict, personal, tuple(packages), ticked, unticked)
+    if key not in scope.memory:
+        mine = replace(choice, ticked=ticked, unticked=unticked)
+        scope.memory[key] = _draw_line(scope, entry, verdict, mine, personal, packages)
+    drawn: _Drawn = scope.memory[key]
+    return drawn
+
+
+def _draw_line(
+    scope: Scope, entry: Entry, verdict: str, choice: Choice, personal: bool, packages: list[str]
+) -> _Drawn:
     ticks = ticks_of(entry, verdict, choice, personal)
     references: list[str] = []
     if verdict == "remove":
@@ -87,35 +110,51 @@ def _line(
             packages = [entry.was.name]
         if isinstance(entry, Application):
             references = [r.id for r in entry.references if r.action == "take_out"]
+    settings = [p for p in settings_of_others(scope, entry, packages) if p not in choice.unticked]
+    paths = [*_weighed(scope, entry, ticks), *_of_settings(scope, settings)]
     alone = Returns(scope)
     alone.packages([p for p in packages if not scope.is_rest(p)])
-    for returns in (alone, back):
-        returns.ticks(entry, ticks)
-    settings = [p for p in settings_of_others(scope, entry, packages) if p not in choice.unticked]
-    for path in settings:
-        alone.path(path)
-        back.path(path)
-    return OrderLine(
-        id,
-        line_name(entry),
-        cast(Verdict, verdict),
-        [*ticks, *settings],
-        packages,
-        references,
-        sum(c.total for c in alone.by_volume()),
-    )
+    alone.paths(paths)
+    size = sum(c.total for c in alone.by_volume())
+    name, kind = line_name(entry), cast(Verdict, verdict)
+    return _Drawn(OrderLine(entry.id, name, kind, [*ticks, *settings], packages, references, size), paths)
 
 
-def _freed(scope: Scope, packages: list[str], choice: Choice, back: Returns) -> OrderLine:
+def _freed(scope: Scope, packages: list[str], choice: Choice) -> _Drawn:
+    settings = [p for p in freed_settings(scope, packages) if p not in choice.unticked]
+    paths = _of_settings(scope, settings)
     alone = Returns(scope)
     alone.packages(packages)
-    settings = [p for p in freed_settings(scope, packages) if p not in choice.unticked]
+    alone.paths(paths)
+    size = sum(c.total for c in alone.by_volume())
+    return _Drawn(OrderLine(FREED, FREED_NAME, "remove", settings, packages, [], size), paths)
+
+
+def _of_settings(scope: Scope, settings: list[str]) -> list[tuple[str, str, Weight]]:
+    found = []
     for path in settings:
-        alone.path(path)
-        back.path(path)
-    return OrderLine(
-        FREED, FREED_NAME, "remove", settings, packages, [], sum(c.total for c in alone.by_volume())
-    )
+        if row := scope.index.row(path):
+            weight = Weight()
+            weight.add(row.sized)
+            found.append((path, volume_of(scope.survey.volumes, path).id, weight))
+    return found
+
+
+def _weighed(scope: Scope, entry: Entry, ticks: list[str]) -> list[tuple[str, str, Weight]]:
+    """The ticked belongings that do not go with another one which they lie in."""
+    chosen = set(ticks)
+    going = [b for b in entry.belongings if b.is_path and b.path in chosen]
+    above: list[tuple[str, list[str]]] = []
+    found = []
+    for b in sorted(going, key=lambda b: b.path.split("/")):
+        while above and not within(b.path, above[-1][0]):
+            above.pop()
+        left = [x for x in b.except_ if x not in chosen]
+        covered = any(not any(within(b.path, x) for x in stays) for _, stays in above)
+        above.append((b.path, left))
+        if not covered:
+            found.append((b.path, b.volume, scope.weigh_below(b.path, left)))
+    return found
 
 
 def settled(scope: Scope, choice: Choice) -> tuple[dict[str, str], list[Settle]]:
@@ -200,8 +239,9 @@ def settings_of_others(scope: Scope, entry: Entry, packages: list[str]) -> list[
 
 def freed_settings(scope: Scope, packages: list[str]) -> list[str]:
     """Settings files of what several lines free together."""
-    claimed = {b.path for e in scope.entries.values() for b in e.belongings if b.is_path}
-    return [p for p in scope.settings_files(packages) if p not in claimed and not scope.why_protected(p)]
+    return [
+        p for p in scope.settings_files(packages) if p not in scope.shares_of and not scope.why_protected(p)
+    ]
 
 
 class Returns:
@@ -217,22 +257,11 @@ class Returns:
         """Files that no staying package lists too, and the packages' own folders."""
         self._now.include(self._scope.weigh_packages(list(names)))
 
-    def path(self, path: str) -> None:
-        """One settings file of a package that goes along."""
-        row = self._scope.index.row(path)
-        if row and path not in self._seen:
-            self._seen.add(path)
-            self._later[volume_of(self._scope.survey.volumes, path).id].add(row.sized)
-
-    def ticks(self, entry: Entry, ticks: list[str]) -> None:
-        chosen = set(ticks)
-        going = [b for b in entry.belongings if b.is_path and b.path in chosen]
-        for b in going:
-            if b.path in self._seen or any(_covers(other, b, chosen) for other in going):
-                continue
-            self._seen.add(b.path)
-            left = [x for x in b.except_ if x not in chosen]
-            self._later[b.volume].include(self._scope.weigh_below(b.path, left))
+    def paths(self, parts: Iterable[tuple[str, str, Weight]]) -> None:
+        for path, volume, weight in parts:
+            if path not in self._seen:
+                self._seen.add(path)
+                self._later[volume].include(weight)
 
     def by_volume(self) -> list[ComesBack]:
         volumes = self._scope.survey.volumes
@@ -248,25 +277,12 @@ class Returns:
         return [c for c in found if c.total]
 
 
-def _covers(other: Belonging, b: Belonging, chosen: set[str]) -> bool:
-    """Whether `b` goes with another ticked belonging that it lies in."""
-    return (
-        other is not b
-        and other.path != b.path
-        and within(b.path, other.path)
-        and not any(within(b.path, x) for x in other.except_ if x not in chosen)
-    )
-
-
 def _known_paths(scope: Scope, choice: Choice) -> None:
-    if not choice.ticked and not choice.unticked:
-        return
-    known = {b.path: b for e in scope.entries.values() for b in e.belongings if b.is_path}
     for path in (*choice.ticked, *choice.unticked):
-        if path not in known:
+        if path not in scope.shares_of:
             raise Refused("is not a belonging of anything in this survey", path)
     for path in choice.ticked:
-        if known[path].share == "common":
+        if scope.shares_of[path] == "common":
             raise Refused("is common to many programs and never part of an order", path)
 
 

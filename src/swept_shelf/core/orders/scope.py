@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Collection, Iterable
 from dataclasses import dataclass, field
 from functools import cached_property
+from typing import Any
 
 from swept_shelf.core.applications.graph import Graph, graph_from_rows
 from swept_shelf.core.documents.paths import within
@@ -45,9 +46,13 @@ class Scope:
         self.survey, self.digest, self.index = survey, digest, index
         self.entries: dict[str, Entry] = {e.id: e for e in survey.entries}
         self._files: dict[str, list[tuple[Row, frozenset[str]]]] = {}
-        self._own: dict[str, Weight] = {}
+        self._own: dict[str, tuple[Weight, list[tuple[Row, frozenset[str]]]]] = {}
+        self.memory: dict[
+            tuple[object, ...], Any
+        ] = {}  # what was drawn for one line, by all that it depends on
         self._alone: dict[str, frozenset[str]] = {}
         self._goes: dict[frozenset[str], list[str]] = {}
+        self._places: dict[str, frozenset[str]] = {}
         self._trees: dict[tuple[str, tuple[str, ...]], Weight] = {}
 
     # -- packages -----------------------------------------------------------------------------------------------
@@ -113,19 +118,27 @@ class Scope:
         """What comes back when these packages go: what no staying one lists too, without settings files."""
         gone, total = set(packages), Weight()
         seen: set[str] = set()
-        for package, rows in self.files(packages).items():
-            if package not in self._own:
-                own = Weight()
-                for row, owners in rows:
-                    if len(owners) == 1 and not is_settings_file(row):
-                        own.add(row.sized)
-                self._own[package] = own
-            total.include(self._own[package])
-            for row, owners in rows:
-                if len(owners) > 1 and owners <= gone and row.path not in seen and not is_settings_file(row):
+        self._weigh_each([p for p in packages if p not in self._own])
+        for package in packages:
+            own, common = self._own[package]
+            total.include(own)
+            for row, owners in common:
+                if owners <= gone and row.path not in seen:
                     seen.add(row.path)
                     total.add(row.sized)
         return total
+
+    def _weigh_each(self, packages: list[str]) -> None:
+        for package, rows in self.files(packages).items():
+            own, common = Weight(), []
+            for row, owners in rows:
+                if is_settings_file(row):
+                    continue
+                if len(owners) == 1:
+                    own.add(row.sized)
+                else:
+                    common.append((row, owners))
+            self._own[package] = own, common
 
     # -- paths --------------------------------------------------------------------------------------------------
 
@@ -139,6 +152,17 @@ class Scope:
                     weight.add(row.sized)
             self._trees[key] = weight
         return self._trees[key]
+
+    def places(self, line: str) -> frozenset[str]:
+        """The paths of an entry that can be ticked."""
+        if line not in self._places:
+            self._places[line] = frozenset(b.path for b in self.entries[line].belongings if b.is_path)
+        return self._places[line]
+
+    @cached_property
+    def shares_of(self) -> dict[str, str]:
+        """How each path that is anybody's belonging is shared."""
+        return {b.path: b.share for e in self.entries.values() for b in e.belongings if b.is_path}
 
     def why_protected(self, path: str) -> str:
         """The reason why `path` may never be an operation; "" when it may."""

@@ -29,7 +29,7 @@ def questions(scope: Scope, lines: Mapping[str, str]) -> list[Settle]:
             continue
         if isinstance(entry, Application):
             found += _of_application(scope.survey, entry, verdict, lines)
-        found += _personal(entry, verdict)
+        found += _personal(scope, entry, verdict)
     return found + list(_of_all(scope, lines, {q.line for q in found if q.question == "protected"}))
 
 
@@ -108,7 +108,15 @@ def _of_application(
         )
 
 
-def _personal(entry: Application | LeftBehind, verdict: str) -> Iterator[Settle]:
+def _personal(scope: Scope, entry: Application | LeftBehind, verdict: str) -> list[Settle]:
+    key = ("personal", entry.id, verdict)
+    if key not in scope.memory:
+        scope.memory[key] = list(_personal_of(entry, verdict))
+    asked: list[Settle] = scope.memory[key]
+    return asked
+
+
+def _personal_of(entry: Application | LeftBehind, verdict: str) -> Iterator[Settle]:
     own = [b for b in entry.belongings if b.is_path and b.personal and b.share == "sole"]
     if verdict != "remove" or not own:
         return

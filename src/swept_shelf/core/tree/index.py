@@ -31,7 +31,7 @@ CREATE TABLE packages (name TEXT PRIMARY KEY, number INTEGER, version TEXT, aske
 CREATE TABLE edges (package TEXT, needs TEXT, kind TEXT, choice INTEGER);
 CREATE TABLE file_systems (number INTEGER PRIMARY KEY, id TEXT);
 CREATE TABLE owners (number INTEGER PRIMARY KEY, name TEXT);
-CREATE TABLE folders (number INTEGER PRIMARY KEY, path BLOB);
+CREATE TABLE folders (number INTEGER PRIMARY KEY, above INTEGER, name BLOB);
 CREATE TABLE entries (folder INTEGER, name BLOB, file_system INTEGER, inode INTEGER, type INTEGER, size INTEGER, mtime_ns INTEGER,
   changed_after INTEGER, uid INTEGER, gid INTEGER, mode INTEGER, blocks INTEGER, links INTEGER, owner INTEGER, package INTEGER,
   PRIMARY KEY (folder, name)) WITHOUT ROWID;
@@ -45,7 +45,7 @@ TYPES = ("file", "folder", "link", "pipe", "socket", "device")
 VERSION = "2"
 LARGE = 10_000_000
 _AFTER = "CREATE INDEX large_files ON entries (blocks) WHERE type = 0 AND blocks >= 19531;"
-_TOP = 0  # the folder that the root itself stands in
+_TOP, _ROOT = 0, 1  # what the root itself stands in, and the root
 
 
 @dataclass(frozen=True, slots=True)
@@ -116,13 +116,16 @@ class _Entries:
     def write(self, base: sqlite3.Connection) -> None:
         tree, folders = self._tree, self._folders
         base.executemany("INSERT INTO owners VALUES (?, ?)", ((n, name) for name, n in self._owners.items()))
+        above = list(self._above())
         base.executemany(
-            "INSERT INTO folders VALUES (?, ?)", ((n, _raw(tree.paths[i])) for i, n in self._number.items())
+            "INSERT INTO folders VALUES (?, ?, ?)",
+            ((n, above[i], _raw(tree.paths[i]).rpartition(b"/")[2]) for i, n in self._number.items()),
         )
         members: dict[int, list[int]] = {_TOP: [0]} if tree.paths else {}
-        for i, above in enumerate(self._above()):
-            if above:
-                members.setdefault(above, []).append(i)
+        for i, number in enumerate(above):
+            if number:
+                members.setdefault(number, []).append(i)
+        del above
         known: dict[str, int] = {}
         pairs: set[tuple[int, int]] = set()
         too: list[tuple[int, bytes, int]] = []
@@ -271,17 +274,28 @@ class Index:
         except sqlite3.Error as error:
             raise CouldNotRead(f"the survey’s index cannot be used: {error}", str(path)) from None
         self._packages: dict[str, IndexedPackage] | None = None
+        self._paths: dict[int, bytes] = {_TOP: b""}
         self._numbers: dict[int, str] = {}
 
     # -- folders ----------------------------------------------------------------------------------------------
 
-    @lru_cache(maxsize=200_000)  # noqa: B019 - an index lives as long as what asks it
     def _path(self, folder: int) -> bytes:
         """A folder's path, without a slash at its end."""
-        if folder == _TOP:
-            return b""
-        path: bytes = self._base.execute("SELECT path FROM folders WHERE number = ?", (folder,)).fetchone()[0]
-        return b"" if path == b"/" else path
+        found = self._paths.get(folder)
+        if found is not None:
+            return found
+        way = []
+        while folder not in self._paths:
+            above, name = self._base.execute(
+                "SELECT above, name FROM folders WHERE number = ?", (folder,)
+            ).fetchone()
+            way.append((folder, name))
+            folder = above
+        path = self._paths[folder]
+        for number, name in reversed(way):
+            path = path + b"/" + name if number != _ROOT else b""
+            self._paths[number] = path
+        return path
 
     def _first(self, key: bytes) -> int:
         """The first folder that does not stand before `key` in folder order."""

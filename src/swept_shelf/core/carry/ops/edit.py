@@ -12,12 +12,12 @@ import stat
 from typing import Any
 
 from swept_shelf.core.carry import durable
-from swept_shelf.core.carry.ask import Ask, may_write, must_be_writable
+from swept_shelf.core.carry.ask import Ask, may_write, must_be_writable, must_have_shelf
 from swept_shelf.core.carry.back import Back
-from swept_shelf.core.carry.checks import check_allowed, check_unchanged, why_not_back
+from swept_shelf.core.carry.checks import check_unchanged, why_not_back
 from swept_shelf.core.carry.parents import begin_settling, note_after, parent_of, settle_parent
 from swept_shelf.core.carry.records import read_record
-from swept_shelf.core.carry.shelf import Slot, drop_slot, new_slot, opened_shelf, shelf_for
+from swept_shelf.core.carry.shelf import Slot, drop_slot, new_slot, opened_shelf
 from swept_shelf.core.carry.work import Work, names_in
 from swept_shelf.core.documents.errors import Changed, CouldNotRead, Gone
 from swept_shelf.core.documents.operations import Cut, EditLines
@@ -55,9 +55,8 @@ def room(op: EditLines, machine: Machine, volumes: list[Volume]) -> dict[str, in
 
 def check(op: EditLines, ask: Ask) -> None:
     must_be_writable(ask, parent(op.path))
-    check_allowed(ask.machine, op.path)
-    with contextlib.suppress(FileNotFoundError):
-        shelf_for(ask.machine, op.path, ask.volumes)
+    ask.bounds.check(op.path)
+    must_have_shelf(ask, op.path)
 
 
 def do(op: EditLines, number: int, work: Work) -> dict[str, Any]:
@@ -70,7 +69,7 @@ def do(op: EditLines, number: int, work: Work) -> dict[str, Any]:
                     note_after(machine, fd, slot.manifest["parent"], number, work.times)
                 return {}
         drop_slot(machine, slot.shelf, work.run.id, number)
-    check_allowed(machine, op.path)
+    work.bounds.check(op.path)
     status = machine.lstat(op.path)
     if status is None:
         raise Gone("was gone already", op.path)

@@ -61,6 +61,8 @@ def check(op: RemovePackages, ask: Ask) -> None:
     wanted = ask.going(op.line, op.packages)
     if not wanted:
         return
+    if ask.as_surveyed is not None and ask.as_surveyed({*ask.removed, *wanted}):
+        return
     before = ask.removed if ask.pure else set[str]()
     states = change.states(ask.machine, wanted)
     left = sorted({*before, *(n for n in wanted if states[n][0] not in _GONE)})

@@ -9,13 +9,13 @@ import stat
 from typing import Any
 
 from swept_shelf.core.carry import copying, durable
-from swept_shelf.core.carry.ask import Ask, may_write, must_be_writable
+from swept_shelf.core.carry.ask import Ask, may_write, must_be_writable, must_have_shelf
 from swept_shelf.core.carry.back import Back
-from swept_shelf.core.carry.checks import check_allowed, check_inside, check_unchanged, why_not_back
+from swept_shelf.core.carry.checks import check_inside, check_unchanged, why_not_back
 from swept_shelf.core.carry.parents import begin_settling, make_again, note_after, parent_of, settle_parent
 from swept_shelf.core.carry.records import read_record, write_record
 from swept_shelf.core.carry.script_made import AGAIN
-from swept_shelf.core.carry.shelf import Slot, drop_slot, new_slot, opened_shelf, shelf_for
+from swept_shelf.core.carry.shelf import Slot, drop_slot, new_slot, opened_shelf
 from swept_shelf.core.carry.work import Work, names_in
 from swept_shelf.core.documents.errors import Changed, CouldNotRead
 from swept_shelf.core.documents.operations import Shelve
@@ -47,9 +47,8 @@ def room(op: Shelve, machine: Machine, volumes: list[Volume]) -> dict[str, int]:
 def check(op: Shelve, ask: Ask) -> None:
     """A shelf within which a rename works can be made; where it cannot, that it will be copied is said."""
     must_be_writable(ask, parent(op.path))
-    check_allowed(ask.machine, op.path)
-    with contextlib.suppress(FileNotFoundError):
-        shelf_for(ask.machine, op.path, ask.volumes)
+    ask.bounds.check(op.path)
+    must_have_shelf(ask, op.path)
     if _is_copied(ask.machine, op.path):
         ask.notes[
             f"{op.path} lies where nothing can be renamed: it will be copied, compared and then removed"
@@ -78,7 +77,7 @@ def do(op: Shelve, number: int, work: Work) -> dict[str, Any]:
         drop_slot(machine, slot.shelf, work.run.id, number)
     if work.still_needed(op.line, op.path):
         return {"without": [op.path], "note": "its package is still needed"}
-    check_allowed(machine, op.path)
+    work.bounds.check(op.path)
     now = machine.identity(check_unchanged(machine, op.path, op.identity, op.exactly))
     new = 0
     if op.identity.type == "folder":

@@ -32,6 +32,12 @@ def states(machine: Machine, names: list[str]) -> dict[str, tuple[str, str]]:
     return {n: found.get(n, ("not-installed", "")) for n in names}
 
 
+def all_states(machine: Machine) -> dict[str, tuple[str, str]]:
+    """(status, version) of everything that is installed in any way."""
+    gone = ("not-installed", "config-files")
+    return {p.name: (p.status, p.version) for p in query(machine) if p.status not in gone}
+
+
 def simulate(machine: Machine, names: list[str], purge: bool = False) -> list[str]:
     """The packages dpkg would remove, by its own word. Raises Refused with its reason."""
     done = _dpkg(machine, ["--no-act", "--log=/dev/null", "-P" if purge else "-r", *names], simulate=True)
