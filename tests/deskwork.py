@@ -45,6 +45,7 @@ class Desk:
         self.settle()
 
     def settle(self) -> None:
+        self._qtbot.waitUntil(lambda: not self.session.behind.busy, timeout=60_000)
         for _ in range(4):
             QTest.qWait(5)
 

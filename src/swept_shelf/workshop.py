@@ -58,6 +58,7 @@ class Workshop:
     def __init__(self, root: str = "/", ledger: str | None = None) -> None:
         self.machine: Machine = open_machine(root)
         self.ledger = Ledger(ledger or self._default_ledger())
+        self._surveys: dict[str, Surveyed] = {}
         self.ledger.take_in()
 
     def _default_ledger(self) -> Path:
@@ -116,7 +117,10 @@ class Workshop:
         folder = Path(request["folder"])
         survey = read_document(Survey, (folder / "survey.json").read_bytes(), str(folder / "survey.json"))
         self.ledger.add_survey(survey, result["sha256"], folder)
-        return Surveyed(survey, result["sha256"], folder)
+        kept = Surveyed(survey, result["sha256"], folder)
+        self._surveys = {k: v for k, v in list(self._surveys.items())[-1:]} | {survey.id: kept}
+        self.ledger.keep_one_index(survey.id)
+        return kept
 
     def drop_survey(self, request: dict[str, Any]) -> None:
         """After a survey that failed or was cancelled: nothing of it is kept."""
@@ -124,7 +128,14 @@ class Workshop:
 
     def latest(self, which: str = "latest") -> tuple[VisitRow, Surveyed]:
         visit = self.ledger.visit(self.machine.key, which)
-        return visit, Surveyed(*self.ledger.survey(visit.id))
+        return visit, self._known(self.ledger.newest_survey(visit.id))
+
+    def _known(self, id: str) -> Surveyed:
+        """A survey never changes: the last ones are read once. Raises Refused, CouldNotRead."""
+        if id not in self._surveys:
+            found = Surveyed(*self.ledger.survey_by_id(id))
+            self._surveys = {k: v for k, v in list(self._surveys.items())[-1:]} | {id: found}
+        return self._surveys[id]
 
     # -- order ----------------------------------------------------------------------------------------------
 
@@ -136,7 +147,7 @@ class Workshop:
         """The survey an order was drawn from, after the strict check. Raises Refused."""
         if order.machine.key != self.machine.key:
             raise Refused(f"is for another machine ({order.machine.name})", path)
-        found = Surveyed(*self.ledger.survey_by_id(order.survey.id))
+        found = self._known(order.survey.id)
         check_order(order, found.scope, path)
         return found
 

@@ -174,7 +174,7 @@ from swept_shelf.desk.session import Session
 s = Session(Workshop({str(made_up.folder)!r})); s.open(); s.take_survey()
 while s.survey is None or s.looking: QTest.qWait(20)
 s.set_verdict({made_up.id("match")!r}, "remove"); s.carry_out()
-while not s.run.journal_path.exists(): QTest.qWait(1)
+while s.run is None or not s.run.journal_path.exists(): QTest.qWait(1)
 print(s.run.id, flush=True); os.kill(os.getpid(), 9)
 """
     done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True)

@@ -61,6 +61,7 @@ def forge(
         path=path,
         identity=kind,
         parent={"path": above, "before": 0, "attributes": {"mode": 0o777, "uid": 0, "gid": 0}},
+        copied=False,
     )
     manifest |= {"run": RUN, **more}
     (slot / "manifest.json").write_text(json.dumps({"content": manifest, "seal": "0" * 64}))

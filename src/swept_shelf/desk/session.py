@@ -24,6 +24,7 @@ from swept_shelf.core.machine.volumes import read_volumes
 from swept_shelf.core.orders import Choice
 from swept_shelf.core.reports import inventory_csv, inventory_cyclonedx, report_html, report_json
 from swept_shelf.core.tree.index import Index
+from swept_shelf.desk.behind import Behind
 from swept_shelf.desk.carrier_process import CarrierProcess
 from swept_shelf.desk.worker_process import WorkerProcess
 from swept_shelf.own_python import FOLDER, own_python
@@ -65,6 +66,7 @@ class Session(QObject):
         self.looking: tuple[str, int, int] | None = None
         self.look_problem = ""
         self.told = ""
+        self.behind = Behind(self)
         self._watcher: QProcess | None = None
         self._worker: WorkerProcess | CarrierProcess | None = None
         self._follow = QTimer(self)
@@ -208,12 +210,20 @@ class Session(QObject):
             self.looking_changed.emit()
 
     def _survey_done(self, request: dict[str, Any], result: dict[str, Any]) -> None:
-        self._worker, self.looking = None, None
-        try:
-            self.surveyed = self.shop.keep_survey(request, result)
-            self.visit, _ = self.shop.latest()
-        except (SweptShelfError, OSError) as error:
-            self.look_problem = str(error)
+        self._worker = None
+
+        def keep() -> tuple[Surveyed, VisitRow]:
+            kept = self.shop.keep_survey(request, result)
+            kept.index.packages  # noqa: B018 - read while nobody waits
+            return kept, self.shop.ledger.visit(self.shop.machine.key)
+
+        self.behind.do("survey", keep, self._survey_kept, lambda why: self._survey_kept(None, why))
+
+    def _survey_kept(self, kept: tuple[Surveyed, VisitRow] | None, why: str = "") -> None:
+        self.looking = None
+        if kept is not None:
+            self.surveyed, self.visit = kept
+        self.look_problem = why
         known = {line for line in self.choice.verdicts if self.survey and self.survey.find(line)}
         self.choice = replace(
             self.choice,
@@ -294,27 +304,48 @@ class Session(QObject):
         self.order_changed.emit()
 
     def rehearse(self) -> None:
-        """Every operation, the rights and the registry's own word."""
+        """Every operation, the rights and the registry's own word; asked behind the desk. The newest order counts."""
         self.rehearsal, self.rehearse_problem = None, ""
-        if self.order is not None:
-            try:
-                self.rehearsal = self.shop.rehearse(self.order, f"order {self.order.id}")
-            except SweptShelfError as error:
-                self.rehearse_problem = str(error)
+        order = self.order
+
+        def failed(why: str) -> None:
+            if self.order is order:
+                self.rehearse_problem = why
+                self.rehearsed.emit()
+
+        def done(rehearsal: Rehearsal) -> None:
+            if self.order is order:
+                self.rehearsal = rehearsal
+                self.rehearsed.emit()
+
+        if order is not None:
+            self.behind.do("rehearsal", lambda: self.shop.rehearse(order, f"order {order.id}"), done, failed)
         self.rehearsed.emit()
+
+    @property
+    def rehearsing(self) -> bool:
+        return self.behind.doing("rehearsal")
 
     # -- carrying out ---------------------------------------------------------------------------------------
 
     def carry_out(self) -> None:
-        if self.order is None or self.visit is None:
+        order, visit = self.order, self.visit
+        if order is None or visit is None or self.behind.doing("run") or self._worker is not None:
             return
-        try:
-            run = self.shop.prepare_run(self.order, f"order {self.order.id}")
-            self.shop.ledger.add_order(self.visit.id, self.order)
-        except (SweptShelfError, OSError) as error:
-            self.rehearse_problem = str(error)
+
+        def prepare() -> Run:
+            run = self.shop.prepare_run(order, f"order {order.id}")
+            self.shop.ledger.add_order(visit.id, order)
+            return run
+
+        def failed(why: str) -> None:
+            self.rehearse_problem = why
             self.rehearsed.emit()
-            return
+
+        self.behind.do("run", prepare, self._carry_prepared, failed)
+        self.rehearsed.emit()
+
+    def _carry_prepared(self, run: Run) -> None:
         self.choice, self.order, self.clearance = Choice(), None, None
         self.order_changed.emit()
         self._carry(run)
@@ -468,7 +499,7 @@ class Session(QObject):
 
     @property
     def busy(self) -> bool:
-        return self._worker is not None
+        return self._worker is not None or self.behind.busy
 
     def _shelf_done(self, kind: str, row: RunRow, lines: list[str], result: dict[str, Any]) -> None:
         self._worker = None
@@ -489,6 +520,7 @@ class Session(QObject):
 
     def close(self) -> None:
         """The window closes: a looking worker ends, a carrier works on."""
+        self.behind.end()
         if self._watcher is not None:
             self._watcher.kill()
             self._watcher.waitForFinished(2000)

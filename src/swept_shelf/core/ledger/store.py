@@ -254,15 +254,32 @@ class Ledger:
 
     # -- surveys and orders ---------------------------------------------------------------------------------
 
-    def survey(self, visit: str) -> tuple[Survey, str, Path]:
-        """The visit's newest survey, its digest and its folder. Raises Refused, CouldNotRead."""
+    def newest_survey(self, visit: str) -> str:
+        """The id of the visit's newest survey. Raises Refused."""
         with Session(self._engine) as session:
             row = session.scalars(
                 select(SurveyTable).where(SurveyTable.visit == visit).order_by(SurveyTable.place.desc())
             ).first()
         if row is None:
             raise Refused("this visit has no survey")
-        return self._load(row)
+        return row.id
+
+    def survey(self, visit: str) -> tuple[Survey, str, Path]:
+        """The visit's newest survey, its digest and its folder. Raises Refused, CouldNotRead."""
+        return self.survey_by_id(self.newest_survey(visit))
+
+    def keep_one_index(self, survey: str) -> None:
+        """One index a visit: earlier surveys of it keep their document; runs have their own name for theirs."""
+        with Session(self._engine) as session:
+            newest = session.get(SurveyTable, survey)
+            if newest is None:
+                return
+            rows = session.scalars(select(SurveyTable).where(SurveyTable.visit == newest.visit)).all()
+            for row in rows:
+                if row.id != survey and row.place < newest.place:
+                    for name in ("survey.index", "walk.npz", "literals.jsonl"):
+                        with contextlib.suppress(OSError):
+                            (Path(row.folder) / name).unlink()
 
     def survey_by_id(self, id: str) -> tuple[Survey, str, Path]:
         with Session(self._engine) as session:

@@ -259,7 +259,9 @@ class Index:
 
     def __init__(self, path: str | Path) -> None:
         try:
-            self._base = sqlite3.connect(f"file:{quote(str(path))}?mode=ro&immutable=1", uri=True)
+            self._base = sqlite3.connect(
+                f"file:{quote(str(path))}?mode=ro&immutable=1", uri=True, check_same_thread=False
+            )
             version = self._base.execute("SELECT value FROM meta WHERE key = 'version'").fetchone()
             if version is None or version[0] != VERSION:
                 raise CouldNotRead(

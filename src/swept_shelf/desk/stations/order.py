@@ -111,7 +111,11 @@ class OrderStation(Sheet):
             self._way_back.setText(" ".join([words, *(f"{n[0].upper()}{n[1:]}." for n in r.notes)]))
         else:
             self._way_back.setText(
-                "Not rehearsed yet: a rehearsal lists every operation and changes nothing." if s.order else ""
+                ""
+                if not s.order
+                else "Asking the registry, the rights and the room for every line …"
+                if s.rehearsing
+                else "Not rehearsed yet: a rehearsal lists every operation and changes nothing."
             )
         self._way_back.setProperty("loud", bool(problem))
         self._way_back.style().polish(self._way_back)
@@ -198,7 +202,7 @@ class OrderStation(Sheet):
         self.carry_button.setText(f"{len(left)} to settle" if left else "Carry out")
         self.carry_button.setAccessibleName(self.carry_button.text())
         self.carry_button.setEnabled(ready and not s.busy)
-        self.rehearse_button.setEnabled(order is not None)
+        self.rehearse_button.setEnabled(order is not None and not s.rehearsing)
 
     def _question(self, body: QVBoxLayout, q: Settle) -> None:
         body.addWidget(label(q.title, "bold", wrap=True))
