@@ -19,6 +19,7 @@ from swept_shelf.core.carry.shelf import Slot, others_shelves, slots_on_shelves
 from swept_shelf.core.documents.clearance import Clearance
 from swept_shelf.core.documents.errors import CouldNotRead, Interrupted, Refused, SweptShelfError
 from swept_shelf.core.documents.order import Order
+from swept_shelf.core.documents.sizes import human_bytes
 from swept_shelf.core.documents.survey import Survey
 from swept_shelf.core.documents.times import rfc3339
 from swept_shelf.core.documents.wire import read_document
@@ -32,6 +33,12 @@ from swept_shelf.core.machine.volumes import read_volumes, volume_of
 from swept_shelf.core.orders import Choice, Scope, check_order, draw_order, make_plan
 from swept_shelf.core.reports import Report
 from swept_shelf.core.tree.index import Index
+
+_SURVEY_ENTRY, _SURVEY_SPARE = 120, 8 << 20  # bytes that a survey takes for a file, and besides
+
+
+def _size_of(folder: Path) -> int:
+    return sum(p.stat().st_size for p in folder.iterdir() if p.is_file())
 
 
 @dataclass(frozen=True)
@@ -79,6 +86,7 @@ class Workshop:
 
     def survey_request(self, whole: bool = False) -> dict[str, Any]:
         """`whole`: read every folder again, also where an earlier survey could be trusted."""
+        self._must_have_room()
         worked = [[rfc3339(a), rfc3339(b)] for a, b in self.ledger.worked(self.machine.key)]
         request = {
             "do": "survey",
@@ -94,6 +102,20 @@ class Workshop:
                 if earlier.survey.rights == rights():  # with others, other things can be read
                     request |= {"before": str(earlier.folder), "before_at": rfc3339(since)}
         return request
+
+    def _must_have_room(self) -> None:
+        """Raises Refused where a survey would not fit beside the ledger: as large as the last one, else by the files there are."""
+        place, machine = os.statvfs(self.ledger.folder), os.statvfs(self.machine.root)
+        earlier = list((self.ledger.folder / "surveys").glob("*/survey.index"))
+        files = 0 if self.machine.description else machine.f_files - machine.f_ffree
+        needed = max((_size_of(p.parent) for p in earlier), default=files * _SURVEY_ENTRY) + _SURVEY_SPARE
+        free = place.f_bavail * place.f_frsize
+        if free < needed:
+            raise Refused(
+                f"has {human_bytes(free)} free and a survey takes about {human_bytes(needed)}; "
+                "--ledger FILE keeps ledger and surveys elsewhere",
+                str(self.ledger.folder),
+            )
 
     @property
     def rules_file(self) -> Path:

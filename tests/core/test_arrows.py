@@ -118,7 +118,7 @@ OWN_FILES = {
         "unlink",
         "stat",
     },  # the original in that folder, or on the shelf, by its descriptor
-    "registries/debian/read.py": {"write_bytes", "mkdir", "os.open", "os.scandir"},
+    "registries/debian/read.py": {"write_bytes", "mkdir", "os.open"},
     "registries/rpm/read.py": {"open"},  # private copies
     "registries/holding.py": {"os.listdir", "os.readlink", "os.stat"},  # /proc of this computer
     "registries/images.py": {"read_bytes", "iterdir"},  # inside an image that is open already

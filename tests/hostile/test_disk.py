@@ -193,7 +193,7 @@ def test_the_whole_circle_on_a_hostile_disk_changes_nothing_outside_it(tmp_path)
     job.shop = Workshop(str(root), str(tmp_path / "ledger.sqlite"))
     job.survey()
     order = job.order("files:/opt/vine")
-    assert job.shop.rehearse(order, "the order").problems == []
+    assert job.shop.rehearse(order, "the order").problems == {}
     job.carry(job.prepare(order))
     assert not (root / "opt/vine").exists()
     job.clearance()

@@ -14,6 +14,7 @@ from swept_shelf.core.documents.used import used_in_words
 from swept_shelf.core.documents.wire import to_plain
 from swept_shelf.core.reports.inventory import inventory_csv, inventory_cyclonedx
 from swept_shelf.core.survey.conditions import SORTS, read_conditions, sort_key
+from swept_shelf.core.survey.facts import grouped
 from swept_shelf.workshop import Surveyed, Workshop
 
 
@@ -73,8 +74,8 @@ def survey(shop: Workshop, where: tuple[str, ...], order: str, kept: bool, whole
         say(f"not searched for names of places: {program.path}: {program.reason}")
     for obstacle in surveyed.survey.in_the_way:
         say(f"in the way: {obstacle.path}: {obstacle.text}")
-    for entry in surveyed.survey.not_read:
-        say(f"could not read {entry.path}: {entry.reason}")
+    for path, reason in grouped(surveyed.survey.not_read):
+        say(f"could not read {path}: {reason}")
     if not surveyed.survey.complete:
         sys.exit(1)
 

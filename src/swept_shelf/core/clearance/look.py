@@ -163,9 +163,19 @@ class _Looker:
             ):
                 found.append(Finding(path, 0, path, "is still there", [], []))
         looked = plural(len(moved) + len(own), "path")
+        if stays := self._stays(line):
+            looked += f"; {'; '.join(stays)}"
         if hidden and not found:
             return Cell("files", "could_not_look", f"{hidden} of {looked} may not be read", [])
         return Cell("files", "found" if found else "clear", looked, found)
+
+    def _stays(self, line: OrderLine) -> list[str]:
+        """Parts of the application in packages that others need: by name, with who needs them."""
+        entry = self._run.survey.find(line.id)
+        if not isinstance(entry, Application):
+            return []
+        parts = {*entry.executables, *(x.path for x in entry.launchers)}
+        return [f"{x.path} stays: {x.why}" for x in self._run.plan.left_alone if x.path in parts]
 
     def _only_kept(self, path: str, line: OrderLine) -> bool:
         """A folder of its package that stays only because of what was left on purpose inside."""

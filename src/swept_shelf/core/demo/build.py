@@ -206,7 +206,7 @@ def _rewrite_dates(root: Path, specs: list[Spec], names: Names, now: datetime) -
     events.append((now - timedelta(days=730), f"install {names.package('gone_long')}:all <none> 1.4"))
     events.append((now - timedelta(days=425), f"remove {names.package('gone_long')}:all 1.4 <none>"))
     events.append((now - timedelta(days=425), f"purge {names.package('gone_long')}:all 1.4 <none>"))
-    lines = [f"{at.astimezone():%Y-%m-%d %H:%M:%S} {what}\n" for at, what in sorted(events)]
+    lines = [f"{at.astimezone(UTC):%Y-%m-%d %H:%M:%S} {what}\n" for at, what in sorted(events)]
     (root / "var/log/dpkg.log").write_text("".join(lines))
     (root / "var/log/apt").mkdir(exist_ok=True)
     (root / "var/log/apt/history.log").write_text(

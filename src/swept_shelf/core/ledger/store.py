@@ -8,12 +8,13 @@ import contextlib
 import json
 import re
 import uuid
+from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
 from sqlalchemy import func, select
-from sqlalchemy.exc import OperationalError
+from sqlalchemy.exc import DatabaseError
 from sqlalchemy.orm import Session
 
 from swept_shelf.core.documents.clearance import Clearance
@@ -111,6 +112,17 @@ class Ledger:
         self.folder = self.file.parent
         self._engine = open_ledger(self.file)
 
+    @contextlib.contextmanager
+    def _session(self) -> Iterator[Session]:
+        """Raises Refused, in words, where the ledger cannot be read or written: full, locked all the time, broken."""
+        try:
+            with Session(self._engine) as session:
+                yield session
+        except DatabaseError as error:
+            raise Refused(
+                f"the ledger could not be used, nothing of this was kept in it: {error.orig}", str(self.file)
+            ) from None
+
     @property
     def runs_folder(self) -> Path:
         return self.folder / "runs"
@@ -136,16 +148,14 @@ class Ledger:
         try:
             marker.write_text(json.dumps({"sha256": digest}))
             number = self._add_survey(survey, digest, folder)
-        except OperationalError as error:
-            raise Refused(
-                f"the ledger could not be written to ({error.orig}); the survey is kept and taken in next time",
-                str(self.file),
-            ) from None
+        except (Refused, OSError) as error:
+            why = error.reason if isinstance(error, Refused) else error.strerror
+            raise Refused(f"{why}; the survey is kept and taken in next time", str(self.file)) from None
         marker.unlink(missing_ok=True)
         return number
 
     def _add_survey(self, survey: Survey, digest: str, folder: Path) -> int:
-        with Session(self._engine) as session, session.begin():
+        with self._session() as session, session.begin():
             if session.get(MachineRow, survey.machine.key) is None:
                 session.add(MachineRow(key=survey.machine.key, name=survey.machine.name))
                 session.flush()
@@ -191,7 +201,7 @@ class Ledger:
 
     def visits(self, machine: str | None = None) -> list[VisitRow]:
         """Newest first; of one machine, or of all."""
-        with Session(self._engine) as session:
+        with self._session() as session:
             query = select(VisitTable, MachineRow).join(MachineRow, VisitTable.machine == MachineRow.key)
             if machine:
                 query = query.where(VisitTable.machine == machine)
@@ -244,7 +254,7 @@ class Ledger:
 
     def close_visit(self, machine: str, which: str = "latest") -> VisitRow:
         row = self.visit(machine, which)
-        with Session(self._engine) as session, session.begin():
+        with self._session() as session, session.begin():
             if self._unfinished(session, row.id):
                 raise Refused(f"visit {row.number} has an unfinished run: resume it first")
             visit = session.get(VisitTable, row.id)
@@ -256,7 +266,7 @@ class Ledger:
 
     def newest_survey(self, visit: str) -> str:
         """The id of the visit's newest survey. Raises Refused."""
-        with Session(self._engine) as session:
+        with self._session() as session:
             row = session.scalars(
                 select(SurveyTable).where(SurveyTable.visit == visit).order_by(SurveyTable.place.desc())
             ).first()
@@ -270,7 +280,7 @@ class Ledger:
 
     def keep_one_index(self, survey: str) -> None:
         """One index a visit: earlier surveys of it keep their document; runs have their own name for theirs."""
-        with Session(self._engine) as session:
+        with self._session() as session:
             newest = session.get(SurveyTable, survey)
             if newest is None:
                 return
@@ -282,7 +292,7 @@ class Ledger:
                             (Path(row.folder) / name).unlink()
 
     def survey_by_id(self, id: str) -> tuple[Survey, str, Path]:
-        with Session(self._engine) as session:
+        with self._session() as session:
             row = session.get(SurveyTable, id)
         if row is None:
             raise Refused(f"the ledger holds no survey {id}")
@@ -298,12 +308,12 @@ class Ledger:
             raise CouldNotRead(f"the survey is gone: {error.strerror}", str(path)) from None
 
     def next_order_name(self, visit: VisitRow) -> str:
-        with Session(self._engine) as session:
+        with self._session() as session:
             count = len(session.scalars(select(OrderTable.id).where(OrderTable.visit == visit.id)).all())
         return f"{visit.number}.{count + 1}"
 
     def add_order(self, visit: str, order: Order) -> None:
-        with Session(self._engine) as session, session.begin():
+        with self._session() as session, session.begin():
             session.add(
                 OrderTable(
                     id=str(uuid.uuid4()),
@@ -318,14 +328,14 @@ class Ledger:
             self._touch(session, visit)
 
     def orders(self, visit: str) -> list[Order]:
-        with Session(self._engine) as session:
+        with self._session() as session:
             rows = session.scalars(
                 select(OrderTable).where(OrderTable.visit == visit).order_by(OrderTable.place)
             ).all()
         return [read_order(r.document, str(self.file)) for r in rows]
 
     def visit_of_survey(self, survey: str) -> str:
-        with Session(self._engine) as session:
+        with self._session() as session:
             row = session.get(SurveyTable, survey)
         if row is None:
             raise Refused("the ledger does not hold the survey that the order was drawn from")
@@ -334,7 +344,7 @@ class Ledger:
     # -- runs -----------------------------------------------------------------------------------------------
 
     def add_run(self, visit: str, id: str, order: str, folder: Path) -> None:
-        with Session(self._engine) as session, session.begin():
+        with self._session() as session, session.begin():
             session.add(
                 RunTable(
                     id=id,
@@ -353,17 +363,17 @@ class Ledger:
     def take_in(self) -> list[str]:
         """Take in surveys that could not be, and results of runs that ended since, once each. Returns the runs' ids."""
         for marker in sorted((self.folder / "surveys").glob(f"*/{_FINISHED}")):
-            with contextlib.suppress(OSError, ValueError, KeyError, CouldNotRead, OperationalError):
+            with contextlib.suppress(OSError, ValueError, KeyError, CouldNotRead, Refused):
                 survey = read_document(
                     Survey, (marker.parent / "survey.json").read_bytes(), str(marker.parent)
                 )
-                with Session(self._engine) as session:
+                with self._session() as session:
                     known = session.get(SurveyTable, survey.id) is not None
                 if not known:
                     self._add_survey(survey, str(json.loads(marker.read_text())["sha256"]), marker.parent)
                 marker.unlink()
         taken = []
-        with Session(self._engine) as session, session.begin():
+        with self._session() as session, session.begin():
             for row in session.scalars(select(RunTable)):
                 with contextlib.suppress(
                     OSError
@@ -374,7 +384,7 @@ class Ledger:
         return taken
 
     def note_run(self, id: str, put_back: bool = False, emptied: bool = False) -> None:
-        with Session(self._engine) as session, session.begin():
+        with self._session() as session, session.begin():
             row = session.get(RunTable, id)
             if row is not None:
                 row.put_back_at = _now() if put_back else row.put_back_at
@@ -382,7 +392,7 @@ class Ledger:
 
     def runs(self, visit: str) -> list[RunRow]:
         """Oldest first."""
-        with Session(self._engine) as session:
+        with self._session() as session:
             rows = session.scalars(
                 select(RunTable).where(RunTable.visit == visit).order_by(RunTable.place)
             ).all()
@@ -406,7 +416,7 @@ class Ledger:
     def worked(self, machine: str) -> list[tuple[datetime, datetime]]:
         """When this program looked at the machine or changed it: from, to; oldest first."""
         found: list[tuple[datetime, datetime]] = []
-        with Session(self._engine) as session:
+        with self._session() as session:
             visits = select(VisitTable.id).where(VisitTable.machine == machine)
             for survey in session.scalars(select(SurveyTable).where(SurveyTable.visit.in_(visits))):
                 found.append((_began(Path(survey.folder) / "survey.json", survey.taken_at), survey.taken_at))
@@ -419,7 +429,7 @@ class Ledger:
     # -- clearances -----------------------------------------------------------------------------------------
 
     def add_clearance(self, visit: str, clearance: Clearance) -> None:
-        with Session(self._engine) as session, session.begin():
+        with self._session() as session, session.begin():
             session.add(
                 ClearanceTable(
                     id=clearance.id,
@@ -433,7 +443,7 @@ class Ledger:
             self._touch(session, visit)
 
     def clearance(self, visit: str) -> Clearance | None:
-        with Session(self._engine) as session:
+        with self._session() as session:
             row = session.scalars(
                 select(ClearanceTable)
                 .where(ClearanceTable.visit == visit)

@@ -87,6 +87,8 @@ def run(
     if name == INSIDE and walled is None:
         raise AssertionError("a root's own dpkg runs behind its walls or not at all")
     source, errors = None, os.memfd_create("errors")
+    # A service that a script starts may keep the output open: what changes writes to a file, and its own end counts.
+    output = os.memfd_create("output") if as_ == CHANGE or walled else -1
     try:
         if fed_by:
             source = subprocess.Popen(
@@ -103,7 +105,7 @@ def run(
         process = subprocess.Popen(
             [name, *arguments],
             stdin=given,
-            stdout=subprocess.PIPE,
+            stdout=subprocess.PIPE if output < 0 else output,
             stderr=errors,
             pass_fds=tuple(fds),
             cwd=cwd,
@@ -111,7 +113,7 @@ def run(
             preexec_fn=before,
         )
         try:
-            out = _read(process, text_in, limit, taking)
+            out = _read(process, text_in, limit, taking) if output < 0 else _waited(process, output, limit)
         finally:
             _end(process)
         said = os.pread(errors, 1 << 20, 0)
@@ -127,6 +129,8 @@ def run(
         raise CouldNotRead(f"the command {base('/' + name)} gave no answer in time ({limit:.0f} s)") from None
     finally:
         os.close(errors)
+        if output >= 0:
+            os.close(output)
         if source is not None:
             _end(source)
     return Ran(process.returncode, out, said.decode("utf-8", "replace"))
@@ -190,6 +194,12 @@ def _read(
     if expired.is_set():
         raise subprocess.TimeoutExpired(process.args, limit)
     return out
+
+
+def _waited(process: subprocess.Popen[bytes], output: int, limit: float) -> bytes:
+    """What it had printed when it ended. Raises TimeoutExpired."""
+    process.wait(limit)
+    return os.pread(output, _MOST_OUTPUT, 0)
 
 
 def start(name: str, *arguments: str) -> subprocess.Popen[bytes]:

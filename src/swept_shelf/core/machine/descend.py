@@ -24,7 +24,7 @@ def folders_below(top: int, unreadable_too: bool = False) -> Iterator[tuple[str,
     (`unreadable_too`: it is passed over) and where too many are open at once."""
     frames: list[tuple[str, int, list[str]]] = []
     try:
-        fd = os.open(".", _FOLDER, dir_fd=top)
+        fd = _opened(".", top)
         frames.append(("", fd, _names(fd)))
         yield frames[-1]
         while frames:
@@ -34,7 +34,7 @@ def folders_below(top: int, unreadable_too: bool = False) -> Iterator[tuple[str,
                 continue
             name = names.pop()
             try:
-                inner = os.open(name, _FOLDER, dir_fd=fd)
+                inner = _opened(name, fd)
             except (NotADirectoryError, FileNotFoundError):
                 continue
             except OSError as error:
@@ -46,6 +46,16 @@ def folders_below(top: int, unreadable_too: bool = False) -> Iterator[tuple[str,
     finally:
         for _, fd, _ in frames:
             os.close(fd)
+
+
+def _opened(name: str, folder: int) -> int:
+    """A folder to list; its access time stays where it is, wherever that is ours to ask for."""
+    try:
+        return os.open(name, _FOLDER | os.O_NOATIME, dir_fd=folder)
+    except PermissionError as error:
+        if error.errno != errno.EPERM:
+            raise
+        return os.open(name, _FOLDER, dir_fd=folder)
 
 
 def _names(fd: int) -> list[str]:

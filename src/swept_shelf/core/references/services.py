@@ -60,7 +60,12 @@ def find_units(
     machine: Machine, folder: str, owned: set[str], to: Pointees, trouble: Callable[[str, str], None]
 ) -> Iterator[Hit]:
     """Links that enable or rename a unit of it, and units written by hand that start it."""
-    for name in machine.names(folder):
+    try:
+        names = machine.listdir(folder)
+    except CouldNotRead as error:
+        trouble(folder, error.reason)
+        return
+    for name in names:
         path = f"{folder}/{name}"
         if name.endswith(_BESIDE) and not folder.endswith(_BESIDE):
             yield from find_units(machine, path, owned, to, trouble)

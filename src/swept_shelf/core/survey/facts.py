@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+
 from swept_shelf.core.documents.sizes import plural
-from swept_shelf.core.documents.survey import Application, Survey
+from swept_shelf.core.documents.survey import Application, NotRead, Survey
 from swept_shelf.core.documents.times import day
 from swept_shelf.core.survey.places import owner_name
 
@@ -58,3 +60,17 @@ def about(survey: Survey, entry: Application) -> list[str]:
     """Everything known of what it is, as lines: for the hand that asks."""
     who = " · ".join(x for x in (entry.version, registered_as(entry), entry.publisher, entry.homepage) if x)
     return [x for x in (entry.summary, who) if x] + why_here(survey, entry)
+
+
+def grouped(places: Iterable[NotRead]) -> list[tuple[str, str]]:
+    """(place, reason), where many places of one folder have one reason as one: the folder, and how many."""
+    by_top: dict[tuple[str, str], list[str]] = {}
+    for place in places:
+        by_top.setdefault(("/".join(place.path.split("/")[:3]), place.reason), []).append(place.path)
+    found = []
+    for (top, reason), paths in by_top.items():
+        if len(paths) > 3:
+            found.append((top, f"{reason} ({len(paths)} places below it)"))
+        else:
+            found += [(path, reason) for path in paths]
+    return found

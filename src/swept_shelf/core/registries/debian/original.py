@@ -23,6 +23,7 @@ from swept_shelf.core.documents.paths import base, parent
 from swept_shelf.core.machine.commands import run
 from swept_shelf.core.machine.machine import Machine, type_of
 from swept_shelf.core.machine.scratch import scratch_folder
+from swept_shelf.core.registries.debian.diversions import diversions, stands_at
 from swept_shelf.core.registries.debian.package import Package
 from swept_shelf.core.registries.debian.read import ADMIN
 
@@ -168,27 +169,29 @@ def _data(machine: Machine, package: Package, out: BinaryIO, status: dict[str, A
         root = tarfile.TarInfo("./")
         root.type, root.mode = tarfile.DIRTYPE, 0o755
         tar.addfile(root)
-        for path in sorted(package.files):
+        away = diversions(machine)
+        for name in sorted(package.files):
+            path = stands_at(name, package, away)
             info = machine.lstat(path)
             if info is None:
-                if any(c.path == path for c in package.conffiles):
+                if any(c.path == name for c in package.conffiles):
                     continue
                 raise CouldNotRead("is missing: the original of its package cannot be rebuilt", path)
             status["paths"][path] = attributes(machine, path, info) | {"in": machine.resolve(parent(path))}
-            member = tarfile.TarInfo("." + path)
+            member = tarfile.TarInfo("." + name)
             member.mode, member.uid, member.gid = stat.S_IMODE(info.st_mode), info.st_uid, info.st_gid
             member.mtime = info.st_mtime_ns // 1_000_000_000
             kind = type_of(info.st_mode)
             if kind == "folder":
                 member.type = tarfile.DIRTYPE
             elif kind == "link":
-                if path in MERGED:
+                if name in MERGED:
                     member.type = tarfile.DIRTYPE
                 else:
                     member.type, member.linkname = tarfile.SYMTYPE, machine.readlink(path) or ""
             elif kind == "file":
-                first = seen.setdefault((info.st_dev, info.st_ino), path)
-                if first != path:
+                first = seen.setdefault((info.st_dev, info.st_ino), name)
+                if first != name:
                     member.type, member.linkname = tarfile.LNKTYPE, "." + first
                     tar.addfile(member)
                     continue

@@ -15,6 +15,7 @@ from swept_shelf.core.documents.numbers import whole
 from swept_shelf.core.documents.paths import spelled
 from swept_shelf.core.documents.times import from_ns
 from swept_shelf.core.machine.commands import run
+from swept_shelf.core.machine.descend import folders_below
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.scratch import scratch_folder
 from swept_shelf.core.registries.debian.history import asked, dpkg_history, removed
@@ -124,12 +125,17 @@ def database(machine: Machine) -> Iterator[tuple[str, int]]:
 
 def _is_odd(folder: str) -> bool:
     try:
-        with os.scandir(folder) as entries:
-            return any(
-                not (e.is_file(follow_symlinks=False) or e.is_dir(follow_symlinks=False)) for e in entries
-            )
+        top = os.open(folder, os.O_RDONLY | os.O_DIRECTORY | os.O_CLOEXEC)
+        try:
+            for _, fd, names in folders_below(top, unreadable_too=True):
+                kinds = [os.stat(n, dir_fd=fd, follow_symlinks=False).st_mode for n in names]
+                names.clear()  # its own entries alone
+                return any(not (stat.S_ISREG(k) or stat.S_ISDIR(k)) for k in kinds)
+        finally:
+            os.close(top)
     except OSError:
-        return os.path.lexists(folder)
+        pass
+    return os.path.lexists(folder)
 
 
 def _package(row: list[str], text_of: Callable[[str], str] | None) -> Package:
