@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import ctypes
 import functools
 import hashlib
@@ -11,6 +12,8 @@ import stat
 import subprocess
 import sys
 import tempfile
+import time
+import traceback
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -19,6 +22,7 @@ from typing import Any
 
 import pytest
 
+from swept_shelf.__main__ import main as swept_shelf_main
 from swept_shelf.core.carry.checks import bounds_of
 from swept_shelf.core.carry.journal import State
 from swept_shelf.core.carry.records import FORMAT, VERSION, write_record
@@ -34,7 +38,8 @@ from swept_shelf.core.machine.description import NAME, write_description
 from swept_shelf.core.machine.volumes import read_volumes
 from swept_shelf.core.orders import Choice
 from swept_shelf.core.tree.index import Index
-from swept_shelf.worker.client import run_worker
+from swept_shelf.worker.__main__ import main as worker_main
+from swept_shelf.worker.client import outcome
 from swept_shelf.workshop import Surveyed, Workshop
 
 # What put back cannot restore (docs/put-back.md): the registry's own logs, backups, locks and file times.
@@ -220,6 +225,49 @@ def differences(
     return wrong
 
 
+def forked(act: Callable[[], int], given: bytes = b"", timeout: float = 120) -> tuple[int, bytes, bytes]:
+    """(status, output, errors) of `act` in a process of its own, begun where this one stands: nothing is imported again."""
+    with tempfile.TemporaryFile() as inner, tempfile.TemporaryFile() as out, tempfile.TemporaryFile() as err:
+        inner.write(given)
+        inner.seek(0)
+        pid = os.fork()
+        if pid == 0:
+            status = 70
+            try:
+                os.setsid()
+                for fd, handle in ((0, inner), (1, out), (2, err)):
+                    os.dup2(handle.fileno(), fd)
+                sys.stdin, sys.stdout, sys.stderr = open(0), open(1, "w"), open(2, "w")  # noqa: SIM115
+                status = act()
+            except SystemExit as error:
+                status = error.code if isinstance(error.code, int) else 1
+            except BaseException:
+                traceback.print_exc()
+            finally:
+                for stream in (sys.stdout, sys.stderr):
+                    with contextlib.suppress(Exception):
+                        stream.flush()
+                os._exit(status)
+        until = time.monotonic() + timeout
+        while (ended := os.waitpid(pid, os.WNOHANG))[0] == 0:
+            if time.monotonic() > until:
+                os.killpg(pid, 9)
+                os.waitpid(pid, 0)
+                raise subprocess.TimeoutExpired("a forked process", timeout)
+            time.sleep(0.002)
+        for handle in (out, err):
+            handle.seek(0)
+        return os.waitstatus_to_exitcode(ended[1]), out.read(), err.read()
+
+
+def run_forked(request: dict[str, Any]) -> dict[str, Any]:
+    """The worker's result, like run_worker: the worker's own main in a forked process."""
+    given = json.dumps(request | {"parent": os.getpid()}).encode() + b"\n"
+    status, out, _ = forked(worker_main, given)
+    lines = [json.loads(x) for x in out.split(b"\n") if x.startswith(b"{")]
+    return outcome(lines[-1] if lines else {}, status)
+
+
 class Job:
     """The steps of a job on one machine, each through the worker as the command line does it."""
 
@@ -230,7 +278,7 @@ class Job:
 
     def survey(self, whole: bool = False) -> Surveyed:
         request = self.shop.survey_request(whole)
-        self.surveyed = self.shop.keep_survey(request, run_worker(request))
+        self.surveyed = self.shop.keep_survey(request, run_forked(request))
         return self.surveyed
 
     def app(self, id: str) -> Application:
@@ -253,7 +301,7 @@ class Job:
         return self.shop.prepare_run(order, "the order", originals)
 
     def carry(self, run: Run) -> Run:
-        run_worker(self.shop.carry_request(run))
+        run_forked(self.shop.carry_request(run))
         self.shop.ledger.take_in()
         return open_run(run.folder)
 
@@ -263,20 +311,20 @@ class Job:
 
     def put_back(self, lines: list[str] | None = None) -> dict[str, Any]:
         row = self.row()
-        result = run_worker(self.shop.shelf_request("put_back", row, lines or []))
+        result = run_forked(self.shop.shelf_request("put_back", row, lines or []))
         self.shop.keep_shelf_result("put_back", row, lines or [], result)
         return result
 
     def empty(self) -> dict[str, Any]:
         row = self.row()
-        result = run_worker(self.shop.shelf_request("empty", row, []))
+        result = run_forked(self.shop.shelf_request("empty", row, []))
         self.shop.keep_shelf_result("empty", row, [], result)
         return result
 
     def clearance(self):
         visit, _ = self.shop.latest()
         request = self.shop.clearance_request(self.row())
-        run_worker(request)
+        run_forked(request)
         return self.shop.keep_clearance(visit, request)
 
 
@@ -336,10 +384,21 @@ def open_to_all(folder: Path) -> None:
 
 
 def cli(*arguments: str, **more: Any) -> subprocess.CompletedProcess[str]:
-    """The command line as a person calls it."""
-    return subprocess.run(
-        [sys.executable, "-m", "swept_shelf", *arguments],
-        **{"capture_output": True, "text": True, "timeout": 120, **more},
+    """The command line as a person calls it. With anything special about its process it is started for real, else forked."""
+    if set(more) - {"timeout"}:
+        return subprocess.run(
+            [sys.executable, "-m", "swept_shelf", *arguments],
+            **{"capture_output": True, "text": True, "timeout": 120, **more},
+        )
+
+    def act() -> int:
+        sys.argv = ["swept-shelf", *arguments]
+        swept_shelf_main()
+        return 0
+
+    status, out, err = forked(act, timeout=more.get("timeout", 120))
+    return subprocess.CompletedProcess(
+        list(arguments), status, out.decode("utf-8", "replace"), err.decode("utf-8", "replace")
     )
 
 
