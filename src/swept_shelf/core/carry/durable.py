@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import contextlib
+import errno
 import json
 import os
 import stat
 from typing import Any
 
 from swept_shelf.core.machine import beneath
+from swept_shelf.core.machine.descend import folders_below
 
 _FOLDER = os.O_RDONLY | os.O_DIRECTORY | os.O_NOFOLLOW | os.O_CLOEXEC
 
@@ -106,10 +108,43 @@ def _take_away(top: int, name: str, number: int) -> int:
                 )  # a folder that may not be written to cannot be renamed away
             while True:
                 number += 1
-                with contextlib.suppress(FileExistsError):
+                try:
                     beneath.rename(fd, inner, top, f"{number}")
-                    break
+                except FileExistsError:
+                    continue
+                except OSError as error:
+                    if error.errno != errno.EXDEV:
+                        raise
+                    _remove_where_it_is(fd, inner)
+                break
     finally:
         os.close(fd)
     os.rmdir(name, dir_fd=top)
     return number
+
+
+def _remove_where_it_is(folder: int, name: str) -> None:
+    """The same where no folder can be renamed (an overlay): the files of each folder, then the folders, innermost first."""
+    top = os.open(name, _FOLDER, dir_fd=folder)
+    try:
+        if beneath.mount_id(top) != beneath.mount_id(folder):
+            raise OSError(errno.EBUSY, "something is mounted inside", name)
+        inside = []
+        for path, fd, names in folders_below(top):
+            if beneath.mount_id(fd) != beneath.mount_id(top):
+                raise OSError(errno.EBUSY, "something is mounted inside", path)
+            inside.append(path)
+            for entry in list(names):
+                if not stat.S_ISDIR(os.stat(entry, dir_fd=fd, follow_symlinks=False).st_mode):
+                    os.unlink(entry, dir_fd=fd)
+                    names.remove(entry)
+        for path in reversed(inside[1:]):
+            above, _, last = path.rpartition("/")
+            fd = beneath.open_strict(top, above, _FOLDER)
+            try:
+                os.rmdir(last, dir_fd=fd)
+            finally:
+                os.close(fd)
+    finally:
+        os.close(top)
+    os.rmdir(name, dir_fd=folder)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 from typing import Any
 
 from swept_shelf.core.carry.ask import Ask, must_be_writable
@@ -34,6 +35,7 @@ from swept_shelf.core.tree.index import Index
 STOPS = True
 _DATABASE = 4 << 20
 _GONE = ("not-installed", "config-files")
+_BROKEN = "half-installed"  # cut off inside the registry: made whole first
 
 
 def describe(op: RemovePackages) -> tuple[str, str]:
@@ -65,7 +67,7 @@ def check(op: RemovePackages, ask: Ask) -> None:
         return
     before = ask.removed if ask.pure else set[str]()
     states = change.states(ask.machine, wanted)
-    left = sorted({*before, *(n for n in wanted if states[n][0] not in _GONE)})
+    left = sorted({*before, *(n for n in wanted if states[n][0] not in (*_GONE, _BROKEN))})
     if left:
         _as_said(change.simulate(ask.machine, left), left)
 
@@ -114,18 +116,31 @@ def _without(op: RemovePackages, going: list[str]) -> dict[str, Any]:
 def _remove(machine: Machine, there: list[str], manifest: dict[str, Any], shelf: str, work: Work) -> None:
     if not there:
         return
+    _make_whole(machine, there, manifest, shelf, work)
     _as_said(change.simulate(machine, there), there)
     try:
         change.remove(machine, there)
     except CouldNotRead:
-        broken = [n for n, (s, _) in change.states(machine, there).items() if s not in (*_GONE, "installed")]
-        if not broken:
+        if not _make_whole(machine, there, manifest, shelf, work):
             raise
-        # Cut off inside the registry: it is made whole from the original, then removed.
-        originals = [o for o in manifest["originals"] if o["package"] in broken]
+        change.remove(machine, [n for n, (s, _) in change.states(machine, there).items() if s not in _GONE])
+
+
+def _make_whole(
+    machine: Machine, packages: list[str], manifest: dict[str, Any], shelf: str, work: Work
+) -> bool:
+    """What was cut off inside its registry cannot be removed before it is installed again: from its original. Whether any was."""
+    broken = [n for n, (s, _) in change.states(machine, packages).items() if s == _BROKEN]
+    originals = [o for o in manifest["originals"] if o["package"] in broken]
+    if originals:
         with originals_folder(machine, shelf, work.run.id, manifest["originals_in"]) as folder:
-            change.install_back(machine, originals, original_files(folder, originals))
-        change.remove(machine, broken)
+            for original in originals:
+                check_original(folder, original)
+            with contextlib.suppress(
+                CouldNotRead
+            ):  # what it needs may be gone by now: unpacked is enough to be removed
+                change.install_back(machine, originals, original_files(folder, originals))
+    return bool(originals)
 
 
 def _check_paths(machine: Machine, packages: list[str], index: Index) -> None:

@@ -1,0 +1,235 @@
+"""The way back where packages and files are not as they usually are: other names, diversions, daemons, overlays, kills in dpkg."""
+
+from __future__ import annotations
+
+import os
+import resource
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+from helpers import ByHand, Job, cli, differences, dpkg_status, picture, run_forked
+from kills import under_injection, wait_for_orphans
+from swept_shelf.core.carry.ops import module_of
+from swept_shelf.core.carry.put_back import put_back
+from swept_shelf.core.carry.sheet import records_of
+from swept_shelf.core.documents.operations import Shelve
+from swept_shelf.core.machine import open_machine
+from swept_shelf.core.machine.zone import zone
+from swept_shelf.core.references import services
+from swept_shelf.core.references.pointees import Pointee, Pointees
+from swept_shelf.core.tree.index import Index, write_index
+from swept_shelf.core.tree.walk import walk
+
+root_only = pytest.mark.skipif(os.geteuid() != 0, reason="owners and mounts need root")
+
+
+def program(job: Job, id: str) -> Path:
+    return job.machine.root / "usr/bin" / id.removeprefix("debian:")
+
+
+def test_a_program_with_a_second_name_comes_back_as_one_file_with_its_rights(job):
+    hero = job.machine.id("map", "7")
+    mine, other = program(job, hero), job.machine.root / "srv/kept-name"
+    mine.chmod(0o4755)
+    other.parent.mkdir(exist_ok=True)
+    os.link(mine, other)
+    job.survey()
+    before = picture(job.machine.root)
+    job.carry(job.prepare(job.order(hero)))
+    assert not mine.exists() and other.exists()
+    assert job.put_back()["left"] == 0
+    assert mine.stat().st_ino == other.stat().st_ino and mine.stat().st_mode & 0o7777 == 0o4755
+    assert differences(before, picture(job.machine.root, shelf=True)) == []
+
+
+def test_a_diverted_file_is_kept_and_comes_back_where_it_stands(job):
+    hero = job.machine.id("map", "7")
+    mine = program(job, hero)
+    away = mine.with_name(mine.name + ".distrib")
+    mine.rename(away)
+    mine.write_text("another package's\n")
+    diversions = job.machine.root / "var/lib/dpkg/diversions"
+    kept = diversions.read_text() if diversions.exists() else ""
+    path = "/" + str(mine.relative_to(job.machine.root))
+    diversions.write_text(f"{kept}{path}\n{path}.distrib\nroombase\n")
+    job.survey()
+    before = picture(job.machine.root)
+    run = job.carry(job.prepare(job.order(hero)))
+    assert {r.state for r in records_of(run)} == {"done"}
+    assert not away.exists() and mine.read_text() == "another package's\n"
+    assert job.put_back()["left"] == 0
+    assert differences(before, picture(job.machine.root, shelf=True)) == []
+
+
+def test_what_a_package_script_leaves_running_holds_nobody(job, tmp_path):
+    hero = job.machine.id("map", "7")
+    script = job.machine.root / f"var/lib/dpkg/info/{hero.removeprefix('debian:')}.postrm"
+    text = script.read_text() if script.exists() else "#!/bin/sh\n"
+    script.write_text(text.replace("#!/bin/sh\n", f"#!/bin/sh\nsleep 300 & echo $! >{tmp_path}/pid\n", 1))
+    script.chmod(0o755)
+    job.survey()
+    run = job.carry(job.prepare(job.order(hero)))
+    pid = int((tmp_path / "pid").read_text())
+    try:
+        assert Path(f"/proc/{pid}").exists(), "it ended by itself: this proves nothing"
+        assert {r.state for r in records_of(run)} == {"done"}
+    finally:
+        os.kill(pid, 9)
+
+
+@pytest.mark.parametrize("mode", ["carry_out", "put_back"])
+@pytest.mark.parametrize("nth", [3, 9, 15])
+def test_killed_inside_the_registry_the_registry_is_whole_after_the_next_try(job, mode, nth):
+    """dpkg itself is killed at its renames, in removal, purge and installation."""
+    hero = job.machine.id("map", "7")
+    before = picture(job.machine.root)
+    status = (job.machine.root / "var/lib/dpkg/status").read_text()
+    run = job.prepare(job.order(hero))
+    if mode == "put_back":
+        job.carry(run)
+        request = job.shop.shelf_request("put_back", job.shop.orphan_row(run.id), [])
+    else:
+        request = job.shop.carry_request(run)
+    under_injection(request, "rename", nth)
+    wait_for_orphans(job.machine.root)
+    again = run_forked(request)
+    assert again["left"] == 0, again
+    if mode == "carry_out":
+        assert dpkg_status(job.machine, hero.removeprefix("debian:")) == "not-installed"
+        assert job.put_back()["left"] == 0
+    audit = subprocess.run(["dpkg", f"--root={job.machine.root}", "--audit"], capture_output=True, text=True)
+    assert audit.stdout == ""
+    assert (job.machine.root / "var/lib/dpkg/status").read_text() == status
+    assert differences(before, picture(job.machine.root, shelf=True)) == []
+
+
+@root_only
+def test_where_nothing_can_be_renamed_it_is_copied_compared_and_comes_back(tmp_path):
+    """A folder of an overlay's lower layer, with links, hard links, holes, attributes; killed while it is removed, too."""
+    lower, upper, work, root = (tmp_path / n for n in ("lower", "upper", "work", "root"))
+    for place in (lower / "d/deep/er", upper, work, root):
+        place.mkdir(parents=True)
+    (lower / "d/a").write_bytes(b"a" * 5000)
+    os.link(lower / "d/a", lower / "d/deep/b")
+    (lower / "d/deep/er/link").symlink_to("/etc")
+    with open(lower / "d/hole", "wb") as hole:
+        hole.truncate(1 << 20)
+    os.setxattr(lower / "d/a", "user.law", b"kept")
+    os.utime(lower / "d/deep", ns=(1, 10**18))
+    options = f"lowerdir={lower},upperdir={upper},workdir={work}"
+    if subprocess.run(
+        ["mount", "-t", "overlay", "overlay", "-o", options, str(root)], capture_output=True
+    ).returncode:
+        pytest.skip("no overlay can be mounted here")
+    try:
+        before = picture(root)
+        machine = open_machine(root)
+        seen = walk(machine)
+        write_index(str(tmp_path), seen, [""] * len(seen.paths), [], [], [])
+        work_ = ByHand(machine, Index(tmp_path / "survey.index"))
+        op = Shelve("line", "/d", seen.entry("/d").identity, 0, 1, "v", False, "x", "law")
+        module_of(op).do(op, 1, work_)
+        assert not (root / "d").exists()
+        assert put_back(machine, "a-run") == []
+        assert differences(before, picture(root, shelf=True)) == []
+        assert (root / "d/a").stat().st_ino == (root / "d/deep/b").stat().st_ino
+    finally:
+        subprocess.run(["umount", "-l", str(root)], check=True)
+
+
+def test_units_that_may_not_be_listed_are_said(made_up):
+    folder = made_up.root / "etc/systemd/system"
+    folder.mkdir(parents=True, exist_ok=True)
+    (folder / "odd.target.wants").write_text("no folder")
+    said: list[tuple[str, str]] = []
+    to = Pointees([Pointee("it", (), (), (), (), (), ("x.service",))])
+    machine = open_machine(made_up.folder)
+    list(services.find_units(machine, "/etc/systemd/system", set(), to, lambda p, r: said.append((p, r))))
+    assert said == [("/etc/systemd/system/odd.target.wants", "not a directory")]
+
+
+def test_a_machines_logs_are_read_in_its_own_time_zone(made_up):
+    from swept_shelf.core.registries.debian.history import dpkg_history
+
+    log = made_up.root / "var/log/dpkg.log"
+    log.write_text("2026-07-01 12:00:00 install somewhat:all <none> 1.0\n")
+    (made_up.root / "etc/timezone").write_text("Pacific/Auckland\n")
+    machine = open_machine(made_up.folder)
+    assert [e.at.hour for e in dpkg_history(machine, []) if e.package == "somewhat:all"] == [0]
+    (made_up.root / "etc/timezone").write_text("Nowhere/At/All\n")
+    assert zone(machine).utcoffset(None) == zone(machine).utcoffset(None)
+
+
+@pytest.mark.parametrize("most", [0, 4096, 40_000])
+def test_a_ledger_that_cannot_grow_is_a_sentence(job, most):
+    """Every write fails beyond a size, as on a full disk: no traceback, and nothing of the machine changes."""
+    order = job.order(job.machine.id("map", "7"))
+    path = job.machine.folder / "order.json"
+    from swept_shelf.core.documents.wire import to_json
+
+    path.write_bytes(to_json(order))
+    before = picture(job.machine.root, shelf=True)
+    at = ["--root", str(job.machine.folder)]
+
+    def limited() -> None:
+        resource.setrlimit(resource.RLIMIT_FSIZE, (most, most))
+
+    for words in (["visits"], ["order", job.machine.id("map", "7")], ["carry-out", str(path)], ["survey"]):
+        said = cli(
+            *at,
+            *words,
+            preexec_fn=limited,
+            stdout=subprocess.PIPE,
+            stderr=subprocess.PIPE,
+            capture_output=False,
+        )
+        assert "Traceback" not in said.stderr, (words, said.stderr[-800:])
+        assert said.returncode in (0, 1, 2), (words, said.returncode)
+    assert differences(before, picture(job.machine.root, shelf=True), times=False) == []
+
+
+def test_two_commands_that_write_one_ledger_wait_for_each_other(job):
+    hero = job.machine.id("map", "7")
+    words = [
+        sys.executable,
+        "-m",
+        "swept_shelf",
+        "--root",
+        str(job.machine.folder),
+        "order",
+        hero,
+        "--settle",
+        f"personal:{hero}=they_stay",
+    ]
+    both = [
+        subprocess.Popen(words, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True) for _ in range(3)
+    ]
+    for process in both:
+        _, err = process.communicate(timeout=120)
+        assert process.returncode == 0 and "Traceback" not in err, err
+
+
+def test_a_run_folder_that_is_damaged_is_named_and_stops_nobody(job):
+    first, second = job.machine.id("match"), job.machine.id("map", "7")
+    run = job.carry(job.prepare(job.order(first)))
+    (run.folder / "run.json").write_text("{}")
+    job.shop = type(job.shop)(str(job.machine.folder))
+    assert [p for p, _ in job.shop.damaged_runs()] == [run.folder]
+    job.survey()
+    other = job.carry(job.prepare(job.order(second)))
+    assert {r.state for r in records_of(other)} == {"done"}
+    assert cli("--root", str(job.machine.folder), "visits").returncode == 0
+
+
+def test_a_run_that_was_cut_off_and_put_back_lets_its_visit_close(job):
+    run = job.prepare(job.order(job.machine.id("map", "7")))
+    assert under_injection(job.shop.carry_request(run), "renameat2", 6).died
+    wait_for_orphans(job.machine.root)
+    at = ["--root", str(job.machine.folder)]
+    assert cli(*at, "visits", "--close", "latest").returncode == 2
+    assert cli(*at, "resume", "7").returncode == 2  # no such visit
+    assert cli(*at, "resume", "1", "--put-back").returncode == 0
+    assert cli(*at, "visits", "--close", "latest").returncode == 0
