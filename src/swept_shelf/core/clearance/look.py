@@ -18,7 +18,7 @@ from swept_shelf.core.documents.clearance import (
     VolumeResult,
 )
 from swept_shelf.core.documents.errors import CouldNotRead
-from swept_shelf.core.documents.operations import Shelve
+from swept_shelf.core.documents.operations import PurgePackages, Shelve
 from swept_shelf.core.documents.order import OrderLine
 from swept_shelf.core.documents.run import RunResult
 from swept_shelf.core.documents.sizes import plural
@@ -134,8 +134,16 @@ class _Looker:
         wrong = [
             (p, s) for p in line.packages if (s := self._states.get(p, "not-installed")) != "not-installed"
         ]
+        purged = {p for op in self._run.plan.operations if isinstance(op, PurgePackages) for p in op.packages}
         found = [
-            Finding(f"{debian.ADMIN}/status", 0, f"{p}: {s}", "the registry still knows it", [], [])
+            Finding(
+                f"{debian.ADMIN}/status",
+                0,
+                f"{p}: {s}",
+                "the registry still knows it" if p in purged or s != "config-files" else self._why_known(p),
+                [],
+                [],
+            )
             for p, s in wrong
         ]
         return Cell("registry", "found" if found else "clear", plural(len(line.packages), "package"), found)
@@ -168,6 +176,15 @@ class _Looker:
         if hidden and not found:
             return Cell("files", "could_not_look", f"{hidden} of {looked} may not be read", [])
         return Cell("files", "found" if found else "clear", looked, found)
+
+    def _why_known(self, package: str) -> str:
+        """Why the plan did not let the registry forget a package."""
+        kept = [x.path for x in self._run.plan.left_alone if f"forget {package}:" in x.why]
+        return (
+            f"kept on purpose: its purge would take {kept[0]} along"
+            if kept
+            else "the registry still knows it"
+        )
 
     def _stays(self, line: OrderLine) -> list[str]:
         """Parts of the application in packages that others need: by name, with who needs them."""

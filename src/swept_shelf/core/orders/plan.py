@@ -32,6 +32,8 @@ from swept_shelf.core.tree.returning import returning_bytes
 
 ADMINISTRATOR = "administrator"
 _SYSTEM_PLACE = re.compile(r"/(?:var|etc|srv|opt|home)/[\w.+@/-]+")
+# What is noted before the registry's calls and made again, or lies in memory alone.
+_MADE_AGAIN = ("/var/lib/systemd/deb-systemd-", "/run/", "/var/run/")
 _MADE_BY_SCRIPTS = ("cache", "program", "support")
 
 
@@ -68,7 +70,7 @@ class _Planner:
         self._settings(line.id, settings_of_others(self._scope, entry, line.packages), ticks)
         if isinstance(entry, Application):
             self._references(entry, set(line.references))
-        self._purge(line.id, self._purgeable(entry, line, ticks))
+        self._purge(line.id, self._purgeable(line.packages, ticks))
         if line.verdict == "remove":
             self._stays(entry, ticks)
 
@@ -77,8 +79,7 @@ class _Planner:
         self._originals(line.id, line.packages)
         self._remove(line.id, line.packages)
         self._settings(line.id, freed_settings(self._scope, line.packages), set(line.ticks))
-        purged = [p for p in line.packages if not self._keeps_anything(p, set(line.ticks))]
-        self._purge(line.id, purged)
+        self._purge(line.id, self._purgeable(line.packages, set(line.ticks)))
 
     # -- packages -----------------------------------------------------------------------------------------------
 
@@ -126,20 +127,33 @@ class _Planner:
                 found |= {m[0].rstrip("/.") for m in _SYSTEM_PLACE.finditer(text)}
         return found
 
-    def _purgeable(self, entry: Entry, line: OrderLine, ticks: set[str]) -> list[str]:
+    def _purgeable(self, packages: list[str], ticks: set[str]) -> list[str]:
         """Packages whose purge deletes nothing that stays: all that the system keeps of it is on the shelf by then."""
-        if any(b.person == EVERYONE and tickable(entry, b) and b.path not in ticks for b in entry.belongings):
-            return []
-        own = set(entry.own_packages) if isinstance(entry, Application) else set(line.packages)
-        return [p for p in line.packages if p in own or not self._keeps_anything(p, ticks)]
+        purged = []
+        for package in packages:
+            if stays := self._kept_from_purge(package, ticks):
+                why = (
+                    f"stays, so the registry is not told to forget {package}: its purge would take this along"
+                )
+                self.left_alone.append(LeftAlone(stays, why))
+            else:
+                purged.append(package)
+        return purged
 
-    def _keeps_anything(self, package: str, ticks: set[str]) -> bool:
-        """Whether a purge could delete what is not on the shelf: settings that stay, or places its script names."""
-        listed = self._scope.files([package])[package]
-        if any(is_settings_file(row) and row.path not in ticks for row, _ in listed):
-            return True
-        named = self._named_by_scripts(package)
-        return any(self._index.row(p) and not self._index.listing(p) and p not in ticks for p in named)
+    def _kept_from_purge(self, package: str, ticks: set[str]) -> str:
+        """What a purge could delete and is not on the shelf: settings that stay, or a place its script names; "" for nothing."""
+        for row, _ in self._scope.files([package])[package]:
+            if is_settings_file(row) and row.path not in ticks:
+                return row.path
+        for place in sorted(self._named_by_scripts(package)):
+            row_ = self._index.row(place)
+            made_again = place.startswith(_MADE_AGAIN) or (
+                row_ and row_.identity.type == "link" and within(place, "/etc")
+            )
+            ours = any(within(place, t) for t in ticks)
+            if row_ and not (made_again or ours or self._index.listing(place)):
+                return place
+        return ""
 
     def _settings(self, line: str, paths: list[str], ticks: set[str]) -> None:
         """Settings files of packages that go along."""
