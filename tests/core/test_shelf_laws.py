@@ -165,6 +165,7 @@ def test_a_path_swapped_at_the_last_moment_goes_back_at_once(ground):
         path="/d/f",
         identity=to_plain(identity),
         copied=False,
+        surveyed_mode=0,
         parent=parent_of(machine, "/d/f", work.times),
     )
     with (

@@ -61,11 +61,9 @@ def test_a_shelf_without_our_seal_is_shown_and_offers_nothing(desk):
     for place in (run.parent, run, slot):
         place.chmod(0o700)
     (slot / "item").write_text("x")
-    manifest = slot_manifest(1, "shelve", path="/usr/bin/x", identity={}, parent={}, copied=False) | {
-        "run": run.name,
-        "name": EVIL,
-        "bytes": 10**6,
-    }
+    manifest = slot_manifest(
+        1, "shelve", path="/usr/bin/x", identity={}, parent={}, copied=False, surveyed_mode=0
+    ) | {"run": run.name, "name": EVIL, "bytes": 10**6}
     (slot / "manifest.json").write_text(json.dumps({"content": manifest, "seal": ""}))
     desk.session.ledger_changed.emit()
     desk.session.station_wanted.emit("Ledger")

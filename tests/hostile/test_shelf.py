@@ -62,6 +62,7 @@ def forge(
         identity=kind,
         parent={"path": above, "before": 0, "attributes": {"mode": 0o777, "uid": 0, "gid": 0}},
         copied=False,
+        surveyed_mode=0,
     )
     manifest |= {"run": RUN, **more}
     (slot / "manifest.json").write_text(json.dumps({"content": manifest, "seal": "0" * 64}))

@@ -45,6 +45,7 @@ APPS = [
 ]
 # Beside what three applications leave: what triggers and services write anew.
 ALSO_ANEW = (
+    "/usr/lib/x86_64-linux-gnu/gtk-2.0/2.10.0/immodules.cache",
     "/usr/lib/x86_64-linux-gnu/gdk-pixbuf",
     "/usr/share/info/dir",
     "/var/lib/ucf",

@@ -120,9 +120,19 @@ _COMMON: dict[str, Callable[[Any], bool]] = {
     "files": _is_count,
     "volume": _is_text,
 }
-_SURROUNDINGS: dict[str, Callable[[Any], bool]] = {"folders": _is_object, "made": _is_object}
+_SURROUNDINGS: dict[str, Callable[[Any], bool]] = {
+    "folders": _is_object,
+    "made": _is_object,
+    "accounts": _is_object,
+}
 _BY_OPERATION: dict[str, dict[str, Callable[[Any], bool]]] = {
-    "shelve": {"path": _is_path, "identity": _is_object, "parent": _is_object, "copied": _is_flag},
+    "shelve": {
+        "path": _is_path,
+        "identity": _is_object,
+        "parent": _is_object,
+        "copied": _is_flag,
+        "surveyed_mode": _is_count,
+    },
     "edit_lines": {
         "path": _is_path,
         "identity": _is_object,

@@ -7,6 +7,7 @@ import stat
 from collections.abc import Collection, Iterable
 from typing import Any
 
+from swept_shelf.core.carry.accounts import make_accounts_again, system_accounts
 from swept_shelf.core.carry.records import read_record, write_record
 from swept_shelf.core.carry.script_made import Made, local_folders, made_now, make_again, take_away_new
 from swept_shelf.core.carry.shelf import Slot
@@ -31,7 +32,7 @@ def surroundings(machine: Machine, names: list[str], times: FolderTimes) -> dict
     above = (p for path in made for p in (parent(path), parent(parent(path))))
     for place in dict.fromkeys([*above, *local_folders(machine)]):
         _note(machine, place, folders, times)
-    return {"folders": folders, "made": made}
+    return {"folders": folders, "made": made, "accounts": system_accounts(machine)}
 
 
 def _note(
@@ -50,7 +51,11 @@ def note_after(
     now = made_now(machine)
     after = {f: (s.st_mtime_ns if (s := machine.lstat(f)) else None) for f in manifest["folders"]}
     gone = [path for path in manifest["made"] if path not in now]
-    write_record(machine, slot, "after.json", {"folders": after, "gone": gone})
+    stand = system_accounts(machine)
+    accounts = {
+        f: [n for n in known if n not in stand.get(f, {})] for f, known in manifest["accounts"].items()
+    }
+    write_record(machine, slot, "after.json", {"folders": after, "gone": gone, "accounts": accounts})
     times.note(number, befores(manifest), after)
 
 
@@ -75,6 +80,9 @@ def begin_settling(
             "now": list(now),
         }
         write_record(machine, slot, "settling.json", decided)
+    after = read_record(machine, slot, "after.json")
+    if after is not None:
+        make_accounts_again(machine, manifest["accounts"], after["accounts"])
     return dict(decided)
 
 

@@ -92,6 +92,7 @@ def do(op: Shelve, number: int, work: Work) -> dict[str, Any]:
         identity=to_plain(now),  # a package's script may have changed its mode
         parent=parent_of(machine, op.path, work.times),
         copied=copied,
+        surveyed_mode=op.identity.mode,
     )
     with new_slot(machine, shelf, work.run.id, number, manifest) as fd:
         if copied:
@@ -185,6 +186,7 @@ def undo(slot: Slot, back: Back) -> str:
                     _back(fd, folder, base(path))
                     os.fsync(folder)
                 os.fsync(fd)
+    _mode_again(machine, slot, path)
     settle_parent(machine, slot, back.times)
     with opened_shelf(machine, slot.shelf, slot.run, slot.name) as fd:
         for rest in ("again", _PART):
@@ -192,6 +194,20 @@ def undo(slot: Slot, back: Back) -> str:
                 durable.remove_tree(fd, rest)
     drop_slot(machine, slot.shelf, slot.run, slot.number)
     return ""
+
+
+def _mode_again(machine: Machine, slot: Slot, path: str) -> None:
+    """A script may have taken rights from a file before it was shelved: it gets those that were surveyed, never more than that."""
+    wanted, kept = slot.manifest["surveyed_mode"], slot.manifest["identity"]
+    with contextlib.suppress(OSError), machine.folder(parent(path)) as folder:
+        fd = os.open(base(path), os.O_RDONLY | os.O_NOFOLLOW | os.O_NONBLOCK | os.O_CLOEXEC, dir_fd=folder)
+        try:
+            now = os.fstat(fd)
+            ours = (now.st_ino == kept["inode"] or slot.manifest["copied"]) and stat.S_ISREG(now.st_mode)
+            if ours and stat.S_IMODE(now.st_mode) == kept["mode"] != wanted:
+                os.fchmod(fd, wanted)
+        finally:
+            os.close(fd)
 
 
 def _exchanged(machine: Machine, slot: Slot, path: str) -> bool:

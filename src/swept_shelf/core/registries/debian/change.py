@@ -217,7 +217,7 @@ def _restore_stanzas(machine: Machine, originals: list[dict[str, Any]]) -> None:
         text = machine.read_text(f"{ADMIN}/status")
         for now, before in wanted.items():
             text = text.replace(now + "\n", before + "\n", 1)
-        _replace(folder, "status", text.encode("utf-8", "surrogateescape"))
+        replace_text(folder, "status", text.encode("utf-8", "surrogateescape"))
 
 
 def _restore_marks(machine: Machine, originals: list[dict[str, Any]]) -> None:
@@ -238,10 +238,10 @@ def _restore_marks(machine: Machine, originals: list[dict[str, Any]]) -> None:
                 stanzas.append(f"Package: {name}\nArchitecture: {arch}\nAuto-Installed: 1")
     if changed:
         with _locked(machine), machine.folder(parent(MARKS)) as folder:
-            _replace(folder, base(MARKS), "".join(s + "\n\n" for s in stanzas).encode())
+            replace_text(folder, base(MARKS), "".join(s + "\n\n" for s in stanzas).encode())
 
 
-def _replace(folder: int, name: str, content: bytes) -> None:
+def replace_text(folder: int, name: str, content: bytes) -> None:
     """Write beside, sync, exchange; mode and owner kept."""
     beside = beside_name(name)
     before = os.stat(name, dir_fd=folder, follow_symlinks=False)
