@@ -41,6 +41,12 @@ def said_clearly() -> Iterator[None]:
     except OSError as error:
         where = f"{printable(str(error.filename))}: " if error.filename else ""
         _ended(f"{where}{error.strerror or error}", 1)
+    except (click.exceptions.ClickException, click.exceptions.Exit, click.exceptions.Abort):
+        raise
+    except Exception as error:
+        from swept_shelf.logbook import went_wrong
+
+        _ended(went_wrong(error, " ".join(["swept-shelf", *sys.argv[1:2]]))[0], 1)
 
 
 def _ended(why: str, status: int) -> None:

@@ -9,6 +9,7 @@ from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QApplication
 
 from swept_shelf.core.documents.errors import SweptShelfError
+from swept_shelf.desk.mishap import tell_of_mishaps
 from swept_shelf.desk.window import Window
 
 
@@ -21,6 +22,7 @@ def run_desk(root: str, ledger: str | None, arguments: list[str]) -> int:
     signal.signal(signal.SIGINT, signal.SIG_DFL)
     window = Window()
     window.show()
+    tell_of_mishaps(window)
     failed: list[SweptShelfError] = []
 
     def begin() -> None:

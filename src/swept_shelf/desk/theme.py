@@ -161,6 +161,7 @@ def style_sheet(t: Theme) -> str:
     QPushButton[chip="true"] {{ border: none; border-bottom: 2px solid {c("wood")}; border-radius: 0; font-weight: normal; padding: 1px 2px 2px 2px; }}
     QPushButton[chip="true"]:focus {{ background: {c("well")}; border-bottom: 2px solid {c("ink")}; padding: 1px 2px 2px 2px; }}
     QPushButton::menu-indicator {{ width: 0px; image: none; }}
+    QDialog {{ background: {c("paper")}; }}
     QMenu {{ background: {c("paper")}; border: 1px solid {c("ink2")}; padding: 4px 0; }}
     QMenu::item {{ padding: {t.px(4)}px {t.px(20)}px {t.px(4)}px {t.px(24)}px; color: {c("ink")}; }}
     QMenu::item:selected {{ background: {c("well")}; }}

@@ -13,8 +13,8 @@ import os
 import sys
 
 from swept_shelf.core.documents.errors import Refused, SweptShelfError
+from swept_shelf.logbook import keep_log
 from swept_shelf.worker.channel import Channel
-from swept_shelf.worker.logbook import keep_log
 
 
 def main() -> int:

@@ -34,7 +34,7 @@ def system_accounts(machine: Machine) -> Accounts:
 
 
 def _number(line: str) -> int:
-    third = (line.split(":") + ["", "", ""])[2]
+    third = [*line.split(":"), "", "", ""][2]
     return int(third) if third.isascii() and third.isdigit() else -1
 
 
