@@ -19,13 +19,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from evidence import DESKTOP, TERMINAL, Room, ago
-from helpers import as_user, cli, open_to_all
+from helpers import as_user, cli, make_ours, open_to_all
 from registries import launcher, write
 from swept_shelf.core.belongings.claims import Claim
 from swept_shelf.core.belongings.common import is_distinctive, is_ordinary, normal, projects_using, stem
 from swept_shelf.core.belongings.gvdb import keys_of
 from swept_shelf.core.belongings.keyring import read_items
 from swept_shelf.core.belongings.literals import find_literals, program_files
+from swept_shelf.core.belongings.personal import personal_parts
 from swept_shelf.core.belongings.postgres import databases_of
 from swept_shelf.core.belongings.resolve import resolve
 from swept_shelf.core.belongings.told import ITS, NOT_ITS, Rule, add_rule, read_rules
@@ -1193,3 +1194,40 @@ def test_a_broken_server_folder_never_ends_the_look(tmp_path_factory, table, pag
     write(root, "c/global/1262", page)
     with suppress(CouldNotRead):
         databases_of(open_machine(root), "/c")
+
+
+# -- named is not owned; what a person would mourn is personal --------------------------------------------------
+
+
+def test_a_program_that_plugs_into_anothers_folder_owns_neither_the_folder_nor_what_it_names(job):
+    hero = job.machine.id("map", "7")
+    program = job.machine.root / "usr/bin" / hero.removeprefix("debian:")
+    person = Path(job.surveyed.survey.people[0].home[1:])
+    folder = job.machine.root / person / ".config/quibblewort"
+    (folder / "profile/plugins").mkdir(parents=True)
+    for name in ("places.sqlite", "key4.db", "prefs.js", "plugins/list"):
+        (folder / "profile" / name).write_bytes(b"theirs" * 100)
+    program.write_bytes(
+        program.read_bytes() + b"\n# .config/quibblewort/profile/plugins\n# .config/quibblewort\n"[:38]
+    )
+    job.survey()
+    mine = [b for b in job.app(hero).belongings if ".config/quibblewort" in b.path]
+    assert not any(b.ticked for b in mine), mine
+
+
+@pytest.mark.parametrize(
+    "names",
+    [
+        ["places.sqlite", "key4.db"],
+        ["Login Data", "Bookmarks"],
+        ["cur/1", "new/2", "tmp/3"],
+        ["wallet.dat", "keystore/a"],
+    ],
+)
+def test_a_profile_is_a_persons_own_whichever_program_made_it(tmp_path, names):
+    for name in (*names, "other/settings.json"):
+        (tmp_path / "root/h/.config/thing/default" / name).parent.mkdir(parents=True, exist_ok=True)
+        (tmp_path / "root/h/.config/thing/default" / name).write_text("x")
+    (tmp_path / "root/h/.config/thing/window.ini").write_text("x")
+    tree = walk(open_machine(make_ours(tmp_path / "root")))
+    assert personal_parts(tree, "/h/.config/thing") == ["/h/.config/thing/default"]

@@ -69,14 +69,21 @@ def claim_places(
         whole = {id for id, _ in parts.get("", ())}
         former = any(n in gone for n in spellings(base(top)))
         everyone = {id for rows in parts.values() for id, _ in rows} | {c.id for c in claims.get(top, ())}
-        if len(everyone) == 1:
+        called_so = {c.id for c in claims.get(top, ())}
+        if len(everyone) == 1 and (
+            called_so or any(_is_firm(d) or d.place == top for r in parts.values() for _, d in r)
+        ):
             for rows in parts.values():
                 for id, d in rows:
                     _add(claims[top], id, d, former)
             continue
         for path, rows in parts.items():
             for id, d in rows:
-                _add(claims[path or top], id, d, former)
+                # A place that is named is not a place that is owned: what lies above what a stranger names is not its.
+                # Where several name parts of a folder that is called like none of them, each has what it names.
+                among_others = path and len(everyone) > 1 and not called_so
+                stranger = not (among_others or id in called_so or id in whole or _is_firm(d))
+                _add(claims[path or top], id, d, former, tick=not stranger)
         for id in everyone - whole - {c.id for c in claims.get(top, ())}:
             claims[top].append(
                 Claim(id, "matched", "keeps a part of it", [Proof("matched", top)], tick=False, part=True)
@@ -87,6 +94,13 @@ def claim_places(
 def _ends_so(called: str, plain: str) -> bool:
     """Whether a name only has endings beside `plain`: a later generation's number may be another program's."""
     return not any(n != plain and n.rstrip("0123456789") == plain for n in spellings(called))
+
+
+def _is_firm(told: Declared) -> bool:
+    """Said by what installs or starts it, not by a text inside a program alone."""
+    return told.source.endswith((".service", ".socket")) or any(
+        f in told.source for f in ("/tmpfiles.d/", "/logrotate.d/", "/dpkg/info/", "/sysusers.d/")
+    )
 
 
 def _split(place: str) -> tuple[str, str]:
@@ -104,7 +118,7 @@ def _split(place: str) -> tuple[str, str]:
     return "/".join(parts[:depth]), "/".join(parts[depth:])
 
 
-def _add(claims: list[Claim], id: str, told: Declared, former: bool) -> None:
+def _add(claims: list[Claim], id: str, told: Declared, former: bool, tick: bool = True) -> None:
     """One more declaration. A program alone that names a place of the system, which it may only look into, or one that is called
     like something gone (`former`), is not sure enough to have it go along."""
     evidence = Proof("declared", told.source, told.line, told.text)
@@ -118,12 +132,12 @@ def _add(claims: list[Claim], id: str, told: Declared, former: bool) -> None:
     for claim in claims:
         if claim.id == id:
             if claim.proof in ("seen", "matched"):
-                claim.proof, claim.reason, claim.tick = "declared", reason, True
+                claim.proof, claim.reason, claim.tick = "declared", reason, tick
             if evidence not in claim.evidence:
                 claim.evidence.append(evidence)
             return
     alone = reason == "named inside its program" and (told.place.startswith("/") or former)
-    claims.append(Claim(id, "declared", reason, [evidence], tick=not alone))
+    claims.append(Claim(id, "declared", reason, [evidence], tick=tick and not alone))
 
 
 def inherit(claims: dict[str, list[Claim]]) -> None:

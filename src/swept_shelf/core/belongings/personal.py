@@ -100,6 +100,11 @@ TYPES = frozenset(
         "ova",
         "iso",
         "kdbx",
+        "kdb",
+        "keyring",
+        "kwl",
+        "kwallet",
+        "note",
         "gpg",
         "pem",
         "key",
@@ -109,6 +114,48 @@ TYPES = frozenset(
         "kml",
     }
 )
+
+
+# Files that stand together where a person's profile is kept: passwords, bookmarks, history, mail, wallets. Two of a set make
+# the folder theirs, whichever program made it.
+_PROFILES = (
+    frozenset(
+        [
+            "places.sqlite",
+            "key3.db",
+            "key4.db",
+            "logins.json",
+            "cert8.db",
+            "cert9.db",
+            "formhistory.sqlite",
+            "cookies.sqlite",
+            "signons.sqlite",
+            "abook.mab",
+            "abook.sqlite",
+            "history.sqlite",
+            "global-messages-db.sqlite",
+            "sessionstore.jsonlz4",
+        ]
+    ),
+    frozenset(
+        [
+            "Bookmarks",
+            "History",
+            "Login Data",
+            "Web Data",
+            "Cookies",
+            "Visited Links",
+            "Top Sites",
+            "Favicons",
+        ]
+    ),
+    frozenset(["cur", "new", "tmp"]),
+    frozenset(["wallet.dat", "wallets", "keystore", "default_wallet"]),
+    frozenset(["pubring.kbx", "pubring.gpg", "secring.gpg", "trustdb.gpg", "private-keys-v1.d"]),
+    frozenset(["id_rsa", "id_ed25519", "id_ecdsa", "known_hosts", "authorized_keys"]),
+)
+_ENOUGH = 2
+_NAMES = {name: number for number, names in enumerate(_PROFILES) for name in names}
 
 
 def opened_documents(machine: Machine, tree: Tree, people: Iterable[Person]) -> frozenset[str]:
@@ -142,12 +189,23 @@ class Personal:
             if len(tree.paths)
             else []
         )
-        for i in named:
+        for i in [*named, *self._profiles(tree)]:
             own[i + 1 : int(tree.stops[i])] = True
         own &= ~tree.is_folder
         self._own = own
         self._sums = np.concatenate([[0], np.cumsum(own)])
         self._files = np.concatenate([[0], np.cumsum(~tree.is_folder)])
+
+    @staticmethod
+    def _profiles(tree: Tree) -> list[int]:
+        """Positions of folders that hold a person's profile."""
+        seen: dict[tuple[str, int], int] = {}
+        for path in tree.paths:
+            above, _, name = path.rpartition("/")
+            if (number := _NAMES.get(name)) is not None:
+                seen[above, number] = seen.get((above, number), 0) + 1
+        enough = {above for (above, number), n in seen.items() if n >= (3 if number == 2 else _ENOUGH)}
+        return [i for above in enough if (i := tree.where.get(above)) is not None]
 
     def parts(self, top: str) -> list[str]:
         """Outermost paths at or below `top` that hold a person's own work only; of `top` itself, where it is a folder, its parts."""
