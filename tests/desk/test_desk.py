@@ -12,10 +12,10 @@ from pathlib import Path
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QFileDialog
+from PySide6.QtWidgets import QFileDialog, QLabel
 
 from deskwork import Desk
-from helpers import differences, dpkg_status, picture
+from helpers import Job, differences, dpkg_status, picture
 from swept_shelf.desk.survey.shelf_layout import lay_out_shelves, shelves_of
 
 
@@ -497,3 +497,16 @@ def test_watching_says_what_it_saw_or_why_it_cannot(desk):
     desk.session.watch(1)
     desk.wait(lambda: desk.session._watcher is None)
     assert "another root" in page.head.toPlainText() and page.watch_button.isEnabled()
+
+
+def test_a_run_that_ended_while_the_desk_was_away_is_to_be_proved(made_up, qtbot):
+    job = Job(made_up)
+    job.carry(job.prepare(job.order(made_up.id("match"))))
+    with Desk(made_up, qtbot) as desk:
+        station = desk.window.stations.currentWidget()
+        assert station.accessibleName() == "Clearance"
+        assert any("not proved yet" in w.text() for w in station.findChildren(QLabel))
+        desk.click(station.look_button)
+        desk.wait(lambda: desk.session.clearance is not None)
+    with Desk(made_up, qtbot) as desk:
+        assert desk.session.clearance is not None and not desk.session.to_prove

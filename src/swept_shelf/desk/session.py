@@ -62,6 +62,7 @@ class Session(QObject):
         self.records: list[Record] = []
         self.run_state = ""
         self.run_problem = ""
+        self._gone = False
         self.clearance: Clearance | None = None
         self.looking: tuple[str, int, int] | None = None
         self.look_problem = ""
@@ -99,15 +100,29 @@ class Session(QObject):
         self.ledger_changed.emit()
         if self.run_state in ("working", "interrupted"):
             self.station_wanted.emit("Carry out")
+        elif self.to_prove:
+            self.station_wanted.emit("Clearance")
 
     def _last_run(self) -> None:
         assert self.visit is not None
         rows = self.shop.ledger.runs(self.visit.id)
         if rows and (rows[-1].folder / "run.json").exists():
-            self.run = open_run(rows[-1].folder)
+            try:
+                self.run = open_run(rows[-1].folder)
+            except SweptShelfError as error:
+                self.look_problem = str(error)
+                return
+            self._gone = rows[-1].put_back_at is not None or rows[-1].emptied_at is not None
             self.records, self.run_state = records_of(self.run), "ended"
             found = self.shop.ledger.clearance(self.visit.id)
             self.clearance = found if found and found.run == rows[-1].id else None
+
+    @property
+    def to_prove(self) -> bool:
+        """Something was carried out, and nobody has looked again since."""
+        return (
+            self.run is not None and self.run_state == "ended" and self.clearance is None and not self._gone
+        )
 
     @property
     def survey(self) -> Survey | None:

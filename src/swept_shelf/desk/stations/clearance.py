@@ -115,7 +115,13 @@ class ClearanceStation(QWidget):
         s, c = self._session, self._session.clearance
         looking = s.looking is not None and s.busy
         self._head.setText(
-            f"Clearance of order {c.order}" if c else "Looking again" if looking else "No clearance"
+            f"Clearance of order {c.order}"
+            if c
+            else "Looking again"
+            if looking
+            else f"Order {s.run.order.id} is carried out, and not proved yet"
+            if s.to_prove and s.run
+            else "No clearance"
         )
         if c:
             took = (c.finished_at - c.looked_at).total_seconds()
@@ -128,6 +134,8 @@ class ClearanceStation(QWidget):
             self._sub.set(
                 "every place that could still point at what went"
                 if looking
+                else "The survey still shows what went. Look again: every place that could still point at it."
+                if s.to_prove
                 else "Carry an order out: then everything is looked at again."
             )
         self.look_button.setEnabled(not looking and s.run is not None)
