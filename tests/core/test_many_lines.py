@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import contextlib
-import os
 import subprocess
 import sys
 from dataclasses import replace
@@ -12,7 +11,7 @@ import pytest
 from hypothesis import HealthCheck, Phase, given, settings
 from hypothesis import strategies as st
 
-from helpers import Job, built, differences, dpkg_status, picture
+from helpers import Job, built, differences, dpkg_status, picture, running_now
 from swept_shelf.core.carry.run import open_run
 from swept_shelf.core.carry.sheet import records_of
 from swept_shelf.core.documents.errors import Refused
@@ -105,22 +104,6 @@ def test_a_line_that_stays_shrinks_what_was_to_be_freed_and_all_others_go(job):
     job.carry(job.shop.again(order))
     assert {s for line in states(run).values() for s in line} == {"done"}
     assert dpkg_status(job.machine, "libawn1") == "not-installed"
-
-
-@contextlib.contextmanager
-def running_now(job: Job, id: str):
-    script = job.machine.root / "usr/bin" / id.removeprefix("debian:")
-    kept = script.stat()
-    text = script.read_bytes()
-    script.write_text("#!/bin/sh\nsleep 60 &\nwait\n")
-    process = subprocess.Popen([str(script)], start_new_session=True)
-    try:
-        yield
-    finally:
-        os.killpg(process.pid, 9)
-        process.wait()
-        script.write_bytes(text)
-        os.utime(script, ns=(kept.st_atime_ns, kept.st_mtime_ns))
 
 
 @contextlib.contextmanager

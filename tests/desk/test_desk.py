@@ -15,7 +15,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog, QLabel
 
 from deskwork import Desk
-from helpers import Job, differences, dpkg_status, picture
+from helpers import Job, differences, dpkg_status, picture, running_now
 from swept_shelf.desk.survey.shelf_layout import lay_out_shelves, shelves_of
 
 
@@ -510,3 +510,19 @@ def test_a_run_that_ended_while_the_desk_was_away_is_to_be_proved(made_up, qtbot
         desk.wait(lambda: desk.session.clearance is not None)
     with Desk(made_up, qtbot) as desk:
         assert desk.session.clearance is not None and not desk.session.to_prove
+
+
+def test_a_line_that_was_left_is_one_row_with_its_reason(made_up, qtbot):
+    job = Job(made_up)
+    hero = made_up.id("map", "7")
+    run = job.prepare(job.order(hero, made_up.id("match")))
+    with running_now(job, hero):
+        job.carry(run)
+    with Desk(made_up, qtbot) as desk:
+        desk.window.go("Carry out")
+        desk.settle()
+        table = desk.window.stations.currentWidget().table
+        texts = [[c.text for c in row.cells] for row in table.rows.rows]
+        left = [t for t in texts if t[0] == "left"]
+        assert len(left) == 1 and "operations of this line" in left[0][2]
+        assert sum("is running" in " ".join(t) for t in texts) == 1

@@ -100,9 +100,21 @@ class RunResult:
         return [r for r in self.records if r.state in ("skipped", "stays")]
 
     @property
+    def reasons(self) -> list[Record]:
+        """What was not done, each reason once for a line that was left together."""
+        return reasons(self.records)
+
+    @property
     def unfinished(self) -> list[Record]:
         """What of the order was not done."""
         return [r for r in self.records if r.state in ("skipped", "stays", "left", "waits")]
+
+
+def reasons(records: list[Record]) -> list[Record]:
+    """What was not done; of a line that was left together the first."""
+    found = [r for r in records if r.state in ("skipped", "stays", "left")]
+    first = {(r.line, r.note): r.number for r in reversed(found) if r.state == "left"}
+    return [r for r in found if r.state != "left" or first[r.line, r.note] == r.number]
 
 
 RUN_FORMAT, RUN_VERSION = "swept-shelf/run", 2

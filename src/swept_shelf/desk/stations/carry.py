@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from itertools import groupby
+
 from PySide6.QtWidgets import QHBoxLayout
 
-from swept_shelf.core.documents.run import Record
+from swept_shelf.core.documents.run import Record, reasons
 from swept_shelf.core.documents.sizes import human_bytes, plural
 from swept_shelf.desk.parts.labels import Elided, button, label, rule
 from swept_shelf.desk.parts.rows import Cell, Row, RowTable
@@ -21,6 +23,7 @@ _STATE_WORDS = {
     "skipped": "skipped",
     "put_back": "put back",
     "stays": "on the shelf",
+    "left": "left",
 }
 
 
@@ -93,7 +96,7 @@ class CarryStation(Sheet):
         self.finish_button.setVisible(cut_off)
         self.back_button.setVisible(cut_off)
         self._closing.setVisible(working)
-        skipped = [r for r in records if r.state in ("skipped", "stays")]
+        skipped = [r for r in records if r.state in ("skipped", "stays", "left")]
         stopped = state == "ended" and any(r.state == "waits" for r in records)
         self.again_button.setVisible(
             state == "ended"
@@ -132,22 +135,20 @@ class CarryStation(Sheet):
             mine = [r for r in records if r.line == line.id]
             if mine:
                 rows.append(Row(line.id, (Cell(), Cell(), Cell(line.name, font="bold")), heading=True))
-            for r in mine:
-                rows.append(_record(r, people))
-                if r.note:
-                    rows.append(
-                        Row(
-                            f"note{r.number}",
-                            (Cell(), Cell(), Cell(r.note, color="rust", font="small")),
-                            heading=True,
-                            spread_from=2,
-                        )
-                    )
+            for left, records_ in groupby(mine, lambda r: r.note if r.state == "left" else ""):
+                together = list(records_)
+                if left:
+                    rows += [_left(together), _note(together[0])]
+                    continue
+                for r in together:
+                    rows.append(_record(r, people))
+                    if r.note:
+                        rows.append(_note(r))
         return rows
 
     def _show_side(self) -> None:
         s, body = self._session, self.side.clear()
-        skipped = [r for r in s.records if r.state in ("skipped", "stays")]
+        skipped = reasons(s.records)
         body.addWidget(
             label(f"{plural(len(skipped), 'thing')} skipped" if s.records else "Run sheet", "head", wrap=True)
         )
@@ -181,6 +182,20 @@ class CarryStation(Sheet):
                 )
             )
         body.addStretch(1)
+
+
+def _note(r: Record) -> Row:
+    color = "ink2" if r.state == "done" else "rust"
+    cells = (Cell(), Cell(), Cell(r.note, color=color, font="small"))
+    return Row(f"note{r.number}", cells, heading=True, spread_from=2)
+
+
+def _left(records: list[Record]) -> Row:
+    """What a line left together, for one reason, is one row."""
+    what = records[0].what if len(records) == 1 else f"{plural(len(records), 'operation')} of this line"
+    tip = "\n".join(f"{r.what}: {r.where}" for r in records[:40])
+    cells = (Cell("left", font="bold", color="rust"), Cell(), Cell(what, tip=tip), Cell(), Cell())
+    return Row(f"op{records[0].number}", cells)
 
 
 def _record(r: Record, people: dict[str, str]) -> Row:
