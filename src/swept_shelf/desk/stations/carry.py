@@ -71,7 +71,7 @@ class CarryStation(Sheet):
     def _show(self) -> None:
         s = self._session
         records, state = s.records, s.run_state
-        ended = sum(r.state not in ("waits", "now") for r in records)
+        ended = sum(r.state not in ("waits", "now", "left") for r in records)
         done = sum(r.bytes for r in records if r.state == "done" and r.what.startswith(("To", "Remove")))
         whole = sum(r.bytes for r in records if r.what.startswith(("To", "Remove")))
         working, cut_off = state == "working", state == "interrupted"
@@ -122,7 +122,7 @@ class CarryStation(Sheet):
         for line in self._session.run.order.lines:
             mine = [r for r in records if r.line == line.id]
             if mine:
-                lines.append((line.name, sum(r.state not in ("waits", "now") for r in mine), len(mine)))
+                lines.append((line.name, sum(r.state not in ("waits", "now", "left") for r in mine), len(mine)))
         self.bar.show_lines(lines)
 
     def _rows(self, records: list[Record]) -> list[Row]:
