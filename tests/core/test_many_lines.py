@@ -11,14 +11,15 @@ import pytest
 from hypothesis import HealthCheck, Phase, given, settings
 from hypothesis import strategies as st
 
-from helpers import Job, built, differences, dpkg_status, picture, running_now
-from swept_shelf.core.carry.run import open_run
+from helpers import Job, built, differences, dpkg_status, picture, run_forked, running_now
+from swept_shelf.core.carry.run import carrier_lock, open_run
 from swept_shelf.core.carry.sheet import records_of
 from swept_shelf.core.documents.errors import Refused
 from swept_shelf.core.documents.operations import EditLines, RemovePackages, Shelve
 from swept_shelf.core.documents.order import FREED
 from swept_shelf.core.documents.survey import Application
 from swept_shelf.core.orders import Choice
+from swept_shelf.workshop import Workshop
 
 
 def removable(job: Job) -> list[str]:
@@ -59,6 +60,7 @@ def whole(tmp_path_factory):
     return locals()
 
 
+@pytest.mark.xdist_group("many")
 def test_everything_in_one_order_is_done_as_rehearsed_and_found_clear(whole):
     assert whole["rehearsal"].problems == {} and whole["rehearsal"].refused == ""
     records = records_of(whole["run"])
@@ -68,11 +70,13 @@ def test_everything_in_one_order_is_done_as_rehearsed_and_found_clear(whole):
     assert len(shared) > len(set(shared)), "no two lines edit one file: this proves nothing"
 
 
+@pytest.mark.xdist_group("many")
 def test_one_application_of_the_middle_comes_back_then_the_rest_and_all_is_as_it_was(whole):
     assert whole["one"]["left"] == 0 and whole["installed"] == "installed" and whole["rest"]["left"] == 0
     assert differences(whole["before"], whole["after"]) == []
 
 
+@pytest.mark.xdist_group("many")
 def test_what_several_lines_free_goes_last_and_every_line_takes_its_own_package(whole):
     order, operations = whole["order"], whole["run"].plan.operations
     assert order.lines[-1].id == FREED and order.lines[-1].packages
@@ -222,3 +226,15 @@ def test_what_the_rehearsal_says_is_what_happens(tmp_path_factory, data):
         if line != FREED:  # asked again when it is known who went
             assert (seen == {"left"}) == (line in said.problems), (line, seen, said.problems)
             assert seen in ({"left"}, {"done"}), [r for r in records_of(run) if r.line == line]
+
+
+def test_one_carrier_works_on_a_machine_whatever_ledger_or_path_names_it(job, tmp_path):
+    (tmp_path / "other-way").symlink_to(job.machine.folder)
+    other = Workshop(str(tmp_path / "other-way" / "root"), str(tmp_path / "other.sqlite"))
+    run = job.prepare(job.order(job.machine.id("match")))
+    with (
+        carrier_lock(other.machine),
+        pytest.raises(Refused, match="another carrier works on this machine: process"),
+    ):
+        run_forked(job.shop.carry_request(run))
+    assert run_forked(job.shop.carry_request(run))["left"] == 0

@@ -221,7 +221,8 @@ def test_a_run_folder_that_is_damaged_is_named_and_stops_nobody(job):
     job.survey()
     other = job.carry(job.prepare(job.order(second)))
     assert {r.state for r in records_of(other)} == {"done"}
-    assert cli("--root", str(job.machine.folder), "visits").returncode == 0
+    said = cli("--root", str(job.machine.folder), "visits")
+    assert said.returncode == 0 and str(run.folder) in said.stderr and "left alone" in said.stderr
 
 
 def test_a_run_that_was_cut_off_and_put_back_lets_its_visit_close(job):

@@ -122,7 +122,9 @@ class CarryStation(Sheet):
         for line in self._session.run.order.lines:
             mine = [r for r in records if r.line == line.id]
             if mine:
-                lines.append((line.name, sum(r.state not in ("waits", "now", "left") for r in mine), len(mine)))
+                lines.append(
+                    (line.name, sum(r.state not in ("waits", "now", "left") for r in mine), len(mine))
+                )
         self.bar.show_lines(lines)
 
     def _rows(self, records: list[Record]) -> list[Row]:
