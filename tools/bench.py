@@ -241,6 +241,38 @@ print(began[0], sum(1 for a in survey.applications if a.last_use.certainty), len
         print(f"  {judged} of 200 judged, {unread} places not read", flush=True)
 
 
+def orders() -> None:
+    """Drawing, and rehearsing, an order of 70 applications with 500 packages."""
+    import bench_order
+    from swept_shelf.core.orders import Choice
+    from swept_shelf.worker.client import run_worker
+    from swept_shelf.workshop import Workshop
+
+    with tempfile.TemporaryDirectory() as folder:
+        bench_order.build(Path(folder))
+        shop = Workshop(folder)
+        request = shop.survey_request()
+        surveyed = shop.keep_survey(request, run_worker(request))
+        visit, _ = shop.latest()
+        ids = [a.id for a in surveyed.survey.applications if a.name.startswith("app")]
+        choice = Choice(dict.fromkeys(ids, "remove"))
+        order = shop.draw(visit, surveyed, choice)
+        less = Choice(dict.fromkeys(ids[1:], "remove"))
+        packages = [p for p in order.packages]
+        root = f"--root={folder}/root"
+        peer = took(command("dpkg", root, "--force-script-chrootless", "--no-act", "-r", *packages), 3)
+        what = f"{len(order.lines)} lines, {len(packages)} packages"
+        tick = took(lambda: (shop.draw(visit, surveyed, less), shop.draw(visit, surveyed, choice)), 5) / 2
+        say(f"an order at every tick, {what}", tick, "dpkg --no-act -r", peer, "50 ms")
+        say("rehearsing it", took(lambda: shop.rehearse(order, "x"), 3), "dpkg --no-act -r", peer, "5 s")
+        survey = surveyed.folder / "survey.index"
+        entries = surveyed.index.entries
+        print(
+            f"survey.index: {survey.stat().st_size / entries:.0f} bytes for each of {entries} entries (at most 80)",
+            flush=True,
+        )
+
+
 def main() -> None:
     os.environ.pop("PYTHONDONTWRITEBYTECODE", None)
     start_up()
@@ -251,6 +283,7 @@ def main() -> None:
     long_list()
     belongings()
     use()
+    orders()
     peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
     print(f"peak memory of this process: {peak // 1024} MB")
 

@@ -398,6 +398,11 @@ class Index:
                     found.setdefault(row, []).append(self._made(r).path)
         return found
 
+    @property
+    def entries(self) -> int:
+        """How many paths it holds."""
+        return int(self._base.execute("SELECT count(*) FROM entries").fetchone()[0])
+
     # -- packages ---------------------------------------------------------------------------------------------
 
     @property
