@@ -10,7 +10,9 @@ from collections.abc import Callable
 from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-os.environ["XDG_CONFIG_HOME"] = os.devnull  # pictures show the desk as it comes, not as somebody arranged it
+os.environ["XDG_CONFIG_HOME"] = (
+    tempfile.mkdtemp()
+)  # pictures show the desk as it comes, not as somebody arranged it
 
 from PySide6.QtCore import QTimer
 from PySide6.QtGui import QFont
@@ -58,10 +60,15 @@ def shoot(machine: Path, out: Path, dark: bool) -> None:
     QTest.qWait(100)
 
     def keep(name: str) -> None:
+        wait(lambda: not session.behind.busy)
         QTest.qWait(150)
+        station = {"run-sheet": "Carry out"}.get(name, name.split("-")[0].capitalize())
+        shown = window.stations.currentWidget().accessibleName()
+        assert shown == station, f"{name} would show {shown}"
         window.grab().save(str(out / f"{name}{'-dark' if dark else ''}.png"))
 
     if dark:
+        window.go("Ledger")
         keep("ledger")
         window.go("Clearance")
         keep("clearance")

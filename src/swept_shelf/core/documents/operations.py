@@ -80,7 +80,8 @@ class Cut:
 class EditLines:
     """Cut these pieces out; the rest stays byte for byte, the old file stands on the shelf.
 
-    `identity` and `sha256` are of the file as it was surveyed; `kind` is the kind of reference that the file holds."""
+    `identity` and `sha256` are of the file as it was surveyed; `kind` is the kind of reference that the file holds,
+    `length` its size in bytes."""
 
     line: str
     path: MachinePath
@@ -88,7 +89,7 @@ class EditLines:
     sha256: str
     kind: str
     cuts: list[Cut]
-    bytes: int
+    length: int
     rights: str
     why: str
     volume: str

@@ -24,7 +24,7 @@ def only_root_can_change(path: Path) -> bool:
     for place in (path, *path.parents):
         try:
             status = place.lstat()
-        except FileNotFoundError:
+        except (FileNotFoundError, NotADirectoryError):
             continue
         open_to_all = status.st_mode & 0o022 and not status.st_mode & stat.S_ISVTX
         if stat.S_ISLNK(status.st_mode) or status.st_uid != 0 or open_to_all:

@@ -50,7 +50,7 @@ def why_not_mine(op: EditLines, machine: Machine) -> str:
 
 
 def room(op: EditLines, machine: Machine, volumes: list[Volume]) -> dict[str, int]:
-    return {volume_of(volumes, op.path).id: _SLOT + 2 * op.bytes}
+    return {volume_of(volumes, op.path).id: _SLOT + 2 * op.length}
 
 
 def check(op: EditLines, ask: Ask) -> None:
