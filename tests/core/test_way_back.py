@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import compileall
 import os
 import resource
 import subprocess
@@ -10,6 +11,7 @@ from pathlib import Path
 
 import pytest
 
+import swept_shelf
 from helpers import ByHand, Job, cli, differences, dpkg_status, picture, run_forked
 from kills import under_injection, wait_for_orphans
 from swept_shelf.core.carry.ops import module_of
@@ -166,6 +168,8 @@ def test_a_machines_logs_are_read_in_its_own_time_zone(made_up):
 @pytest.mark.parametrize("most", [0, 4096, 40_000])
 def test_a_ledger_that_cannot_grow_is_a_sentence(job, most):
     """Every write fails beyond a size, as on a full disk: no traceback, and nothing of the machine changes."""
+    # No process may write byte code then: a file of it cut short would stand in the way of all that come after.
+    compileall.compile_dir(Path(swept_shelf.__file__).parent, quiet=2)
     order = job.order(job.machine.id("map", "7"))
     path = job.machine.folder / "order.json"
     from swept_shelf.core.documents.wire import to_json
@@ -182,6 +186,7 @@ def test_a_ledger_that_cannot_grow_is_a_sentence(job, most):
             *at,
             *words,
             preexec_fn=limited,
+            env=os.environ | {"PYTHONDONTWRITEBYTECODE": "1"},
             stdout=subprocess.PIPE,
             stderr=subprocess.PIPE,
             capture_output=False,
