@@ -145,6 +145,7 @@ class ByHand(Work):
         self.run = SimpleNamespace(id="a-run", index=index)  # type: ignore[assignment]
         self.state, self.noted, self.shrunk = State(), {}, {}
         slots = self.slots()
+        self._earlier = {}
         self.times = times_of(machine, slots)
         self.edits = [s for s in slots if s.manifest["do"] == "edit_lines"]
 

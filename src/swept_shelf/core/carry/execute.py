@@ -60,14 +60,26 @@ class _Carrier:
             self._compare_with_registry()
             for shelf in find_shelves(self._machine, self._work.volumes, self._work.noted):
                 drop_empty(self._machine, shelf, self._run.id, noted=self._work.noted)
+            result = result_of(self._run, how, before, free_bytes(self._machine))
+            self._keep(
+                to_json(result)
+            )  # before the end is told: a run without a result is one that was cut off
             self._journal.write("end", state=how)
             (self._run.folder / "room").unlink(missing_ok=True)
-            result = result_of(self._run, how, before, free_bytes(self._machine))
-            (self._run.folder / "result.json").write_bytes(to_json(result))
             self._tell({"event": "end", "state": how})
             return result
         finally:
             self._journal.close()
+
+    def _keep(self, result: bytes) -> None:
+        """Whole or not at all. Raises OSError."""
+        part = self._run.folder / ".result.part"
+        try:
+            part.write_bytes(result)
+        except OSError:
+            (self._run.folder / "room").unlink(missing_ok=True)
+            part.write_bytes(result)
+        part.replace(self._run.folder / "result.json")
 
     def _lines(self) -> str:
         lines = list(by_line(self._run.plan))
@@ -86,7 +98,7 @@ class _Carrier:
             return False
         begun = begun or any(n in self._state.open for n, _ in left)
         if line == FREED:
-            self._shrink(left)
+            self._shrink()
         why = busy or "; ".join(self._hinders(left, begun, ask))
         if why:
             rest = "the rest of it was left" if begun else "nothing of it was touched"
@@ -125,21 +137,24 @@ class _Carrier:
 
     def _compare_with_registry(self) -> None:
         """Every package of every removal that was done must be gone by the registry's word; else it is done again, or said."""
-        self._work.state = replay(read_journal(self._run.journal_path))
+        state = replay(read_journal(self._run.journal_path))
         done = [
             (n, op)
             for n, op in enumerate(self._run.plan.operations, 1)
-            if isinstance(op, RemovePackages | PurgePackages) and self._work.state.done(n)
+            if isinstance(op, RemovePackages | PurgePackages) and state.done(n)
         ]
         states = change.states(self._machine, sorted({p for _, op in done for p in op.packages}))
-        for number, op in done:
-            gone = ("not-installed",) if isinstance(op, PurgePackages) else ("not-installed", "config-files")
-            if any(states[p][0] not in gone for p in op.packages):
-                self._one(number, op)
+        wrong = [(n, op) for n, op in done if any(states[p][0] not in _gone(op) for p in op.packages)]
+        if wrong:
+            self._work.reread(state)
+        for number, op in wrong:
+            self._one(number, op)
 
-    def _shrink(self, left: Numbered) -> None:
+    def _shrink(self) -> None:
         """What nothing else needs any more, asked again now that it is known which lines were done."""
-        heads, packages = set(), [p for _, op in left if isinstance(op, RemovePackages) for p in op.packages]
+        heads = set()
+        freed = self._run.order.line(FREED)
+        packages = freed.packages if freed else []
         for line in self._run.order.lines:
             entry = self._work.scope.entries.get(line.id)
             if isinstance(entry, Application) and line.verdict == "remove" and entry.registry == "debian":
@@ -183,6 +198,11 @@ class _Carrier:
         seconds = round(time.monotonic() - began, 3)
         self._journal.write(event, **head, seconds=seconds, note=note, **more)
         self._tell({"event": event, **head, "seconds": seconds, "note": note})
+
+
+def _gone(op: Operation) -> tuple[str, ...]:
+    """What the registry says of a package when the operation is done."""
+    return ("not-installed",) if isinstance(op, PurgePackages) else ("not-installed", "config-files")
 
 
 def _words(error: SweptShelfError | OSError, path: str) -> str:

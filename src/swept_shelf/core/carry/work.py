@@ -38,12 +38,18 @@ class Work:
         self.noted = dict(state.tops)
         self.shrunk: dict[str, frozenset[str]] = {}
         slots = self.slots()
+        self._earlier = {s.number: s for s in slots if s.sealed and not s.emptying}
         self.times = times_of(machine, slots)
         self.edits = [s for s in slots if s.manifest["do"] == "edit_lines"]
 
     @cached_property
     def scope(self) -> Scope:
         return Scope(self.run.survey, self.run.order.survey.sha256, self.run.index)
+
+    def reread(self, state: State) -> None:
+        """What was done meanwhile counts as done before."""
+        self.state = state
+        self._earlier = {s.number: s for s in self.slots() if s.sealed and not s.emptying}
 
     # -- shelves ------------------------------------------------------------------------------------------------
 
@@ -62,9 +68,7 @@ class Work:
 
     def earlier(self, number: int) -> Slot | None:
         """A slot that an earlier, cut-off try of this operation left."""
-        if not self.state.begun(number):
-            return None
-        return next((s for s in self.slots() if s.number == number and s.sealed and not s.emptying), None)
+        return self._earlier.get(number) if self.state.begun(number) else None
 
     def manifest(self, number: int, op: Operation, **more: Any) -> dict[str, Any]:
         line = self.run.order.line(op.line)

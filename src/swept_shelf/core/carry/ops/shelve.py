@@ -197,7 +197,11 @@ def undo(slot: Slot, back: Back) -> str:
 
 
 def _mode_again(machine: Machine, slot: Slot, path: str) -> None:
-    """A script may have taken rights from a file before it was shelved: it gets those that were surveyed, never more than that."""
+    """A package's script may have taken rights from its settings file before that was shelved: it gets those that were surveyed.
+
+    What a person changed at something of their own stays as they changed it."""
+    if not within(path, "/etc"):
+        return
     wanted, kept = slot.manifest["surveyed_mode"], slot.manifest["identity"]
     with contextlib.suppress(OSError), machine.folder(parent(path)) as folder:
         fd = os.open(base(path), os.O_RDONLY | os.O_NOFOLLOW | os.O_NONBLOCK | os.O_CLOEXEC, dir_fd=folder)
