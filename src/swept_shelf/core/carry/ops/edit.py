@@ -15,7 +15,7 @@ from swept_shelf.core.carry import durable
 from swept_shelf.core.carry.ask import Ask, may_write, must_be_writable, must_have_shelf
 from swept_shelf.core.carry.back import Back
 from swept_shelf.core.carry.checks import check_unchanged, why_not_back
-from swept_shelf.core.carry.parents import begin_settling, note_after, parent_of, settle_parent
+from swept_shelf.core.carry.parents import begin_settling, note_after, parent_of, set_mtime, settle_parent
 from swept_shelf.core.carry.records import read_record
 from swept_shelf.core.carry.shelf import Slot, drop_slot, new_slot, opened_shelf
 from swept_shelf.core.carry.work import Work, names_in
@@ -273,6 +273,10 @@ def undo(slot: Slot, back: Back) -> str:
         if not isinstance(settling, dict):
             settling = None
         if not slot.waiting and settling is None and not _finish(machine, manifest["path"], fd, manifest):
+            above = manifest["parent"]  # the file that was written beside changed the folder's time
+            set_mtime(
+                machine, above["path"], back.times.returned(slot.number, above["path"], above["before"])
+            )
             drop_slot(machine, slot.shelf, slot.run, slot.number)
             return ""
         exchanged = settling is not None and _is_exchanged(fd, settling)
