@@ -44,6 +44,12 @@ def made_up(tmp_path: Path) -> MadeUp:
     return built(1).copy(tmp_path / "machine")
 
 
+@pytest.fixture(scope="session")
+def looked(tmp_path_factory: pytest.TempPathFactory) -> Job:
+    """The made-up machine, surveyed once for all tests that only draw, rehearse and are refused."""
+    return Job(built(1).copy(tmp_path_factory.mktemp("looked") / "machine"))
+
+
 @pytest.fixture
 def job(made_up: MadeUp) -> Job:
     """The made-up machine, surveyed."""

@@ -51,7 +51,8 @@ def path_of(job: Job, id: str, kind: str) -> str:
         (lambda o: o["lines"].append(o["lines"][0]), "twice"),
     ],
 )
-def test_an_order_edited_by_hand_is_refused_before_anything_changes(job, change, words):
+def test_an_order_edited_by_hand_is_refused_before_anything_changes(looked, change, words):
+    job = looked
     plain = to_plain(job.order(job.machine.id("map", "7")))
     change(plain)
     before = picture(job.machine.root, shelf=True)
@@ -60,7 +61,8 @@ def test_an_order_edited_by_hand_is_refused_before_anything_changes(job, change,
     assert picture(job.machine.root, shelf=True) == before
 
 
-def test_places_that_are_never_an_operation(job):
+def test_places_that_are_never_an_operation(looked):
+    job = looked
     survey = job.surveyed.survey
     anna = survey.people[0]
     for path in (
@@ -81,7 +83,8 @@ def test_places_that_are_never_an_operation(job):
     assert not why_protected(f"{anna.home}/.config/thing", survey)
 
 
-def test_what_must_be_settled_is_asked_and_an_unsettled_order_is_refused(job):
+def test_what_must_be_settled_is_asked_and_an_unsettled_order_is_refused(looked):
+    job = looked
     quest, label, session = job.machine.id("quest"), job.machine.id("label"), job.machine.id("session")
     order = job.order(quest, answers={f"personal:{quest}": ""})
     assert [s.question for s in order.unsettled] == ["personal"]
@@ -94,8 +97,9 @@ def test_what_must_be_settled_is_asked_and_an_unsettled_order_is_refused(job):
     assert [line.verdict for line in out.lines] == ["keep"] and out.packages == []
 
 
-def test_what_several_lines_free_together_comes_back_once(job):
+def test_what_several_lines_free_together_comes_back_once(looked):
     """The picture library stays while one of its users stays, and goes once with the last."""
+    job = looked
     users = [
         job.machine.id("scan", "4"),
         job.machine.id("scan", "2"),
@@ -117,7 +121,8 @@ def test_what_several_lines_free_together_comes_back_once(job):
     assert together.total > one_by_one
 
 
-def test_ticks_by_hand_are_kept(job):
+def test_ticks_by_hand_are_kept(looked):
+    job = looked
     hero = job.machine.id("map", "7")
     cache = path_of(job, hero, "cache")
     assert cache not in job.order(hero, unticked=frozenset({cache})).lines[0].ticks

@@ -78,10 +78,10 @@ def test_schemas_in_docs_are_current():
         )
 
 
-def test_a_survey_and_an_order_survive_the_way_out_and_in(job):
-    survey = job.surveyed.survey
+def test_a_survey_and_an_order_survive_the_way_out_and_in(looked):
+    survey = looked.surveyed.survey
     assert wire.read_document(Survey, wire.to_json(survey), "x") == survey
-    order = job.order(job.machine.id("map", "7"))
+    order = looked.order(looked.machine.id("map", "7"))
     assert wire.read_order(wire.to_json(order), "x") == order
     plain = wire.to_plain(survey)
     assert (
@@ -101,15 +101,15 @@ def test_a_survey_and_an_order_survive_the_way_out_and_in(job):
         (lambda o: {k: v for k, v in o.items() if k != "machine"}, "machine"),
     ],
 )
-def test_an_order_with_anything_unknown_is_refused(job, change, words):
-    plain = wire.to_plain(job.order(job.machine.id("map", "7")))
+def test_an_order_with_anything_unknown_is_refused(looked, change, words):
+    plain = wire.to_plain(looked.order(looked.machine.id("map", "7")))
     with pytest.raises(Refused, match=words):
         wire.read_order(json.dumps(change(plain)).encode(), "order.json")
 
 
-def test_surveys_accept_unknown_members(job):
-    plain = wire.to_plain(job.surveyed.survey) | {"later": {"more": 1}}
-    assert wire.from_plain(Survey, plain) == job.surveyed.survey
+def test_surveys_accept_unknown_members(looked):
+    plain = wire.to_plain(looked.surveyed.survey) | {"later": {"more": 1}}
+    assert wire.from_plain(Survey, plain) == looked.surveyed.survey
 
 
 def test_text_that_is_no_json_is_refused_with_the_place():

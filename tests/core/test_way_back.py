@@ -83,8 +83,8 @@ def test_what_a_package_script_leaves_running_holds_nobody(job, tmp_path):
 
 
 @pytest.mark.parametrize("mode", ["carry_out", "put_back"])
-@pytest.mark.parametrize("nth", [3, 9, 15])
-def test_killed_inside_the_registry_the_registry_is_whole_after_the_next_try(job, mode, nth):
+@pytest.mark.parametrize(("call", "nth"), [("rename", 3), ("rename", 9), ("rename", 15), ("rmdir", 31)])
+def test_killed_inside_the_registry_the_registry_is_whole_after_the_next_try(job, mode, call, nth):
     """dpkg itself is killed at its renames, in removal, purge and installation."""
     hero = job.machine.id("map", "7")
     before = picture(job.machine.root)
@@ -95,7 +95,7 @@ def test_killed_inside_the_registry_the_registry_is_whole_after_the_next_try(job
         request = job.shop.shelf_request("put_back", job.shop.orphan_row(run.id), [])
     else:
         request = job.shop.carry_request(run)
-    under_injection(request, "rename", nth)
+    under_injection(request, call, nth)
     wait_for_orphans(job.machine.root)
     again = run_forked(request)
     assert again["left"] == 0, again

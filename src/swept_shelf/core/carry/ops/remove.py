@@ -35,7 +35,7 @@ from swept_shelf.core.tree.index import Index
 STOPS = True
 _DATABASE = 4 << 20
 _GONE = ("not-installed", "config-files")
-_BROKEN = "half-installed"  # cut off inside the registry: made whole first
+_BROKEN = ("half-installed", "unpacked")  # cut off inside the registry: made whole first
 
 
 def describe(op: RemovePackages) -> tuple[str, str]:
@@ -67,7 +67,9 @@ def check(op: RemovePackages, ask: Ask) -> None:
         return
     before = ask.removed if ask.pure else set[str]()
     states = change.states(ask.machine, wanted)
-    left = sorted({*before, *(n for n in wanted if states[n][0] not in (*_GONE, _BROKEN))})
+    if not ask.pure and any(states[n][0] in _BROKEN for n in wanted):
+        return  # it is made whole first, and the registry asked then
+    left = sorted({*before, *(n for n in wanted if states[n][0] not in _GONE)})
     if left:
         _as_said(change.simulate(ask.machine, left), left)
 
@@ -130,7 +132,7 @@ def _make_whole(
     machine: Machine, packages: list[str], manifest: dict[str, Any], shelf: str, work: Work
 ) -> bool:
     """What was cut off inside its registry cannot be removed before it is installed again: from its original. Whether any was."""
-    broken = [n for n, (s, _) in change.states(machine, packages).items() if s == _BROKEN]
+    broken = [n for n, (s, _) in change.states(machine, packages).items() if s in _BROKEN]
     originals = [o for o in manifest["originals"] if o["package"] in broken]
     if originals:
         with originals_folder(machine, shelf, work.run.id, manifest["originals_in"]) as folder:
