@@ -10,7 +10,7 @@ from itertools import groupby
 
 from swept_shelf.core.carry.asking import new_ask, running, why_not
 from swept_shelf.core.carry.ops import module_of
-from swept_shelf.core.carry.room import why_no_room
+from swept_shelf.core.carry.room import lacking as lacking_room
 from swept_shelf.core.documents.errors import SweptShelfError
 from swept_shelf.core.documents.operations import KeepOriginal, Operation, Plan, RemovePackages
 from swept_shelf.core.machine.machine import Machine
@@ -63,7 +63,13 @@ def rehearse(plan: Plan, machine: Machine, scope: Scope, originals: str = "") ->
         notes.append(missing)
     kept = sum(op.bytes for op in plan.operations if isinstance(op, KeepOriginal))
     return Rehearsal(
-        plan, lacking, sorted(ask.removed), kept, problems, why_no_room(machine, plan, originals), notes
+        plan,
+        lacking,
+        sorted(ask.removed),
+        kept,
+        problems,
+        lacking_room(machine, plan.operations, originals),
+        notes,
     )
 
 

@@ -16,16 +16,12 @@ from swept_shelf.core.machine.volumes import read_volumes
 
 def check_room(machine: Machine, plan: Plan, originals: str) -> None:
     """Raises Refused, naming the volume, what it lacks and what to do, before anything changes."""
-    if why := why_no_room(machine, plan, originals):
+    if why := lacking(machine, plan.operations, originals):
         raise Refused(why)
 
 
-def why_no_room(machine: Machine, plan: Plan, originals: str) -> str:
-    """Which volume lacks how much for the way back, and what to do; "" where there is room."""
-    return lacking(machine, plan.operations, originals)
-
-
 def lacking(machine: Machine, operations: Iterable[Operation], originals: str) -> str:
+    """Which volume lacks how much for the way back, and what to do; "" where there is room."""
     volumes = read_volumes(machine)
     wanted: dict[str, int] = {}
     kept = 0

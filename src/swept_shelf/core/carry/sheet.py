@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from swept_shelf.core.carry.journal import read_journal, replay
+from swept_shelf.core.carry.journal import read_journal
 from swept_shelf.core.carry.ops import describe
 from swept_shelf.core.carry.run import Run
 from swept_shelf.core.documents.run import RUN_FORMAT, RUN_VERSION, Record, RunResult
@@ -44,6 +44,3 @@ def result_of(run: Run, state: str, before: dict[str, int], after: dict[str, int
         before,
         after,
     )
-
-
-__all__ = ["describe", "records_of", "replay", "result_of"]
