@@ -21,6 +21,7 @@ from swept_shelf.core.documents.errors import CouldNotRead, Interrupted, Refused
 from swept_shelf.core.documents.order import Order
 from swept_shelf.core.documents.sizes import human_bytes
 from swept_shelf.core.documents.survey import Survey
+from swept_shelf.core.documents.terms import Ended, Task
 from swept_shelf.core.documents.times import rfc3339
 from swept_shelf.core.documents.wire import read_document
 from swept_shelf.core.ledger import Ledger, VisitRow
@@ -216,14 +217,14 @@ class Workshop:
                 run = open_run(row.folder)
                 if run.order.lines != order.lines or run.order.survey != order.survey:
                     continue
-                if row.emptied_at or not (row.result.unfinished or row.result.state == "stopped"):
+                if row.emptied_at or not (row.result.unfinished or row.result.state == Ended.STOPPED):
                     raise Refused(f"order {order.id} is carried out already")
                 return run
         return None
 
     def carry_request(self, run: Run) -> dict[str, Any]:
         return {
-            "do": "carry_out",
+            "do": Task.CARRY_OUT,
             "root": self.machine.root,
             "runs": str(self.runs),
             "run_folder": str(run.folder),
@@ -241,7 +242,7 @@ class Workshop:
 
     def keep_shelf_result(self, kind: str, row: RunRow, lines: list[str], result: dict[str, Any]) -> None:
         if not lines and not result["left"]:
-            self.ledger.note_run(row.id, put_back=kind == "put_back", emptied=kind == "empty")
+            self.ledger.note_run(row.id, put_back=kind == Task.PUT_BACK, emptied=kind == Task.EMPTY)
 
     def interrupted(self, visit: str = "") -> Run | None:
         """A run of this machine, or of one visit of it, that was cut off, its carrier gone."""

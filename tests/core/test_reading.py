@@ -15,7 +15,7 @@ from swept_shelf.core.belongings.candidates import Place, candidates
 from swept_shelf.core.belongings.claims import Claim, claim_places
 from swept_shelf.core.belongings.common import is_common, is_distinctive, normal
 from swept_shelf.core.belongings.names import Declared, distinct
-from swept_shelf.core.belongings.resolve import Verdict, resolve
+from swept_shelf.core.belongings.resolve import Ruling, resolve
 from swept_shelf.core.carry.journal import Journal, check, damaged, read_journal
 from swept_shelf.core.documents.errors import CouldNotRead, Refused
 from swept_shelf.core.documents.run import Entry
@@ -111,7 +111,7 @@ def test_caches_logs_and_personal_work_are_split_out_and_add_up(home):
     made = [
         b
         for _, b in Maker(tree, [VOLUME]).place(
-            place, Verdict("sole", Claim("p", "declared", "x", [Proof("declared")]), []), []
+            place, Ruling("sole", Claim("p", "declared", "x", [Proof("declared")]), []), []
         )
     ]
     assert {b.path.rsplit("/", 1)[1]: (b.kind, b.personal, b.ticked) for b in made} == {

@@ -19,8 +19,8 @@ from swept_shelf.core.documents.clearance import (
     Finding,
     VolumeResult,
 )
-from swept_shelf.core.documents.sizes import KINDS
 from swept_shelf.core.documents.survey import Kinds, LastUse, MachineFacts, Sign
+from swept_shelf.core.documents.terms import KINDS
 from swept_shelf.desk.parts.band import band_parts
 from swept_shelf.desk.parts.labels import Elided
 from swept_shelf.desk.parts.legend import Legend

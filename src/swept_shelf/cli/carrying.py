@@ -15,6 +15,7 @@ from swept_shelf.core.documents.errors import Interrupted, Refused
 from swept_shelf.core.documents.order import FREED
 from swept_shelf.core.documents.run import RunResult
 from swept_shelf.core.documents.sizes import human_bytes, plural
+from swept_shelf.core.documents.terms import Ended, Task, Went
 from swept_shelf.core.documents.wire import read_document
 from swept_shelf.core.ledger.store import RunRow
 from swept_shelf.core.machine.volumes import read_volumes
@@ -46,16 +47,16 @@ def _carry(shop: Workshop, run: Run) -> None:
     shop.ledger.take_in()
     path = run.folder / "result.json"
     result = read_document(RunResult, path.read_bytes(), str(path))
-    done = sum(r.state == "done" for r in result.records)
+    done = sum(r.state == Went.DONE for r in result.records)
     say(f"order {run.order.id}: {done} of {plural(len(result.records), 'operation')} done")
     for record in result.skipped:
         say(f"skipped {record.number}: {record.what} {record.where}: {record.note}")
     for (line, note), records in groupby(
-        (r for r in result.records if r.state == "left"), lambda r: (r.line, r.note)
+        (r for r in result.records if r.state == Went.LEFT), lambda r: (r.line, r.note)
     ):
         count, known = len(list(records)), run.order.line(line)
         say(f"left: {plural(count, 'operation')} of {known.name if known else line}: {note}")
-    if result.unfinished or result.state == "stopped":
+    if result.unfinished or result.state == Ended.STOPPED:
         sys.exit(1)
 
 
@@ -77,12 +78,12 @@ def resume(shop: Workshop, visit: str, how: str | None) -> None:
     row = next(
         r for v in shop.ledger.visits(shop.machine.key) for r in shop.ledger.runs(v.id) if r.id == run.id
     )
-    if mode == "empty":
-        if how == "put_back":
+    if mode == Task.EMPTY:
+        if how == Task.PUT_BACK:
             raise Refused("emptying cannot be undone: say --finish, then put back what is left")
-        left = _shelf_work(shop, "empty", row, [])
-    elif mode == "put_back" or how == "put_back":
-        left = _shelf_work(shop, "put_back", row, [])
+        left = _shelf_work(shop, Task.EMPTY, row, [])
+    elif mode == Task.PUT_BACK or how == Task.PUT_BACK:
+        left = _shelf_work(shop, Task.PUT_BACK, row, [])
     else:
         _carry(shop, run)
         return
@@ -97,7 +98,7 @@ def resume(shop: Workshop, visit: str, how: str | None) -> None:
 def put_back(shop: Workshop, visit: str, apps: tuple[str, ...]) -> None:
     """Put back what waits on the holding shelf: all of a visit, or some applications of it."""
     _not_interrupted(shop, "put-back")
-    _each(shop, "put_back", [(row, _lines(row, apps)) for row in _rows(shop, visit)])
+    _each(shop, Task.PUT_BACK, [(row, _lines(row, apps)) for row in _rows(shop, visit)])
 
 
 @click.command()
@@ -105,8 +106,8 @@ def put_back(shop: Workshop, visit: str, apps: tuple[str, ...]) -> None:
 @with_workshop
 def empty(shop: Workshop, visit: str) -> None:
     """Empty the holding shelf of a visit. This cannot be undone."""
-    _not_interrupted(shop, "empty")
-    _each(shop, "empty", [(row, []) for row in _rows(shop, visit)])
+    _not_interrupted(shop, Task.EMPTY)
+    _each(shop, Task.EMPTY, [(row, []) for row in _rows(shop, visit)])
 
 
 def _each(shop: Workshop, kind: str, rows: list[tuple[RunRow, list[str]]]) -> None:
@@ -156,12 +157,14 @@ def _lines(row: RunRow, apps: Iterable[str]) -> list[str]:
 def _shelf_work(shop: Workshop, kind: str, row: RunRow, lines: list[str]) -> int:
     """How much was left."""
     before = {v.id: v.free for v in read_volumes(shop.machine)}
-    result = work(shop.shelf_request(kind, row, lines), "Putting back" if kind == "put_back" else "Emptying")
+    result = work(
+        shop.shelf_request(kind, row, lines), "Putting back" if kind == Task.PUT_BACK else "Emptying"
+    )
     shop.keep_shelf_result(kind, row, lines, result)
     gained = sum(v.free - before[v.id] for v in read_volumes(shop.machine))
     if result["left"]:
         say(f"{result['left']} left")
-    elif kind == "put_back":
+    elif kind == Task.PUT_BACK:
         say("everything was put back")
     else:
         say(f"the holding shelf is empty: {human_bytes(gained)} came back")

@@ -13,6 +13,7 @@ import click
 from swept_shelf.cli.common import out, say
 from swept_shelf.cli.desk import has_display, why_not
 from swept_shelf.core.documents.sizes import human_bytes, plural
+from swept_shelf.core.documents.terms import Task, Verdict
 
 
 @click.command()
@@ -100,7 +101,7 @@ def whole_job(folder: Path) -> int:
     )
     visit, _ = shop.latest()
     answers = {f"personal:{chosen.id}": "they_stay"}
-    order = shop.draw(visit, surveyed, Choice({chosen.id: "remove"}, answers=answers))
+    order = shop.draw(visit, surveyed, Choice({chosen.id: Verdict.REMOVE}, answers=answers))
     shop.ledger.add_order(visit.id, order)
     out(f"3. Decide: remove {chosen.name}; {human_bytes(order.total)} come back; what is personal stays")
     rehearsal = shop.rehearse(order, "the order")
@@ -122,20 +123,20 @@ def whole_job(folder: Path) -> int:
     print_clearance(found)
     (folder / "report.html").write_text(report_html(shop.report(visit)))
     out("7. Report: report.html written; then put back, and once more for good")
-    back = run_worker(shop.shelf_request("put_back", row, []))
-    shop.keep_shelf_result("put_back", row, [], back)
+    back = run_worker(shop.shelf_request(Task.PUT_BACK, row, []))
+    shop.keep_shelf_result(Task.PUT_BACK, row, [], back)
     out(f"   put back: {back['left']} left on the shelf")
     volumes("after putting back")
     request = shop.survey_request()
     surveyed = shop.keep_survey(request, run_worker(request))
-    order = shop.draw(visit, surveyed, Choice({chosen.id: "remove"}, answers=answers))
+    order = shop.draw(visit, surveyed, Choice({chosen.id: Verdict.REMOVE}, answers=answers))
     shop.ledger.add_order(visit.id, order)
     before = {v.id: v.free for v in read_volumes(shop.machine)}
     run_worker(shop.carry_request(shop.prepare_run(order, "the order")))
     shop.ledger.take_in()
     row = shop.last_run(visit)
-    emptied = run_worker(shop.shelf_request("empty", row, []))
-    shop.keep_shelf_result("empty", row, [], emptied)
+    emptied = run_worker(shop.shelf_request(Task.EMPTY, row, []))
+    shop.keep_shelf_result(Task.EMPTY, row, [], emptied)
     volumes("after emptying the shelf")
     gained = sum(v.free - before[v.id] for v in read_volumes(shop.machine))
     out(

@@ -15,6 +15,7 @@ from swept_shelf.core.carry.rehearse import Rehearsal
 from swept_shelf.core.documents.errors import Refused
 from swept_shelf.core.documents.order import Order
 from swept_shelf.core.documents.sizes import human_bytes, plural
+from swept_shelf.core.documents.terms import Verdict
 from swept_shelf.core.documents.wire import read_order, to_json, to_plain
 from swept_shelf.core.orders import Choice
 from swept_shelf.workshop import Workshop
@@ -64,8 +65,8 @@ def order(
 ) -> None:
     """Draw an order from the latest survey. APP by id, name, package or launcher: its verdict is remove."""
     visit, surveyed = shop.latest()
-    verdicts = {find_line(surveyed.survey, a).id: "remove" for a in apps}
-    for names, verdict in ((clear_cache, "clear_cache"), (keep, "keep")):
+    verdicts = {find_line(surveyed.survey, a).id: Verdict.REMOVE for a in apps}
+    for names, verdict in ((clear_cache, Verdict.CLEAR_CACHE), (keep, Verdict.KEEP)):
         for name in names:
             id = find_line(surveyed.survey, name).id
             if id in verdicts:

@@ -11,12 +11,13 @@ from swept_shelf.cli.common import format_option, out, out_json, say, table, wit
 from swept_shelf.core.documents.clearance import FAMILIES, Clearance
 from swept_shelf.core.documents.errors import Refused
 from swept_shelf.core.documents.sizes import human_bytes, plural
+from swept_shelf.core.documents.terms import Looked
 from swept_shelf.core.documents.times import day, rfc3339
 from swept_shelf.core.documents.wire import to_json
 from swept_shelf.core.reports import report_html, report_json
 from swept_shelf.workshop import Workshop
 
-_MARKS = {"clear": "clear", "could_not_look": "?", "not_part": "-"}
+_MARKS = {Looked.CLEAR: "clear", Looked.COULD_NOT_LOOK: "?", Looked.NOT_PART: "-"}
 
 
 @click.command()
@@ -56,7 +57,7 @@ def print_clearance(found: Clearance) -> None:
         )
 
 
-def _mark(state: str, findings: int) -> str:
+def _mark(state: Looked, findings: int) -> str:
     return _MARKS.get(state, f"{findings} found")
 
 

@@ -9,6 +9,7 @@ import click
 from swept_shelf.cli.common import out, say, table, with_workshop, work
 from swept_shelf.core.documents.errors import Refused
 from swept_shelf.core.documents.sizes import human_bytes, plural
+from swept_shelf.core.documents.terms import Task
 from swept_shelf.workshop import Workshop
 
 
@@ -59,12 +60,12 @@ def take_over(shop: Workshop, run: str, kind: str | None) -> None:
         )
         return
     request = shop.shelf_request(kind, shop.orphan_row(run), []) | {"taken_over": True}
-    result = work(request, "Putting back" if kind == "put_back" else "Emptying")
+    result = work(request, "Putting back" if kind == Task.PUT_BACK else "Emptying")
     say(
         f"{result['left']} left"
         if result["left"]
         else "everything was put back"
-        if kind == "put_back"
+        if kind == Task.PUT_BACK
         else "the holding shelf is empty"
     )
     for entry in result["why"]:

@@ -18,6 +18,7 @@ from swept_shelf.core.documents.errors import SweptShelfError
 from swept_shelf.core.documents.order import Order
 from swept_shelf.core.documents.run import Record
 from swept_shelf.core.documents.survey import Application, LeftBehind, Survey, Volume
+from swept_shelf.core.documents.terms import Task
 from swept_shelf.core.ledger import VisitRow
 from swept_shelf.core.ledger.store import RunRow
 from swept_shelf.core.machine.volumes import read_volumes
@@ -421,7 +422,7 @@ class Session(QObject):
 
     def resume_put_back(self) -> None:
         if self.run is not None:
-            self.shelf_work("put_back", self.run.id, [])
+            self.shelf_work(Task.PUT_BACK, self.run.id, [])
 
     # -- looking again --------------------------------------------------------------------------------------
 
@@ -522,7 +523,7 @@ class Session(QObject):
         if self.run is not None and self.run.id == row.id:
             self.records = records_of(self.run)
             self.run_state = "interrupted" if self.run.interrupted else "ended"
-        word = "Put back" if kind == "put_back" else "Emptied"
+        word = "Put back" if kind == Task.PUT_BACK else "Emptied"
         left = [f"{w['path'] or w['line']}: {w['why']}" for w in result["why"]]
         self.said.emit(f"{word}." if not left else f"{word}, but {len(left)} stay: {left[0]}")
         self.run_changed.emit()

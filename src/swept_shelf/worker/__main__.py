@@ -13,6 +13,7 @@ import os
 import sys
 
 from swept_shelf.core.documents.errors import Refused, SweptShelfError
+from swept_shelf.core.documents.terms import Task
 from swept_shelf.logbook import keep_log
 from swept_shelf.worker.channel import Channel
 
@@ -30,7 +31,7 @@ def main() -> int:
             from swept_shelf.worker.looking import look
 
             look(kind, request, channel)
-        elif kind in ("carry_out", "put_back", "empty"):
+        elif kind in (Task.CARRY_OUT, Task.PUT_BACK, Task.EMPTY):
             from swept_shelf.worker.carrying import carry
 
             carry(kind, request, channel)

@@ -11,6 +11,7 @@ from swept_shelf.core.carry.empty import empty_shelf
 from swept_shelf.core.carry.execute import carry_out
 from swept_shelf.core.carry.put_back import put_back
 from swept_shelf.core.carry.run import carrier_lock, must_be_ours, open_run
+from swept_shelf.core.documents.terms import Task
 from swept_shelf.core.machine.awake import kept_awake
 from swept_shelf.core.machine.descend import room_to_descend
 from swept_shelf.core.machine.machine import open_machine
@@ -28,14 +29,14 @@ def carry(kind: str, request: dict[str, Any], channel: Channel) -> None:
         kept_awake(f"applications of {machine.name} are being carried out or put back"),
     ):
         channel.tell({"event": "working", "pid": os.getpid()})
-        if kind == "carry_out":
+        if kind == Task.CARRY_OUT:
             assert folder is not None
             must_be_ours(folder)
             result = carry_out(open_run(folder), machine, channel.tell)
             skipped = len(result.unfinished)
             channel.tell({"event": "result", "state": result.state, "left": skipped})
             return
-        act = put_back if kind == "put_back" else empty_shelf
+        act = put_back if kind == Task.PUT_BACK else empty_shelf
         journal = folder / "journal.jsonl" if folder and folder.exists() else None
         left = act(
             machine,

@@ -9,6 +9,7 @@ from collections.abc import Callable
 from typing import Any
 
 from swept_shelf.core.documents import errors
+from swept_shelf.core.documents.terms import Task
 from swept_shelf.own_python import FOLDER, own_python
 
 
@@ -20,7 +21,7 @@ def run_worker(
     request: dict[str, Any], tell: Callable[[dict[str, Any]], None] = lambda _: None
 ) -> dict[str, Any]:
     """The worker's result event. Raises the worker's own error, or Interrupted when it died."""
-    carrying = request["do"] in ("carry_out", "put_back", "empty")
+    carrying = request["do"] in set(Task)
     with subprocess.Popen(
         worker_command(),
         stdin=subprocess.PIPE,

@@ -13,10 +13,11 @@ import numpy as np
 from swept_shelf.core.belongings.candidates import Place
 from swept_shelf.core.belongings.claims import Claim
 from swept_shelf.core.belongings.personal import Personal
-from swept_shelf.core.belongings.resolve import Verdict
+from swept_shelf.core.belongings.resolve import Ruling
 from swept_shelf.core.documents.paths import base, within
 from swept_shelf.core.documents.sizes import human_bytes
 from swept_shelf.core.documents.survey import Belonging, Proof, Volume
+from swept_shelf.core.documents.terms import By, Kind, Share
 from swept_shelf.core.documents.times import from_ns
 from swept_shelf.core.machine.volumes import is_in_memory, volume_of
 from swept_shelf.core.tree.walk import Tree
@@ -45,14 +46,14 @@ class Maker:
         self,
         path: str,
         person: str,
-        kind: str,
+        kind: Kind,
         claim: Claim,
         shared_with: list[str],
         ticked: bool,
         without: list[str] | None = None,
         personal: bool = False,
         reason: str = "",
-        share: str = "",
+        share: Share | None = None,
     ) -> Belonging:
         tree = self._tree
         entry = tree.entry(path)
@@ -74,7 +75,7 @@ class Maker:
             bytes=size,
             proof=claim.proof,
             reason=why,
-            share=share or ("shared" if shared_with else "sole"),
+            share=share or (Share.SHARED if shared_with else Share.SOLE),
             shared_with=shared_with,
             personal=personal,
             ticked=ticked and not shared_with and not personal,
@@ -82,14 +83,14 @@ class Maker:
             except_=inner,
         )
 
-    def place(self, place: Place, verdict: Verdict, elsewhere: list[str]) -> list[tuple[str, Belonging]]:
+    def place(self, place: Place, ruling: Ruling, elsewhere: list[str]) -> list[tuple[str, Belonging]]:
         """A claimed place as belongings of its owner: the whole, with caches, logs and personal work split out.
 
         `elsewhere`: paths below that are claimed by themselves."""
         tree = self._tree
-        claim, shared = verdict.claim, verdict.others
+        claim, shared = ruling.claim, ruling.others
         made: list[tuple[str, Belonging]] = []
-        if verdict.share == "common":
+        if ruling.share == Share.COMMON:
             reason = f"{len(shared) + 1} applications have the same claim to it: nobody’s alone"
             return [
                 (
@@ -103,7 +104,7 @@ class Maker:
                         False,
                         elsewhere,
                         reason=reason,
-                        share="common",
+                        share=Share.COMMON,
                     ),
                 )
             ]
@@ -117,7 +118,7 @@ class Maker:
         tick = claim.tick
         personal = (
             []
-            if place.kind in ("cache", "log") or tree.kind(place.path) != "folder"
+            if place.kind in (Kind.CACHE, Kind.LOG) or tree.kind(place.path) != "folder"
             else self._personal.parts(place.path)
         )
         for path in personal:
@@ -149,11 +150,11 @@ class Maker:
             child, place.person, place.kind, claim, shared, False, reason="lies in a folder that several use"
         )
 
-    def _splits(self, place: Place, taken: list[str]) -> list[tuple[str, str]]:
+    def _splits(self, place: Place, taken: list[str]) -> list[tuple[str, Kind]]:
         """Caches and logs inside another kind, outermost, three levels down at most."""
-        if place.kind in ("cache", "log"):
+        if place.kind in (Kind.CACHE, Kind.LOG):
             return []
-        found: list[tuple[str, str]] = []
+        found: list[tuple[str, Kind]] = []
         top = place.path.count("/")
         part = self._tree.slice(place.path)
         for i in self._named[bisect_right(self._named, part.start) : bisect_left(self._named, part.stop)]:
@@ -164,7 +165,9 @@ class Maker:
                 or any(within(path, f) for f, _ in found)
             ):
                 continue
-            found.append((path, "cache" if self._tree.is_folder[i] and _CACHE.match(base(path)) else "log"))
+            found.append(
+                (path, Kind.CACHE if self._tree.is_folder[i] and _CACHE.match(base(path)) else Kind.LOG)
+            )
         return found
 
     @cached_property
@@ -192,7 +195,7 @@ class Maker:
             ):
                 continue
             made.append(
-                self.make(folder, "everyone", "program", _listed(listed, folder), [], True, inside[folder])
+                self.make(folder, "everyone", Kind.PROGRAM, _listed(listed, folder), [], True, inside[folder])
             )
         for path in files:
             if path in conffiles:
@@ -200,7 +203,7 @@ class Maker:
                     self.make(
                         path,
                         "everyone",
-                        "preferences",
+                        Kind.PREFERENCES,
                         _listed(listed, path),
                         [],
                         True,
@@ -208,13 +211,13 @@ class Maker:
                     )
                 )
             elif not any(within(path, f) for f in folders):
-                made.append(self.make(path, "everyone", "program", _listed(listed, path), [], True))
+                made.append(self.make(path, "everyone", Kind.PROGRAM, _listed(listed, path), [], True))
         return made
 
 
 def _listed(listed: dict[str, str], path: str) -> Claim:
     package = listed.get(path, "")
-    return Claim("", "registered", "listed by its package", [Proof("registered", path, 0, package)])
+    return Claim("", By.REGISTERED, "listed by its package", [Proof(By.REGISTERED, path, 0, package)])
 
 
 def strangers(tree: Tree, folder: str, owned: Container[str], listed: Container[str]) -> list[str]:

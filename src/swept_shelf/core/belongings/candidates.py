@@ -8,30 +8,31 @@ from dataclasses import dataclass
 from swept_shelf.core.belongings.common import is_common
 from swept_shelf.core.documents.paths import base, within
 from swept_shelf.core.documents.survey import Person
+from swept_shelf.core.documents.terms import Kind
 from swept_shelf.core.machine.people import EVERYONE
 from swept_shelf.core.tree.walk import Tree
 
 HOME_PLACES = (
-    (".config", "preferences"),
-    (".local/share", "support"),
-    (".local/state", "state"),
-    (".cache", "cache"),
+    (".config", Kind.PREFERENCES),
+    (".local/share", Kind.SUPPORT),
+    (".local/state", Kind.STATE),
+    (".cache", Kind.CACHE),
 )
 SYSTEM_PLACES = (
-    ("/etc", "preferences"),
-    ("/var/lib", "state"),
-    ("/var/cache", "cache"),
-    ("/var/log", "log"),
-    ("/var/spool", "state"),
-    ("/var/crash", "log"),
-    ("/srv", "support"),
-    ("/var/tmp", "cache"),
-    ("/tmp", "cache"),
-    ("/run", "state"),
-    ("/opt", "support"),
-    ("/usr/local/etc", "preferences"),
-    ("/usr/local/share", "support"),
-    ("/usr/local/lib", "support"),
+    ("/etc", Kind.PREFERENCES),
+    ("/var/lib", Kind.STATE),
+    ("/var/cache", Kind.CACHE),
+    ("/var/log", Kind.LOG),
+    ("/var/spool", Kind.STATE),
+    ("/var/crash", Kind.LOG),
+    ("/srv", Kind.SUPPORT),
+    ("/var/tmp", Kind.CACHE),
+    ("/tmp", Kind.CACHE),
+    ("/run", Kind.STATE),
+    ("/opt", Kind.SUPPORT),
+    ("/usr/local/etc", Kind.PREFERENCES),
+    ("/usr/local/share", Kind.SUPPORT),
+    ("/usr/local/lib", Kind.SUPPORT),
 )
 _LANGUAGES = (
     "python",
@@ -92,7 +93,7 @@ class Place:
 
     path: str
     person: str
-    kind: str
+    kind: Kind
     rest: str
 
 
@@ -128,9 +129,9 @@ def candidates(
                 and not is_common(base(child), False)
                 and child not in tops.values()
             ):
-                found.append(Place(child, person.name, "preferences", base(child)))
+                found.append(Place(child, person.name, Kind.PREFERENCES, base(child)))
         found += [
-            Place(p, person.name, "support", f".local/share/{p[len(tops['.local/share']) + 1 :]}")
+            Place(p, person.name, Kind.SUPPORT, f".local/share/{p[len(tops['.local/share']) + 1 :]}")
             for p in _desktop_files(tree, tops[".local/share"])
         ]
     for top, kind in SYSTEM_PLACES:
@@ -208,4 +209,4 @@ def common_places(
                     yield Place(child, person.name, kind, f"{folder}/{base(child)}")
         for child in tree.children(person.home):
             if base(child).startswith(".") and is_common(base(child), False):
-                yield Place(child, person.name, "support", base(child))
+                yield Place(child, person.name, Kind.SUPPORT, base(child))

@@ -12,6 +12,7 @@ from swept_shelf.core.belongings.common import is_ordinary, spellings
 from swept_shelf.core.belongings.names import Declared
 from swept_shelf.core.documents.paths import base, parent, ways_up
 from swept_shelf.core.documents.survey import Person, Proof
+from swept_shelf.core.documents.terms import By
 from swept_shelf.core.tree.walk import Tree
 
 
@@ -21,7 +22,7 @@ class Claim:
     only because something inside is its."""
 
     id: str
-    proof: str
+    proof: By
     reason: str
     evidence: list[Proof] = field(default_factory=list)
     tick: bool = True
@@ -52,9 +53,9 @@ def claim_places(
             claims[place.path].append(
                 Claim(
                     id,
-                    "matched",
+                    By.MATCHED,
                     f"called like {source}",
-                    [Proof("matched", place.path)],
+                    [Proof(By.MATCHED, place.path)],
                     not is_ordinary(plain) and _ends_so(called, plain),
                 )
             )
@@ -86,7 +87,7 @@ def claim_places(
                 _add(claims[path or top], id, d, former, tick=not stranger)
         for id in everyone - whole - {c.id for c in claims.get(top, ())}:
             claims[top].append(
-                Claim(id, "matched", "keeps a part of it", [Proof("matched", top)], tick=False, part=True)
+                Claim(id, By.MATCHED, "keeps a part of it", [Proof(By.MATCHED, top)], tick=False, part=True)
             )
     return claims
 
@@ -121,7 +122,7 @@ def _split(place: str) -> tuple[str, str]:
 def _add(claims: list[Claim], id: str, told: Declared, former: bool, tick: bool = True) -> None:
     """One more declaration. A program alone that names a place of the system, which it may only look into, or one that is called
     like something gone (`former`), is not sure enough to have it go along."""
-    evidence = Proof("declared", told.source, told.line, told.text)
+    evidence = Proof(By.DECLARED, told.source, told.line, told.text)
     reason = (
         "named in its unit" if told.source.endswith((".service", ".socket")) else "named inside its program"
     )
@@ -131,13 +132,13 @@ def _add(claims: list[Claim], id: str, told: Declared, former: bool, tick: bool 
         reason = "named in its package's script"
     for claim in claims:
         if claim.id == id:
-            if claim.proof in ("seen", "matched"):
-                claim.proof, claim.reason, claim.tick = "declared", reason, tick
+            if claim.proof in (By.SEEN, By.MATCHED):
+                claim.proof, claim.reason, claim.tick = By.DECLARED, reason, tick
             if evidence not in claim.evidence:
                 claim.evidence.append(evidence)
             return
     alone = reason == "named inside its program" and (told.place.startswith("/") or former)
-    claims.append(Claim(id, "declared", reason, [evidence], tick=tick and not alone))
+    claims.append(Claim(id, By.DECLARED, reason, [evidence], tick=tick and not alone))
 
 
 def inherit(claims: dict[str, list[Claim]]) -> None:
@@ -146,7 +147,7 @@ def inherit(claims: dict[str, list[Claim]]) -> None:
     named_so = {
         path: mine
         for path, all_of_it in claims.items()
-        if (mine := [c for c in all_of_it if not c.part and any(e.proof == "matched" for e in c.evidence)])
+        if (mine := [c for c in all_of_it if not c.part and any(e.proof == By.MATCHED for e in c.evidence)])
     }
     for path, mine in claims.items():
         outer = next((named_so[above] for above in ways_up(parent(path)) if above in named_so), [])

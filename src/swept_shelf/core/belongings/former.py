@@ -11,6 +11,7 @@ from swept_shelf.core.belongings.seen import small_texts
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import base
 from swept_shelf.core.documents.survey import Person, Proof
+from swept_shelf.core.documents.terms import By
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.references.recents import opened_with
 from swept_shelf.core.registries.launchers import command_words, parse_entry, program_of
@@ -49,7 +50,7 @@ def _named(machine: Machine, tree: Tree, people: list[Person]) -> Iterator[tuple
                 except CouldNotRead:
                     continue  # named by whoever reads launchers
                 if word := program_of(command_words(command)):
-                    yield word, Proof("seen", path, number, f"Exec={command}")
+                    yield word, Proof(By.SEEN, path, number, f"Exec={command}")
     for person in people:
         path = f"{person.home}/.local/share/recently-used.xbel"
         try:
@@ -58,7 +59,7 @@ def _named(machine: Machine, tree: Tree, people: list[Person]) -> Iterator[tuple
             continue  # named by the references
         for entry in opened:
             if entry.command:
-                yield entry.command, Proof("seen", path, entry.line, entry.href)
+                yield entry.command, Proof(By.SEEN, path, entry.line, entry.href)
 
 
 def former_by_content(places: Iterable[Place], machine: Machine, tree: Tree) -> dict[str, tuple[str, Proof]]:
@@ -69,6 +70,6 @@ def former_by_content(places: Iterable[Place], machine: Machine, tree: Tree) -> 
             for match in _PROGRAMS.finditer(head):
                 word = match[0].decode("utf-8", "surrogateescape").rstrip(".")
                 if is_distinctive(base(word)) and not _there(tree, word):
-                    proof = Proof("seen", path, head.count(b"\n", 0, match.start()) + 1, word)
+                    proof = Proof(By.SEEN, path, head.count(b"\n", 0, match.start()) + 1, word)
                     found.setdefault(place.path, (base(word), proof))
     return found

@@ -8,9 +8,10 @@ from swept_shelf.core.belongings.belong import Maker
 from swept_shelf.core.belongings.candidates import Place
 from swept_shelf.core.belongings.claims import Claim
 from swept_shelf.core.belongings.common import is_distinctive, normal
-from swept_shelf.core.belongings.resolve import Verdict
+from swept_shelf.core.belongings.resolve import Ruling
 from swept_shelf.core.documents.paths import base
 from swept_shelf.core.documents.survey import Belonging, LeftBehind, Proof, Was
+from swept_shelf.core.documents.terms import By, Kind, Share
 from swept_shelf.core.registries.debian.package import DebianRegistry, HistoryEvent
 from swept_shelf.core.tree.walk import Tree
 
@@ -36,21 +37,21 @@ def find_left_behind(
         plain = normal(name)
         package = registry.packages.get(name) if registry else None
         proofs = (
-            [Proof("matched", event.path, event.line, f"{event.action} {event.package}")] if event else []
+            [Proof(By.MATCHED, event.path, event.line, f"{event.action} {event.package}")] if event else []
         )
         if package:
             proofs.append(
-                Proof("registered", "/var/lib/dpkg/status", 0, "removed, its settings are still known")
+                Proof(By.REGISTERED, "/var/lib/dpkg/status", 0, "removed, its settings are still known")
             )
-        claim = Claim(f"left:{name}", "matched", f"called like {name}, which is gone", proofs)
+        claim = Claim(f"left:{name}", By.MATCHED, f"called like {name}, which is gone", proofs)
         belongings: list[Belonging] = []
         if is_distinctive(name) and plain not in names:
             for place in by_name.get(plain, ()):
-                belongings += [b for _, b in maker.place(place, Verdict("sole", claim, []), [])]
+                belongings += [b for _, b in maker.place(place, Ruling(Share.SOLE, claim, []), [])]
         for conffile in package.conffiles if package else ():
             if conffile.path in tree:
-                known = Claim(claim.id, "registered", "settings file of its package", proofs)
-                belongings.append(maker.make(conffile.path, "everyone", "preferences", known, [], True))
+                known = Claim(claim.id, By.REGISTERED, "settings file of its package", proofs)
+                belongings.append(maker.make(conffile.path, "everyone", Kind.PREFERENCES, known, [], True))
         if belongings or package:
             found.append(
                 LeftBehind(
@@ -67,13 +68,15 @@ def find_left_behind(
         if plain not in names and plain not in told and plain in by_name:
             claim = Claim(
                 f"left:{name}",
-                "seen",
+                By.SEEN,
                 f"called like {name}, which is not there any more",
                 [proof],
                 tick=False,
             )
             belongings = [
-                b for place in by_name[plain] for _, b in maker.place(place, Verdict("sole", claim, []), [])
+                b
+                for place in by_name[plain]
+                for _, b in maker.place(place, Ruling(Share.SOLE, claim, []), [])
             ]
             found.append(LeftBehind(f"left:{name}", name, Was("files", name, ""), None, [proof], belongings))
     taken = {b.path for e in found for b in e.belongings}
@@ -85,12 +88,14 @@ def find_left_behind(
         proofs = [inside[p.path][1] for p in members]
         claim = Claim(
             f"left:{name}",
-            "seen",
+            By.SEEN,
             f"its content names {name}, which is not there any more",
             proofs,
             tick=False,
         )
-        belongings = [b for place in members for _, b in maker.place(place, Verdict("sole", claim, []), [])]
+        belongings = [
+            b for place in members for _, b in maker.place(place, Ruling(Share.SOLE, claim, []), [])
+        ]
         if normal(name) not in told and normal(name) not in former and normal(name) not in names:
             found.append(LeftBehind(f"left:{name}", name, Was("files", name, ""), None, proofs, belongings))
     return found

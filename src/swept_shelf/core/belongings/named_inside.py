@@ -15,6 +15,7 @@ from swept_shelf.core.belongings.resolve import SEVERAL
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import base
 from swept_shelf.core.documents.survey import Proof
+from swept_shelf.core.documents.terms import By
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.tree.walk import Tree
 
@@ -51,8 +52,8 @@ def claim_by_literals(
             and not mine
             and (hidden or is_distinctive(base(place.path)))
         ):
-            common[place.path] = Proof("declared", holders[_SYSTEM], 0, base(place.path))
-        called_so = {c.id for c in mine if c.proof == "matched" and not c.part and c.id in holders}
+            common[place.path] = Proof(By.DECLARED, holders[_SYSTEM], 0, base(place.path))
+        called_so = {c.id for c in mine if c.proof == By.MATCHED and not c.part and c.id in holders}
         if not called_so and (
             _SYSTEM in holders
             or not 0 < len(holders) <= SEVERAL
@@ -60,12 +61,12 @@ def claim_by_literals(
         ):
             continue
         mine = claims.setdefault(place.path, mine)
-        if any(c.proof in ("registered", "declared", "matched") for c in mine):
+        if any(c.proof in (By.REGISTERED, By.DECLARED, By.MATCHED) for c in mine):
             for c in mine:
                 if c.id in holders and not c.part:
-                    c.evidence.append(Proof("declared", holders[c.id], 0, base(place.path)))
+                    c.evidence.append(Proof(By.DECLARED, holders[c.id], 0, base(place.path)))
                     if (
-                        c.proof == "matched"
+                        c.proof == By.MATCHED
                         and len(holders) == 1
                         and (hidden or is_distinctive(base(place.path)))
                     ):  # its very name; with the dot however ordinary the word
@@ -76,9 +77,9 @@ def claim_by_literals(
             mine.append(
                 Claim(
                     id,
-                    "declared",
+                    By.DECLARED,
                     "its name stands inside its program",
-                    [Proof("declared", path, 0, base(place.path))],
+                    [Proof(By.DECLARED, path, 0, base(place.path))],
                     supported,
                 )
             )
@@ -144,11 +145,13 @@ def claim_by_database_ids(
         if len(holders) == 1 and _SYSTEM not in holders and not claims.get(path):
             ((id, (number, file)),) = holders.items()
             proofs = [
-                Proof("seen", numbers[number], 0, f"application id {number}"),
-                Proof("declared", file, 0, number),
+                Proof(By.SEEN, numbers[number], 0, f"application id {number}"),
+                Proof(By.DECLARED, file, 0, number),
             ]
             claims.setdefault(path, []).append(
-                Claim(id, "seen", "a database in it carries the id that its program sets", proofs, tick=False)
+                Claim(
+                    id, By.SEEN, "a database in it carries the id that its program sets", proofs, tick=False
+                )
             )
 
 

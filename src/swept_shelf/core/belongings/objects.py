@@ -18,6 +18,7 @@ from swept_shelf.core.documents.numbers import whole
 from swept_shelf.core.documents.paths import base
 from swept_shelf.core.documents.sizes import human_bytes
 from swept_shelf.core.documents.survey import Belonging, Person, Proof, Volume
+from swept_shelf.core.documents.terms import By, Kind, Share
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.people import EVERYONE
 from swept_shelf.core.machine.volumes import volume_of
@@ -62,7 +63,7 @@ def _placed(b: Belonging, volumes: list[Volume]) -> Belonging:
 def _object(
     kind: str,
     path: str,
-    what: str,
+    what: Kind,
     reason: str,
     proof: Proof,
     person: str = EVERYONE,
@@ -81,7 +82,7 @@ def _object(
         bytes=size,
         proof=proof.proof,
         reason=reason,
-        share="sole",
+        share=Share.SOLE,
         shared_with=[],
         personal=kind == "database",
         ticked=False,
@@ -97,7 +98,7 @@ def _accounts(app: Known, files: list[str], machine: Machine) -> Iterator[Belong
         if "/sysusers.d/" in path:
             text = machine.text(path)
             for m in _SYSUSERS.finditer(text):
-                proof = Proof("declared", path, text.count("\n", 0, m.start()) + 1, m[0].strip())
+                proof = Proof(By.DECLARED, path, text.count("\n", 0, m.start()) + 1, m[0].strip())
                 told.setdefault(("user" if m[1] == "u" else "group", m[2]), proof)
                 if m[1] == "u":
                     told.setdefault(("group", m[2]), proof)
@@ -108,12 +109,12 @@ def _accounts(app: Known, files: list[str], machine: Machine) -> Iterator[Belong
             for m in _MAKES.finditer(text):
                 for word in m[2].replace("\\\n", " ").split():
                     proof = Proof(
-                        "declared", path, text.count("\n", 0, m.start()) + 1, " ".join(m[0].split())[:120]
+                        By.DECLARED, path, text.count("\n", 0, m.start()) + 1, " ".join(m[0].split())[:120]
                     )
                     told.setdefault(("group" if "group" in m[1] else "user", word.strip("\"'")), proof)
     for (kind, name), proof in told.items():
         if name in there[kind] and name != "root":
-            yield _object(kind, name, "state", f"made for it: {kind} of the system", proof)
+            yield _object(kind, name, Kind.STATE, f"made for it: {kind} of the system", proof)
 
 
 def _first_fields(machine: Machine, path: str) -> set[str]:
@@ -135,9 +136,9 @@ def _alternatives(files: set[str], machine: Machine) -> Iterator[Belonging]:
                 yield _object(
                     "alternative",
                     name,
-                    "program",
+                    Kind.PROGRAM,
                     "a choice that leads to its program",
-                    Proof("registered", f"{folder}/{name}", number, line),
+                    Proof(By.REGISTERED, f"{folder}/{name}", number, line),
                 )
                 break
 
@@ -150,9 +151,9 @@ def _diversions(app: Known, machine: Machine) -> Iterator[Belonging]:
             yield _object(
                 "diversion",
                 lines[i],
-                "program",
+                Kind.PROGRAM,
                 f"its package moved it to {lines[i + 1]}",
-                Proof("registered", "/var/lib/dpkg/diversions", i + 1, lines[i]),
+                Proof(By.REGISTERED, "/var/lib/dpkg/diversions", i + 1, lines[i]),
             )
 
 
@@ -164,9 +165,9 @@ def _overrides(files: set[str], machine: Machine) -> Iterator[Belonging]:
             yield _object(
                 "statoverride",
                 parts[3],
-                "preferences",
+                Kind.PREFERENCES,
                 f"owner and mode set to {' '.join(parts[:3])}",
-                Proof("registered", "/var/lib/dpkg/statoverride", number, line),
+                Proof(By.REGISTERED, "/var/lib/dpkg/statoverride", number, line),
             )
 
 
@@ -180,9 +181,9 @@ def _modules(files: list[str], tree: Tree) -> Iterator[Belonging]:
                 yield _object(
                     "module",
                     top,
-                    "state",
+                    Kind.STATE,
                     "kernel modules built from its sources",
-                    Proof("declared", path),
+                    Proof(By.DECLARED, path),
                     EVERYONE,
                     tree.bytes_below(top),
                     tree.files_below(top),
@@ -211,9 +212,9 @@ def _database(called: str, folder: str, tree: Tree) -> Belonging:
     return _object(
         "database",
         called,
-        "state",
+        Kind.STATE,
         "a database called like it: only its server may remove it",
-        Proof("matched", folder),
+        Proof(By.MATCHED, folder),
         EVERYONE,
         tree.bytes_below(folder),
         tree.files_below(folder),
@@ -236,9 +237,9 @@ def _in_the_open(
                 found = _object(
                     tree.kind(top),
                     top,
-                    "support",
+                    Kind.SUPPORT,
                     held,
-                    Proof("matched", top),
+                    Proof(By.MATCHED, top),
                     person.name,
                     0,
                     tree.files_below(top),
@@ -252,7 +253,7 @@ def _dconf(files: list[str], machine: Machine, person: Person) -> Iterator[Belon
     paths: dict[str, Proof] = {}
     for path in files:
         if path.endswith(".gschema.xml"):
-            paths |= {p: Proof("declared", path, line, p) for p, line in schema_paths(machine.text(path))}
+            paths |= {p: Proof(By.DECLARED, path, line, p) for p, line in schema_paths(machine.text(path))}
     if not paths:
         return
     database = f"{person.home}/.config/dconf/user"
@@ -266,7 +267,7 @@ def _dconf(files: list[str], machine: Machine, person: Person) -> Iterator[Belon
             yield _object(
                 "dconf",
                 top,
-                "preferences",
+                Kind.PREFERENCES,
                 f"settings under its schema’s path: {few}",
                 proof,
                 person.name,
@@ -293,11 +294,11 @@ def _keyring(app: Known, files: list[str], machine: Machine, person: Person) -> 
             except (CouldNotRead, ValueError):
                 continue  # of another format: nothing is learnt from it
             for item, attribute, called in mine:
-                proof = Proof("seen", path, 0, f"{attribute} = {called}")
+                proof = Proof(By.SEEN, path, 0, f"{attribute} = {called}")
                 yield _object(
                     "keyring",
                     f"{name.removesuffix('.keyring')}, item {item.id}",
-                    "preferences",
+                    Kind.PREFERENCES,
                     f"an item of this keyring is its: {attribute} is {called}",
                     proof,
                     person.name,

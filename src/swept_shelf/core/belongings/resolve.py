@@ -9,18 +9,19 @@ from dataclasses import dataclass
 import numpy as np
 
 from swept_shelf.core.belongings.claims import Claim
+from swept_shelf.core.documents.terms import By, Share
 
 SEVERAL = 3  # more projects than these with the same claim, or applications that hold its name, make a place everybody's
-_BY_PROOF = {"told": 60, "registered": 50, "declared": 30, "seen": 20, "matched": 10}
+_BY_PROOF = {By.TOLD: 60, By.REGISTERED: 50, By.DECLARED: 30, By.SEEN: 20, By.MATCHED: 10}
 _FIRM, _OWN_NAME, _PART = 45, 40, 5
 _FIRM_FILES = ("/dpkg/info/", "/tmpfiles.d/", "/logrotate.d/")
 
 
 @dataclass(frozen=True, slots=True)
-class Verdict:
+class Ruling:
     """`share`: sole, shared or common; `claim`: the strongest, the first of them where several are; `others`: who else has as strong a one."""
 
-    share: str
+    share: Share
     claim: Claim
     others: list[str]
 
@@ -29,8 +30,8 @@ def resolve(
     claims: Mapping[str, list[Claim]],
     project: Mapping[str, str],
     guests: Mapping[str, list[str]] | None = None,
-) -> dict[str, Verdict]:
-    """A verdict per path that anybody claims. `project`: what each application is made from; those of one project are no strangers.
+) -> dict[str, Ruling]:
+    """A ruling per path that anybody claims. `project`: what each application is made from; those of one project are no strangers.
     `guests`: applications of its project that live in an application's places (the parts of a suite)."""
     paths = [path for path, mine in claims.items() if mine]
     ids = sorted({c.id for path in paths for c in claims[path]})
@@ -54,11 +55,11 @@ def resolve(
     found = {}
     for path, mine, count in zip(paths, winners, strangers.tolist(), strict=True):
         of_suite = (
-            {g for c in mine for g in (guests or {}).get(c.id, ())} if mine[0].proof != "told" else set()
+            {g for c in mine for g in (guests or {}).get(c.id, ())} if mine[0].proof != By.TOLD else set()
         )
         others = sorted(({c.id for c in mine[1:]} | of_suite) - {mine[0].id})
-        found[path] = Verdict(
-            "common" if count > SEVERAL else "shared" if others else "sole", mine[0], others
+        found[path] = Ruling(
+            Share.COMMON if count > SEVERAL else Share.SHARED if others else Share.SOLE, mine[0], others
         )
     return found
 
@@ -68,14 +69,14 @@ def strength(claim: Claim) -> int:
     a program that only names a place does not take it from that one."""
     if claim.part:
         return _PART
-    if claim.proof == "declared" and any(
+    if claim.proof == By.DECLARED and any(
         e.path.endswith((".service", ".socket")) or any(f in e.path for f in _FIRM_FILES)
         for e in claim.evidence
     ):
         return _FIRM
     kinds = {e.proof for e in claim.evidence}
-    if "matched" in kinds and "declared" in kinds and _BY_PROOF[claim.proof] <= _BY_PROOF["declared"]:
+    if By.MATCHED in kinds and By.DECLARED in kinds and _BY_PROOF[claim.proof] <= _BY_PROOF[By.DECLARED]:
         return (
-            _OWN_NAME if claim.tick else _BY_PROOF["declared"]
+            _OWN_NAME if claim.tick else _BY_PROOF[By.DECLARED]
         )  # of an ordinary word it proves no more than another's naming it
     return _BY_PROOF[claim.proof]

@@ -14,6 +14,7 @@ from swept_shelf.core.belongings.common import normal
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import within
 from swept_shelf.core.documents.survey import Proof
+from swept_shelf.core.documents.terms import By
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.processes import Process
 from swept_shelf.core.tree.walk import Tree
@@ -50,14 +51,14 @@ def claim_by_sight(
         seen: dict[str, Proof] = {}
         for path, (id, pid) in open_now.items():
             if within(path, place.path):
-                seen.setdefault(id, Proof("seen", path, 0, f"open in process {pid}"))
+                seen.setdefault(id, Proof(By.SEEN, path, 0, f"open in process {pid}"))
         for path, head in small_texts(machine, tree, place.path):
             for id, proof in _named_in(path, head, program, launcher, names):
                 seen.setdefault(id, proof)
         if len(seen) == 1:
             ((id, proof),) = seen.items()
             reason = "has it open now" if proof.text.startswith("open in") else "its content names it"
-            claims.setdefault(place.path, []).append(Claim(id, "seen", reason, [proof], tick=False))
+            claims.setdefault(place.path, []).append(Claim(id, By.SEEN, reason, [proof], tick=False))
 
 
 def _texts(tree: Tree, top: str) -> list[str]:
@@ -99,5 +100,5 @@ def _named_in(
 
 def _proof(path: str, head: bytes, match: re.Match[bytes]) -> Proof:
     return Proof(
-        "seen", path, head.count(b"\n", 0, match.start()) + 1, match[0].decode("utf-8", "replace")[:120]
+        By.SEEN, path, head.count(b"\n", 0, match.start()) + 1, match[0].decode("utf-8", "replace")[:120]
     )

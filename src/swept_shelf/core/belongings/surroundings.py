@@ -10,6 +10,7 @@ from swept_shelf.core.belongings.literals import Literals
 from swept_shelf.core.documents.paths import base, within
 from swept_shelf.core.documents.protected_places import why_never
 from swept_shelf.core.documents.survey import Person, Proof
+from swept_shelf.core.documents.terms import By, Kind
 from swept_shelf.core.machine.base_folders import USUAL, named_places
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.tree.walk import Tree
@@ -50,7 +51,7 @@ def places_set(machine: Machine, tree: Tree, people: Iterable[Person]) -> dict[s
         for name, path in named_places(machine, person).items():
             mine = within(path, person.home) and path in tree and not why_never(path, homes)
             if mine and name not in _EVERYBODYS and len(name) > 4:
-                found[f"{person.name}/{name}"] = Place(path, person.name, "support", path)
+                found[f"{person.name}/{name}"] = Place(path, person.name, Kind.SUPPORT, path)
     return found
 
 
@@ -75,7 +76,7 @@ def claim_by_surroundings(
         reason = f"{place.person}’s environment names it as its {name}"
         hidden = "/." in place.path
         claims.setdefault(place.path, []).append(
-            Claim(id, "declared", reason, [Proof("declared", path, 0, name)], tick=hidden)
+            Claim(id, By.DECLARED, reason, [Proof(By.DECLARED, path, 0, name)], tick=hidden)
         )
         found.append(place)
     return found

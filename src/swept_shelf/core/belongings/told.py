@@ -24,6 +24,7 @@ from swept_shelf.core.documents.errors import CouldNotRead, Refused
 from swept_shelf.core.documents.paths import is_clean
 from swept_shelf.core.documents.protected_places import why_never
 from swept_shelf.core.documents.survey import Person, Proof
+from swept_shelf.core.documents.terms import By, Kind
 from swept_shelf.core.machine.people import EVERYONE, person_of
 from swept_shelf.core.tree.walk import Tree
 
@@ -140,7 +141,7 @@ def apply_rules(
                     places.append(by_path[path])
                 reason = "a technician said so" + (f": {rule.note}" if rule.note else "")
                 claims[path] = [c for c in claims.get(path, []) if c.id != id] + [
-                    Claim(id, "told", reason, [Proof("told", rule.source, 0, rule.place)])
+                    Claim(id, By.TOLD, reason, [Proof(By.TOLD, rule.source, 0, rule.place)])
                 ]
 
 
@@ -165,17 +166,17 @@ def _tops(rule: Rule, people: Iterable[Person]) -> list[str]:
     return [f"{p.home}{rule.place[1:]}" for p in people] if rule.place.startswith("~") else [rule.place]
 
 
-def _kind(path: str, person: str) -> str:
+def _kind(path: str, person: str) -> Kind:
     words = (
-        ("/.cache/", "cache"),
-        ("/.config/", "preferences"),
-        ("/.local/state/", "state"),
-        ("/var/cache/", "cache"),
-        ("/var/log/", "log"),
-        ("/etc/", "preferences"),
-        ("/var/lib/", "state"),
+        ("/.cache/", Kind.CACHE),
+        ("/.config/", Kind.PREFERENCES),
+        ("/.local/state/", Kind.STATE),
+        ("/var/cache/", Kind.CACHE),
+        ("/var/log/", Kind.LOG),
+        ("/etc/", Kind.PREFERENCES),
+        ("/var/lib/", Kind.STATE),
     )
     return next(
         (kind for part, kind in words if part in path),
-        "preferences" if person != EVERYONE and "/." in path else "support",
+        Kind.PREFERENCES if person != EVERYONE and "/." in path else Kind.SUPPORT,
     )

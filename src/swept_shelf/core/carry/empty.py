@@ -23,6 +23,7 @@ from swept_shelf.core.carry.shelf import (
 )
 from swept_shelf.core.documents.errors import SweptShelfError
 from swept_shelf.core.documents.paths import join, within
+from swept_shelf.core.documents.terms import Ended, Task
 from swept_shelf.core.machine import beneath
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.volumes import mount_points, read_volumes
@@ -48,7 +49,7 @@ def empty_shelf(
     left: list[tuple[Slot | None, str]] = []
     try:
         if journal:
-            journal.write("mode", mode="empty", lines=sorted(wanted))
+            journal.write("mode", mode=Task.EMPTY, lines=sorted(wanted))
         for slot in slots_on_shelves(machine, volumes, run, noted):
             if wanted and slot.manifest["line"] not in wanted:
                 continue
@@ -67,7 +68,7 @@ def empty_shelf(
                 left += [(None, why) for why in _finish(machine, shelf, run)]
             drop_empty(machine, shelf, run, noted=noted)
         if journal:
-            journal.write("end", state="emptied", left=len(left))
+            journal.write("end", state=Ended.EMPTIED, left=len(left))
     finally:
         if journal:
             journal.close()

@@ -20,6 +20,7 @@ from swept_shelf.core.documents.operations import Operation, PurgePackages, Remo
 from swept_shelf.core.documents.order import FREED
 from swept_shelf.core.documents.run import RunResult
 from swept_shelf.core.documents.survey import Application
+from swept_shelf.core.documents.terms import Ended, Task, Verdict
 from swept_shelf.core.documents.wire import to_json
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.volumes import free_bytes
@@ -50,7 +51,7 @@ class _Carrier:
         self._journal = Journal(self._run.journal_path)
         try:
             (self._run.folder / "stop").unlink(missing_ok=True)
-            self._journal.write("mode", mode="carry_out", again=bool(entries))
+            self._journal.write("mode", mode=Task.CARRY_OUT, again=bool(entries))
             before = state.free or free_bytes(self._machine)
             if not state.free:
                 self._journal.write("free", free=before)
@@ -81,7 +82,7 @@ class _Carrier:
             part.write_bytes(result)
         part.replace(self._run.folder / "result.json")
 
-    def _lines(self) -> str:
+    def _lines(self) -> Ended:
         lines = list(by_line(self._run.plan))
         busy = running(self._machine, self._run.survey, (line for line, _ in lines))
         ask = new_ask(self._machine, pure=False)
@@ -89,8 +90,8 @@ class _Carrier:
         for line, operations in lines:
             left = [(n, op) for n, op in operations if not self._state.done(n)]
             if left and not self._line(line, left, len(left) < len(operations), busy.get(line, ""), ask):
-                return "stopped"
-        return "carried_out"
+                return Ended.STOPPED
+        return Ended.CARRIED_OUT
 
     def _line(self, line: str, left: Numbered, begun: bool, busy: str, ask: Ask) -> bool:
         """Work the operations of a line that are left. False when a stop was asked for."""
@@ -157,7 +158,11 @@ class _Carrier:
         packages = freed.packages if freed else []
         for line in self._run.order.lines:
             entry = self._work.scope.entries.get(line.id)
-            if isinstance(entry, Application) and line.verdict == "remove" and entry.registry == "debian":
+            if (
+                isinstance(entry, Application)
+                and line.verdict == Verdict.REMOVE
+                and entry.registry == "debian"
+            ):
                 heads.add(entry.own_packages[0])
         states = change.states(self._machine, sorted(heads))
         gone = {h for h in heads if states[h][0] in ("not-installed", "config-files")}

@@ -14,6 +14,7 @@ from typing import Any
 
 from swept_shelf.core.documents.paths import path_to_wire
 from swept_shelf.core.documents.run import Entry
+from swept_shelf.core.documents.terms import Task
 from swept_shelf.core.documents.times import rfc3339
 from swept_shelf.core.documents.wire import from_plain
 
@@ -126,10 +127,10 @@ def replay(entries: list[Entry]) -> State:
     for e in entries:
         if e.event == "mode":
             mode, ended = e.mode, False
-            finished = finished and mode != "carry_out"
+            finished = finished and mode != Task.CARRY_OUT
         elif e.event == "end":
             ended = True
-            finished = finished or mode == "carry_out" or e.left == 0
+            finished = finished or mode == Task.CARRY_OUT or e.left == 0
         elif e.event == "free":
             free = free or e.free
         elif e.event == "shelf":

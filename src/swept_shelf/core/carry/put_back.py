@@ -16,6 +16,7 @@ from swept_shelf.core.carry.shelf import ORIGINALS, Slot, drop_empty, find_shelv
 from swept_shelf.core.carry.work import Tell
 from swept_shelf.core.documents.errors import Refused, SweptShelfError
 from swept_shelf.core.documents.paths import join
+from swept_shelf.core.documents.terms import Ended, Task
 from swept_shelf.core.machine.machine import SHELF, Machine
 from swept_shelf.core.machine.volumes import read_volumes
 
@@ -51,7 +52,7 @@ def put_back(
             journal.write(event, **more)
 
     try:
-        note("mode", mode="put_back", lines=sorted(wanted))
+        note("mode", mode=Task.PUT_BACK, lines=sorted(wanted))
         for slot in reversed(slots):
             slot = next(s for s in back.slots if (s.shelf, s.number) == (slot.shelf, slot.number))
             head = {"n": slot.number, "line": slot.manifest["line"]}
@@ -67,7 +68,7 @@ def put_back(
         if not stays and not wanted:
             _drop_originals(machine, run, back.tops)
         _drop_shelves(machine, run, journal, entries, back.tops)
-        note("end", state="put_back", left=len(stays) or int(bool(wanted and back.slots)))
+        note("end", state=Ended.PUT_BACK, left=len(stays) or int(bool(wanted and back.slots)))
     finally:
         if journal:
             journal.close()

@@ -6,8 +6,16 @@ from swept_shelf.core.carry.journal import read_journal
 from swept_shelf.core.carry.ops import describe
 from swept_shelf.core.carry.run import Run
 from swept_shelf.core.documents.run import RUN_FORMAT, RUN_VERSION, Record, RunResult
+from swept_shelf.core.documents.terms import Ended, Went
 
-_STATES = {"begin": "now", "returned": "put_back"}
+_STATES = {
+    "begin": Went.NOW,
+    "done": Went.DONE,
+    "skipped": Went.SKIPPED,
+    "left": Went.LEFT,
+    "stays": Went.STAYS,
+    "returned": Went.PUT_BACK,
+}
 
 
 def records_of(run: Run) -> list[Record]:
@@ -16,9 +24,9 @@ def records_of(run: Run) -> list[Record]:
     found = []
     for n, op in enumerate(run.plan.operations, 1):
         entry = state.operations.get(n)
-        said = _STATES.get(entry.event, entry.event) if entry else "waits"
+        said = _STATES[entry.event] if entry else Went.WAITS
         if n in state.open:
-            said = "skipped" if state.ended else "now"
+            said = Went.SKIPPED if state.ended else Went.NOW
         what, where = describe(op)
         size, note, seconds = (
             getattr(op, "bytes", 0),
@@ -29,7 +37,7 @@ def records_of(run: Run) -> list[Record]:
     return found
 
 
-def result_of(run: Run, state: str, before: dict[str, int], after: dict[str, int]) -> RunResult:
+def result_of(run: Run, state: Ended, before: dict[str, int], after: dict[str, int]) -> RunResult:
     journal = read_journal(run.journal_path)
     return RunResult(
         RUN_FORMAT,

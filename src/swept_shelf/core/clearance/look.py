@@ -23,6 +23,7 @@ from swept_shelf.core.documents.order import OrderLine
 from swept_shelf.core.documents.run import RunResult
 from swept_shelf.core.documents.sizes import plural
 from swept_shelf.core.documents.survey import Application, NotRead, Reference
+from swept_shelf.core.documents.terms import Looked, Verdict
 from swept_shelf.core.machine.facts import machine_facts
 from swept_shelf.core.machine.machine import SHELF, Machine
 from swept_shelf.core.machine.people import read_people
@@ -49,14 +50,14 @@ def look_again(
     removed = [
         a
         for line in run.order.lines
-        if line.verdict == "remove" and isinstance(a := run.survey.find(line.id), Application)
+        if line.verdict == Verdict.REMOVE and isinstance(a := run.survey.find(line.id), Application)
     ]
     people = read_people(machine)
     states, owned, trouble = _registry(machine)
     found = find_references(machine, people, owned, Pointees(pointee_of(a) for a in removed))
     progress("files", 1, 3)
     looker = _Looker(run, machine, found, states, trouble, processes)
-    lines = [looker.line(line) for line in run.order.lines if line.verdict != "keep"]
+    lines = [looker.line(line) for line in run.order.lines if line.verdict != Verdict.KEEP]
     progress("volumes", 2, 3)
     not_read = [n for rows in found.not_read.values() for n in rows] + (
         [NotRead(debian.ADMIN, trouble)] if trouble else []
@@ -114,12 +115,12 @@ class _Looker:
             "files": True,
             "processes": bool(isinstance(entry, Application)),
         }
-        if not parts.get(family, line.verdict == "remove" and isinstance(entry, Application)):
-            return Cell(family, "not_part", "", [])
-        if line.verdict != "remove" and family != "files":
-            return Cell(family, "not_part", "", [])
+        if not parts.get(family, line.verdict == Verdict.REMOVE and isinstance(entry, Application)):
+            return Cell(family, Looked.NOT_PART, "", [])
+        if line.verdict != Verdict.REMOVE and family != "files":
+            return Cell(family, Looked.NOT_PART, "", [])
         if family not in BUILT_FAMILIES:
-            return Cell(family, "could_not_look", _NOT_BUILT, [])
+            return Cell(family, Looked.COULD_NOT_LOOK, _NOT_BUILT, [])
         if family == "registry":
             return self._registry_cell(line)
         if family == "files":
@@ -130,7 +131,7 @@ class _Looker:
 
     def _registry_cell(self, line: OrderLine) -> Cell:
         if self._trouble:
-            return Cell("registry", "could_not_look", self._trouble, [])
+            return Cell("registry", Looked.COULD_NOT_LOOK, self._trouble, [])
         wrong = [
             (p, s) for p in line.packages if (s := self._states.get(p, "not-installed")) != "not-installed"
         ]
@@ -146,7 +147,9 @@ class _Looker:
             )
             for p, s in wrong
         ]
-        return Cell("registry", "found" if found else "clear", plural(len(line.packages), "package"), found)
+        return Cell(
+            "registry", Looked.FOUND if found else Looked.CLEAR, plural(len(line.packages), "package"), found
+        )
 
     def _files_cell(self, line: OrderLine) -> Cell:
         moved = [op.path for op in self._run.plan.operations if op.line == line.id and isinstance(op, Shelve)]
@@ -174,8 +177,8 @@ class _Looker:
         if stays := self._stays(line):
             looked += f"; {'; '.join(stays)}"
         if hidden and not found:
-            return Cell("files", "could_not_look", f"{hidden} of {looked} may not be read", [])
-        return Cell("files", "found" if found else "clear", looked, found)
+            return Cell("files", Looked.COULD_NOT_LOOK, f"{hidden} of {looked} may not be read", [])
+        return Cell("files", Looked.FOUND if found else Looked.CLEAR, looked, found)
 
     def _why_known(self, package: str) -> str:
         """Why the plan did not let the registry forget a package."""
@@ -211,19 +214,19 @@ class _Looker:
         hidden = sum(not p.could_look for p in self._processes)
         if hidden and not found:
             return Cell(
-                "processes", "could_not_look", f"{hidden} processes of others may not be looked at", []
+                "processes", Looked.COULD_NOT_LOOK, f"{hidden} processes of others may not be looked at", []
             )
-        return Cell("processes", "found" if found else "clear", "all processes", found)
+        return Cell("processes", Looked.FOUND if found else Looked.CLEAR, "all processes", found)
 
     def _references_cell(self, line: OrderLine, family: str) -> Cell:
         found = [self._finding(r) for r in self._found.references.get(line.id, ()) if r.family == family]
         unread = self._found.not_read.get(family, [])
         looked = plural(self._found.looked_at.get(family, 0), "file")
         if found:
-            return Cell(family, "found", looked, found)
+            return Cell(family, Looked.FOUND, looked, found)
         if unread:
-            return Cell(family, "could_not_look", f"{unread[0].path}: {unread[0].reason}", [])
-        return Cell(family, "clear", looked, [])
+            return Cell(family, Looked.COULD_NOT_LOOK, f"{unread[0].path}: {unread[0].reason}", [])
+        return Cell(family, Looked.CLEAR, looked, [])
 
     def _finding(self, r: Reference) -> Finding:
         before, after = [], []

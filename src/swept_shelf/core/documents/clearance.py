@@ -8,6 +8,7 @@ from datetime import datetime
 from swept_shelf.core.documents.masking import masked
 from swept_shelf.core.documents.paths import MachinePath
 from swept_shelf.core.documents.survey import MachineFacts, NotRead
+from swept_shelf.core.documents.terms import Looked, Verdict
 
 FAMILIES = (
     "registry",
@@ -58,7 +59,7 @@ class Finding:
 @dataclass(frozen=True, slots=True)
 class Cell:
     family: str
-    state: str
+    state: Looked
     looked_at: str
     findings: list[Finding]
 
@@ -67,7 +68,7 @@ class Cell:
 class ClearanceLine:
     id: str
     name: str
-    verdict: str
+    verdict: Verdict
     cells: list[Cell]
 
 
@@ -109,7 +110,7 @@ class Clearance:
 
     @property
     def unread(self) -> int:
-        return sum(c.state == "could_not_look" for line in self.lines for c in line.cells)
+        return sum(c.state == Looked.COULD_NOT_LOOK for line in self.lines for c in line.cells)
 
 
 CLEARANCE_FORMAT, CLEARANCE_VERSION = "swept-shelf/clearance", 1

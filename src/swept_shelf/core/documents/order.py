@@ -10,8 +10,8 @@ from typing import ClassVar, Literal
 
 from swept_shelf.core.documents.paths import MachinePath
 from swept_shelf.core.documents.survey import ComesBack
+from swept_shelf.core.documents.terms import Verdict
 
-Verdict = Literal["keep", "remove", "clear_cache"]
 STRICT: dict[str, str] = {"extra": "forbid"}
 
 

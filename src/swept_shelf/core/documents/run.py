@@ -8,8 +8,7 @@ from typing import ClassVar, Literal
 
 from swept_shelf.core.documents.order import STRICT
 from swept_shelf.core.documents.paths import MachinePath
-
-Mode = Literal["carry_out", "put_back", "empty"]
+from swept_shelf.core.documents.terms import Ended, Task, Went
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,7 +41,7 @@ class Entry:
     where: MachinePath = ""
     note: str = ""
     seconds: float = 0.0
-    mode: str = ""
+    mode: Task | Literal[""] = ""
     again: bool = False
     lines: list[str] = field(default_factory=list)
     numbers: list[int] = field(default_factory=list)
@@ -58,8 +57,8 @@ class Entry:
     def __post_init__(self) -> None:
         if self.event in ("begin", "done", "skipped", "left", "stays", "returned") and self.n < 1:
             raise ValueError(f"{self.event} without the number of its operation")
-        if self.event == "mode" and self.mode not in ("carry_out", "put_back", "empty"):
-            raise ValueError("mode without a mode that is known")
+        if self.event == "mode" and not self.mode:
+            raise ValueError("mode without a mode")
         if self.event in ("shelf", "top") and not self.path:
             raise ValueError(f"{self.event} without a path")
 
@@ -73,7 +72,7 @@ class Record:
     what: str
     where: MachinePath
     bytes: int
-    state: str
+    state: Went
     note: str = ""
     seconds: float = 0.0
     started_at: datetime | None = None
@@ -90,14 +89,14 @@ class RunResult:
     machine_key: str
     started_at: datetime
     finished_at: datetime
-    state: str
+    state: Ended
     records: list[Record]
     volumes_before: dict[str, int]
     volumes_after: dict[str, int]
 
     @property
     def skipped(self) -> list[Record]:
-        return [r for r in self.records if r.state in ("skipped", "stays")]
+        return [r for r in self.records if r.state in (Went.SKIPPED, Went.STAYS)]
 
     @property
     def reasons(self) -> list[Record]:
@@ -107,14 +106,14 @@ class RunResult:
     @property
     def unfinished(self) -> list[Record]:
         """What of the order was not done."""
-        return [r for r in self.records if r.state in ("skipped", "stays", "left", "waits")]
+        return [r for r in self.records if r.state in (Went.SKIPPED, Went.STAYS, Went.LEFT, Went.WAITS)]
 
 
 def reasons(records: list[Record]) -> list[Record]:
     """What was not done; of a line that was left together the first."""
-    found = [r for r in records if r.state in ("skipped", "stays", "left")]
-    first = {(r.line, r.note): r.number for r in reversed(found) if r.state == "left"}
-    return [r for r in found if r.state != "left" or first[r.line, r.note] == r.number]
+    found = [r for r in records if r.state in (Went.SKIPPED, Went.STAYS, Went.LEFT)]
+    first = {(r.line, r.note): r.number for r in reversed(found) if r.state == Went.LEFT}
+    return [r for r in found if r.state != Went.LEFT or first[r.line, r.note] == r.number]
 
 
 RUN_FORMAT, RUN_VERSION = "swept-shelf/run", 2

@@ -1,10 +1,8 @@
-"""Sizes for people: decimal units, at most three figures; and the kinds that bytes are split by."""
+"""Sizes for people: decimal units, at most three figures."""
 
 from __future__ import annotations
 
 from decimal import Decimal
-
-KINDS = ("program", "support", "preferences", "cache", "state", "log")
 
 
 def human_bytes(count: int) -> str:

@@ -7,6 +7,7 @@ from datetime import datetime, timedelta
 
 from swept_shelf.core.documents.masking import masked
 from swept_shelf.core.documents.paths import MachinePath
+from swept_shelf.core.documents.terms import By, Kind, Share
 
 
 @dataclass(frozen=True, slots=True)
@@ -147,7 +148,7 @@ class Kinds:
 class BytesBy:
     volume: str
     person: str
-    kind: str
+    kind: Kind
     bytes: int
 
 
@@ -222,7 +223,7 @@ class LastUse:
 
 @dataclass(frozen=True, slots=True)
 class Proof:
-    proof: str
+    proof: By
     path: MachinePath = ""
     line: int = 0
     text: str = ""
@@ -242,11 +243,11 @@ class Belonging:
     files: int
     newest_write: datetime | None
     person: str
-    kind: str
+    kind: Kind
     bytes: int
-    proof: str
+    proof: By
     reason: str
-    share: str
+    share: Share
     shared_with: list[str]
     personal: bool
     ticked: bool
@@ -338,10 +339,10 @@ class LeftBehind:
 
     @property
     def bytes(self) -> Kinds:
-        sums = {k: 0 for k in ("program", "support", "preferences", "cache", "state", "log")}
+        sums = dict.fromkeys(Kind, 0)
         for b in self.belongings:
             sums[b.kind] += b.bytes
-        return Kinds(**sums)
+        return Kinds(**{kind.value: count for kind, count in sums.items()})
 
 
 @dataclass(frozen=True, slots=True)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from swept_shelf.core.documents.errors import Refused
 from swept_shelf.core.documents.order import FREED, FREED_NAME, Order, OrderLine
 from swept_shelf.core.documents.survey import Application
+from swept_shelf.core.documents.terms import Verdict
 from swept_shelf.core.orders.draw import freed_settings, kept_but_taken, settings_of_others
 from swept_shelf.core.orders.scope import Scope, line_name, tickable
 from swept_shelf.core.orders.settle import questions
@@ -28,7 +29,7 @@ def check_order(order: Order, scope: Scope, path: str) -> None:
             if len(set(named)) != len(named):
                 raise Refused(f"names a {what} of {line.name} twice", path)
         _ticks(line, scope, path)
-        if line.verdict != "remove" and (line.packages or line.references):
+        if line.verdict != Verdict.REMOVE and (line.packages or line.references):
             raise Refused(f"removes packages of {line.name}, whose verdict is {line.verdict}", path)
     _packages(order, scope, path)
     _settled(order, scope, path)
@@ -57,7 +58,7 @@ def _packages(order: Order, scope: Scope, path: str) -> None:
     removed = [
         a
         for line in order.lines
-        if line.verdict == "remove"
+        if line.verdict == Verdict.REMOVE
         and isinstance(a := scope.entries.get(line.id), Application)
         and a.registry == "debian"
     ]

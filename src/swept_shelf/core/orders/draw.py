@@ -6,7 +6,6 @@ from collections import defaultdict
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from datetime import datetime
-from typing import cast
 
 from swept_shelf.core.documents.errors import Refused
 from swept_shelf.core.documents.order import (
@@ -18,11 +17,11 @@ from swept_shelf.core.documents.order import (
     OrderMachine,
     OrderSurvey,
     Settle,
-    Verdict,
     order_comes_back,
 )
 from swept_shelf.core.documents.paths import within
 from swept_shelf.core.documents.survey import Application, ComesBack, LeftBehind
+from swept_shelf.core.documents.terms import Kind, Share, Verdict
 from swept_shelf.core.machine.volumes import volume_of
 from swept_shelf.core.orders.scope import Entry, Scope, Weight, is_settings_file, line_name, tickable
 from swept_shelf.core.orders.settle import questions
@@ -48,7 +47,7 @@ def draw_order(scope: Scope, choice: Choice, id: str, now: datetime) -> Order:
         if line not in scope.entries:
             raise Refused(f"no application {line} in this survey")
     lines, settle = settled(scope, choice)
-    removed = [scope.entries[k] for k, v in lines.items() if v == "remove"]
+    removed = [scope.entries[k] for k, v in lines.items() if v == Verdict.REMOVE]
     packaged = [a for a in removed if isinstance(a, Application) and a.registry == "debian"]
     shares = share_out(scope, packaged)
     kept_but_taken(scope, lines, shares.all)
@@ -105,7 +104,7 @@ def _draw_line(
 ) -> _Drawn:
     ticks = ticks_of(entry, verdict, choice, personal)
     references: list[str] = []
-    if verdict == "remove":
+    if verdict == Verdict.REMOVE:
         if isinstance(entry, LeftBehind) and scope.is_rest(entry.was.name):
             packages = [entry.was.name]
         if isinstance(entry, Application):
@@ -116,7 +115,7 @@ def _draw_line(
     alone.packages([p for p in packages if not scope.is_rest(p)])
     alone.paths(paths)
     size = sum(c.total for c in alone.by_volume())
-    name, kind = line_name(entry), cast(Verdict, verdict)
+    name, kind = line_name(entry), Verdict(verdict)
     return _Drawn(OrderLine(entry.id, name, kind, [*ticks, *settings], packages, references, size), paths)
 
 
@@ -127,7 +126,7 @@ def _freed(scope: Scope, packages: list[str], choice: Choice) -> _Drawn:
     alone.packages(packages)
     alone.paths(paths)
     size = sum(c.total for c in alone.by_volume())
-    return _Drawn(OrderLine(FREED, FREED_NAME, "remove", settings, packages, [], size), paths)
+    return _Drawn(OrderLine(FREED, FREED_NAME, Verdict.REMOVE, settings, packages, [], size), paths)
 
 
 def _of_settings(scope: Scope, settings: list[str]) -> list[tuple[str, str, Weight]]:
@@ -167,22 +166,24 @@ def settled(scope: Scope, choice: Choice) -> tuple[dict[str, str], list[Settle]]
         lines = _with_dependents(scope, lines, choice)
         for question in questions(scope, lines):
             asked[question.id] = _answered(question, choice)
-        out = {s.line for s in asked.values() if s.answer == "leave_out" and lines.get(s.line) != "keep"}
+        out = {
+            s.line for s in asked.values() if s.answer == "leave_out" and lines.get(s.line) != Verdict.KEEP
+        }
         out |= {
             s.line for s in asked.values() if s.answer == "remove_both" and _must_stay(scope, s.line, lines)
         }
         if not out:
             return lines, list(asked.values())
-        lines |= dict.fromkeys(out, "keep")
+        lines |= dict.fromkeys(out, Verdict.KEEP)
 
 
 def _must_stay(scope: Scope, line: str, lines: Mapping[str, str]) -> bool:
     """Whether it was to go together with another that stays by now."""
     entry = scope.entries[line]
     return (
-        lines[line] == "remove"
+        lines[line] == Verdict.REMOVE
         and isinstance(entry, Application)
-        and any(lines.get(other) == "keep" for other in entry.needed_by)
+        and any(lines.get(other) == Verdict.KEEP for other in entry.needed_by)
     )
 
 
@@ -190,11 +191,11 @@ def kept_but_taken(scope: Scope, lines: Mapping[str, str], gone: Iterable[str]) 
     """Raises Refused where the registry would take along what the order keeps."""
     for package in gone:
         line = scope.head_of.get(package)
-        if line is not None and lines.get(line) == "keep":
+        if line is not None and lines.get(line) == Verdict.KEEP:
             taking = ", ".join(
                 line_name(scope.entries[k])
                 for k, v in lines.items()
-                if v == "remove" and package in scope.goes_alone(_head(scope.entries[k]))
+                if v == Verdict.REMOVE and package in scope.goes_alone(_head(scope.entries[k]))
             )
             raise Refused(
                 f"{scope.entries[line].name} is to be kept, and {taking or 'the others together'} would take it along: "
@@ -212,12 +213,12 @@ def ticks_of(entry: Entry, verdict: str, choice: Choice, personal_too: bool) -> 
     for b in entry.belongings:
         if (
             not tickable(entry, b)
-            or verdict == "keep"
-            or (verdict == "clear_cache" and b.kind != "cache")
+            or verdict == Verdict.KEEP
+            or (verdict == Verdict.CLEAR_CACHE and b.kind != Kind.CACHE)
             or b.path in choice.unticked
         ):
             continue
-        if b.ticked or (b.personal and personal_too and b.share == "sole") or b.path in choice.ticked:
+        if b.ticked or (b.personal and personal_too and b.share == Share.SOLE) or b.path in choice.ticked:
             found.append(b.path)
     return found
 
@@ -282,7 +283,7 @@ def _known_paths(scope: Scope, choice: Choice) -> None:
         if path not in scope.shares_of:
             raise Refused("is not a belonging of anything in this survey", path)
     for path in choice.ticked:
-        if scope.shares_of[path] == "common":
+        if scope.shares_of[path] == Share.COMMON:
             raise Refused("is common to many programs and never part of an order", path)
 
 
@@ -294,10 +295,10 @@ def _with_dependents(scope: Scope, verdicts: dict[str, str], choice: Choice) -> 
         line = stack.pop()
         entry = scope.entries[line]
         both = choice.answers.get(f"needed_by:{line}") == "remove_both"
-        if lines[line] == "remove" and isinstance(entry, Application) and both:
+        if lines[line] == Verdict.REMOVE and isinstance(entry, Application) and both:
             for other in entry.needed_by:
-                if lines.get(other) not in ("remove", "keep"):
-                    lines[other] = "remove"
+                if lines.get(other) not in (Verdict.REMOVE, Verdict.KEEP):
+                    lines[other] = Verdict.REMOVE
                     stack.append(other)
     return lines
 

@@ -20,6 +20,7 @@ from swept_shelf.core.documents.operations import (
 from swept_shelf.core.documents.order import FREED, Order, OrderLine
 from swept_shelf.core.documents.paths import outermost, within
 from swept_shelf.core.documents.survey import Application, Belonging, Reference
+from swept_shelf.core.documents.terms import By, Kind, Verdict
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.people import EVERYONE, person_of
 from swept_shelf.core.machine.volumes import volume_of
@@ -34,7 +35,7 @@ ADMINISTRATOR = "administrator"
 _SYSTEM_PLACE = re.compile(r"/(?:var|etc|srv|opt|home)/[\w.+@/-]+")
 # What is noted before the registry's calls and made again, or lies in memory alone.
 _MADE_AGAIN = ("/var/lib/systemd/deb-systemd-", "/run/", "/var/run/")
-_MADE_BY_SCRIPTS = ("cache", "program", "support")
+_MADE_BY_SCRIPTS = (Kind.CACHE, Kind.PROGRAM, Kind.SUPPORT)
 
 
 def make_plan(order: Order, scope: Scope, machine: Machine) -> Plan:
@@ -43,7 +44,7 @@ def make_plan(order: Order, scope: Scope, machine: Machine) -> Plan:
     for line in order.lines:
         if line.id == FREED:
             planner.freed(line)
-        elif line.verdict != "keep":
+        elif line.verdict != Verdict.KEEP:
             planner.line(line)
     return Plan(planner.operations, planner.left_alone)
 
@@ -71,7 +72,7 @@ class _Planner:
         if isinstance(entry, Application):
             self._references(entry, set(line.references))
         self._purge(line.id, self._purgeable(line.packages, ticks))
-        if line.verdict == "remove":
+        if line.verdict == Verdict.REMOVE:
             self._stays(entry, ticks)
 
     def freed(self, line: OrderLine) -> None:
@@ -103,10 +104,12 @@ class _Planner:
 
         Settings and what the program keeps stay in reach of its scripts until they ran, unless those name the place."""
         b = next((b for b in entry.belongings if within(move.path, b.path)), None)
-        if b is None or b.proof == "registered":
+        if b is None or b.proof == By.REGISTERED:
             return False
         programs = [
-            x.path for x in entry.belongings if x.is_path and x.kind == "program" and x.proof == "registered"
+            x.path
+            for x in entry.belongings
+            if x.is_path and x.kind == Kind.PROGRAM and x.proof == By.REGISTERED
         ]
         if any(within(move.path, p) for p in programs):
             return True

@@ -10,6 +10,7 @@ from typing import Any
 from swept_shelf.core.applications.graph import Graph, graph_from_rows
 from swept_shelf.core.documents.paths import within
 from swept_shelf.core.documents.survey import Application, Belonging, LeftBehind, Survey
+from swept_shelf.core.documents.terms import By, Kind, Share
 from swept_shelf.core.orders.places import why_protected
 from swept_shelf.core.tree.index import Index, IndexedPackage, Row
 from swept_shelf.core.tree.returning import Sized, returning_bytes
@@ -185,6 +186,6 @@ def tickable(entry: Entry, b: Belonging) -> bool:
         return False  # a pointer: taken out as a reference
     return (
         b.is_path
-        and b.share != "common"
-        and (b.proof != "registered" or b.kind != "program" or entry.id.startswith("files:"))
+        and b.share != Share.COMMON
+        and (b.proof != By.REGISTERED or b.kind != Kind.PROGRAM or entry.id.startswith("files:"))
     )

@@ -7,6 +7,7 @@ from collections.abc import Iterator, Mapping
 from swept_shelf.core.documents.order import Settle
 from swept_shelf.core.documents.sizes import human_bytes, plural
 from swept_shelf.core.documents.survey import Application, LeftBehind, Survey
+from swept_shelf.core.documents.terms import Share, Verdict
 from swept_shelf.core.documents.times import clock, day
 from swept_shelf.core.orders.scope import Scope
 
@@ -25,7 +26,7 @@ def questions(scope: Scope, lines: Mapping[str, str]) -> list[Settle]:
     found: list[Settle] = []
     for line, verdict in lines.items():
         entry = scope.entries.get(line)
-        if entry is None or verdict == "keep":
+        if entry is None or verdict == Verdict.KEEP:
             continue
         if isinstance(entry, Application):
             found += _of_application(scope.survey, entry, verdict, lines)
@@ -38,7 +39,7 @@ def _of_all(scope: Scope, lines: Mapping[str, str], asked: set[str]) -> Iterator
     heads = [
         (k, a.own_packages[0])
         for k, v in lines.items()
-        if v == "remove" and isinstance(a := scope.entries[k], Application) and a.registry == "debian"
+        if v == Verdict.REMOVE and isinstance(a := scope.entries[k], Application) and a.registry == "debian"
     ]
     gone = scope.goes_with([h for _, h in heads]) if heads else []
     for package in gone:
@@ -64,9 +65,9 @@ def _of_all(scope: Scope, lines: Mapping[str, str], asked: set[str]) -> Iterator
 def _of_application(
     survey: Survey, app: Application, verdict: str, lines: Mapping[str, str]
 ) -> Iterator[Settle]:
-    if verdict == "remove":
-        staying = [n for n in app.needed_by if lines.get(n) != "remove"]
-        added = [n for n in app.needed_by if lines.get(n) == "remove"]
+    if verdict == Verdict.REMOVE:
+        staying = [n for n in app.needed_by if lines.get(n) != Verdict.REMOVE]
+        added = [n for n in app.needed_by if lines.get(n) == Verdict.REMOVE]
         if staying or added:
             names = ", ".join(e.name for n in (staying or added) if (e := survey.find(n)))
             yield Settle(
@@ -117,8 +118,8 @@ def _personal(scope: Scope, entry: Application | LeftBehind, verdict: str) -> li
 
 
 def _personal_of(entry: Application | LeftBehind, verdict: str) -> Iterator[Settle]:
-    own = [b for b in entry.belongings if b.is_path and b.personal and b.share == "sole"]
-    if verdict != "remove" or not own:
+    own = [b for b in entry.belongings if b.is_path and b.personal and b.share == Share.SOLE]
+    if verdict != Verdict.REMOVE or not own:
         return
     files, size = sum(b.files for b in own), sum(b.bytes for b in own)
     newest = max((b.newest_write for b in own if b.newest_write), default=None)

@@ -9,6 +9,7 @@ from datetime import datetime
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import spelled, within
 from swept_shelf.core.documents.survey import NotRead, Person
+from swept_shelf.core.documents.terms import Kind
 from swept_shelf.core.machine.fences import fence
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.people import EVERYONE
@@ -23,7 +24,7 @@ class Data:
 
     path: str
     person: str
-    kind: str
+    kind: Kind
     reason: str
 
 

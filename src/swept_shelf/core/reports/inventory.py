@@ -9,6 +9,7 @@ from urllib.parse import urlsplit
 
 from swept_shelf.core.documents.errors import printable
 from swept_shelf.core.documents.survey import Application, LeftBehind, Survey
+from swept_shelf.core.documents.terms import Kind
 from swept_shelf.core.documents.times import rfc3339
 
 COLUMNS = (
@@ -29,12 +30,12 @@ COLUMNS = (
     "packages",
     "people",
     "volumes",
-    "program",
-    "support",
-    "preferences",
-    "cache",
-    "state",
-    "log",
+    Kind.PROGRAM,
+    Kind.SUPPORT,
+    Kind.PREFERENCES,
+    Kind.CACHE,
+    Kind.STATE,
+    Kind.LOG,
 )
 
 

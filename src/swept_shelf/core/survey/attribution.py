@@ -19,6 +19,7 @@ from swept_shelf.core.belongings.resolve import resolve
 from swept_shelf.core.belongings.told import Rule, denied
 from swept_shelf.core.documents.paths import base, outermost, ways_up, within
 from swept_shelf.core.documents.survey import Belonging, CommonPlace, LeftBehind, NotRead, Proof
+from swept_shelf.core.documents.terms import By, Kind
 from swept_shelf.core.machine.fences import fence
 from swept_shelf.core.machine.people import EVERYONE, person_of
 from swept_shelf.core.machine.processes import Process
@@ -95,7 +96,7 @@ def belongings_of(
         rules, made, people
     ).items():  # also what only lies in a folder that several use
         made[id] = [
-            b for b in made[id] if b.proof == "registered" or not any(within(b.path, t) for t in tops_denied)
+            b for b in made[id] if b.proof == By.REGISTERED or not any(within(b.path, t) for t in tops_denied)
         ]
     for a in apps:
         with fence(f"what {a.id} has that is no file", machine.note):
@@ -137,14 +138,14 @@ def _registered(app: Known, ground: Ground, maker: Maker, tops: list[str]) -> li
             continue
         strange = strangers(tree, b.path, ownership.owner, ownership.folders)
         made.append(without_strangers(b, strange, tree))
-        claim = Claim(app.id, "matched", "lies inside its program’s own folder", [Proof("matched", b.path)])
+        claim = Claim(app.id, By.MATCHED, "lies inside its program’s own folder", [Proof(By.MATCHED, b.path)])
         for path in strange:
             kind = (
-                "cache"
+                Kind.CACHE
                 if base(path) == "__pycache__"
-                else "preferences"
+                else Kind.PREFERENCES
                 if within(path, "/etc")
-                else "support"
+                else Kind.SUPPORT
             )
             made.append(maker.make(path, EVERYONE, kind, claim, [], True))
     return made
@@ -153,18 +154,18 @@ def _registered(app: Known, ground: Ground, maker: Maker, tops: list[str]) -> li
 def _other_program(app: Known, ground: Ground, maker: Maker, tops: list[str]) -> list[Belonging]:
     """The folders and files that are the program, without those inside that are another's; and its launchers."""
     tree, made, own_tops = ground.tree, [], set(app.tops)
-    proof = [Proof("registered", app.receipt)]
+    proof = [Proof(By.REGISTERED, app.receipt)]
     for top in outermost(t for t in app.tops if t in tree):
         low, high = bisect_left(tops, top + "/"), bisect_left(tops, top + "0")
         inner = outermost(t for t in tops[low:high] if t not in own_tops)
-        claim = Claim(app.id, "registered", _why_its_program(app, tree, top), proof)
-        made.append(maker.make(top, person_of(ground.people, top), "program", claim, [], True, inner))
-    named = Claim(app.id, "registered", "its launcher", proof)
+        claim = Claim(app.id, By.REGISTERED, _why_its_program(app, tree, top), proof)
+        made.append(maker.make(top, person_of(ground.people, top), Kind.PROGRAM, claim, [], True, inner))
+    named = Claim(app.id, By.REGISTERED, "its launcher", proof)
     loose = [
         lf.path for lf in app.launchers if lf.path in tree and not any(within(lf.path, t) for t in app.tops)
     ]
     return made + [
-        maker.make(path, person_of(ground.people, path), "program", named, [], True) for path in loose
+        maker.make(path, person_of(ground.people, path), Kind.PROGRAM, named, [], True) for path in loose
     ]
 
 

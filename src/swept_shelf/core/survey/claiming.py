@@ -23,6 +23,7 @@ from swept_shelf.core.belongings.surroundings import claim_by_surroundings, name
 from swept_shelf.core.belongings.told import Rule, apply_rules
 from swept_shelf.core.documents.paths import parent, ways_up, within
 from swept_shelf.core.documents.survey import Person, Proof
+from swept_shelf.core.documents.terms import By
 from swept_shelf.core.machine.base_folders import base_folders
 from swept_shelf.core.machine.fences import fence
 from swept_shelf.core.machine.processes import Process
@@ -138,5 +139,7 @@ def claim_everything(
     apply_rules(rules, places, claims, (a.id for a in apps), people, tree)
     for id, d in given:
         places.append(Place(d.path, d.person, d.kind, d.path))
-        claims.setdefault(d.path, []).append(Claim(id, "registered", d.reason, [Proof("registered", d.path)]))
+        claims.setdefault(d.path, []).append(
+            Claim(id, By.REGISTERED, d.reason, [Proof(By.REGISTERED, d.path)])
+        )
     return Claimed(places, first, claims, names, system_names, whose, folders, literals.not_read)

@@ -9,7 +9,6 @@ from swept_shelf.core.applications.assemble import Known
 from swept_shelf.core.belongings.belong import Maker
 from swept_shelf.core.belongings.claims import Claim
 from swept_shelf.core.documents.paths import base, within
-from swept_shelf.core.documents.sizes import KINDS
 from swept_shelf.core.documents.survey import (
     Application,
     Belonging,
@@ -25,6 +24,7 @@ from swept_shelf.core.documents.survey import (
     Running,
     Start,
 )
+from swept_shelf.core.documents.terms import KINDS, By, Kind, Share
 from swept_shelf.core.machine.people import EVERYONE, person_of
 from swept_shelf.core.machine.processes import Process
 from swept_shelf.core.references import Pointee
@@ -38,7 +38,7 @@ def pointee_of(app: Known, files: list[str], belongings: list[Belonging]) -> Poi
     folders = [
         b.path
         for b in belongings
-        if b.identity and b.identity.type == "folder" and b.share == "sole" and not b.personal
+        if b.identity and b.identity.type == "folder" and b.share == Share.SOLE and not b.personal
     ]
     programs = {*app.executables, *(f for f in files if "/bin/" in f or "/sbin/" in f or "/games/" in f)}
     commands = {base(p) for p in programs if p.startswith(("/usr/", "/bin/", "/sbin/"))}
@@ -77,9 +77,9 @@ def application(
     """One application as the survey tells it."""
     belongings = [*belongings, *_pointers(references, belongings, ground)]
     belongings = sorted(belongings, key=lambda b: (KINDS.index(b.kind), -b.bytes, b.path))
-    sums: dict[tuple[str, str, str], int] = defaultdict(int)
+    sums: dict[tuple[str, str, Kind], int] = defaultdict(int)
     for b in belongings:
-        if b.share == "sole":
+        if b.share == Share.SOLE:
             sums[b.volume, b.person, b.kind] += b.bytes
     by_kind = {k: sum(n for (_, _, kind), n in sums.items() if kind == k) for k in KINDS}
     back = _comes_back(app, ground, belongings)
@@ -158,11 +158,11 @@ def _pointers(references: list[Reference], belongings: list[Belonging], ground: 
         if alone and r.path not in found and not any(within(r.path, k) for k in known):
             claim = Claim(
                 "",
-                "declared",
+                By.DECLARED,
                 f"{r.detail}: taken out with what points at it",
-                [Proof("declared", r.path, r.line, r.text)],
+                [Proof(By.DECLARED, r.path, r.line, r.text)],
             )
-            found[r.path] = maker.make(r.path, person, "preferences", claim, [], False)
+            found[r.path] = maker.make(r.path, person, Kind.PREFERENCES, claim, [], False)
     return list(found.values())
 
 
@@ -181,7 +181,7 @@ def _comes_back(app: Known, ground: Ground, belongings: list[Belonging]) -> list
         paths += [f for p in gone for f in ground.info_files(p)]
     now[volumes[0].id] += ground.bytes_of(paths)
     for b in belongings:
-        if b.ticked and (app.tops or b.kind != "program" or b.proof != "registered"):
+        if b.ticked and (app.tops or b.kind != Kind.PROGRAM or b.proof != By.REGISTERED):
             part = [
                 tree.sized(i)
                 for i in tree.slice(b.path)

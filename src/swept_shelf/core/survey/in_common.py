@@ -9,6 +9,7 @@ from swept_shelf.core.belongings.common import spellings
 from swept_shelf.core.belongings.names import COMMANDS, names_in_common
 from swept_shelf.core.documents.paths import base, ways_up, within
 from swept_shelf.core.documents.survey import CommonPlace, Proof
+from swept_shelf.core.documents.terms import By
 from swept_shelf.core.machine.people import EVERYONE, person_of
 from swept_shelf.core.survey.claiming import Claimed
 from swept_shelf.core.survey.ground import Ground
@@ -38,7 +39,7 @@ def places_in_common(
     }
     for place in claimed.first:
         if called := next((names[n] for n in spellings(base(place.path)) if n in names), ""):
-            why[place.path] = (f"called like {called}, which is the system’s", Proof("matched", place.path))
+            why[place.path] = (f"called like {called}, which is the system’s", Proof(By.MATCHED, place.path))
     for path, (reason, proof) in sorted(why.items()):
         person = person_of(people, path)
         if (

@@ -9,6 +9,7 @@ from collections.abc import Iterable
 from swept_shelf.core.belongings.candidates import Place
 from swept_shelf.core.belongings.ownership import Ownership
 from swept_shelf.core.documents.survey import Application, CommonPlace, LeftBehind, Person, SharedStore
+from swept_shelf.core.documents.terms import By, Share
 from swept_shelf.core.survey.places import COMMON, NOBODY, SYSTEM
 
 # What lies here and nobody claims is the system's own work, until a candidate place below it turns out to be nobody's.
@@ -64,12 +65,12 @@ def owners(
         for b in entry.belongings:
             if not b.is_path:
                 continue
-            if b.proof != "registered" or not entry.id.startswith("debian:"):
+            if b.proof != By.REGISTERED or not entry.id.startswith("debian:"):
                 found[b.path] = (
                     f"person:{b.person}"
                     if b.personal
                     else COMMON
-                    if b.share == "common"
+                    if b.share == Share.COMMON
                     else min([entry.id, *b.shared_with])
                 )
     return found

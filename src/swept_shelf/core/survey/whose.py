@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from swept_shelf.core.documents.paths import parent, within
 from swept_shelf.core.documents.sizes import human_bytes, plural
 from swept_shelf.core.documents.survey import Application, Belonging, LeftBehind, Person, Proof, Survey
+from swept_shelf.core.documents.terms import By
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.survey.places import COMMON, NOBODY, SYSTEM, owner_name, whose
 from swept_shelf.core.tree.index import Index
@@ -89,7 +90,7 @@ def whose_is(survey: Survey, index: Index, machine: Machine, asked: str) -> Answ
         if b.shared_with:
             reason += f"; shared with {', '.join(owner_name(survey, i) for i in b.shared_with)}"
     elif packages:
-        proof, reason = "registered", f"listed by {_some(packages)}"
+        proof, reason = By.REGISTERED, f"listed by {_some(packages)}"
     elif owner.startswith("store:"):
         store = next(s for s in survey.shared_stores if s.id == owner)
         reason = f"{store.name}; to clear it: {store.clear_by}"

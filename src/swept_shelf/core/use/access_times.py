@@ -9,6 +9,7 @@ import numpy as np
 
 from swept_shelf.core.documents.paths import within
 from swept_shelf.core.documents.survey import Volume
+from swept_shelf.core.documents.terms import Kind, Share
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.volumes import volume_of
 from swept_shelf.core.use.passes import Spans, inside, joined, passes
@@ -116,7 +117,7 @@ def _parts(subject: Subject, at: Look) -> list[str]:
     """Files of its own folders that only the program itself reads."""
     tree, own = at.tree, []
     for b in subject.belongings:
-        if b.kind == "program" and b.share == "sole" and b.identity and b.identity.type == "folder":
+        if b.kind == Kind.PROGRAM and b.share == Share.SOLE and b.identity and b.identity.type == "folder":
             part = tree.slice(b.path)
             own += [
                 tree.paths[i]

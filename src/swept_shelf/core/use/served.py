@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 
 from swept_shelf.core.documents.paths import base, within
+from swept_shelf.core.documents.terms import Kind, Share
 from swept_shelf.core.use.trace import FAIR, Look, Trace
 
 KIND = "served"
@@ -16,12 +17,12 @@ def look(at: Look) -> None:
         if not subject.background:
             continue
         for b in subject.belongings:
-            if b.share != "sole" or b.personal or b.kind not in ("log", "state"):
+            if b.share != Share.SOLE or b.personal or b.kind not in (Kind.LOG, Kind.STATE):
                 continue
             at.saw(KIND)
             for i in at.tree.slice(b.path):
                 path = at.tree.paths[i]
-                told = within(path, "/var/spool") or (b.kind == "log" and _ACCESS.search(base(path)))
+                told = within(path, "/var/spool") or (b.kind == Kind.LOG and _ACCESS.search(base(path)))
                 if told and at.tree.is_file[i] and at.tree.blocks[i]:
                     when = int(at.tree.mtime[i]) // 1_000_000_000
                     at.traces.append(

@@ -8,16 +8,17 @@ import numpy as np
 from numpy.typing import NDArray
 
 from swept_shelf.core.documents.survey import Belonging
+from swept_shelf.core.documents.terms import Kind, Share
 from swept_shelf.core.use.passes import Spans, inside, joined, passes
 from swept_shelf.core.use.trace import DAY, FAIR, GOOD, Look, Subject, Trace
 from swept_shelf.core.use.unasked import LOGIN
 
 KINDS = {
-    "preferences": "preferences written",
-    "state": "state written",
-    "support": "data written",
-    "cache": "cache written",
-    "log": "log written",
+    Kind.PREFERENCES: "preferences written",
+    Kind.STATE: "state written",
+    Kind.SUPPORT: "data written",
+    Kind.CACHE: "cache written",
+    Kind.LOG: "log written",
 }
 _COPIED_SHARES = {600: 0.5}
 _HOME_LEAST = 50
@@ -28,7 +29,7 @@ def look(at: Look) -> None:
     uids = {p.name: p.uid for p in at.people}
     for subject in at.subjects:
         for b in subject.belongings:
-            if b.kind in KINDS and b.share == "sole" and b.person in copied and not b.personal:
+            if b.kind in KINDS and b.share == Share.SOLE and b.person in copied and not b.personal:
                 kind = KINDS[b.kind]
                 at.saw(kind)
                 for position in _days(at, b, uids[b.person]):
@@ -58,7 +59,7 @@ def _trace(subject: Subject, at: Look, b: Belonging, kind: str, position: int, c
         seconds,
         b.person,
         path,
-        GOOD if b.kind not in ("cache", "log") and not at_login else FAIR,
+        GOOD if b.kind not in (Kind.CACHE, Kind.LOG) and not at_login else FAIR,
         None,
         0,
         doubt,

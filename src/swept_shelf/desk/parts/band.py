@@ -5,12 +5,12 @@ from __future__ import annotations
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPen
 
-from swept_shelf.core.documents.sizes import KINDS
 from swept_shelf.core.documents.survey import Kinds
+from swept_shelf.core.documents.terms import KINDS, Kind
 from swept_shelf.desk.theme import theme
 
 
-def band_parts(kinds: Kinds, width: float) -> list[tuple[str, float, float]]:
+def band_parts(kinds: Kinds, width: float) -> list[tuple[Kind, float, float]]:
     """(kind, x, width) for each kind that holds anything, in the fixed order, adding up to `width`."""
     total = kinds.total
     parts, x, done = [], 0.0, 0
@@ -37,9 +37,9 @@ def paint_kind(painter: QPainter, rect: QRectF, kind: str) -> None:
     ink = theme().color("paper" if not theme().dark else "desk")
     ink.setAlpha(150)
     painter.setPen(QPen(ink, 1))
-    if kind == "support":
+    if kind == Kind.SUPPORT:
         _slants(painter, rect, 6)
-    elif kind == "preferences":
+    elif kind == Kind.PREFERENCES:
         painter.setPen(QPen(ink, 1.4))
         y = rect.y() + 1.5
         while y < rect.bottom():
@@ -48,7 +48,7 @@ def paint_kind(painter: QPainter, rect: QRectF, kind: str) -> None:
                 painter.drawPoint(QPointF(x, y))
                 x += 3
             y += 3
-    elif kind == "cache":
+    elif kind == Kind.CACHE:
         y = rect.y() + 2.5
         while y < rect.bottom():
             painter.drawLine(QLineF(rect.x(), y, rect.right(), y))

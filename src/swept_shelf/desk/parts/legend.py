@@ -5,7 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import QRectF, QSize
 from PySide6.QtWidgets import QSizePolicy
 
-from swept_shelf.core.documents.sizes import KINDS
+from swept_shelf.core.documents.terms import KINDS
 from swept_shelf.desk.parts.band import paint_swatch
 from swept_shelf.desk.parts.painted import Painted, line_height, text_width
 

@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QHBoxLayout
 
 from swept_shelf.core.documents.run import Record, reasons
 from swept_shelf.core.documents.sizes import human_bytes, plural
+from swept_shelf.core.documents.terms import Went
 from swept_shelf.desk.parts.labels import Elided, button, label, rule
 from swept_shelf.desk.parts.rows import Cell, Row, RowTable
 from swept_shelf.desk.parts.volume_bar import VolumeBar
@@ -17,13 +18,13 @@ from swept_shelf.desk.stations.order import home_words
 from swept_shelf.desk.stations.sheet import LEFT, Sheet
 
 _STATE_WORDS = {
-    "waits": "waits",
-    "now": "now",
-    "done": "done",
-    "skipped": "skipped",
-    "put_back": "put back",
-    "stays": "on the shelf",
-    "left": "left",
+    Went.WAITS: Went.WAITS,
+    Went.NOW: Went.NOW,
+    Went.DONE: Went.DONE,
+    Went.SKIPPED: Went.SKIPPED,
+    Went.PUT_BACK: "put back",
+    Went.STAYS: "on the shelf",
+    Went.LEFT: Went.LEFT,
 }
 
 
@@ -71,8 +72,8 @@ class CarryStation(Sheet):
     def _show(self) -> None:
         s = self._session
         records, state = s.records, s.run_state
-        ended = sum(r.state not in ("waits", "now", "left") for r in records)
-        done = sum(r.bytes for r in records if r.state == "done" and r.what.startswith(("To", "Remove")))
+        ended = sum(r.state not in (Went.WAITS, Went.NOW, Went.LEFT) for r in records)
+        done = sum(r.bytes for r in records if r.state == Went.DONE and r.what.startswith(("To", "Remove")))
         whole = sum(r.bytes for r in records if r.what.startswith(("To", "Remove")))
         working, cut_off = state == "working", state == "interrupted"
         self._head.setText(
@@ -96,12 +97,12 @@ class CarryStation(Sheet):
         self.finish_button.setVisible(cut_off)
         self.back_button.setVisible(cut_off)
         self._closing.setVisible(working)
-        skipped = [r for r in records if r.state in ("skipped", "stays", "left")]
-        stopped = state == "ended" and any(r.state == "waits" for r in records)
+        skipped = [r for r in records if r.state in (Went.SKIPPED, Went.STAYS, Went.LEFT)]
+        stopped = state == "ended" and any(r.state == Went.WAITS for r in records)
         self.again_button.setVisible(
             state == "ended"
             and (bool(skipped) or stopped)
-            and not any(r.state == "put_back" for r in records)
+            and not any(r.state == Went.PUT_BACK for r in records)
         )
         self.again_button.setText("Go on with the rest" if stopped else "Try the skipped ones again")
         self.again_button.setAccessibleName(self.again_button.text())
@@ -109,7 +110,7 @@ class CarryStation(Sheet):
         self.table.setVisible(bool(records))
         self._show_lines(records)
         self.table.show_rows(self._rows(records))
-        if working and (now := next((r for r in records if r.state == "now"), None)):
+        if working and (now := next((r for r in records if r.state == Went.NOW), None)):
             self.table.put_in_hand(f"op{now.number}")
         elif records:
             self.table.put_in_hand(f"op{(skipped[0] if skipped else records[-1]).number}")
@@ -123,7 +124,11 @@ class CarryStation(Sheet):
             mine = [r for r in records if r.line == line.id]
             if mine:
                 lines.append(
-                    (line.name, sum(r.state not in ("waits", "now", "left") for r in mine), len(mine))
+                    (
+                        line.name,
+                        sum(r.state not in (Went.WAITS, Went.NOW, Went.LEFT) for r in mine),
+                        len(mine),
+                    )
                 )
         self.bar.show_lines(lines)
 
@@ -137,7 +142,7 @@ class CarryStation(Sheet):
             mine = [r for r in records if r.line == line.id]
             if mine:
                 rows.append(Row(line.id, (Cell(), Cell(), Cell(line.name, font="bold")), heading=True))
-            for left, records_ in groupby(mine, lambda r: r.note if r.state == "left" else ""):
+            for left, records_ in groupby(mine, lambda r: r.note if r.state == Went.LEFT else ""):
                 together = list(records_)
                 if left:
                     rows += [_left(together), _note(together[0])]
@@ -187,7 +192,7 @@ class CarryStation(Sheet):
 
 
 def _note(r: Record) -> Row:
-    color = "ink2" if r.state == "done" else "rust"
+    color = "ink2" if r.state == Went.DONE else "rust"
     cells = (Cell(), Cell(), Cell(r.note, color=color, font="small"))
     return Row(f"note{r.number}", cells, heading=True, spread_from=2)
 
@@ -201,9 +206,9 @@ def _left(records: list[Record]) -> Row:
 
 
 def _record(r: Record, people: dict[str, str]) -> Row:
-    loud = r.state in ("skipped", "stays")
-    now = r.state == "now"
-    took = f"{r.seconds:.1f} s" if r.state in ("done", "skipped") else ""
+    loud = r.state in (Went.SKIPPED, Went.STAYS)
+    now = r.state == Went.NOW
+    took = f"{r.seconds:.1f} s" if r.state in (Went.DONE, Went.SKIPPED) else ""
     return Row(
         f"op{r.number}",
         (

@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QScrollArea, QVBoxLayout
 
 from swept_shelf.core.documents.clearance import Cell, Clearance, Finding
 from swept_shelf.core.documents.sizes import plural
+from swept_shelf.core.documents.terms import Looked
 from swept_shelf.core.documents.times import clock
 from swept_shelf.desk.parts.labels import Elided, Side, button, label, rule
 from swept_shelf.desk.parts.painted import Painted, line_height, text_width
@@ -45,12 +46,12 @@ class Key(Painted):
 def _sign(p: QPainter, state: str, x: float, middle: float) -> None:
     t, rect = theme(), QRectF(x, middle - 5.5, 11, 11)
     p.setBrush(Qt.BrushStyle.NoBrush)
-    if state == "clear":
+    if state == Looked.CLEAR:
         p.setPen(QPen(t.color("program"), 2))
         p.drawEllipse(rect.adjusted(1, 1, -1, -1))
-    elif state == "found":
+    elif state == Looked.FOUND:
         p.fillRect(rect, t.color("rust"))
-    elif state == "could_not_look":
+    elif state == Looked.COULD_NOT_LOOK:
         p.setPen(QPen(t.color("ink2"), 1, Qt.PenStyle.DashLine))
         p.drawRect(rect)
     else:
@@ -162,16 +163,18 @@ class ClearanceStation(QWidget):
         name, cell = _cell_of(c, line, family)
         body.addWidget(
             label(
-                {"found": "Still pointed at", "clear": "Clear", "could_not_look": "Could not look"}.get(
-                    cell.state, "Not part of this line"
-                ),
+                {
+                    Looked.FOUND: "Still pointed at",
+                    Looked.CLEAR: "Clear",
+                    Looked.COULD_NOT_LOOK: "Could not look",
+                }.get(cell.state, "Not part of this line"),
                 "head",
                 wrap=True,
             )
         )
         body.addWidget(label(f"{name} · {family.replace('_', ' ')}", "small", second=True, wrap=True))
-        if cell.state != "found" and cell.looked_at:
-            said = cell.looked_at if cell.state == "could_not_look" else f"looked at: {cell.looked_at}"
+        if cell.state != Looked.FOUND and cell.looked_at:
+            said = cell.looked_at if cell.state == Looked.COULD_NOT_LOOK else f"looked at: {cell.looked_at}"
             body.addWidget(label(f"{said[0].upper()}{said[1:]}.", wrap=True))
         for finding in cell.findings[:5]:
             self._finding(body, finding)

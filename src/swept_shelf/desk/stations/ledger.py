@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QFileDialog, QHBoxLayout
 
 from swept_shelf.core.carry.shelf import Slot
 from swept_shelf.core.documents.sizes import grouped, human_bytes, plural
+from swept_shelf.core.documents.terms import Task
 from swept_shelf.core.documents.times import clock, day
 from swept_shelf.desk.parts.labels import Elided, button, label, rule
 from swept_shelf.desk.parts.rows import Cell, Row, RowTable
@@ -58,10 +59,10 @@ class LedgerStation(Sheet):
         self.report_button = button("Report…")
         self.report_button.clicked.connect(self._report)
         self.side.foot.addWidget(self.report_button)
-        self.back_button.clicked.connect(lambda: self._work("put_back"))
+        self.back_button.clicked.connect(lambda: self._work(Task.PUT_BACK))
         self.empty_button.clicked.connect(lambda: self._ask(True))
         self.leave_button.clicked.connect(lambda: self._ask(False))
-        self.sure_button.clicked.connect(lambda: self._work("empty"))
+        self.sure_button.clicked.connect(lambda: self._work(Task.EMPTY))
         self.table.selectionModel().currentRowChanged.connect(lambda *_: self._ask(False))
         session.ledger_changed.connect(self._show)
         session.surveyed_changed.connect(self._show)

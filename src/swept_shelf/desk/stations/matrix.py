@@ -7,14 +7,15 @@ from PySide6.QtGui import QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QToolTip
 
 from swept_shelf.core.documents.clearance import FAMILIES, Cell, Clearance
+from swept_shelf.core.documents.terms import Looked
 from swept_shelf.desk.parts.painted import Painted, TextMark, line_height, text_width
 from swept_shelf.desk.theme import theme
 
 STATE_WORDS = {
-    "clear": "nothing points at it",
-    "found": "still pointed at",
-    "could_not_look": "could not look",
-    "not_part": "not part of this line",
+    Looked.CLEAR: "nothing points at it",
+    Looked.FOUND: "still pointed at",
+    Looked.COULD_NOT_LOOK: "could not look",
+    Looked.NOT_PART: "not part of this line",
 }
 
 
@@ -34,7 +35,7 @@ class Matrix(Painted):
         if clearance is not None:
             loud = [
                 (i, j)
-                for state in ("found", "could_not_look")
+                for state in (Looked.FOUND, Looked.COULD_NOT_LOOK)
                 for i, line in enumerate(clearance.lines)
                 for j, c in enumerate(line.cells)
                 if c.state == state
@@ -110,13 +111,13 @@ class Matrix(Painted):
 
         def draw(p: QPainter) -> None:
             t = theme()
-            if cell.state == "clear":
+            if cell.state == Looked.CLEAR:
                 p.setPen(QPen(t.color("program"), 2))
                 p.setBrush(Qt.BrushStyle.NoBrush)
                 p.drawEllipse(at, 6.5, 6.5)
-            elif cell.state == "found":
+            elif cell.state == Looked.FOUND:
                 p.fillRect(square, t.color("rust"))
-            elif cell.state == "could_not_look":
+            elif cell.state == Looked.COULD_NOT_LOOK:
                 p.setPen(QPen(t.color("ink2"), 1, Qt.PenStyle.DashLine))
                 p.drawRect(square.adjusted(2, 2, -2, -2))
             else:
@@ -127,9 +128,9 @@ class Matrix(Painted):
                 p.drawRect(square.adjusted(-4, -4, 4, 4))
 
         self.shapes.append(draw)
-        words = {"found": str(len(cell.findings)), "could_not_look": "?"}.get(cell.state, "")
+        words = {Looked.FOUND: str(len(cell.findings)), Looked.COULD_NOT_LOOK: "?"}.get(cell.state, "")
         if words:
-            found = cell.state == "found"
+            found = cell.state == Looked.FOUND
             rect = QRectF(at.x() - side, at.y() - line_height("small") / 2, side * 2, line_height("small"))
             self.texts.append(
                 TextMark(

@@ -15,6 +15,7 @@ from swept_shelf.core.documents.operations import (
 )
 from swept_shelf.core.documents.order import Order, Settle
 from swept_shelf.core.documents.sizes import grouped, human_bytes, plural
+from swept_shelf.core.documents.terms import Verdict
 from swept_shelf.core.documents.times import clock
 from swept_shelf.core.orders.settle import ANSWER_WORDS
 from swept_shelf.desk.parts.labels import button, label, rule
@@ -191,7 +192,7 @@ class OrderStation(Sheet):
                     )
                 )
         body.addStretch(1)
-        work = [line for line in order.lines if line.verdict != "keep"] if order else []
+        work = [line for line in order.lines if line.verdict != Verdict.KEEP] if order else []
         ready = (
             bool(work)
             and not left

@@ -11,8 +11,9 @@ from PySide6.QtWidgets import QHBoxLayout, QPlainTextEdit, QVBoxLayout, QWidget
 
 from swept_shelf.core.documents.errors import CouldNotRead, printable, printable_lines
 from swept_shelf.core.documents.paths import parent
-from swept_shelf.core.documents.sizes import KINDS, grouped, human_bytes, plural
+from swept_shelf.core.documents.sizes import grouped, human_bytes, plural
 from swept_shelf.core.documents.survey import Application, Belonging, Survey
+from swept_shelf.core.documents.terms import KINDS, By, Verdict
 from swept_shelf.core.documents.times import day
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.orders.scope import tickable
@@ -175,7 +176,7 @@ class BelongingsPage(QWidget):
         b = self.in_hand
         self.open_button.setEnabled(b is not None and (b.is_path or b.object in ("folder", "file")))
         self.not_button.setEnabled(
-            b is not None and b.is_path and b.proof != "registered" and isinstance(self._entry, Application)
+            b is not None and b.is_path and b.proof != By.REGISTERED and isinstance(self._entry, Application)
         )
         self._path.set(b.path if b else "")
         said = (
@@ -207,7 +208,7 @@ def _key(b: Belonging) -> str:
 
 def _on(b: Belonging, entry: Entry, ticks: frozenset[str] | None, verdict: str) -> bool:
     with_package = b.is_path and not tickable(entry, b)
-    return b.ticked if ticks is None else (b.path in ticks or (with_package and verdict == "remove"))
+    return b.ticked if ticks is None else (b.path in ticks or (with_package and verdict == Verdict.REMOVE))
 
 
 def _row(b: Belonging, entry: Entry, survey: Survey, ticks: frozenset[str] | None, verdict: str) -> Row:

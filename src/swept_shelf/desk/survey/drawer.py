@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QVBoxLayout, QWi
 from swept_shelf.core.documents.errors import printable
 from swept_shelf.core.documents.sizes import grouped, human_bytes, plural
 from swept_shelf.core.documents.survey import Application, Belonging, LastUse, LeftBehind, Reference, Survey
+from swept_shelf.core.documents.terms import By, Kind, Verdict
 from swept_shelf.core.documents.times import day, short_day
 from swept_shelf.core.documents.used import used_in_words
 from swept_shelf.core.orders.scope import tickable
@@ -49,8 +50,8 @@ class Drawer(QFrame):
         self._name, self._facts = label("", "head"), Elided("", "small", second=True)
         self._name.setMaximumWidth(theme().px(260))
         self._remove, self._cache = button("Remove"), button("Clear cache")
-        self._remove.clicked.connect(lambda: self.verdict_wanted.emit("remove"))
-        self._cache.clicked.connect(lambda: self.verdict_wanted.emit("clear_cache"))
+        self._remove.clicked.connect(lambda: self.verdict_wanted.emit(Verdict.REMOVE))
+        self._cache.clicked.connect(lambda: self.verdict_wanted.emit(Verdict.CLEAR_CACHE))
         for b in (self._remove, self._cache):
             b.setMinimumHeight(theme().px(26))
         top.addWidget(self._name)
@@ -125,9 +126,9 @@ class Drawer(QFrame):
             self._facts.setToolTip(printable("\n".join(about(survey, entry))))
         if entry is None or survey is None:
             return
-        self._remove.setText("Take off the order" if verdict == "remove" else "Remove")
-        self._cache.setText("Keep the cache" if verdict == "clear_cache" else "Clear cache")
-        self._cache.setVisible(any(b.kind == "cache" and b.ticked for b in entry.belongings))
+        self._remove.setText("Take off the order" if verdict == Verdict.REMOVE else "Remove")
+        self._cache.setText("Keep the cache" if verdict == Verdict.CLEAR_CACHE else "Clear cache")
+        self._cache.setVisible(any(b.kind == Kind.CACHE and b.ticked for b in entry.belongings))
         self._remove.setAccessibleName(self._remove.text())
         self._cache.setAccessibleName(self._cache.text())
         self.belongings.show_rows([_belonging(b, entry, survey, ticks, verdict) for b in _sorted(entry)])
@@ -194,13 +195,13 @@ def facts(entry: Entry, survey: Survey) -> str:
 def _sorted(entry: Entry) -> list[Belonging]:
     return sorted(
         entry.belongings,
-        key=lambda b: (b.proof == "registered" and b.kind == "program" and b.bytes < 100_000, -b.bytes),
+        key=lambda b: (b.proof == By.REGISTERED and b.kind == Kind.PROGRAM and b.bytes < 100_000, -b.bytes),
     )
 
 
 def _belonging(b: Belonging, entry: Entry, survey: Survey, ticks: frozenset[str] | None, verdict: str) -> Row:
     with_package = not tickable(entry, b)
-    on = b.ticked if ticks is None else (b.path in ticks or (with_package and verdict == "remove"))
+    on = b.ticked if ticks is None else (b.path in ticks or (with_package and verdict == Verdict.REMOVE))
     home = next((p.home for p in survey.people if b.path.startswith(p.home + "/")), "")
     shown = b.path[len(home) + 1 :] if home else b.path
     more = f" ({plural(b.files, 'file')})" if b.personal and b.files > 1 else ""

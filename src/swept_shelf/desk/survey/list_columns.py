@@ -9,6 +9,7 @@ from datetime import UTC, datetime
 
 from swept_shelf.core.documents.sizes import grouped, human_bytes
 from swept_shelf.core.documents.survey import Application, LeftBehind, Survey
+from swept_shelf.core.documents.terms import Verdict
 from swept_shelf.core.documents.times import day
 from swept_shelf.core.documents.used import used_in_words
 from swept_shelf.core.survey.facts import registered_as
@@ -16,7 +17,12 @@ from swept_shelf.desk.parts.rows import Cell
 
 Entry = Application | LeftBehind
 EARLY = datetime(1, 1, 1, tzinfo=UTC)
-VERDICT_WORDS = {"remove": "remove", "clear_cache": "clear cache", "keep": "keep", "": ""}
+VERDICT_WORDS = {
+    Verdict.REMOVE: Verdict.REMOVE,
+    Verdict.CLEAR_CACHE: "clear cache",
+    Verdict.KEEP: Verdict.KEEP,
+    "": "",
+}
 
 
 @dataclass(frozen=True, slots=True)

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 
 from swept_shelf.core.documents.survey import Application, Kinds, SharedStore, Survey
+from swept_shelf.core.documents.terms import Kind
 
 SPANS = (("Today", 1), ("This week", 7), ("This season", 92), ("This year", 366))
 LONGER, NO_SIGN, LEFT, STORES = "Longer ago", "No sign of use", "Left behind", "Shared stores"
@@ -86,11 +87,11 @@ def shelf_for_time(at: datetime | None, now: datetime) -> str:
 
 def _store(s: SharedStore) -> Thing:
     kind = {
-        "package_downloads": "cache",
-        "thumbnails": "cache",
-        "crash_records": "log",
-        "journal": "log",
-    }.get(s.kind, "support")
+        "package_downloads": Kind.CACHE,
+        "thumbnails": Kind.CACHE,
+        "crash_records": Kind.LOG,
+        "journal": Kind.LOG,
+    }.get(s.kind, Kind.SUPPORT)
     return Thing("", s.name, s.bytes, Kinds(**{kind: s.bytes}), "", True)
 
 

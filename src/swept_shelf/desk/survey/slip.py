@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout
 from swept_shelf.core.documents.order import Order, OrderLine
 from swept_shelf.core.documents.sizes import human_bytes, plural
 from swept_shelf.core.documents.survey import Survey
+from swept_shelf.core.documents.terms import Verdict
 from swept_shelf.desk.parts.labels import Elided, Side, button, label, rule
 from swept_shelf.desk.parts.volume_bar import VolumeBar
 from swept_shelf.desk.survey.list_columns import VERDICT_WORDS
@@ -110,7 +111,7 @@ class Slip(Side):
 def line_note(line: OrderLine, order: Order) -> str:
     stays = next((s for s in order.settle if s.line == line.id and s.question == "personal"), None)
     words = VERDICT_WORDS[line.verdict]
-    if line.verdict == "keep":
+    if line.verdict == Verdict.KEEP:
         words = "left out"
     if stays is not None and stays.answer == "they_stay":
         words += " · personal content stays"

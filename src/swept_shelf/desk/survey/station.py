@@ -21,6 +21,7 @@ from swept_shelf.core.belongings.told import ITS, NOT_ITS
 from swept_shelf.core.documents.errors import Refused, printable
 from swept_shelf.core.documents.sizes import plural
 from swept_shelf.core.documents.survey import Survey
+from swept_shelf.core.documents.terms import Verdict
 from swept_shelf.core.survey.conditions import Conditions, Entry, read_conditions
 from swept_shelf.core.survey.places import look_into
 from swept_shelf.core.survey.whose import whose_is
@@ -180,9 +181,9 @@ class SurveyStation(QWidget):
         s.order_changed.connect(self._show_order)
         s.selection_changed.connect(self._show_selection)
         self.shelves.selected.connect(s.select)
-        self.shelves.toggled.connect(lambda line: s.set_verdict(line, "remove"))
+        self.shelves.toggled.connect(lambda line: s.set_verdict(line, Verdict.REMOVE))
         self.list.selected.connect(s.select)
-        self.list.toggled.connect(lambda lines: s.set_verdicts(lines, "remove"))
+        self.list.toggled.connect(lambda lines: s.set_verdicts(lines, Verdict.REMOVE))
         self.list.hand_changed.connect(self._show_bar)
         self.bar.added.connect(lambda word: self.find_field.setText(f"{self._words()} {word}".strip()))
         self.bar.line_wanted.connect(self.find_field.setText)
@@ -191,8 +192,8 @@ class SurveyStation(QWidget):
         self.bar.export_wanted.connect(self._export)
         self.lens.chosen.connect(self.take_lens)
         self.places.path_taken.connect(self._show_place)
-        self.places.line_toggled.connect(lambda line: s.set_verdict(line, "remove"))
-        self.place.verdict_wanted.connect(lambda line: s.set_verdict(line, "remove"))
+        self.places.line_toggled.connect(lambda line: s.set_verdict(line, Verdict.REMOVE))
+        self.place.verdict_wanted.connect(lambda line: s.set_verdict(line, Verdict.REMOVE))
         self.place.shown_wanted.connect(self._show_application)
         self.find_field.returnPressed.connect(self._find_path)
         self.find_field.textChanged.connect(lambda _: self._show_all())

@@ -13,6 +13,7 @@ from collections.abc import Iterator
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import base
 from swept_shelf.core.documents.survey import Person
+from swept_shelf.core.documents.terms import Kind
 from swept_shelf.core.documents.times import from_ns
 from swept_shelf.core.machine.people import EVERYONE
 from swept_shelf.core.registries.entry import Data, Kept, Reading, Registered
@@ -20,7 +21,7 @@ from swept_shelf.core.registries.launchers import read_launcher
 
 SYSTEM = "/var/lib/flatpak"
 PERSONAL = ".local/share/flatpak"
-_DATA = (("cache", "cache"), ("config", "preferences"), ("data", "support"))
+_DATA = (("cache", Kind.CACHE), ("config", Kind.PREFERENCES), ("data", Kind.SUPPORT))
 
 
 def read(reading: Reading) -> None:
@@ -222,6 +223,6 @@ def _data(reading: Reading, person: Person, id: str) -> Iterator[Data]:
         return
     known = dict(_DATA)
     for child in reading.tree.children(top):
-        yield Data(child, person.name, known.get(base(child), "state"), "its Flatpak data folder")
+        yield Data(child, person.name, known.get(base(child), Kind.STATE), "its Flatpak data folder")
     if not reading.tree.children(top):
-        yield Data(top, person.name, "support", "its Flatpak data folder")
+        yield Data(top, person.name, Kind.SUPPORT, "its Flatpak data folder")

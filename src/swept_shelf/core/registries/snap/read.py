@@ -10,6 +10,7 @@ from typing import Any
 
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import base
+from swept_shelf.core.documents.terms import Kind
 from swept_shelf.core.documents.times import from_ns
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.people import EVERYONE
@@ -202,8 +203,8 @@ def _said_inside(reading: Reading, path: str) -> dict[str, Any]:
 def _data(reading: Reading, name: str) -> Iterator[Data]:
     for child in reading.tree.children(f"/var/snap/{name}"):
         if reading.tree.kind(child) == "folder":
-            yield Data(child, EVERYONE, "state", "the data folder of its snap")
+            yield Data(child, EVERYONE, Kind.STATE, "the data folder of its snap")
     for person, home in reading.homes():
         for child in reading.tree.children(f"{home}/snap/{name}"):
             if reading.tree.kind(child) == "folder":
-                yield Data(child, person.name, "support", "the data folder of its snap")
+                yield Data(child, person.name, Kind.SUPPORT, "the data folder of its snap")

@@ -1,0 +1,79 @@
+"""The words that documents use where only some will do: written as they are, read strictly."""
+
+from __future__ import annotations
+
+from enum import StrEnum
+
+
+class Verdict(StrEnum):
+    KEEP = "keep"
+    REMOVE = "remove"
+    CLEAR_CACHE = "clear_cache"
+
+
+class Kind(StrEnum):
+    """What bytes are for; the order is the fixed place in every band."""
+
+    PROGRAM = "program"
+    SUPPORT = "support"
+    PREFERENCES = "preferences"
+    CACHE = "cache"
+    STATE = "state"
+    LOG = "log"
+
+
+KINDS = tuple(Kind)
+
+
+class By(StrEnum):
+    """The kinds of proof."""
+
+    REGISTERED = "registered"
+    DECLARED = "declared"
+    SEEN = "seen"
+    MATCHED = "matched"
+    TOLD = "told"
+
+
+class Share(StrEnum):
+    SOLE = "sole"
+    SHARED = "shared"
+    COMMON = "common"
+
+
+class Task(StrEnum):
+    """What a run is made to do."""
+
+    CARRY_OUT = "carry_out"
+    PUT_BACK = "put_back"
+    EMPTY = "empty"
+
+
+class Ended(StrEnum):
+    """How a run came to its end."""
+
+    CARRIED_OUT = "carried_out"
+    STOPPED = "stopped"
+    PUT_BACK = "put_back"
+    EMPTIED = "emptied"
+
+
+class Went(StrEnum):
+    """How an operation of a run went; `left`: with its whole line."""
+
+    WAITS = "waits"
+    NOW = "now"
+    DONE = "done"
+    SKIPPED = "skipped"
+    LEFT = "left"
+    PUT_BACK = "put_back"
+    STAYS = "stays"
+
+
+class Looked(StrEnum):
+    """What a clearance says of one line and one family of places."""
+
+    CLEAR = "clear"
+    FOUND = "found"
+    COULD_NOT_LOOK = "could_not_look"
+    NOT_PART = "not_part"
