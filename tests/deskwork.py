@@ -65,9 +65,9 @@ class Desk:
         return next(b for b in self.buttons(inside) if b.text() == text)
 
     def survey(self) -> None:
-        self.session.take_survey()
-        self.wait(lambda: self.session.survey is not None and self.session.looking is None)
+        self.session.looking.take_survey()
+        self.wait(lambda: self.session.survey is not None and self.session.looking.progress is None)
 
     def carry(self) -> None:
-        self.session.carry_out()
-        self.wait(lambda: self.session.run_state == "ended" and not self.session.busy)
+        self.session.carrying.carry_out()
+        self.wait(lambda: self.session.carrying.state == "ended" and not self.session.busy)

@@ -39,7 +39,7 @@ from swept_shelf.core.machine.volumes import read_volumes
 from swept_shelf.core.orders import Choice
 from swept_shelf.core.tree.index import Index
 from swept_shelf.worker.__main__ import main as worker_main
-from swept_shelf.worker.client import outcome
+from swept_shelf.worker.events import Heard
 from swept_shelf.workshop import Surveyed, Workshop
 
 # What put back cannot restore (docs/put-back.md): the registry's own logs, backups, locks and file times.
@@ -265,8 +265,9 @@ def run_forked(request: dict[str, Any]) -> dict[str, Any]:
     """The worker's result, like run_worker: the worker's own main in a forked process."""
     given = json.dumps(request | {"parent": os.getpid()}).encode() + b"\n"
     status, out, _ = forked(worker_main, given)
-    lines = [json.loads(x) for x in out.split(b"\n") if x.startswith(b"{")]
-    return outcome(lines[-1] if lines else {}, status)
+    heard = Heard()
+    heard.take(out)
+    return heard.outcome(status)
 
 
 class Job:

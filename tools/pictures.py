@@ -77,8 +77,8 @@ def shoot(machine: Path, out: Path, dark: bool) -> None:
         keep("survey-shelves")
         window.close()
         return
-    session.take_survey()
-    wait(lambda: session.survey is not None and session.looking is None)
+    session.looking.take_survey()
+    wait(lambda: session.survey is not None and session.looking.progress is None)
     assert session.survey is not None
     apps = sorted(session.survey.applications, key=lambda a: -a.bytes.total)
     hero = max(apps, key=lambda a: len({r.kind for r in a.references}))
@@ -93,8 +93,8 @@ def shoot(machine: Path, out: Path, dark: bool) -> None:
         if a.last_use.at and (session.survey.surveyed_at - a.last_use.at).days < 1 and a.bytes.cache
     )
     for line, verdict in ((hero.id, "remove"), (old.id, "remove"), (used.id, "clear_cache")):
-        session.set_verdict(line, verdict)
-    session.set_verdict(session.survey.left_behind[0].id, "remove")
+        session.ordering.set_verdict(line, verdict)
+    session.ordering.set_verdict(session.survey.left_behind[0].id, "remove")
     session.select(hero.id)
     keep("survey-shelves")
     session.select(hero.id)
@@ -108,16 +108,19 @@ def shoot(machine: Path, out: Path, dark: bool) -> None:
     keep("survey-places")
     window.survey.take_lens("Shelves")
     window.go("Order")
-    assert session.order is not None
-    session.answer(session.order.settle[0].id, "they_stay")
+    assert session.ordering.order is not None
+    session.ordering.answer(session.ordering.order.settle[0].id, "they_stay")
     keep("order")
-    for question in session.order.settle:
-        session.answer(question.id, "they_stay")
+    for question in session.ordering.order.settle:
+        session.ordering.answer(question.id, "they_stay")
     shot = QTimer()
     shot.setInterval(5)
 
     def while_working() -> None:
-        if sum(r.state == "done" for r in session.records) >= 12 and session.run_state == "working":
+        if (
+            sum(r.state == "done" for r in session.carrying.records) >= 12
+            and session.carrying.state == "working"
+        ):
             shot.stop()
             window.grab().save(str(out / "carry-out.png"))
 
@@ -125,14 +128,14 @@ def shoot(machine: Path, out: Path, dark: bool) -> None:
     shot.start()
     held = next((machine / "root/home").rglob("shaders.bin"))
     with open(held, "rb"):
-        session.carry_out()
-        wait(lambda: session.run_state == "ended" and not session.busy)
+        session.carrying.carry_out()
+        wait(lambda: session.carrying.state == "ended" and not session.busy)
     shot.stop()
     window.go("Carry out")
     keep("run-sheet")
     launcher = machine / "root/etc/cron.d/tiles-again"
     launcher.write_text(f"# put there by hand\n15 4 * * * root {hero.executables[0]} --tiles\n")
-    session.look_again()
+    session.proving.look_again()
     wait(lambda: not session.busy)
     window.go("Clearance")
     window.clearance.matrix.setFocus()

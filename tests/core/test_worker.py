@@ -8,6 +8,8 @@ import subprocess
 import sys
 
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
 from helpers import Job, differences, dpkg_status, picture
 from swept_shelf.core.carry.ops import module_of
@@ -15,7 +17,8 @@ from swept_shelf.core.carry.run import open_run
 from swept_shelf.core.carry.sheet import records_of
 from swept_shelf.core.documents.errors import CouldNotRead, Interrupted, Refused
 from swept_shelf.core.documents.operations import KeepOriginal, PurgePackages, RemovePackages, Shelve
-from swept_shelf.worker.client import outcome, run_worker, worker_command
+from swept_shelf.worker.client import run_worker, worker_command
+from swept_shelf.worker.events import Heard
 
 
 def raw(text: bytes) -> tuple[int, list[dict]]:
@@ -30,12 +33,25 @@ def test_nonsense_is_answered_with_a_clear_failure():
     assert events[-1]["kind"] == "Refused" and events[-1]["path"] == "/no/such/root"
 
 
-def test_a_workers_end_is_its_result_its_own_error_or_cut_off():
-    assert outcome({"event": "result", "left": 0}, 0)["left"] == 0
+@given(st.integers(1, 40))
+def test_a_workers_end_is_its_result_its_own_error_or_cut_off_however_its_words_arrive(size):
+    """In pieces, between lines that are none, the last of them without an end."""
+
+    def ended(status, *events):
+        said = b"warning\n[1]\n" + b"\n".join(json.dumps(e).encode() for e in events)
+        heard = Heard()
+        told = [e for i in range(0, len(said), size) for e in heard.take(said[i : i + size])]
+        assert told == list(events[:-1])
+        return heard.outcome(status)
+
+    begun = {"event": "progress"}
+    assert ended(0, begun, {"event": "result", "left": 0})["left"] == 0
     with pytest.raises(CouldNotRead, match="x: because"):
-        outcome({"event": "failed", "kind": "CouldNotRead", "reason": "because", "path": "x"}, 2)
+        ended(2, {"event": "failed", "kind": "CouldNotRead", "reason": "because", "path": "x"})
     with pytest.raises(Interrupted, match="status -9"):
-        outcome({"event": "progress"}, -9)
+        ended(-9, begun)
+    with pytest.raises(Interrupted, match="status -9"):
+        ended(-9, begun, {"event": "result"}, begun)
 
 
 def test_progress_is_told_in_things_done(made_up):

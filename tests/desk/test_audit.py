@@ -56,19 +56,19 @@ def test_every_station_stands_the_audit(states, qtbot, state, width, height, sca
         if state != "new":
             wrong += _in_survey(desk)
         else:
-            desk.session.looking = ("files and folders", 1, 7)
+            desk.session.looking.progress = ("files and folders", 1, 7)
             desk.session.looking_changed.emit()
             desk.window.go("Survey")
             desk.settle()
             wrong += [f"looking: {w}" for w in audit(desk.window)]
-            desk.session.looking, desk.session.look_problem = (
+            desk.session.looking.progress, desk.session.looking.problem = (
                 None,
                 "/var/lib/dpkg/status: is empty: no package can be listed",
             )
             desk.session.looking_changed.emit()
             desk.settle()
             wrong += [f"failed: {w}" for w in audit(desk.window)]
-            desk.session.look_problem = ""
+            desk.session.looking.problem = ""
     assert wrong == []
 
 
@@ -77,8 +77,8 @@ def _in_survey(desk: Desk) -> list[str]:
     for lens in LENSES:
         desk.window.go("Survey")
         desk.window.survey.take_lens(lens)
-        desk.session.set_verdict(desk.machine.id("mail"), "remove")
-        desk.session.set_verdict(desk.machine.id("label"), "remove")
+        desk.session.ordering.set_verdict(desk.machine.id("mail"), "remove")
+        desk.session.ordering.set_verdict(desk.machine.id("label"), "remove")
         desk.session.select(desk.machine.id("desk"))
         desk.settle()
         wrong += [f"{lens}: {w}" for w in audit(desk.window)]
@@ -102,8 +102,10 @@ def _in_survey(desk: Desk) -> list[str]:
     desk.window.go("Order")
     desk.settle()
     wrong += [f"order with questions: {w}" for w in audit(desk.window)]
-    if desk.session.order is not None:
-        desk.session.answer(desk.session.order.settle[0].id, desk.session.order.settle[0].answers[0])
+    if desk.session.ordering.order is not None:
+        desk.session.ordering.answer(
+            desk.session.ordering.order.settle[0].id, desk.session.ordering.order.settle[0].answers[0]
+        )
         desk.settle()
         wrong += [f"order half settled: {w}" for w in audit(desk.window)]
     return wrong

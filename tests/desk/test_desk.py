@@ -29,15 +29,15 @@ def test_the_whole_job_with_mouse_and_keys(desk):
     before = picture(desk.machine.root)
     hero = desk.machine.id("map", "7")
     desk.click(desk.window.survey.state_button)
-    desk.wait(lambda: desk.session.survey is not None and desk.session.looking is None)
+    desk.wait(lambda: desk.session.survey is not None and desk.session.looking.progress is None)
     box = desk.window.survey.shelves.box_of(hero)
     QTest.mouseClick(desk.window.survey.shelves, Qt.MouseButton.LeftButton, pos=box.center().toPoint())
     assert desk.session.selected == hero
     assert desk.window.survey.drawer.belongings.rows.rowCount() == len(desk.session.entry.belongings)
     QTest.keyClick(desk.window.survey.shelves, Qt.Key.Key_Space)
-    assert desk.session.order.line(hero).verdict == "remove"
+    assert desk.session.ordering.order.line(hero).verdict == "remove"
     QTest.keyClick(desk.window, Qt.Key.Key_2, Qt.KeyboardModifier.AltModifier)
-    desk.wait(lambda: desk.session.rehearsal is not None)
+    desk.wait(lambda: desk.session.ordering.rehearsal is not None)
     assert desk.window.order.table.rows.rowCount() > 20
     assert (
         not desk.window.order.carry_button.isEnabled()
@@ -48,34 +48,36 @@ def test_the_whole_job_with_mouse_and_keys(desk):
     desk.click(desk.window.order.carry_button)
     desk.wait(
         lambda: (
-            desk.session.run_state == "ended" and desk.session.clearance is not None and not desk.session.busy
+            desk.session.carrying.state == "ended"
+            and desk.session.proving.clearance is not None
+            and not desk.session.busy
         )
     )
     assert dpkg_status(desk.machine, hero.removeprefix("debian:")) == "not-installed"
-    assert desk.session.clearance.findings == 0
-    assert {r.state for r in desk.session.records} == {"done"}
+    assert desk.session.proving.clearance.findings == 0
+    assert {r.state for r in desk.session.carrying.records} == {"done"}
     desk.window.go("Clearance")
     QTest.keyClick(desk.window.clearance.matrix, Qt.Key.Key_Right)
     desk.window.go("Ledger")
     assert desk.window.ledger.table.rows.rowCount() == 1
     desk.click(desk.window.ledger.back_button)
-    desk.wait(lambda: not desk.session.busy and not desk.session.waiting())
+    desk.wait(lambda: not desk.session.busy and not desk.session.shelf.waiting())
     assert differences(before, picture(desk.machine.root, shelf=True)) == []
 
 
 def test_emptying_is_asked_for_twice(desk):
     desk.survey()
-    desk.session.set_verdict(desk.machine.id("match"), "remove")
+    desk.session.ordering.set_verdict(desk.machine.id("match"), "remove")
     desk.carry()
     desk.window.go("Ledger")
     desk.click(desk.window.ledger.empty_button)
-    assert desk.session.waiting() and desk.window.ledger.sure_button.isVisible()
+    assert desk.session.shelf.waiting() and desk.window.ledger.sure_button.isVisible()
     desk.click(desk.window.ledger.leave_button)
-    assert desk.session.waiting() and not desk.window.ledger.sure_button.isVisible()
+    assert desk.session.shelf.waiting() and not desk.window.ledger.sure_button.isVisible()
     desk.click(desk.window.ledger.empty_button)
     desk.click(desk.window.ledger.sure_button)
     desk.wait(lambda: not desk.session.busy)
-    assert not desk.session.waiting()
+    assert not desk.session.shelf.waiting()
     desk.wait(lambda: not desk.window.ledger.table.isVisible())
 
 
@@ -84,22 +86,22 @@ def test_ticks_and_verdicts_change_what_comes_back(desk):
     hero = desk.machine.id("map", "7")
     desk.session.select(hero)
     desk.click(desk.window.survey.drawer._remove)
-    whole = desk.session.order.total
+    whole = desk.session.ordering.order.total
     table = desk.window.survey.drawer.belongings
     row = next(i for i, r in enumerate(table.rows.rows) if r.key.endswith("/7") and "/.cache/" in r.key)
     table.setCurrentIndex(table.rows.index(row, 0))
     QTest.keyClick(table, Qt.Key.Key_Space)
-    less = desk.session.order.total
-    assert less < whole and table.rows.rows[row].key not in desk.session.order.line(hero).ticks
+    less = desk.session.ordering.order.total
+    assert less < whole and table.rows.rows[row].key not in desk.session.ordering.order.line(hero).ticks
     desk.click(desk.window.survey.drawer._cache)
-    assert desk.session.verdict(hero) == "clear_cache" and desk.session.order.total < less
+    assert desk.session.ordering.verdict(hero) == "clear_cache" and desk.session.ordering.order.total < less
     line = next(
         b
         for b in desk.buttons(desk.window.survey.slip)
         if b.accessibleName().startswith(desk.session.entry.name)
     )
     QTest.keyClick(line, Qt.Key.Key_Delete)
-    assert desk.session.order is None
+    assert desk.session.ordering.order is None
 
 
 def test_shelves_are_walked_by_arrow_keys(desk):
@@ -139,7 +141,7 @@ def test_the_list_sorts_by_every_column_and_finds_by_path_and_person(desk):
     desk.window.survey.find_field.clear()
     listed.put_in_hand(desk.machine.id("mail"))
     QTest.keyClick(listed, Qt.Key.Key_Return)
-    assert desk.session.verdict(desk.machine.id("mail")) == "remove"
+    assert desk.session.ordering.verdict(desk.machine.id("mail")) == "remove"
 
 
 def test_a_run_cut_off_is_found_again_and_put_back(made_up, qtbot):
@@ -151,12 +153,12 @@ def test_a_run_cut_off_is_found_again_and_put_back(made_up, qtbot):
     run = job.prepare(job.order(made_up.id("map", "7")))
     under_injection(job.shop.carry_request(run), "renameat2", 5)
     with Desk(made_up, qtbot) as desk:
-        assert desk.session.run_state == "interrupted"
+        assert desk.session.carrying.state == "interrupted"
         assert desk.window.stations.currentWidget() is desk.window.carry
         assert desk.window.carry.finish_button.isVisible()
         desk.click(desk.window.carry.back_button)
         desk.wait(lambda: not desk.session.busy)
-        assert desk.session.run_state == "ended"
+        assert desk.session.carrying.state == "ended"
     assert differences(before, picture(made_up.root, shelf=True)) == []
 
 
@@ -171,34 +173,34 @@ from PySide6.QtTest import QTest
 app = QApplication([])
 from swept_shelf.workshop import Workshop
 from swept_shelf.desk.session import Session
-s = Session(Workshop({str(made_up.folder)!r})); s.open(); s.take_survey()
-while s.survey is None or s.looking: QTest.qWait(20)
-s.set_verdict({made_up.id("match")!r}, "remove"); s.carry_out()
-while s.run is None or not s.run.journal_path.exists(): QTest.qWait(1)
-print(s.run.id, flush=True); os.kill(os.getpid(), 9)
+s = Session(Workshop({str(made_up.folder)!r})); s.open(); s.looking.take_survey()
+while s.survey is None or s.looking.progress: QTest.qWait(20)
+s.ordering.set_verdict({made_up.id("match")!r}, "remove"); s.carrying.carry_out()
+while s.carrying.run is None or not s.carrying.run.journal_path.exists(): QTest.qWait(1)
+print(s.carrying.run.id, flush=True); os.kill(os.getpid(), 9)
 """
     done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True)
     assert done.returncode == -9, done.stderr
     with Desk(made_up, qtbot) as desk:
-        assert desk.session.run.id == done.stdout.strip()
-        desk.wait(lambda: desk.session.run_state == "ended")
+        assert desk.session.carrying.run.id == done.stdout.strip()
+        desk.wait(lambda: desk.session.carrying.state == "ended")
     assert dpkg_status(made_up, made_up.id("match").removeprefix("debian:")) == "not-installed"
 
 
 def test_a_survey_that_fails_or_is_stopped_leaves_the_desk_usable(desk):
-    desk.session.take_survey()
-    desk.session.cancel_looking()
-    desk.wait(lambda: desk.session.looking is None)
+    desk.session.looking.take_survey()
+    desk.session.looking.cancel()
+    desk.wait(lambda: desk.session.looking.progress is None)
     assert desk.session.survey is None and desk.window.survey.state_button.text() == "Survey this computer"
     root, away = desk.machine.root, desk.machine.root.with_name("away")
     root.rename(away)
-    desk.session.take_survey()
-    desk.wait(lambda: desk.session.looking is None)
+    desk.session.looking.take_survey()
+    desk.wait(lambda: desk.session.looking.progress is None)
     assert desk.window.survey.state_head.text() == "The survey failed"
     assert desk.window.survey.state_button.text() == "Try again"
     away.rename(root)
     desk.click(desk.window.survey.state_button)
-    desk.wait(lambda: desk.session.survey is not None and desk.session.looking is None)
+    desk.wait(lambda: desk.session.survey is not None and desk.session.looking.progress is None)
 
 
 def test_boxes_keep_their_true_width_and_stand_within_their_shelf(made_up):
@@ -231,9 +233,9 @@ def test_places_is_walked_by_keys_and_its_steps_go_on_the_order(desk):
     desk.window.survey.whose(left)
     assert places.in_hand == left and places.folder == left.rsplit("/", 1)[0]
     QTest.keyClick(places.steps, Qt.Key.Key_Space)
-    assert [line.id for line in desk.session.order.lines] == ["left:" + left.rsplit("/", 1)[1]]
+    assert [line.id for line in desk.session.ordering.order.lines] == ["left:" + left.rsplit("/", 1)[1]]
     desk.click(desk.window.survey.place.order_button)
-    assert desk.session.order is None
+    assert desk.session.ordering.order is None
     QTest.keyClick(places.steps, Qt.Key.Key_Left)
     assert places.in_hand == left.rsplit("/", 1)[0] and places.folder == left.rsplit("/", 2)[0]
     QTest.keyClick(places.steps, Qt.Key.Key_Return)
@@ -356,7 +358,7 @@ def test_the_systems_own_packages_are_hidden_counted_and_shown_when_asked(desk):
     ) > 0
     survey.list.put_in_hand(rows[0].key)
     QTest.keyClick(survey.list, Qt.Key.Key_Space)
-    assert desk.session.order is None
+    assert desk.session.ordering.order is None
     desk.click(_chip(bar, "with the system’s own"))
     assert len(survey.list.rows.rows) == len(survey.list.entries)
 
@@ -376,11 +378,11 @@ def test_several_rows_go_on_the_order_and_off_again_and_out_as_text(desk, tmp_pa
         and "4 in hand" in survey.bar._flow.itemAt(survey.bar._flow.count() - 1).widget().text()
     )
     QTest.keyClick(table, Qt.Key.Key_Space)
-    assert set(desk.session.choice.verdicts) == set(lines) and set(table.keys()) == set(lines)
+    assert set(desk.session.ordering.choice.verdicts) == set(lines) and set(table.keys()) == set(lines)
     text = table.copied().splitlines()
     assert len(text) == 5 and text[0].split("\t")[0] == "Application"
     QTest.keyClick(table, Qt.Key.Key_Space)
-    assert not desk.session.choice.verdicts
+    assert not desk.session.ordering.choice.verdicts
     asked = []
     monkeypatch.setattr(
         QFileDialog, "getSaveFileName", lambda *a: (asked.append(a[2]) or str(tmp_path / Path(a[2]).name), "")
@@ -399,7 +401,7 @@ def test_several_rows_go_on_the_order_and_off_again_and_out_as_text(desk, tmp_pa
     )
     told = []
     desk.session.said.connect(told.append)
-    desk.session.write_inventory(str(tmp_path / "no/such/out.csv"), "csv", table.entries)
+    desk.session.looking.write_inventory(str(tmp_path / "no/such/out.csv"), "csv", table.entries)
     assert told == [f"{tmp_path}/no/such/out.csv: No such file or directory"]
 
 
@@ -441,7 +443,7 @@ def test_all_belongings_stand_on_a_page_with_their_head_and_can_be_ticked_and_co
     desk.survey()
     hero = desk.machine.id("map", "7")
     desk.session.select(hero)
-    desk.session.set_verdict(hero, "remove")
+    desk.session.ordering.set_verdict(hero, "remove")
     desk.settle()
     station = desk.window.survey
     desk.click(station.drawer.all_button)
@@ -461,13 +463,13 @@ def test_all_belongings_stand_on_a_page_with_their_head_and_can_be_ticked_and_co
     assert "zoom=4" in page.head.toPlainText() and page.open_button.isEnabled()
     QTest.keyClick(page.table, Qt.Key.Key_Space)
     desk.settle()
-    assert conf.path not in desk.session.order.line(hero).ticks
+    assert conf.path not in desk.session.ordering.order.line(hero).ticks
     program = next(b for b in entry.belongings if b.proof == "registered" and b.kind == "program")
     page.table.put_in_hand(program.path)
     assert not page.not_button.isEnabled()  # the registry's word cannot be corrected
     page.table.put_in_hand(conf.path)
     desk.click(page.not_button)
-    assert "does not belong" in desk.session.told
+    assert "does not belong" in desk.session.looking.told
     desk.click(page.back)
     assert station.drawer.isVisible() and "does not belong" in station.doubt.text()
     desk.survey()
@@ -483,7 +485,7 @@ def test_all_belongings_stand_on_a_page_with_their_head_and_can_be_ticked_and_co
 
 def test_a_wrong_file_of_corrections_is_said_on_the_desk_and_nothing_is_looked_at(desk):
     desk.session.shop.rules_file.write_text("nonsense")
-    desk.session.take_survey()
+    desk.session.looking.take_survey()
     desk.settle()
     assert desk.session.survey is None and "belongings.toml" in desk.window.survey.state_text.text()
 
@@ -494,8 +496,8 @@ def test_watching_says_what_it_saw_or_why_it_cannot(desk):
     desk.click(desk.window.survey.drawer.all_button)
     page = desk.window.survey.page
     assert not page.watch_button.isVisible()  # the programs of another root do not run here
-    desk.session.watch(1)
-    desk.wait(lambda: desk.session._watcher is None)
+    desk.session.looking.watch(1)
+    desk.wait(lambda: desk.session.looking.watcher is None)
     assert "another root" in page.head.toPlainText() and page.watch_button.isEnabled()
 
 
@@ -507,9 +509,9 @@ def test_a_run_that_ended_while_the_desk_was_away_is_to_be_proved(made_up, qtbot
         assert station.accessibleName() == "Clearance"
         assert any("not proved yet" in w.text() for w in station.findChildren(QLabel))
         desk.click(station.look_button)
-        desk.wait(lambda: desk.session.clearance is not None)
+        desk.wait(lambda: desk.session.proving.clearance is not None)
     with Desk(made_up, qtbot) as desk:
-        assert desk.session.clearance is not None and not desk.session.to_prove
+        assert desk.session.proving.clearance is not None and not desk.session.proving.due
 
 
 def test_a_line_that_was_left_is_one_row_with_its_reason(made_up, qtbot):

@@ -40,11 +40,15 @@ def run_desk(root: str, ledger: str | None, arguments: list[str]) -> int:
 
 
 def _furnish(window: Window, root: str, ledger: str | None) -> None:
-    from swept_shelf.desk.session import Session
+    from swept_shelf.desk.session import RunState, Session
     from swept_shelf.workshop import Workshop
 
     session = Session(Workshop(root, ledger))
     window.furnish(session)
+
+    def look() -> None:
+        if session.survey is None and session.carrying.state not in (RunState.WORKING, RunState.INTERRUPTED):
+            session.looking.take_survey()
+
+    session.opened.connect(look)
     session.open()
-    if session.survey is None and session.run_state not in ("working", "interrupted"):
-        session.take_survey()

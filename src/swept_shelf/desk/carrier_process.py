@@ -12,7 +12,8 @@ from PySide6.QtCore import QObject, QTimer, Signal
 
 from swept_shelf.core.documents.errors import SweptShelfError
 from swept_shelf.own_python import FOLDER
-from swept_shelf.worker.client import outcome, worker_command
+from swept_shelf.worker.client import worker_command
+from swept_shelf.worker.events import Heard
 
 
 class CarrierProcess(QObject):
@@ -45,15 +46,11 @@ class CarrierProcess(QObject):
             return
         self._timer.stop()
         self._events.seek(0)
-        last: dict[str, Any] = {}
-        for line in self._events.read().split(b"\n"):
-            try:
-                last = json.loads(line)
-            except ValueError:
-                continue
+        heard = Heard()
+        heard.take(self._events.read())
         self._events.close()
         try:
-            result = outcome(last, status)
+            result = heard.outcome(status)
         except SweptShelfError as error:
             self.failed.emit(str(error))
             return

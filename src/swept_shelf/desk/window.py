@@ -104,8 +104,8 @@ class Window(QMainWindow):
             self.ledger.table,
         )
         middles[STATIONS.index(station)].setFocus()
-        if station == "Order" and self.session.rehearsal is None:
-            self.session.rehearse()
+        if station == "Order" and self.session.ordering.rehearsal is None:
+            self.session.ordering.rehearse()
 
     def say(self, text: str) -> None:
         self.foot.setText(text)
@@ -124,8 +124,8 @@ class Window(QMainWindow):
                 plural(len(s.survey.applications), "application"),
                 plural(people, "person", "people"),
             ]
-        if s.run_state == "working" and s.run is not None:
-            parts = [f"order {s.run.order.id}", "carrying out"]
+        if s.carrying.state == "working" and s.carrying.run is not None:
+            parts = [f"order {s.carrying.run.order.id}", "carrying out"]
         rights = "administrator" if os.geteuid() == 0 else "looking needs no password"
         self.header.show_machine(
             machine.name,

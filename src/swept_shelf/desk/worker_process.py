@@ -10,7 +10,8 @@ from PySide6.QtCore import QObject, QProcess, Signal
 
 from swept_shelf.core.documents.errors import SweptShelfError
 from swept_shelf.own_python import FOLDER
-from swept_shelf.worker.client import outcome, worker_command
+from swept_shelf.worker.client import worker_command
+from swept_shelf.worker.events import Heard
 
 
 class WorkerProcess(QObject):
@@ -21,8 +22,7 @@ class WorkerProcess(QObject):
     def __init__(self, request: dict[str, Any], parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._request = request
-        self._last: dict[str, Any] = {}
-        self._rest = b""
+        self._heard = Heard()
         self._process = QProcess(self)
         self._process.setProcessChannelMode(QProcess.ProcessChannelMode.ForwardedErrorChannel)
         self._process.readyReadStandardOutput.connect(self._read)
@@ -42,19 +42,13 @@ class WorkerProcess(QObject):
         self._process.kill()
 
     def _read(self) -> None:
-        data = self._rest + bytes(self._process.readAllStandardOutput().data())
-        *lines, self._rest = data.split(b"\n")
-        for line in lines:
-            try:
-                self._last = json.loads(line)
-            except ValueError:
-                continue
-            self.progressed.emit(self._last)
+        for event in self._heard.take(bytes(self._process.readAllStandardOutput().data())):
+            self.progressed.emit(event)
 
     def _finished(self) -> None:
         self._read()
         try:
-            result = outcome(self._last, self._process.exitCode())
+            result = self._heard.outcome(self._process.exitCode())
         except SweptShelfError as error:
             self.failed.emit("cancelled" if self.cancelled else str(error))
             return

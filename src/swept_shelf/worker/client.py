@@ -8,9 +8,9 @@ import subprocess
 from collections.abc import Callable
 from typing import Any
 
-from swept_shelf.core.documents import errors
 from swept_shelf.core.documents.terms import Task
 from swept_shelf.own_python import FOLDER, own_python
+from swept_shelf.worker.events import Heard
 
 
 def worker_command() -> list[str]:
@@ -21,7 +21,7 @@ def run_worker(
     request: dict[str, Any], tell: Callable[[dict[str, Any]], None] = lambda _: None
 ) -> dict[str, Any]:
     """The worker's result event. Raises the worker's own error, or Interrupted when it died."""
-    carrying = request["do"] in set(Task)
+    carrying, heard = request["do"] in set(Task), Heard()
     with subprocess.Popen(
         worker_command(),
         stdin=subprocess.PIPE,
@@ -33,24 +33,11 @@ def run_worker(
         try:
             process.stdin.write(json.dumps(request | {"parent": os.getpid()}).encode() + b"\n")
             process.stdin.close()
-            last: dict[str, Any] = {}
             for line in process.stdout:
-                try:
-                    last = json.loads(line)
-                except ValueError:
-                    continue
-                tell(last)
+                for event in heard.take(line):
+                    tell(event)
         except BaseException:
             if not carrying:
                 process.kill()
             raise
-    return outcome(last, process.returncode)
-
-
-def outcome(last: dict[str, Any], status: int) -> dict[str, Any]:
-    if last.get("event") == "failed":
-        kind = getattr(errors, str(last["kind"]), errors.SweptShelfError)
-        raise kind(last["reason"], last["path"])
-    if last.get("event") != "result":
-        raise errors.Interrupted(f"the worker ended early (status {status})")
-    return last
+    return heard.outcome(process.returncode)

@@ -12,7 +12,7 @@ from swept_shelf.core.documents.terms import Went
 from swept_shelf.desk.parts.labels import Elided, button, label, rule
 from swept_shelf.desk.parts.rows import Cell, Row, RowTable
 from swept_shelf.desk.parts.volume_bar import VolumeBar
-from swept_shelf.desk.session import Session
+from swept_shelf.desk.session import RunState, Session
 from swept_shelf.desk.stations.line_bar import LineBar
 from swept_shelf.desk.stations.order import home_words
 from swept_shelf.desk.stations.sheet import LEFT, Sheet
@@ -36,9 +36,9 @@ class CarryStation(Sheet):
             button("Finish it", filled=True),
             button("Put it back"),
         )
-        self.stop_button.clicked.connect(session.stop_after_this)
-        self.finish_button.clicked.connect(session.carry_again)
-        self.back_button.clicked.connect(session.resume_put_back)
+        self.stop_button.clicked.connect(session.carrying.stop_after_this)
+        self.finish_button.clicked.connect(session.carrying.again)
+        self.back_button.clicked.connect(session.shelf.resume)
         for b in (self.stop_button, self.back_button, self.finish_button):
             self.head.addWidget(b)
         self.left.addLayout(self.head)
@@ -56,7 +56,7 @@ class CarryStation(Sheet):
         )
         self.left.addWidget(self.table, 1)
         self.again_button = button("Try the skipped ones again")
-        self.again_button.clicked.connect(session.carry_again)
+        self.again_button.clicked.connect(session.carrying.again)
         self._closing = label(
             "Closing this window does not stop the work. Everything done so far can be put back.",
             "small",
@@ -71,36 +71,36 @@ class CarryStation(Sheet):
 
     def _show(self) -> None:
         s = self._session
-        records, state = s.records, s.run_state
+        records, state = s.carrying.records, s.carrying.state
         ended = sum(r.state not in (Went.WAITS, Went.NOW, Went.LEFT) for r in records)
         done = sum(r.bytes for r in records if r.state == Went.DONE and r.what.startswith(("To", "Remove")))
         whole = sum(r.bytes for r in records if r.what.startswith(("To", "Remove")))
-        working, cut_off = state == "working", state == "interrupted"
+        working, cut_off = state == RunState.WORKING, state == RunState.INTERRUPTED
         self._head.setText(
             "Nothing is being carried out"
-            if s.run is None
-            else f"Order {s.run.order.id} was cut off"
+            if s.carrying.run is None
+            else f"Order {s.carrying.run.order.id} was cut off"
             if cut_off
             else f"{ended} of {plural(len(records), 'operation')}"
         )
-        if s.run is None:
+        if s.carrying.run is None:
             self._sub.set("Rehearse an order and carry it out in Order.")
         elif cut_off:
-            self._sub.set(f"{ended} of {plural(len(records), 'operation')} were done. {s.run_problem}")
+            self._sub.set(f"{ended} of {plural(len(records), 'operation')} were done. {s.carrying.problem}")
         else:
             self._sub.set(
                 f"{human_bytes(done)} of {human_bytes(whole)}"
-                + (" · stops after this one" if s.stopping else "")
+                + (" · stops after this one" if s.carrying.stopping else "")
             )
         self.stop_button.setVisible(working)
-        self.stop_button.setEnabled(not s.stopping)
+        self.stop_button.setEnabled(not s.carrying.stopping)
         self.finish_button.setVisible(cut_off)
         self.back_button.setVisible(cut_off)
         self._closing.setVisible(working)
         skipped = [r for r in records if r.state in (Went.SKIPPED, Went.STAYS, Went.LEFT)]
-        stopped = state == "ended" and any(r.state == Went.WAITS for r in records)
+        stopped = state == RunState.ENDED and any(r.state == Went.WAITS for r in records)
         self.again_button.setVisible(
-            state == "ended"
+            state == RunState.ENDED
             and (bool(skipped) or stopped)
             and not any(r.state == Went.PUT_BACK for r in records)
         )
@@ -117,10 +117,10 @@ class CarryStation(Sheet):
         self._show_side()
 
     def _show_lines(self, records: list[Record]) -> None:
-        if self._session.run is None:
+        if self._session.carrying.run is None:
             return
         lines = []
-        for line in self._session.run.order.lines:
+        for line in self._session.carrying.run.order.lines:
             mine = [r for r in records if r.line == line.id]
             if mine:
                 lines.append(
@@ -134,11 +134,11 @@ class CarryStation(Sheet):
 
     def _rows(self, records: list[Record]) -> list[Row]:
         s = self._session
-        if s.run is None:
+        if s.carrying.run is None:
             return []
-        people = {p.name: p.home for p in s.run.survey.people}
+        people = {p.name: p.home for p in s.carrying.run.survey.people}
         rows: list[Row] = []
-        for line in s.run.order.lines:
+        for line in s.carrying.run.order.lines:
             mine = [r for r in records if r.line == line.id]
             if mine:
                 rows.append(Row(line.id, (Cell(), Cell(), Cell(line.name, font="bold")), heading=True))
@@ -155,11 +155,15 @@ class CarryStation(Sheet):
 
     def _show_side(self) -> None:
         s, body = self._session, self.side.clear()
-        skipped = reasons(s.records)
+        skipped = reasons(s.carrying.records)
         body.addWidget(
-            label(f"{plural(len(skipped), 'thing')} skipped" if s.records else "Run sheet", "head", wrap=True)
+            label(
+                f"{plural(len(skipped), 'thing')} skipped" if s.carrying.records else "Run sheet",
+                "head",
+                wrap=True,
+            )
         )
-        if not s.records:
+        if not s.carrying.records:
             body.addWidget(
                 label(
                     "What is carried out is listed here, operation by operation.",
@@ -177,8 +181,8 @@ class CarryStation(Sheet):
         body.addWidget(label("Volumes, as measured now", "bold", wrap=True))
         for v in s.volumes_now():
             body.addWidget(VolumeBar(v.mount, v.capacity, v.free, 0))
-        held = sum(slot.manifest.get("bytes", 0) for slot in s.waiting() if slot.waiting)
-        originals = sum(o["bytes"] for slot in s.waiting() for o in slot.manifest.get("originals", ()))
+        held = sum(slot.manifest.get("bytes", 0) for slot in s.shelf.waiting() if slot.waiting)
+        originals = sum(o["bytes"] for slot in s.shelf.waiting() for o in slot.manifest.get("originals", ()))
         if held or originals:
             body.addWidget(
                 label(

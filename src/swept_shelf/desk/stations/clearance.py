@@ -71,7 +71,7 @@ class ClearanceStation(QWidget):
         head = QHBoxLayout()
         self._head, self._sub = label("", "head"), Elided("", "small", second=True)
         self.look_button = button("Look again")
-        self.look_button.clicked.connect(session.look_again)
+        self.look_button.clicked.connect(session.proving.look_again)
         head.addWidget(self._head)
         head.addWidget(self._sub, 1)
         head.addWidget(self.look_button)
@@ -113,15 +113,15 @@ class ClearanceStation(QWidget):
         self._show()
 
     def _show(self) -> None:
-        s, c = self._session, self._session.clearance
-        looking = s.looking is not None and s.busy
+        s, c = self._session, self._session.proving.clearance
+        looking = s.looking.progress is not None and s.busy
         self._head.setText(
             f"Clearance of order {c.order}"
             if c
             else "Looking again"
             if looking
-            else f"Order {s.run.order.id} is carried out, and not proved yet"
-            if s.to_prove and s.run
+            else f"Order {s.carrying.run.order.id} is carried out, and not proved yet"
+            if s.proving.due and s.carrying.run
             else "No clearance"
         )
         if c:
@@ -129,17 +129,17 @@ class ClearanceStation(QWidget):
             self._sub.set(
                 f"every place that could still point at what went · looked at {clock(c.looked_at)}, {took:.1f} s"
             )
-        elif s.look_problem:
-            self._sub.set(f"It could not be looked at: {s.look_problem}")
+        elif s.looking.problem:
+            self._sub.set(f"It could not be looked at: {s.looking.problem}")
         else:
             self._sub.set(
                 "every place that could still point at what went"
                 if looking
                 else "The survey still shows what went. Look again: every place that could still point at it."
-                if s.to_prove
+                if s.proving.due
                 else "Carry an order out: then everything is looked at again."
             )
-        self.look_button.setEnabled(not looking and s.run is not None)
+        self.look_button.setEnabled(not looking and s.carrying.run is not None)
         self._area.setVisible(c is not None)
         self._filler.setVisible(c is None)
         self.sign_button.setEnabled(c is not None)
@@ -156,7 +156,7 @@ class ClearanceStation(QWidget):
             self.side.body.addStretch(1)
 
     def _show_cell(self, line: str, family: str) -> None:
-        c = self._session.clearance
+        c = self._session.proving.clearance
         if c is None:
             return
         body = self.side.clear()
@@ -216,7 +216,7 @@ class ClearanceStation(QWidget):
             self, "Write the report", start, "Report (*.html);;Document (*.json)"
         )
         if path:
-            self._session.sign_off(path if path.endswith((".html", ".json")) else path + ".html")
+            self._session.proving.sign_off(path if path.endswith((".html", ".json")) else path + ".html")
 
 
 def _cell_of(c: Clearance, line: str, family: str) -> tuple[str, Cell]:

@@ -70,7 +70,7 @@ class LedgerStation(Sheet):
 
     def _show(self) -> None:
         s = self._session
-        slots = sorted(s.waiting(), key=lambda slot: not slot.sealed)  # others' last
+        slots = sorted(s.shelf.waiting(), key=lambda slot: not slot.sealed)  # others' last
         self._groups = defaultdict(list)
         for slot in slots:
             self._groups[f"{slot.run}\0{slot.manifest['line']}"].append(slot)
@@ -174,7 +174,7 @@ class LedgerStation(Sheet):
             )
         self.sure_button.setAccessibleName(f"Empty {name} for good")
 
-    def _work(self, kind: str) -> None:
+    def _work(self, task: Task) -> None:
         chosen = self._chosen()
         if chosen:
             lines = {s.manifest["line"] for s in chosen}
@@ -184,7 +184,7 @@ class LedgerStation(Sheet):
                 for s in members
                 if s.run == chosen[0].run
             }
-            self._session.shelf_work(kind, chosen[0].run, [] if lines == everything else sorted(lines))
+            self._session.shelf.work(task, chosen[0].run, [] if lines == everything else sorted(lines))
 
     def _report(self) -> None:
         start = str(Path.home() / f"visit-{self._session.visit.number if self._session.visit else 0}.html")
@@ -192,7 +192,7 @@ class LedgerStation(Sheet):
             self, "Write the report", start, "Report (*.html);;Document (*.json)"
         )
         if path:
-            self._session.write_report(path if path.endswith((".html", ".json")) else path + ".html")
+            self._session.proving.write_report(path if path.endswith((".html", ".json")) else path + ".html")
 
 
 def _held(slots: list[Slot]) -> tuple[int, int]:

@@ -48,8 +48,8 @@ class OrderStation(Sheet):
         self._alone.setContentsMargins(LEFT, 0, 0, 0)
         self.left.addWidget(self._alone)
         self.rehearse_button, self.carry_button = button("Rehearse"), button("Carry out", filled=True)
-        self.rehearse_button.clicked.connect(session.rehearse)
-        self.carry_button.clicked.connect(session.carry_out)
+        self.rehearse_button.clicked.connect(session.ordering.rehearse)
+        self.carry_button.clicked.connect(session.carrying.carry_out)
         buttons = QHBoxLayout()
         buttons.setSpacing(12)
         buttons.addWidget(self.rehearse_button, 2)
@@ -60,8 +60,8 @@ class OrderStation(Sheet):
         self._show()
 
     def _show(self) -> None:
-        s, order = self._session, self._session.order
-        rehearsal = s.rehearsal
+        s, order = self._session, self._session.ordering.order
+        rehearsal = s.ordering.rehearsal
         self._head.setText(f"Order {order.id}" if order else "No order")
         operations = rehearsal.plan.operations if rehearsal else []
         known = (
@@ -91,9 +91,11 @@ class OrderStation(Sheet):
         self._show_side(order)
 
     def _say_way_back(self) -> None:
-        s, r = self._session, self._session.rehearsal
+        s, r = self._session, self._session.ordering.rehearsal
         problem = (
-            s.rehearse_problem or (r.refused if r else "") or (_problem(r, s.order) if r and s.order else "")
+            s.ordering.problem
+            or (r.refused if r else "")
+            or (_problem(r, s.ordering.order) if r and s.ordering.order else "")
         )
         if r and r.lacking and not problem:
             problem = (
@@ -113,9 +115,9 @@ class OrderStation(Sheet):
         else:
             self._way_back.setText(
                 ""
-                if not s.order
+                if not s.ordering.order
                 else "Asking the registry, the rights and the room for every line …"
-                if s.rehearsing
+                if s.ordering.rehearsing
                 else "Not rehearsed yet: a rehearsal lists every operation and changes nothing."
             )
         self._way_back.setProperty("loud", bool(problem))
@@ -182,10 +184,10 @@ class OrderStation(Sheet):
                 back = {c.volume: c.now + c.when_emptied + c.when_ended for c in order.comes_back}
                 for v in s.survey.volumes:
                     body.addWidget(VolumeBar(v.mount, v.capacity, v.free, back.get(v.id, 0)))
-            if s.rehearsal and s.rehearsal.originals:
+            if s.ordering.rehearsal and s.ordering.rehearsal.originals:
                 body.addWidget(
                     label(
-                        f"Until then the originals hold up to {human_bytes(s.rehearsal.originals)} of it.",
+                        f"Until then the originals hold up to {human_bytes(s.ordering.rehearsal.originals)} of it.",
                         "small",
                         second=True,
                         wrap=True,
@@ -196,14 +198,14 @@ class OrderStation(Sheet):
         ready = (
             bool(work)
             and not left
-            and s.rehearsal is not None
-            and not s.rehearsal.problems
-            and not s.rehearsal.lacking
+            and s.ordering.rehearsal is not None
+            and not s.ordering.rehearsal.problems
+            and not s.ordering.rehearsal.lacking
         )
         self.carry_button.setText(f"{len(left)} to settle" if left else "Carry out")
         self.carry_button.setAccessibleName(self.carry_button.text())
         self.carry_button.setEnabled(ready and not s.busy)
-        self.rehearse_button.setEnabled(order is not None and not s.rehearsing)
+        self.rehearse_button.setEnabled(order is not None and not s.ordering.rehearsing)
 
     def _question(self, body: QVBoxLayout, q: Settle) -> None:
         body.addWidget(label(q.title, "bold", wrap=True))
@@ -213,7 +215,7 @@ class OrderStation(Sheet):
             body.addWidget(label(f"{ANSWER_WORDS[q.answer]}{when}", "bold", wrap=True))
             change = button("Change", name=f"Change the answer: {q.title}")
             change.setMinimumHeight(theme().px(26))
-            change.clicked.connect(lambda: self._session.answer(q.id, ""))
+            change.clicked.connect(lambda: self._session.ordering.answer(q.id, ""))
             row = QHBoxLayout()
             row.addWidget(change)
             row.addStretch(1)
@@ -223,7 +225,7 @@ class OrderStation(Sheet):
         for answer in q.answers:
             made = button(ANSWER_WORDS[answer], name=f"{ANSWER_WORDS[answer]}: {q.title}")
             made.setMinimumHeight(theme().px(26))
-            made.clicked.connect(lambda _=False, a=answer: self._session.answer(q.id, a))
+            made.clicked.connect(lambda _=False, a=answer: self._session.ordering.answer(q.id, a))
             wide = made.sizeHint().width() + 6
             if room + wide > theme().slip_width - 40 and room:
                 row.addStretch(1)

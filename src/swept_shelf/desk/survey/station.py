@@ -181,9 +181,9 @@ class SurveyStation(QWidget):
         s.order_changed.connect(self._show_order)
         s.selection_changed.connect(self._show_selection)
         self.shelves.selected.connect(s.select)
-        self.shelves.toggled.connect(lambda line: s.set_verdict(line, Verdict.REMOVE))
+        self.shelves.toggled.connect(lambda line: s.ordering.set_verdict(line, Verdict.REMOVE))
         self.list.selected.connect(s.select)
-        self.list.toggled.connect(lambda lines: s.set_verdicts(lines, Verdict.REMOVE))
+        self.list.toggled.connect(lambda lines: s.ordering.set_verdicts(lines, Verdict.REMOVE))
         self.list.hand_changed.connect(self._show_bar)
         self.bar.added.connect(lambda word: self.find_field.setText(f"{self._words()} {word}".strip()))
         self.bar.line_wanted.connect(self.find_field.setText)
@@ -192,24 +192,26 @@ class SurveyStation(QWidget):
         self.bar.export_wanted.connect(self._export)
         self.lens.chosen.connect(self.take_lens)
         self.places.path_taken.connect(self._show_place)
-        self.places.line_toggled.connect(lambda line: s.set_verdict(line, Verdict.REMOVE))
-        self.place.verdict_wanted.connect(lambda line: s.set_verdict(line, Verdict.REMOVE))
+        self.places.line_toggled.connect(lambda line: s.ordering.set_verdict(line, Verdict.REMOVE))
+        self.place.verdict_wanted.connect(lambda line: s.ordering.set_verdict(line, Verdict.REMOVE))
         self.place.shown_wanted.connect(self._show_application)
         self.find_field.returnPressed.connect(self._find_path)
         self.find_field.textChanged.connect(lambda _: self._show_all())
-        self.survey_button.clicked.connect(s.take_survey)
-        self.state_button.clicked.connect(lambda: s.cancel_looking() if s.looking else s.take_survey())
-        self.drawer.verdict_wanted.connect(lambda verdict: s.set_verdict(s.selected, verdict))
-        self.drawer.tick_wanted.connect(s.set_tick)
+        self.survey_button.clicked.connect(s.looking.take_survey)
+        self.state_button.clicked.connect(
+            lambda: s.looking.cancel() if s.looking.progress else s.looking.take_survey()
+        )
+        self.drawer.verdict_wanted.connect(lambda verdict: s.ordering.set_verdict(s.selected, verdict))
+        self.drawer.tick_wanted.connect(s.ordering.set_tick)
         self.drawer.page_wanted.connect(lambda: self._turn_page(True))
         self.page.closed.connect(lambda: self._turn_page(False))
-        self.page.tick_wanted.connect(s.set_tick)
-        self.page.watch_wanted.connect(lambda: s.watch(WATCHED))
+        self.page.tick_wanted.connect(s.ordering.set_tick)
+        self.page.watch_wanted.connect(lambda: s.looking.watch(WATCHED))
         s.watched.connect(self.page.show_watched)
-        self.page.not_its.connect(lambda path: s.tell(NOT_ITS, s.selected, path))
-        self.place.told.connect(lambda path: s.tell(ITS, s.selected, path))
+        self.page.not_its.connect(lambda path: s.looking.tell(NOT_ITS, s.selected, path))
+        self.place.told.connect(lambda path: s.looking.tell(ITS, s.selected, path))
         self.slip.line_chosen.connect(s.select)
-        self.slip.line_taken_off.connect(lambda line: s.set_verdict(line, ""))
+        self.slip.line_taken_off.connect(lambda line: s.ordering.set_verdict(line, ""))
         self.slip.rehearse_wanted.connect(lambda: s.station_wanted.emit("Order"))
         self.slip.carry_wanted.connect(lambda: s.station_wanted.emit("Order"))
 
@@ -259,21 +261,22 @@ class SurveyStation(QWidget):
             if row is not None and row.identity.type == "folder"
             else []
         )
-        self.place.show_answer(answer, inside, s.survey, frozenset(s.choice.verdicts), s.selected)
+        self.place.show_answer(answer, inside, s.survey, frozenset(s.ordering.choice.verdicts), s.selected)
 
     # -- showing --------------------------------------------------------------------------------------------
 
     def _show_all(self) -> None:
         s, survey = self._session, self._session.survey
-        ready = survey is not None and s.looking is None
+        ready = survey is not None and s.looking.progress is None
         on_page = ready and self.states.currentWidget() is self.page
         self.states.setCurrentIndex(2 if on_page else 0 if ready else 1)
         self.drawers.setVisible(ready and not on_page)
         self.survey_button.setVisible(ready)
         self.find_field.setEnabled(ready)
-        self.progress.setVisible(s.looking is not None)
-        if s.looking is not None:
-            what, done, total = s.looking
+        self.progress.setVisible(s.looking.progress is not None)
+        self.state_button.setVisible(not s.opening)
+        if s.looking.progress is not None:
+            what, done, total = s.looking.progress
             self._state(
                 "Looking",
                 f"{what or 'starting'} · step {done} of {total}. Nothing on the computer is changed.",
@@ -282,8 +285,10 @@ class SurveyStation(QWidget):
             )
             self.progress.setMaximum(total)
             self.progress.setValue(done)
-        elif survey is None and s.look_problem:
-            self._state("The survey failed", s.look_problem, "Try again", True)
+        elif s.opening:
+            self._state("Opening", "The newest survey of this computer is being read.", "", False)
+        elif survey is None and s.looking.problem:
+            self._state("The survey failed", s.looking.problem, "Try again", True)
         elif survey is None:
             self._state(
                 "This computer has not been looked at yet",
@@ -311,8 +316,8 @@ class SurveyStation(QWidget):
 
     def _doubts(self, survey: Survey) -> None:
         n, first = len(survey.not_read), survey.not_read[0] if survey.not_read else None
-        said = [self._session.look_problem] if self._session.look_problem else []
-        said += [self._session.told] if self._session.told else []
+        said = [self._session.looking.problem] if self._session.looking.problem else []
+        said += [self._session.looking.told] if self._session.looking.told else []
         self.evidence.setText(printable(f"Little evidence of use: {'; '.join(survey.evidence.little)}"))
         self.evidence.setVisible(bool(survey.evidence.little))
         if survey.in_the_way:
@@ -353,7 +358,9 @@ class SurveyStation(QWidget):
             return
         self.list.take_columns(self.bar.columns)
         sizes = s.index.package_bytes() if self.bar.with_system and s.index else None
-        self.list.show_survey(survey, dict(s.choice.verdicts), self._matching(survey), self.bar.group, sizes)
+        self.list.show_survey(
+            survey, dict(s.ordering.choice.verdicts), self._matching(survey), self.bar.group, sizes
+        )
         self._show_bar()
 
     def _show_bar(self) -> None:
@@ -379,12 +386,12 @@ class SurveyStation(QWidget):
         start = str(Path.home() / f"{s.survey.machine.name} {what}{ending}")
         path, _ = QFileDialog.getSaveFileName(self, "Write the inventory", start, f"{kind} (*{ending})")
         if path:
-            s.write_inventory(path, form, self.list.entries)
+            s.looking.write_inventory(path, form, self.list.entries)
 
     def _show_order(self) -> None:
         s = self._session
-        verdicts = dict(s.choice.verdicts)
-        self.slip.show_order(s.order, s.survey)
+        verdicts = dict(s.ordering.choice.verdicts)
+        self.slip.show_order(s.ordering.order, s.survey)
         self.shelves.show_state(s.selected, verdicts)
         self._show_list()
         self.places.show_ordered(frozenset(verdicts))
@@ -393,12 +400,12 @@ class SurveyStation(QWidget):
 
     def _show_selection(self) -> None:
         s = self._session
-        line = s.order.line(s.selected) if s.order else None
+        line = s.ordering.order.line(s.selected) if s.ordering.order else None
         ticks = frozenset(line.ticks) if line else None
-        self.drawer.show_entry(s.entry, s.survey, ticks, s.verdict(s.selected), s.shop.machine.now())
+        self.drawer.show_entry(s.entry, s.survey, ticks, s.ordering.verdict(s.selected), s.shop.machine.now())
         if self.states.currentWidget() is self.page:
-            self.page.show_entry(s.entry, s.survey, ticks, s.verdict(s.selected))
-        self.shelves.show_state(s.selected, dict(s.choice.verdicts))
+            self.page.show_entry(s.entry, s.survey, ticks, s.ordering.verdict(s.selected))
+        self.shelves.show_state(s.selected, dict(s.ordering.choice.verdicts))
         self.list.show_selected(s.selected)
         if (rect := self.shelves.box_of(s.selected)) is not None:
             self._area.ensureVisible(round(rect.center().x()), round(rect.center().y()), 50, 60)

@@ -1,0 +1,147 @@
+"""Looking: surveys, corrections of what belongs to whom, watching an application as it runs, inventories written out."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from PySide6.QtCore import QProcess
+
+from swept_shelf.core.belongings.told import ITS
+from swept_shelf.core.documents.errors import SweptShelfError
+from swept_shelf.core.documents.survey import Application, LeftBehind
+from swept_shelf.core.ledger import VisitRow
+from swept_shelf.core.reports import inventory_csv, inventory_cyclonedx
+from swept_shelf.own_python import FOLDER, own_python
+from swept_shelf.workshop import Surveyed
+
+if TYPE_CHECKING:
+    from swept_shelf.desk.session.session import Session
+
+
+class Looking:
+    """`progress`: what is being looked at, the steps done and all steps; None when nothing is."""
+
+    def __init__(self, session: Session) -> None:
+        self._session = session
+        self.progress: tuple[str, int, int] | None = None
+        self.problem = ""
+        self.told = ""
+        self.watcher: QProcess | None = None
+
+    def take_survey(self) -> None:
+        s = self._session
+        if s.worker is not None:
+            return
+        try:
+            request = s.shop.survey_request()
+        except SweptShelfError as error:
+            self.problem = str(error)
+            s.looking_changed.emit()
+            return
+        self.problem, self.told, self.progress = "", "", ("", 0, 7)
+        s.start_worker(
+            request, lambda result: self._done(request, result), lambda why: self._failed(request, why)
+        )
+        s.looking_changed.emit()
+
+    def cancel(self) -> None:
+        self._session.cancel_worker()
+
+    def tell(self, kind: str, line: str, path: str) -> None:
+        """Keep a correction: a path is, or is not, an application's. It counts from the next survey on."""
+        s = self._session
+        try:
+            rule = s.shop.tell(kind, line, path)
+            name = s.entry.name if s.entry else line
+            belongs = "belongs" if kind == ITS else "does not belong"
+            self.told = f"Kept: {rule.place} {belongs} to {name}. Survey again and it counts."
+        except SweptShelfError as error:
+            self.told = f"The correction was not kept: {error}"
+        s.looking_changed.emit()
+
+    def heard(self, event: dict[str, Any]) -> None:
+        """How far a looking worker is."""
+        if event.get("event") == "progress" and self.progress is not None:
+            self.progress = (event["what"], event["done"], event["total"])
+            self._session.looking_changed.emit()
+
+    def _done(self, request: dict[str, Any], result: dict[str, Any]) -> None:
+        s = self._session
+
+        def keep() -> tuple[Surveyed, VisitRow]:
+            kept = s.shop.keep_survey(request, result)
+            kept.index.packages  # noqa: B018 - read while nobody waits
+            return kept, s.shop.ledger.visit(s.shop.machine.key)
+
+        s.behind.do("survey", keep, self._kept, lambda why: self._kept(None, why))
+
+    def _kept(self, kept: tuple[Surveyed, VisitRow] | None, why: str = "") -> None:
+        self.progress, self.problem = None, why
+        s = self._session
+        if kept is not None:
+            s.surveyed, s.visit = kept
+        if s.survey and not s.survey.find(s.selected):
+            s.selected = ""
+        s.ordering.begin_again()
+        s.looking_changed.emit()
+        s.surveyed_changed.emit()
+        s.ledger_changed.emit()
+        s.ordering.draw()
+
+    def _failed(self, request: dict[str, Any], why: str) -> None:
+        self.progress = None
+        self._session.shop.drop_survey(request)
+        self.problem = "" if why == "cancelled" else why
+        self._session.looking_changed.emit()
+        self._session.surveyed_changed.emit()
+
+    def watch(self, seconds: int) -> None:
+        """Run the application in hand for that long, in a process of its own, and keep what it alone wrote."""
+        s = self._session
+        if self.watcher is not None or s.entry is None:
+            return
+        watcher = self.watcher = QProcess(s)
+        watcher.setProcessChannelMode(QProcess.ProcessChannelMode.MergedChannels)
+        said: list[str] = []
+
+        def hear() -> None:
+            said.append(bytes(watcher.readAll().data()).decode("utf-8", "replace"))
+            s.watched.emit("".join(said), True)
+
+        def end() -> None:
+            hear()
+            self.watcher = None
+            s.watched.emit("".join(said) or "nothing was seen", False)
+
+        watcher.readyRead.connect(hear)
+        watcher.finished.connect(end)
+        watcher.errorOccurred.connect(
+            lambda error: end() if error == QProcess.ProcessError.FailedToStart else None
+        )
+        where = ["--root", s.shop.machine.root, "--ledger", str(s.shop.ledger.file)]
+        act = ["watch", s.entry.id, "--run", "--keep", "--seconds", str(seconds)]
+        program, *arguments = own_python("swept_shelf", *where, *act)
+        watcher.setWorkingDirectory(FOLDER)
+        watcher.start(program, arguments)
+
+    def write_inventory(self, path: str, form: str, entries: list[Application | LeftBehind]) -> None:
+        """`form`: csv of `entries`, json of the whole survey, or cyclonedx of everything installed."""
+        s = self._session
+        assert s.survey is not None and s.surveyed is not None
+        try:
+            if form == "csv":
+                data = inventory_csv(s.survey, entries)
+            elif form == "json":
+                data = (s.surveyed.folder / "survey.json").read_bytes()
+            else:
+                data = inventory_cyclonedx(s.survey)
+            Path(path).write_bytes(data)
+            s.said.emit(f"Wrote {path}")
+        except OSError as error:
+            s.said.emit(f"{path}: {error.strerror}")
+
+    def close(self) -> None:
+        if self.watcher is not None:
+            self.watcher.kill()
+            self.watcher.waitForFinished(2000)

@@ -1,0 +1,62 @@
+"""Where the work stands when the desk opens: the newest survey, and a run that goes on, was cut off, or is to be proved."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from swept_shelf.core.carry.run import Run, open_run
+from swept_shelf.core.carry.sheet import records_of
+from swept_shelf.core.documents.clearance import Clearance
+from swept_shelf.core.documents.errors import SweptShelfError
+from swept_shelf.core.documents.run import Record
+from swept_shelf.core.ledger import VisitRow
+from swept_shelf.desk.session.carrying import RunState
+from swept_shelf.workshop import Surveyed, Workshop
+
+
+@dataclass(slots=True)
+class Found:
+    """What the ledger and the run folders say; `problem`: what of it could not be read."""
+
+    visit: VisitRow | None = None
+    surveyed: Surveyed | None = None
+    problem: str = ""
+    run: Run | None = None
+    state: RunState = RunState.NONE
+    records: list[Record] = field(default_factory=list)
+    clearance: Clearance | None = None
+    gone: bool = False
+
+
+def find(shop: Workshop) -> Found:
+    """Read all of it; a survey may take a second, so not on the desk's own thread."""
+    found = Found()
+    if shop.ledger.visits(shop.machine.key):
+        try:
+            found.visit, found.surveyed = shop.latest()
+            found.surveyed.index.packages  # noqa: B018 - read while nobody waits
+        except SweptShelfError as error:
+            found.problem = str(error)
+    if (working := shop.working()) is not None:
+        found.run, found.state = working, RunState.WORKING
+    elif (cut_off := shop.interrupted()) is not None:
+        found.run, found.state = cut_off, RunState.INTERRUPTED
+    elif found.visit is not None:
+        _last_run(shop, found, found.visit)
+    if found.run is not None:
+        found.records = records_of(found.run)
+    return found
+
+
+def _last_run(shop: Workshop, found: Found, visit: VisitRow) -> None:
+    rows = shop.ledger.runs(visit.id)
+    if not rows or not (rows[-1].folder / "run.json").exists():
+        return
+    try:
+        found.run, found.state = open_run(rows[-1].folder), RunState.ENDED
+    except SweptShelfError as error:
+        found.problem = str(error)
+        return
+    found.gone = rows[-1].put_back_at is not None or rows[-1].emptied_at is not None
+    known = shop.ledger.clearance(visit.id)
+    found.clearance = known if known and known.run == rows[-1].id else None

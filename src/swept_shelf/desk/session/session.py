@@ -1,0 +1,138 @@
+"""The session: one machine, one ledger, one selection. Widgets emit what the person asked, its parts act."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from PySide6.QtCore import QObject, Signal
+
+from swept_shelf.core.documents.survey import Application, LeftBehind, Survey, Volume
+from swept_shelf.core.ledger import VisitRow
+from swept_shelf.core.machine.volumes import read_volumes
+from swept_shelf.core.tree.index import Index
+from swept_shelf.desk.behind import Behind
+from swept_shelf.desk.carrier_process import CarrierProcess
+from swept_shelf.desk.session.carrying import Carrying, RunState
+from swept_shelf.desk.session.looking import Looking
+from swept_shelf.desk.session.opening import Found, find
+from swept_shelf.desk.session.ordering import Ordering
+from swept_shelf.desk.session.proving import Proving
+from swept_shelf.desk.session.shelf import ShelfWork
+from swept_shelf.desk.worker_process import WorkerProcess
+from swept_shelf.workshop import Surveyed, Workshop
+
+
+class Session(QObject):
+    """One worker at a time; what its parts change is told by the signals here."""
+
+    opened = Signal()
+    surveyed_changed = Signal()
+    selection_changed = Signal()
+    order_changed = Signal()
+    rehearsed = Signal()
+    run_changed = Signal()
+    clearance_changed = Signal()
+    ledger_changed = Signal()
+    looking_changed = Signal()
+    watched = Signal(str, bool)
+    station_wanted = Signal(str)
+    said = Signal(str)
+
+    def __init__(self, shop: Workshop) -> None:
+        super().__init__()
+        self.shop = shop
+        self.surveyed: Surveyed | None = None
+        self._index: tuple[Surveyed, Index] | None = None
+        self.visit: VisitRow | None = None
+        self.selected = ""
+        self.behind = Behind(self)
+        self.worker: WorkerProcess | CarrierProcess | None = None
+        self.looking, self.ordering, self.carrying = Looking(self), Ordering(self), Carrying(self)
+        self.proving, self.shelf = Proving(self), ShelfWork(self)
+
+    # -- opening --------------------------------------------------------------------------------------------
+
+    def open(self) -> None:
+        """Show where the work stands, read behind the desk; `opened` when it is known."""
+        failed = lambda why: self._found(Found(problem=why))  # noqa: E731
+        self.behind.do("opening", lambda: find(self.shop), self._found, failed)
+        self.looking_changed.emit()
+
+    @property
+    def opening(self) -> bool:
+        return self.behind.doing("opening")
+
+    def _found(self, found: Found) -> None:
+        self.visit, self.surveyed, self.looking.problem = found.visit, found.surveyed, found.problem
+        self.proving.clearance, self.proving.gone = found.clearance, found.gone
+        if found.run is not None:
+            self.carrying.take(found.run, found.state, found.records)
+        self.surveyed_changed.emit()
+        self.run_changed.emit()
+        self.clearance_changed.emit()
+        self.ledger_changed.emit()
+        if found.state in (RunState.WORKING, RunState.INTERRUPTED):
+            self.station_wanted.emit("Carry out")
+        elif self.proving.due:
+            self.station_wanted.emit("Clearance")
+        self.opened.emit()
+
+    # -- what is in hand ------------------------------------------------------------------------------------
+
+    @property
+    def survey(self) -> Survey | None:
+        return self.surveyed.survey if self.surveyed else None
+
+    @property
+    def index(self) -> Index | None:
+        """The survey's index, opened once."""
+        if self.surveyed is not None and (self._index is None or self._index[0] is not self.surveyed):
+            self._index = self.surveyed, self.surveyed.index
+        return self._index[1] if self.surveyed is not None and self._index else None
+
+    @property
+    def entry(self) -> Application | LeftBehind | None:
+        return self.survey.find(self.selected) if self.survey else None
+
+    def select(self, line: str) -> None:
+        if line != self.selected:
+            self.selected = line
+            self.selection_changed.emit()
+
+    def volumes_now(self) -> list[Volume]:
+        return read_volumes(self.shop.machine)
+
+    # -- the worker -----------------------------------------------------------------------------------------
+
+    @property
+    def busy(self) -> bool:
+        return self.worker is not None or self.behind.busy
+
+    def start_worker(
+        self, request: dict[str, Any], done: Callable[[dict[str, Any]], None], failed: Callable[[str], None]
+    ) -> None:
+        """Looking ends with the desk, carrying goes on without it. Either of both is called when it ended."""
+        looks = request["do"] in ("survey", "clearance")
+        worker = WorkerProcess(request, self) if looks else CarrierProcess(request, self.shop.runs, self)
+
+        def ended(act: Callable[..., None], said: object) -> None:
+            self.worker = None
+            act(said)
+
+        self.worker = worker
+        worker.progressed.connect(self.looking.heard)
+        worker.succeeded.connect(lambda result: ended(done, result))
+        worker.failed.connect(lambda why: ended(failed, why))
+        worker.start()
+
+    def cancel_worker(self) -> None:
+        if isinstance(self.worker, WorkerProcess):
+            self.worker.cancel()
+
+    def close(self) -> None:
+        """The window closes: a looking worker ends, a carrier works on."""
+        self.behind.end()
+        self.looking.close()
+        self.cancel_worker()
+        self.carrying.close()

@@ -1,0 +1,60 @@
+"""The holding shelf: what waits on it; put back and emptied by lines of a run."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
+from swept_shelf.core.carry.shelf import Slot
+from swept_shelf.core.documents.terms import Task
+from swept_shelf.core.ledger.store import RunRow
+
+if TYPE_CHECKING:
+    from swept_shelf.desk.session.session import Session
+
+
+class ShelfWork:
+    def __init__(self, session: Session) -> None:
+        self._session = session
+
+    def waiting(self) -> list[Slot]:
+        return self._session.shop.waiting()
+
+    def resume(self) -> None:
+        """Put back all of the run in hand."""
+        if (run := self._session.carrying.run) is not None:
+            self.work(Task.PUT_BACK, run.id, [])
+
+    def work(self, task: Task, run: str, lines: list[str]) -> None:
+        """Put back, or empty, lines of a run (all of it when none is named)."""
+        s = self._session
+        if s.worker is not None:
+            return
+        visits = s.shop.ledger.visits(s.shop.machine.key)
+        row = next((r for v in visits for r in s.shop.ledger.runs(v.id) if r.id == run), None)
+        if row is None:
+            s.said.emit(
+                f"No ledger here knows this run: `swept-shelf take-over {run}` on the command line says what it holds."
+            )
+            return
+        known: RunRow = row
+        s.start_worker(
+            s.shop.shelf_request(task, known, lines),
+            lambda result: self._done(task, known, lines, result),
+            self._failed,
+        )
+        s.ledger_changed.emit()
+
+    def _done(self, task: Task, row: RunRow, lines: list[str], result: dict[str, Any]) -> None:
+        s = self._session
+        s.shop.keep_shelf_result(task, row, lines, result)
+        if s.carrying.run is not None and s.carrying.run.id == row.id:
+            s.carrying.read_again()
+        word = "Put back" if task == Task.PUT_BACK else "Emptied"
+        left = [f"{w['path'] or w['line']}: {w['why']}" for w in result["why"]]
+        s.said.emit(f"{word}." if not left else f"{word}, but {len(left)} stay: {left[0]}")
+        s.run_changed.emit()
+        s.ledger_changed.emit()
+
+    def _failed(self, why: str) -> None:
+        self._session.said.emit(why)
+        self._session.ledger_changed.emit()
