@@ -65,7 +65,8 @@ class Room:
         text, log = (status.read_text() if status.exists() else ""), ""
         for name, inside in files.items():
             text += (
-                f"Package: {name}\nStatus: install ok installed\nPriority: optional\nSection: misc\nInstalled-Size: 9\nMaintainer: Test <t@test.example>\n"
+                f"Package: {name}\nStatus: install ok installed\nPriority: optional\n"
+                "Section: misc\nInstalled-Size: 9\nMaintainer: Test <t@test.example>\n"
                 f"Architecture: all\nVersion: 1.0\n{control}Description: made up\n\n"
             )
             folders = sorted({"/" + str(p) for f in inside for p in Path(f).parents if str(p) != "."})

@@ -123,7 +123,8 @@ def add_flatpaks(root: Path, work: Path) -> None:
     write(
         app,
         "files/share/metainfo/org.test.Drawers.metainfo.xml",
-        '<component><id>org.test.Drawers</id><developer_name>Test Works</developer_name><releases><release version="5.2"/></releases></component>',
+        "<component><id>org.test.Drawers</id><developer_name>Test Works</developer_name><releases><release "
+        'version="5.2"/></releases></component>',
     )
     write(app, "export/share/applications/org.test.Drawers.desktop", launcher("Drawers", "drawers"))
     for folder in (runtime, app):
@@ -257,7 +258,8 @@ def add_games(root: Path) -> None:
         root,
         f"{prefix}/system.reg",
         "WINE REGISTRY Version 2\n\n[Software\\\\Microsoft\\\\Windows\\\\CurrentVersion\\\\Uninstall\\\\Loupe] 1700000000\n"
-        '"DisplayName"="Loupe for Plates"\n"DisplayVersion"="1.9"\n"InstallLocation"="C:\\\\Program Files\\\\Loupe"\n"Publisher"="Test Works"\n',
+        '"DisplayName"="Loupe for Plates"\n"DisplayVersion"="1.9"\n'
+        '"InstallLocation"="C:\\\\Program Files\\\\Loupe"\n"Publisher"="Test Works"\n',
     )
     write(root, f"{prefix}/drive_c/Program Files/Loupe/loupe.exe", "MZ" + "x" * 20_000)
 

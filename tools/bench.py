@@ -49,7 +49,10 @@ def start_up() -> None:
         "5 x",
     )
     window = "from PySide6.QtWidgets import QApplication, QMainWindow; a = QApplication([]); w = QMainWindow(); w.show(); a.processEvents()"
-    ours = "from PySide6.QtWidgets import QApplication; a = QApplication([]); from swept_shelf.desk.window import Window; w = Window(); w.show(); a.processEvents()"
+    ours = (
+        "from PySide6.QtWidgets import QApplication; a = QApplication([]); from "
+        "swept_shelf.desk.window import Window; w = Window(); w.show(); a.processEvents()"
+    )
     peer = took(command(PY, "-c", window), 9)
     say("the desk's first window", took(command(PY, "-c", ours), 9), "bare Qt window", peer, "2 x")
     with tempfile.TemporaryDirectory() as folder:
@@ -61,7 +64,10 @@ def start_up() -> None:
             ],
             check=True,
         )
-        shop = f"; from swept_shelf.workshop import Workshop; from swept_shelf.desk.session import Session; w.furnish(Session(Workshop({folder + '/d'!r}))); a.processEvents()"
+        shop = (
+            "; from swept_shelf.workshop import Workshop; from swept_shelf.desk.session "
+            f"import Session; w.furnish(Session(Workshop({folder + '/d'!r}))); a.processEvents()"
+        )
         say(
             "the desk with its ledger open",
             took(command(PY, "-c", ours + shop)),
@@ -109,7 +115,8 @@ from swept_shelf.core.survey.conditions import read_conditions
 from swept_shelf.desk.survey.list_lens import ListLens
 app, path = QApplication([]), next(Path(sys.argv[1]).rglob("survey.json"))
 survey = read_document(Survey, path.read_bytes(), "")
-many = [replace(a, id=f"{a.id}-{n}", name=f"{a.name} {n}") for n in range(3000 // len(survey.applications) + 1) for a in survey.applications][:3000]
+rounds = range(3000 // len(survey.applications) + 1)
+many = [replace(a, id=f"{a.id}-{n}", name=f"{a.name} {n}") for n in rounds for a in survey.applications][:3000]
 survey = replace(survey, applications=many)
 def ms(act):
     began = time.perf_counter(); act(); app.processEvents(); return (time.perf_counter() - began) * 1000

@@ -20,7 +20,11 @@ def write_registry(root: Path, names: list[str], people: int, program: Callable[
         (root / f"var/lib/dpkg/info/{name}.list").write_text(
             f"/.\n/usr\n/usr/bin\n/usr/bin/{name}\n/usr/share\n/usr/share/applications\n/usr/share/applications/{name}.desktop\n"
         )
-        status += f"Package: {name}\nStatus: install ok installed\nPriority: optional\nMaintainer: B <b@bench.example>\nArchitecture: all\nVersion: 1\nDescription: made up\n\n"
+        status += (
+            f"Package: {name}\nStatus: install ok installed\nPriority: optional\n"
+            "Maintainer: B <b@bench.example>\nArchitecture: all\n"
+            "Version: 1\nDescription: made up\n\n"
+        )
     (root / "var/lib/dpkg/status").write_text(status)
     (root / "var/lib/dpkg/available").touch()
     (root / "etc/passwd").write_text(

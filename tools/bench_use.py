@@ -59,6 +59,9 @@ def _journal(file: Path, uid: int, entries: int, names: list[str], chance: rando
                 name = names[int(chance.random() ** 3 * len(names))] if i % 3 == 0 else f"noise{i % 400}"
                 what = f"_EXE=/usr/bin/{name}\n_COMM={name}\n_SYSTEMD_USER_UNIT=app-room-{name}-{i // 20000}.scope\n"
             made.stdin.write(
-                f"__REALTIME_TIMESTAMP={at}\n__MONOTONIC_TIMESTAMP={i + 1}\n_BOOT_ID={_ID}\n_MACHINE_ID={_ID}\n_UID={uid}\n_PID={1000 + i % 30000}\n{what}"
-                f"PRIORITY=6\n_SYSTEMD_UNIT=user@{uid}.service\nMESSAGE={i}: {chance.randrange(10**12)} was said here, about as long as usual\n\n".encode()
+                f"__REALTIME_TIMESTAMP={at}\n__MONOTONIC_TIMESTAMP={i + 1}\n"
+                f"_BOOT_ID={_ID}\n_MACHINE_ID={_ID}\n_UID={uid}\n_PID={1000 + i % 30000}\n"
+                f"{what}"
+                f"PRIORITY=6\n_SYSTEMD_UNIT=user@{uid}.service\nMESSAGE={i}: {chance.randrange(10**12)} "
+                "was said here, about as long as usual\n\n".encode()
             )

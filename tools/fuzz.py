@@ -1,4 +1,5 @@
-"""Fuzzing every parser of what others wrote: `make fuzz`, ten minutes each unless FUZZ_SECONDS says otherwise, as many at once as FUZZ_JOBS says (processors).
+"""Fuzzing every parser of what others wrote: `make fuzz`, ten minutes each unless FUZZ_SECONDS says otherwise, as many at
+once as FUZZ_JOBS says (processors).
 
 Prints, per parser, how many texts were tried, the slowest, and every fault with the smallest text that shows it."""
 

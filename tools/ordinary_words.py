@@ -36,7 +36,8 @@ def main(packages: str, descriptions: str) -> None:
             if word not in source and word not in name:
                 users[word].add(source)
     print(
-        f"# Words that stand in the descriptions of at least {FEWEST} of {len(seen)} projects, and in how many; made by tools/{Path(__file__).name}."
+        f"# Words that stand in the descriptions of at least {FEWEST} of {len(seen)} "
+        f"projects, and in how many; made by tools/{Path(__file__).name}."
     )
     for word, of in sorted(users.items(), key=lambda row: (-len(row[1]), row[0])):
         if len(of) >= FEWEST:

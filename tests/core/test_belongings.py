@@ -490,11 +490,15 @@ def test_what_lies_in_memory_alone_is_named_and_takes_nothing_of_a_volume(room, 
     )
     room.home("vera", "x", "", ago(9))
     code = (
-        f"from swept_shelf.core.machine import open_machine; from swept_shelf.core.survey.take import take_survey; s = take_survey(open_machine({str(room.root)!r}),"
+        "from swept_shelf.core.machine import open_machine; from swept_shelf.core.survey.take "
+        f"import take_survey; s = take_survey(open_machine({str(room.root)!r}),"
         f" {str(tmp_path)!r}, []); b = next(b for b in s.find('debian:leafcutter').belongings if b.path == '/run/oddroom');"
         "print(b.ticked, b.bytes, b.proof, b.reason); print(sum(p.bytes for p in s.accounts[0].parts) < 5_000_000)"
     )
-    mounts = f"mkdir -p {room.root}/run && mount -t tmpfs tmpfs {room.root}/run && mkdir {room.root}/run/oddroom && head -c 9000000 /dev/zero > {room.root}/run/oddroom/x"
+    mounts = (
+        f"mkdir -p {room.root}/run && mount -t tmpfs tmpfs {room.root}/run && mkdir "
+        f"{room.root}/run/oddroom && head -c 9000000 /dev/zero > {room.root}/run/oddroom/x"
+    )
     done = subprocess.run(
         ["unshare", "-rm", "sh", "-c", f'{mounts} && exec {sys.executable} -c "$0"', code],
         capture_output=True,
@@ -911,7 +915,9 @@ def test_what_was_removed_long_ago_is_known_by_apts_history_and_by_a_launcher_th
     write(
         room.root,
         "var/log/apt/history.log",
-        "\nStart-Date: 2025-02-03  10:00:00\nCommandline: apt-get purge thornmail\nPurge: thornmail:all (3.1), libthorn1:all (3.1)\nEnd-Date: 2025-02-03  10:00:09\n",
+        "\nStart-Date: 2025-02-03  10:00:00\nCommandline: apt-get purge thornmail\n"
+        "Purge: thornmail:all (3.1), libthorn1:all (3.1)\nEnd-Date: 2025-02-03  "
+        "10:00:09\n",
     )
     room.home("vera", ".config/thornmail/x.ini", "a=1\n", ago(600))
     room.home("vera", ".local/share/mossgrid/x.db", "a=1\n", ago(700))
@@ -1049,7 +1055,8 @@ def test_a_persons_own_work_inside_an_applications_folder_is_flagged_and_never_t
         "vera",
         ".local/share/recently-used.xbel",
         '<xbel xmlns:bookmark="http://www.freedesktop.org/standards/desktop-bookmarks">'
-        f'<bookmark href="file://{opened}"><info><metadata><bookmark:applications><bookmark:application name="x" exec="other" modified="2026-01-01T00:00:00Z"/>'
+        f'<bookmark href="file://{opened}"><info><metadata><bookmark:applications><bookmark:application '
+        'name="x" exec="other" modified="2026-01-01T00:00:00Z"/>'
         "</bookmark:applications></metadata></info></bookmark></xbel>",
         ago(3),
     )

@@ -35,7 +35,11 @@ def app(survey, id):
     return next(a for a in survey.applications if a.id == id)
 
 
-HISTORY = "\nStart-Date: 2026-02-03  10:11:12\nCommandline: apt install {name}\n{who}Install: {name}:amd64 (1.0), libx:amd64 (2.0, automatic)\nEnd-Date: x\n"
+HISTORY = (
+    "\nStart-Date: 2026-02-03  10:11:12\nCommandline: apt install {name}\n"
+    "{who}Install: {name}:amd64 (1.0), libx:amd64 (2.0, automatic)\n"
+    "End-Date: x\n"
+)
 
 
 @pytest.mark.parametrize(

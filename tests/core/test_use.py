@@ -128,9 +128,12 @@ def test_fifty_megabytes_of_history_with_broken_lines_are_read_and_the_rest_coun
 
 def xbel(command: str, when: int) -> str:
     return (
-        '<?xml version="1.0"?><xbel version="1.0" xmlns:bookmark="http://www.freedesktop.org/standards/desktop-bookmarks">\n<bookmark href="file:///home/vera/ä.txt" '
-        'added="2020-01-01T00:00:00Z" modified="2020-01-01T00:00:00Z" visited="2020-01-01T00:00:00Z"><info><metadata owner="http://freedesktop.org"><bookmark:applications>\n'
-        f'<bookmark:application name="Quillstand" exec="&apos;{command} %u&apos;" modified="{datetime.fromtimestamp(when, UTC):%Y-%m-%dT%H:%M:%SZ}" count="2"/>\n'
+        '<?xml version="1.0"?><xbel version="1.0" xmlns:bookmark="http://www.freedesktop.org/standards/desktop-bookmarks">\n'
+        '<bookmark href="file:///home/vera/ä.txt" '
+        'added="2020-01-01T00:00:00Z" modified="2020-01-01T00:00:00Z" visited="2020-01-01T00:00:00Z"><info><metadata '
+        'owner="http://freedesktop.org"><bookmark:applications>\n'
+        f'<bookmark:application name="Quillstand" exec="&apos;{command} %u&apos;" '
+        f'modified="{datetime.fromtimestamp(when, UTC):%Y-%m-%dT%H:%M:%SZ}" count="2"/>\n'
         "</bookmark:applications></metadata></info></bookmark></xbel>\n"
     )
 
@@ -140,7 +143,8 @@ def test_lists_of_documents_and_the_desktops_records_say_who_used_it_when(room, 
     room.home(
         "otto",
         ".local/share/gnome-shell/application_state",
-        f'<application-state><context id=""><application id="{DESKTOP}.desktop" score="3" last-seen="{ago(19)}"/></context></application-state>',
+        f'<application-state><context id=""><application id="{DESKTOP}.desktop" score="3" '
+        f'last-seen="{ago(19)}"/></context></application-state>',
         ago(1),
     )
     room.home(
@@ -208,8 +212,12 @@ def test_thumbnails_crashes_accounting_and_audit_name_their_program(room, uses):
     write(
         room.root,
         "var/log/audit/audit.log",
-        f'type=SYSCALL msg=audit({ago(40)}.5:1): arch=c000003e syscall=59 success=yes exit=0 ppid=1 pid=2 auid={OTTO_UID} uid={OTTO_UID} gid=1 tty=pts0 ses=1 comm="x" exe="/usr/bin/{TERMINAL}" key=(null)\n'
-        f'type=SYSCALL msg=audit({ago(2)}.5:2): arch=c000003e syscall=59 success=yes exit=0 ppid=1 pid=2 auid=4294967295 uid=0 gid=1 tty=(none) ses=1 comm="x" exe="/usr/bin/{TERMINAL}" key=(null)\nrubbish\n',
+        f"type=SYSCALL msg=audit({ago(40)}.5:1): arch=c000003e syscall=59 success=yes "
+        f"exit=0 ppid=1 pid=2 auid={OTTO_UID} uid={OTTO_UID} gid=1 tty=pts0 ses=1 "
+        f'comm="x" exe="/usr/bin/{TERMINAL}" key=(null)\n'
+        f"type=SYSCALL msg=audit({ago(2)}.5:2): arch=c000003e syscall=59 success=yes "
+        'exit=0 ppid=1 pid=2 auid=4294967295 uid=0 gid=1 tty=(none) ses=1 comm="x" '
+        f'exe="/usr/bin/{TERMINAL}" key=(null)\nrubbish\n',
     )
     found = uses()
     assert {(s.kind, seconds(s.at), s.person) for s in found[DESKTOP].signs if not s.set_aside} == {

@@ -289,8 +289,8 @@ _STARTED = re.compile(r'execve\("([^"]+)".* = 0$', re.M)
 def watched(request: dict[str, Any], log: Path, allowed: list[Path], seconds: float = 120) -> Watched:
     """Run a worker under strace and tell what it did beside its own folders `allowed`."""
     calls = (
-        "execve,connect,creat,openat,mkdir,mkdirat,rename,renameat,renameat2,unlink,unlinkat,link,linkat,symlink,symlinkat,mknod,mknodat,chmod,"
-        "fchmodat,chown,lchown,fchownat,truncate"
+        "execve,connect,creat,openat,mkdir,mkdirat,rename,renameat,renameat2,unlink,unlinkat,link,linkat,symlink,"
+        "symlinkat,mknod,mknodat,chmod,fchmodat,chown,lchown,fchownat,truncate"
     )
     began = time.monotonic()
     process = subprocess.Popen(

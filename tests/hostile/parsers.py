@@ -178,9 +178,12 @@ def _sqlite_sample() -> bytes:
     path = _PLACE / "sample.db"
     base = sqlite3.connect(path)
     base.executescript(
-        "CREATE TABLE ResourceEvent(usedActivity, initiatingAgent, targettedResource, start, end); INSERT INTO ResourceEvent VALUES (1,'lantern','x',5,6);"
-        "CREATE TABLE ResourceScoreCache(targettedResource, initiatingAgent, lastUpdate); INSERT INTO ResourceScoreCache VALUES ('x', 'lantern', 7);"
-        "CREATE TABLE event(id, timestamp, actor); CREATE TABLE actor(id, value); INSERT INTO event VALUES (1, 2000, 1); INSERT INTO actor VALUES (1, 'application://lantern.desktop');"
+        "CREATE TABLE ResourceEvent(usedActivity, initiatingAgent, targettedResource, "
+        "start, end); INSERT INTO ResourceEvent VALUES (1,'lantern','x',5,6);"
+        "CREATE TABLE ResourceScoreCache(targettedResource, initiatingAgent, lastUpdate);"
+        " INSERT INTO ResourceScoreCache VALUES ('x', 'lantern', 7);"
+        "CREATE TABLE event(id, timestamp, actor); CREATE TABLE actor(id, value);"
+        " INSERT INTO event VALUES (1, 2000, 1); INSERT INTO actor VALUES (1, 'application://lantern.desktop');"
     )
     base.commit()
     base.close()
@@ -189,7 +192,8 @@ def _sqlite_sample() -> bytes:
 
 _LAUNCHER = b'[Desktop Entry]\nType=Application\nName=Lantern\nExec=env A=b "/usr/bin/lantern" %U\nIcon=x\nMimeType=text/x;\n'
 _XBEL = (
-    b'<?xml version="1.0"?><xbel version="1.0"><bookmark href="file:///x" modified="2025-01-01T00:00:00Z"><info><metadata owner="http://freedesktop.org">'
+    b'<?xml version="1.0"?><xbel version="1.0"><bookmark href="file:///x" modified="2025-01-01T00:00:00Z"><info><metadata '
+    b'owner="http://freedesktop.org">'
     b'<bookmark:applications><bookmark:application name="lantern" exec="&apos;lantern %u&apos;" modified="2025-01-01T00:00:00Z" count="3"/>'
     b"</bookmark:applications></metadata></info></bookmark></xbel>"
 )
@@ -299,13 +303,17 @@ PARSERS: dict[str, Parser] = {
     "apt's history": Parser(
         _apt_history,
         [
-            b"\nStart-Date: 2024-01-01  10:00:00\nCommandline: apt install lantern --password=x\nRequested-By: a (1000)\nInstall: lantern:all (1.0, automatic), b:amd64 (2)\nPurge: c:all (3)\n\n2024-01-01 10:00:00 install lantern:all <none> 1.0\n"
+            b"\nStart-Date: 2024-01-01  10:00:00\nCommandline: apt install lantern --password=x\n"
+            b"Requested-By: a (1000)\nInstall: lantern:all (1.0, automatic), b:amd64 "
+            b"(2)\nPurge: c:all (3)\n\n2024-01-01 10:00:00 install lantern:all <none> "
+            b"1.0\n"
         ],
     ),
     "apt's settings": Parser(
         lambda d: list(settings.statements(_text(d))),
         [
-            b'APT { AutoRemove { RecommendsImportant "false"; }; NeverAutoRemove { "^a"; "b"; }; };\n#clear APT::X;\n// x\n/* y */ A::B "c";\n'
+            b'APT { AutoRemove { RecommendsImportant "false"; }; NeverAutoRemove { "^a";'
+            b' "b"; }; };\n#clear APT::X;\n// x\n/* y */ A::B "c";\n'
         ],
     ),
     "crontabs": Parser(
@@ -383,7 +391,8 @@ PARSERS: dict[str, Parser] = {
     "application states": Parser(
         lambda d: list(desktop_records._states(_text(d))),
         [
-            b'<application-state><context id=""><application id="lantern.desktop" score="3" last-seen="1700000000"/></context></application-state>'
+            b'<application-state><context id=""><application id="lantern.desktop" score="3" '
+            b'last-seen="1700000000"/></context></application-state>'
         ],
         (SweptShelfError, ValueError, ExpatError),
     ),
@@ -402,7 +411,8 @@ PARSERS: dict[str, Parser] = {
     "journals of runs": Parser(
         _journal,
         [
-            b'{"event": "mode", "mode": "carry_out", "at": "2026-01-01T00:00:00Z"}\n{"event": "begin", "at": "2026-01-01T00:00:00Z", "n": 1}\n'
+            b'{"event": "mode", "mode": "carry_out", "at": "2026-01-01T00:00:00Z"}\n'
+            b'{"event": "begin", "at": "2026-01-01T00:00:00Z", "n": 1}\n'
             b'{"event": "done", "at": "2026-01-01T00:00:00Z", "n": 1}\n{"event": "end", "at": "2026-01-01T00:00:00Z", "state": "x"}\n'
         ],
     ),

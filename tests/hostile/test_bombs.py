@@ -71,10 +71,13 @@ def database(path: Path) -> None:
     path.parent.mkdir(parents=True, exist_ok=True)
     base = sqlite3.connect(path)
     base.execute(
-        "CREATE VIEW wtmp AS WITH RECURSIVE n(Type) AS (SELECT 3 UNION ALL SELECT Type FROM n) SELECT Type, 1 AS User, Type AS Login, 2 AS Logout FROM n"
+        "CREATE VIEW wtmp AS WITH RECURSIVE n(Type) AS (SELECT 3 UNION ALL SELECT "
+        "Type FROM n) SELECT Type, 1 AS User, Type AS Login, 2 AS Logout FROM n"
     )
     base.execute(
-        "CREATE VIEW ResourceEvent AS WITH RECURSIVE n(x) AS (SELECT 1 UNION ALL SELECT x+1 FROM n) SELECT x AS usedActivity, x AS initiatingAgent, x AS targettedResource, x AS start, x AS end FROM n"
+        "CREATE VIEW ResourceEvent AS WITH RECURSIVE n(x) AS (SELECT 1 UNION ALL "
+        "SELECT x+1 FROM n) SELECT x AS usedActivity, x AS initiatingAgent, x AS "
+        "targettedResource, x AS start, x AS end FROM n"
     )
     base.commit()
     base.close()

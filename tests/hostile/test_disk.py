@@ -76,7 +76,9 @@ def test_nothing_a_root_says_configures_a_command_of_ours(tmp_path):
     trap = disk.put(root, "trap.sh", f"#!/bin/sh\ntouch {tmp_path / 'ran'}\nexec /bin/sh\n")
     trap.chmod(0o755)
     apt = (
-        f'Dir::Bin::dpkg "{trap}";\nDPkg::Options {{ "-c"; "{trap}"; }};\nDir::Bin::apt-helper "{trap}";\n#include "/etc/shadow";\nDir "/";\n'
+        f'Dir::Bin::dpkg "{trap}";\nDPkg::Options {{ "-c"; "{trap}"; }};\n'
+        f'Dir::Bin::apt-helper "{trap}";\n#include "/etc/shadow";\n'
+        'Dir "/";\n'
         f'APT::Update::Pre-Invoke {{ "{trap}"; }};\nDPkg::Pre-Invoke {{ "{trap}"; }};\nAPT::AutoRemove::SuggestsImportant "false";\n'
     )
     for name in ("etc/apt/apt.conf", "etc/apt/apt.conf.d/50x", "etc/apt/apt.conf.d/x.conf"):

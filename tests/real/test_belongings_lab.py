@@ -41,7 +41,8 @@ def lab():
             made.created = defaultdict(set)
             for app in APPS:
                 sh(
-                    f"rm -rf {home}; cp -a {made.root}/etc/skel {home}; mkdir -p {home}/Documents; echo letter > {home}/Documents/letter.txt;"
+                    f"rm -rf {home}; cp -a {made.root}/etc/skel {home}; mkdir -p {home}/Documents;"
+                    f" echo letter > {home}/Documents/letter.txt;"
                     f"chown -R 1000:1000 {home}"
                 )
                 before = {str(p.relative_to(home)) for p in home.rglob("*")}
@@ -82,7 +83,8 @@ def test_what_each_alone_created_is_its_own_and_nothing_else_is_ticked(lab, tmp_
         mine = [p for p, app in alone.items() if app in apps]
         good = [p for p in mine if found[p]]
         print(
-            f"\n{name}: {len(good)} of {len(mine)} paths, {sum(size[p] for p in good)} of {sum(size[p] for p in mine)} bytes; of the others known as common: {len(common & set(mine) - set(good))}"
+            f"\n{name}: {len(good)} of {len(mine)} paths, {sum(size[p] for p in good)} "
+            f"of {sum(size[p] for p in mine)} bytes; of the others known as common: {len(common & set(mine) - set(good))}"
         )
         for p in sorted(set(mine) - set(good)):
             print(f"  {'common, though' if p in common else 'not known as'} {alone[p]}'s: {p}")

@@ -62,7 +62,8 @@ def desktop():
         for place in ("/etc/apt/sources.list.d", "/etc/apt/apt.conf.d", "/usr/share/keyrings"):
             sh(f"cp -aL {place}/. {root}{place}/ 2>/dev/null || true")
         sh(
-            f"chroot {root} sh -c 'apt-get update -qq; DEBIAN_FRONTEND=noninteractive apt-get install -y -qq {' '.join(APPS)}' >/dev/null 2>&1"
+            f"chroot {root} sh -c 'apt-get update -qq; DEBIAN_FRONTEND=noninteractive "
+            f"apt-get install -y -qq {' '.join(APPS)}' >/dev/null 2>&1"
             f"; chroot {root} apt-get clean"
         )
         yield root

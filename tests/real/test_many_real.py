@@ -70,7 +70,10 @@ def debian():
             sh(f"cp /etc/resolv.conf {root}/etc/resolv.conf")
             for place in ("/etc/apt/sources.list.d", "/etc/apt/apt.conf.d", "/usr/share/keyrings"):
                 sh(f"cp -aL {place}/. {root}{place}/ 2>/dev/null || true")
-            install = f"apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends {' '.join(APPS)}"
+            install = (
+                "apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y "
+                f"-qq --no-install-recommends {' '.join(APPS)}"
+            )
             sh(
                 f"chroot {root} sh -c '{install} cron python3 systemd-sysv dbus-user-session' >/dev/null 2>&1; chroot {root} apt-get clean"
             )
@@ -88,7 +91,8 @@ def furnish(root: Path) -> None:
         sh(f"chroot {root} useradd -m -u {1000 + number} -s /bin/bash {name}")
         home = root / "home" / name
         marks = "".join(
-            f'  <bookmark href="file:///home/{name}/n{i}.txt">\n    <info><metadata owner="http://freedesktop.org"><bookmark:applications>\n'
+            f'  <bookmark href="file:///home/{name}/n{i}.txt">\n'
+            '    <info><metadata owner="http://freedesktop.org"><bookmark:applications>\n'
             + "".join(
                 f'      <bookmark:application name="{a}" exec="&apos;{a} %u&apos;" modified="2026-05-01T10:00:00Z" count="1"/>\n'
                 for a in pair
@@ -102,10 +106,13 @@ def furnish(root: Path) -> None:
             + ";\nimage/png="
             + ";".join(launchers[::-1])
             + "\nx/own=own.desktop\n",
-            ".local/share/recently-used.xbel": '<?xml version="1.0"?>\n<xbel version="1.0" xmlns:bookmark="http://www.freedesktop.org/standards/desktop-bookmarks">\n'
+            ".local/share/recently-used.xbel": '<?xml version="1.0"?>\n'
+            '<xbel version="1.0" xmlns:bookmark="http://www.freedesktop.org/standards/desktop-bookmarks">\n'
             + marks
             + "</xbel>\n",
-            ".bashrc": "alias m='mc -b'\nalias t='tmux new'; alias s='screen -R'\nalias ll='ls -l'\nif true; then htop -v >/dev/null; fi\nfiglet hello\n",
+            ".bashrc": "alias m='mc -b'\nalias t='tmux new'; alias s='screen -R'\n"
+            "alias ll='ls -l'\nif true; then htop -v >/dev/null; fi\n"
+            "figlet hello\n",
             ".config/mc/ini": "[Midnight-Commander]\nverbose=true\n",
             ".config/htop/htoprc": "fields=0\n",
             ".config/autostart/galculator.desktop": "[Desktop Entry]\nType=Application\nName=Sums\nExec=galculator\n",
@@ -116,7 +123,8 @@ def furnish(root: Path) -> None:
             (home / path).write_text(text)
         sh(f"chown -R {1000 + number}:{1000 + number} {home}")
     (root / "etc/cron.d/night").write_text(
-        "5 3 * * * root /usr/bin/tinyproxy -h >/dev/null\n6 3 * * *\troot\tlighttpd -t\n7 3 * * * root true\n8 3 * * * root rsync -a /a /b\n"
+        "5 3 * * * root /usr/bin/tinyproxy -h >/dev/null\n6 3 * * *\troot\tlighttpd "
+        "-t\n7 3 * * * root true\n8 3 * * * root rsync -a /a /b\n"
     )
 
 
@@ -128,7 +136,8 @@ def unexplained(before, after) -> list[str]:
 
 def registered(root: Path) -> str:
     return sh(
-        f"dpkg-query --admindir={root}/var/lib/dpkg -W -f '${{Package}} ${{Version}} ${{Status}}\\n'; cat {root}/var/lib/apt/extended_states | sort"
+        f"dpkg-query --admindir={root}/var/lib/dpkg -W -f '${{Package}} ${{Version}} "
+        f"${{Status}}\\n'; cat {root}/var/lib/apt/extended_states | sort"
     )
 
 

@@ -136,7 +136,8 @@ def test_three_real_applications_go_completely_and_come_back(debian, tmp_path):
     clearance = job.clearance()
     assert [(c.family, f) for line in clearance.lines for c in line.cells for f in c.findings] == []
     left = sh(
-        f"find {debian.root} -not -path '*/.swept-shelf/*' \\( -iname '*galculator*' -o -iname '*tinyproxy*' -o -path '*/mc/*' \\) ! -path '*/var/log/*'"
+        f"find {debian.root} -not -path '*/.swept-shelf/*' \\( -iname '*galculator*' "
+        "-o -iname '*tinyproxy*' -o -path '*/mc/*' \\) ! -path '*/var/log/*'"
         f" ! -path '*/lib/dpkg/*' ! -path '*/apt/*' ! -path '{debian.root}/run/*'"
     )
     assert left == ""

@@ -74,7 +74,8 @@ def test_the_last_use_is_known_within_a_day_and_noise_never_makes_it_later(lab, 
                 right[app] = said is not None and abs(said.timestamp() - truth) <= DAY
             not_later[app] = said is None or said.timestamp() <= truth + DAY
         print(
-            f"\n{noise}, {name}: {counted({a: right[a] for a in apps if a in right})}; no later than the truth: {counted({a: not_later[a] for a in apps})}"
+            f"\n{noise}, {name}: {counted({a: right[a] for a in apps if a in right})};"
+            f" no later than the truth: {counted({a: not_later[a] for a in apps})}"
         )
     assert sum(right.values()) >= 0.97 * len(right), counted(right)
     assert all(not_later.values()), counted(not_later)

@@ -86,7 +86,8 @@ def whole_job(folder: Path) -> int:
     surveyed = shop.keep_survey(request, run_worker(request))
     survey = surveyed.survey
     out(
-        f"2. Inventory: {plural(len(survey.applications), 'application')}, {plural(len(survey.left_behind), 'application')} left something behind, "
+        f"2. Inventory: {plural(len(survey.applications), 'application')}, {plural(len(survey.left_behind), 'application')} "
+        "left something behind, "
         f"{plural(len(survey.shared_stores), 'shared store')}"
     )
     for a in sorted(survey.applications, key=lambda a: -a.bytes.total)[:5]:
@@ -106,7 +107,8 @@ def whole_job(folder: Path) -> int:
     out(f"3. Decide: remove {chosen.name}; {human_bytes(order.total)} come back; what is personal stays")
     rehearsal = shop.rehearse(order, "the order")
     out(
-        f"4. Prepare: {plural(len(rehearsal.plan.operations), 'operation')}; dpkg was asked and would remove {', '.join(rehearsal.registry)}"
+        f"4. Prepare: {plural(len(rehearsal.plan.operations), 'operation')}; dpkg "
+        f"was asked and would remove {', '.join(rehearsal.registry)}"
     )
     for n, op in enumerate(rehearsal.plan.operations, 1):
         out("   {:>2} {:<45} {}".format(n, *describe(op)))

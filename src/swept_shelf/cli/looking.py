@@ -66,7 +66,9 @@ def survey(shop: Workshop, where: tuple[str, ...], order: str, kept: bool, whole
     evidence = surveyed.survey.evidence
     if evidence.trusted_since:
         say(
-            f"folders below {', '.join(evidence.folder_times_trusted)} that are as they were on {day(evidence.trusted_since)}, {clock(evidence.trusted_since)}, were not read again (--whole reads them)"
+            f"folders below {', '.join(evidence.folder_times_trusted)} that are as they "
+            f"were on {day(evidence.trusted_since)}, {clock(evidence.trusted_since)}, "
+            "were not read again (--whole reads them)"
         )
     if evidence.little:
         say(f"little evidence of use: {'; '.join(evidence.little)}")
@@ -204,7 +206,8 @@ def _facts(a: Application) -> None:
     used = used_in_words(a.last_use)[0]
     out(f"{a.name} {a.version} · {a.id} · {a.summary}")
     out(
-        f"{human_bytes(a.bytes.total)} · installed {day(a.installed.known) or 'at a time not known'} · {a.requested_by or 'not known who asked'} · {used}"
+        f"{human_bytes(a.bytes.total)} · installed {day(a.installed.known) or 'at a time not known'} "
+        f"· {a.requested_by or 'not known who asked'} · {used}"
     )
     if a.why_here:
         out(f"here because of {' → '.join(a.why_here)}")

@@ -53,7 +53,8 @@ def print_clearance(found: Clearance) -> None:
                 )
     for v in found.volumes:
         out(
-            f"{v.mount}: {human_bytes(v.promised)} promised, {human_bytes(v.came_back)} back now, {human_bytes(v.on_shelf)} on the holding shelf"
+            f"{v.mount}: {human_bytes(v.promised)} promised, {human_bytes(v.came_back)} "
+            f"back now, {human_bytes(v.on_shelf)} on the holding shelf"
         )
 
 

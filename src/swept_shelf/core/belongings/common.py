@@ -29,7 +29,9 @@ def normal(name: str) -> str:
 
 
 _ENDINGS = re.compile(
-    r"(\.(conf|cfg|ini|rc|json|xml|toml|ya?ml|db|sqlite3?|log|lock|dat|dir|d|state|history|png|svg|xpm|svgz|ttf|otf|menu|directory|metainfo\.xml|appdata\.xml|kcache)|rc|[-_](history|cache|config|settings|prefs|state)|[-_]\d+)$",
+    r"(\.(conf|cfg|ini|rc|json|xml|toml|ya?ml|db|sqlite3?|log|lock|dat|dir|d|state|history|png|svg|xpm|svgz|ttf|otf"
+    r"|menu|directory|metainfo\.xml|appdata\.xml|kcache)"
+    r"|rc|[-_](history|cache|config|settings|prefs|state)|[-_]\d+)$",
     re.I,
 )
 

@@ -1,5 +1,6 @@
 """What belongs to an application and is no file of its own: accounts and groups made for it, alternatives, diversions, settings
-in dconf, kernel modules, databases in a local server, folders that stand openly in a home. Named, with proof; never part of an order by themselves."""
+in dconf, kernel modules, databases in a local server, folders that stand openly in a home. Named, with proof; never part of an
+order by themselves."""
 
 from __future__ import annotations
 

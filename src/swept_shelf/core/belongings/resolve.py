@@ -19,7 +19,7 @@ _FIRM_FILES = ("/dpkg/info/", "/tmpfiles.d/", "/logrotate.d/")
 
 @dataclass(frozen=True, slots=True)
 class Ruling:
-    """`share`: sole, shared or common; `claim`: the strongest, the first of them where several are; `others`: who else has as strong a one."""
+    """`claim`: the strongest, the first of them where several are; `others`: who else has as strong a one."""
 
     share: Share
     claim: Claim

@@ -174,13 +174,15 @@ def _recents(home: str, old: str, new: str, desk: str) -> str:
             for a in apps
         )
         return (
-            f'  <bookmark href="file://{home}/{path}" added="2025-03-01T10:00:00Z" modified="2025-03-01T10:00:00Z" visited="2025-03-01T10:00:00Z">\n'
+            f'  <bookmark href="file://{home}/{path}" added="2025-03-01T10:00:00Z" modified="2025-03-01T10:00:00Z" '
+            'visited="2025-03-01T10:00:00Z">\n'
             '    <info>\n      <metadata owner="http://freedesktop.org">\n        <bookmark:applications>\n'
             f"{rows}        </bookmark:applications>\n      </metadata>\n    </info>\n  </bookmark>\n"
         )
 
     return (
-        '<?xml version="1.0" encoding="UTF-8"?>\n<xbel version="1.0"\n      xmlns:bookmark="http://www.freedesktop.org/standards/desktop-bookmarks">\n'
+        '<?xml version="1.0" encoding="UTF-8"?>\n<xbel version="1.0"\n'
+        '      xmlns:bookmark="http://www.freedesktop.org/standards/desktop-bookmarks">\n'
         + mark("Documents/valley.map", old)
         + mark("Documents/ridge.map", old, new)
         + mark(f"Documents/{old}.txt", desk)
@@ -271,7 +273,9 @@ def _unpacked(y: Yard, n: Names) -> None:
     y.size(f"/opt/{name}/lib/all.pak", 19 * MB, 300)
     y.text(
         f"/usr/local/share/applications/{name}.desktop",
-        f"[Desktop Entry]\nType=Application\nName={n.app['unpacked']}\nComment=draws leaf outlines\nExec=/opt/{name}/bin/{name} %f\nIcon=/opt/{name}/icon.png\n",
+        f"[Desktop Entry]\nType=Application\nName={n.app['unpacked']}\n"
+        f"Comment=draws leaf outlines\nExec=/opt/{name}/bin/{name} %f\n"
+        f"Icon=/opt/{name}/icon.png\n",
         300,
     )
     y.text(f"/home/{bert}/.config/{name}/outline.ini", "smooth=1\n", 240)

@@ -217,7 +217,8 @@ def demo_packages(n: Names) -> list[Spec]:
         f'  mkdir -p "$DPKG_ROOT/etc/systemd/system/multi-user.target.wants"\n'
         f'  [ -L "{wants}" ] || ln -s /usr/lib/systemd/system/{old}-tiles.service "{wants}"\nfi\n',
         "prerm": "#!/bin/sh\nset -e\nexit 0\n",
-        "postrm": f'#!/bin/sh\nset -e\nif [ "$1" = purge ]; then\n  rm -rf "$DPKG_ROOT/var/lib/{old}-tiles" "$DPKG_ROOT/var/log/{old}-tiles"\nfi\n',
+        "postrm": f'#!/bin/sh\nset -e\nif [ "$1" = purge ]; then\n  rm -rf "$DPKG_ROOT/var/lib/{old}-tiles" '
+        f'"$DPKG_ROOT/var/log/{old}-tiles"\nfi\n',
     }
     specs.append(hero)
     specs.append(

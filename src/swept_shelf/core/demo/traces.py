@@ -48,14 +48,16 @@ def _open(y: Yard, n: Names, person: str, used: dict[str, int]) -> None:
         for days in [first, *(d for d in range(first + 2, 600) if y.chance.random() < 0.05)]:
             at = f"{y.now - timedelta(days=days, hours=1, minutes=y.chance.randrange(25)):%Y-%m-%dT%H:%M:%SZ}"
             marks.append(
-                f'  <bookmark href="file:///home/{person}/Documents/sheet-{len(marks):03}.txt" added="{at}" modified="{at}" visited="{at}">\n'
+                f'  <bookmark href="file:///home/{person}/Documents/sheet-{len(marks):03}.txt" '
+                f'added="{at}" modified="{at}" visited="{at}">\n'
                 '    <info>\n      <metadata owner="http://freedesktop.org">\n        <bookmark:applications>\n'
                 f'          <bookmark:application name="{n.app[role]}" exec="&apos;{name} %u&apos;" modified="{at}" count="1"/>\n'
                 "        </bookmark:applications>\n      </metadata>\n    </info>\n  </bookmark>\n"
             )
     y.text(
         f"/home/{person}/.local/share/recently-used.xbel",
-        '<?xml version="1.0" encoding="UTF-8"?>\n<xbel version="1.0"\n      xmlns:bookmark="http://www.freedesktop.org/standards/desktop-bookmarks">\n'
+        '<?xml version="1.0" encoding="UTF-8"?>\n<xbel version="1.0"\n'
+        '      xmlns:bookmark="http://www.freedesktop.org/standards/desktop-bookmarks">\n'
         + "".join(marks)
         + "</xbel>\n",
         0.1,

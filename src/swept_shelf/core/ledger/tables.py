@@ -1,4 +1,5 @@
-"""Tables of the ledger (SQLAlchemy). `place`: the order in which rows came in. Documents stand whole in `document` columns; surveys in folders beside."""
+"""Tables of the ledger (SQLAlchemy). `place`: the order in which rows came in. Documents stand whole in `document` columns;
+surveys in folders beside."""
 
 from __future__ import annotations
 

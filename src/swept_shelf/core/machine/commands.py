@@ -74,8 +74,9 @@ def run(
     walled: Callable[[], None] | None = None,
 ) -> Ran:
     """Run one of ALLOWED and wait; `fed_by`: another of them whose output it reads; `taking` gets what it prints piece by
-    piece, and nothing of it is held; `writable`: the one folder it may write to; `walled`: what the child does to itself first (see walled.py). Raises CouldNotRead when it is missing, hangs longer than `timeout` s (TIME_LIMIT
-    where none is given) or prints without end."""
+    piece, and nothing of it is held; `writable`: the one folder it may write to; `walled`: what the child does to itself
+    first (see walled.py). Raises CouldNotRead when it is missing, hangs longer than `timeout` s (TIME_LIMIT where none is
+    given) or prints without end."""
     for command in (name, *fed_by[:1]):
         if command not in ALLOWED:
             raise AssertionError(f"{command} is not on the list of commands")

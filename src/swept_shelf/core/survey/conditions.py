@@ -84,7 +84,10 @@ def text_of(entry: Entry) -> str:
         more = (
             f"{entry.summary} {entry.publisher} {' '.join(entry.packages[:1])} {' '.join(entry.executables)}"
         )
-    return f"{entry.name} {entry.id} {more} {' '.join(b.path for b in entry.belongings)} {' '.join(b.person for b in entry.belongings)}".lower()
+    return (
+        f"{entry.name} {entry.id} {more} {' '.join(b.path for b in entry.belongings)} "
+        f"{' '.join(b.person for b in entry.belongings)}"
+    ).lower()
 
 
 def since(text: str, now: datetime) -> datetime:

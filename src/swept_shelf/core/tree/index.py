@@ -439,7 +439,8 @@ class Index:
             yield self._made(r), {self._numbers[r[14]]}
         several: dict[tuple[int, bytes], set[str]] = {}
         for folder, name, package in self._base.execute(
-            f"SELECT t.folder, t.name, t.package FROM listed_too t JOIN (SELECT DISTINCT folder, name FROM listed_too WHERE package IN ({asked})) "
+            "SELECT t.folder, t.name, t.package FROM listed_too t JOIN (SELECT DISTINCT "
+            f"folder, name FROM listed_too WHERE package IN ({asked})) "
             "w ON t.folder = w.folder AND t.name = w.name"
         ):
             several.setdefault((folder, name), set()).add(self._numbers[package])

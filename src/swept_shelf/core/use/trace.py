@@ -74,7 +74,8 @@ class Subject:
 @dataclass
 class Look:
     """What signs are read from, and what was found. `changes`: when the package that lists a path was installed or
-    upgraded, in seconds; `unasked`: per application, programs of it that the machine starts by itself, and how; `ours`: spans of our own earlier work on this machine, in seconds."""
+    upgraded, in seconds; `unasked`: per application, programs of it that the machine starts by itself, and how; `ours`: spans
+    of our own earlier work on this machine, in seconds."""
 
     machine: Machine
     tree: Tree

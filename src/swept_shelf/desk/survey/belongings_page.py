@@ -106,7 +106,8 @@ class BelongingsPage(QWidget):
         self.head.setAccessibleName("The head of the file in hand")
         self.head.setTabChangesFocus(True)
         self.head.setStyleSheet(
-            f"QPlainTextEdit {{ background: {theme().hex('paper')}; border: 1px solid {theme().hex('line')}; padding: 4px; color: {theme().hex('ink')}; }}"
+            f"QPlainTextEdit {{ background: {theme().hex('paper')}; border: 1px solid "
+            f"{theme().hex('line')}; padding: 4px; color: {theme().hex('ink')}; }}"
         )
         foot.addWidget(self.head, 1)
         outer.addWidget(below)
