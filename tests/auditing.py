@@ -5,6 +5,8 @@ from __future__ import annotations
 import itertools
 import math
 
+import numpy as np
+import numpy.typing as npt
 from PySide6.QtCore import QPoint, QRect, QRectF, Qt
 from PySide6.QtGui import QColor, QFontMetricsF, QImage
 from PySide6.QtWidgets import QAbstractButton, QAbstractItemView, QLabel, QLineEdit, QWidget
@@ -15,11 +17,12 @@ from swept_shelf.desk.parts.rows import RowTable
 from swept_shelf.desk.theme import theme
 
 LEAST = 4.5
+Pixels = npt.NDArray[np.uint32]
 
 
 def audit(window: QWidget) -> list[str]:
     """Everything wrong with what is visible in `window` now."""
-    image = window.grab().toImage()
+    image = _pixels(window.grab().toImage())
     wrong: list[str] = []
     texts: list[tuple[str, QRectF]] = []
     for widget in window.findChildren(QWidget):
@@ -34,6 +37,12 @@ def audit(window: QWidget) -> list[str]:
             elif isinstance(widget, RowTable):
                 wrong += _table(widget)
     return wrong + _overlaps(texts)
+
+
+def _pixels(image: QImage) -> Pixels:
+    image = image.convertToFormat(QImage.Format.Format_RGB32)
+    rows = np.frombuffer(image.constBits(), np.uint32).reshape(image.height(), image.bytesPerLine() // 4)
+    return rows[:, : image.width()].copy()
 
 
 def _mapped(widget: QWidget, window: QWidget, rect: QRectF) -> QRectF:
@@ -102,7 +111,7 @@ def _standing(widget: Painted) -> list[str]:
     return wrong
 
 
-def _label(label: QLabel, window: QWidget, image: QImage, texts: list[tuple[str, QRectF]]) -> list[str]:
+def _label(label: QLabel, window: QWidget, image: Pixels, texts: list[tuple[str, QRectF]]) -> list[str]:
     if not label.text():
         return []
     metrics = QFontMetricsF(label.font())
@@ -135,7 +144,7 @@ def _label(label: QLabel, window: QWidget, image: QImage, texts: list[tuple[str,
 
 
 def _button(
-    button: QAbstractButton, window: QWidget, image: QImage, texts: list[tuple[str, QRectF]]
+    button: QAbstractButton, window: QWidget, image: Pixels, texts: list[tuple[str, QRectF]]
 ) -> list[str]:
     if not button.text():
         return []
@@ -182,23 +191,23 @@ def _overlaps(texts: list[tuple[str, QRectF]]) -> list[str]:
     return wrong
 
 
-def _contrast_on(image: QImage, widget: QWidget, window: QWidget, ink: QColor, text: str) -> list[str]:
+def _contrast_on(image: Pixels, widget: QWidget, window: QWidget, ink: QColor, text: str) -> list[str]:
     """Contrast of the ink against the ground really painted there (its most frequent colour)."""
-    rect = QRect(widget.mapTo(window, QPoint(0, 0)), widget.size()).intersected(image.rect())
+    rect = QRect(widget.mapTo(window, QPoint(0, 0)), widget.size()).intersected(
+        QRect(0, 0, image.shape[1], image.shape[0])
+    )
     rect = rect.intersected(
         QRect(
             widget.mapTo(window, widget.visibleRegion().boundingRect().topLeft()),
             widget.visibleRegion().boundingRect().size(),
         )
     )
-    counts: dict[int, int] = {}
-    for y in range(rect.top(), rect.bottom(), 2):
-        for x in range(rect.left(), rect.right(), 2):
-            pixel = image.pixel(x, y)
-            counts[pixel] = counts.get(pixel, 0) + 1
-    if not counts:
+    pixels, counts = np.unique(
+        image[rect.top() : rect.bottom(), rect.left() : rect.right()], return_counts=True
+    )
+    if not len(counts):
         return []
-    ground = QColor(max(counts, key=lambda p: counts[p]))
+    ground = QColor(int(pixels[counts.argmax()]))
     value = contrast(ink, ground)
     return [f"“{text[:40]}” has contrast {value:.1f}"] if value < LEAST else []
 
