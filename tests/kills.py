@@ -78,28 +78,20 @@ class Cut:
     last: dict[str, Any]
 
 
-def under_injection(request: dict[str, Any], call: str, nth: int, what: str = "signal=SIGKILL") -> Cut:
-    inject = f"inject={call}:{what}:when={nth}"
-    done = subprocess.run(
-        [
-            "strace",
-            "-f",
-            "-qqq",
-            "-o",
-            "/dev/null",
-            "-e",
-            f"trace={call}",
-            "-e",
-            inject,
-            sys.executable,
-            "-m",
-            "swept_shelf.worker",
-        ],
-        input=json.dumps(request).encode() + b"\n",
-        capture_output=True,
-        timeout=120,
+def injected(
+    command: list[str], call: str, what: str, given: bytes = b""
+) -> subprocess.CompletedProcess[str]:
+    """Run with faults injected into one system call (strace(1)); `what`: signal=, error=, when=."""
+    words = ["strace", "-f", "-qqq", "-o", "/dev/null", "-e", f"trace={call}", "-e", f"inject={call}:{what}"]
+    return subprocess.run(
+        [*words, *command], input=given.decode(), capture_output=True, text=True, timeout=120
     )
-    lines = [json.loads(x) for x in done.stdout.split(b"\n") if x.startswith(b"{")]
+
+
+def under_injection(request: dict[str, Any], call: str, nth: int, what: str = "signal=SIGKILL") -> Cut:
+    given = json.dumps(request).encode() + b"\n"
+    done = injected([sys.executable, "-m", "swept_shelf.worker"], call, f"{what}:when={nth}", given)
+    lines = [json.loads(x) for x in done.stdout.split("\n") if x.startswith("{")]
     last = lines[-1] if lines else {}
     return Cut(last.get("event") not in ("result", "failed"), last)
 

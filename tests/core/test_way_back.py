@@ -13,18 +13,13 @@ from pathlib import Path
 import pytest
 
 import swept_shelf
-from helpers import ByHand, Job, cli, differences, dpkg_status, picture, run_forked
+from helpers import Job, cli, differences, dpkg_status, picture, run_forked
 from kills import under_injection, wait_for_orphans
-from swept_shelf.core.carry.ops import module_of
-from swept_shelf.core.carry.put_back import put_back
 from swept_shelf.core.carry.sheet import records_of
-from swept_shelf.core.documents.operations import Shelve
 from swept_shelf.core.machine import open_machine
 from swept_shelf.core.machine.zone import zone
 from swept_shelf.core.references import services
 from swept_shelf.core.references.pointees import Pointee, Pointees
-from swept_shelf.core.tree.index import Index, write_index
-from swept_shelf.core.tree.walk import walk
 
 root_only = pytest.mark.skipif(os.geteuid() != 0, reason="owners and mounts need root")
 
@@ -107,40 +102,6 @@ def test_killed_inside_the_registry_the_registry_is_whole_after_the_next_try(job
     assert audit.stdout == ""
     assert (job.machine.root / "var/lib/dpkg/status").read_text() == status
     assert differences(before, picture(job.machine.root, shelf=True)) == []
-
-
-@root_only
-def test_where_nothing_can_be_renamed_it_is_copied_compared_and_comes_back(tmp_path):
-    """A folder of an overlay's lower layer, with links, hard links, holes, attributes; killed while it is removed, too."""
-    lower, upper, work, root = (tmp_path / n for n in ("lower", "upper", "work", "root"))
-    for place in (lower / "d/deep/er", upper, work, root):
-        place.mkdir(parents=True)
-    (lower / "d/a").write_bytes(b"a" * 5000)
-    os.link(lower / "d/a", lower / "d/deep/b")
-    (lower / "d/deep/er/link").symlink_to("/etc")
-    with open(lower / "d/hole", "wb") as hole:
-        hole.truncate(1 << 20)
-    os.setxattr(lower / "d/a", "user.law", b"kept")
-    os.utime(lower / "d/deep", ns=(1, 10**18))
-    options = f"lowerdir={lower},upperdir={upper},workdir={work}"
-    if subprocess.run(
-        ["mount", "-t", "overlay", "overlay", "-o", options, str(root)], capture_output=True
-    ).returncode:
-        pytest.skip("no overlay can be mounted here")
-    try:
-        before = picture(root)
-        machine = open_machine(root)
-        seen = walk(machine)
-        write_index(str(tmp_path), seen, [""] * len(seen.paths), [], [], [])
-        work_ = ByHand(machine, Index(tmp_path / "survey.index"))
-        op = Shelve("line", "/d", seen.entry("/d").identity, 0, 1, "v", False, "x", "law")
-        module_of(op).do(op, 1, work_)
-        assert not (root / "d").exists()
-        assert put_back(machine, "a-run") == []
-        assert differences(before, picture(root, shelf=True)) == []
-        assert (root / "d/a").stat().st_ino == (root / "d/deep/b").stat().st_ino
-    finally:
-        subprocess.run(["umount", "-l", str(root)], check=True)
 
 
 def test_units_that_may_not_be_listed_are_said(made_up):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
+from swept_shelf.core.carry.checks import Bounds, bounds_of
 from swept_shelf.core.carry.shelf import Slot, slots_on_shelves
 from swept_shelf.core.carry.times import FolderTimes, times_of
 from swept_shelf.core.machine.machine import Machine
@@ -19,9 +20,11 @@ class Back:
     tops: dict[str, int]
     slots: list[Slot] = field(default_factory=list)
     times: FolderTimes = field(default_factory=FolderTimes)
+    bounds: Bounds = field(default_factory=lambda: Bounds([], []))
 
     def look(self) -> None:
-        """Read the shelves."""
+        """Read the shelves, and where nothing may be put."""
+        self.bounds = bounds_of(self.machine)
         self.slots = slots_on_shelves(self.machine, read_volumes(self.machine), self.run, self.tops)
         self.times = times_of(self.machine, self.slots)
 

@@ -108,14 +108,14 @@ def _check_folder(
     return new
 
 
-def why_not_back(machine: Machine, slot: Slot) -> str:
+def why_not_back(machine: Machine, slot: Slot, bounds: Bounds) -> str:
     """Why what waits may not stand at its path again, by the same rules as an order; "" where it may.
 
     It must still be what was put on the shelf: no other file, owner or right than its manifest says."""
     path, kept = slot.manifest["path"], slot.manifest["identity"]
     if slot.manifest["parent"].get("path") != parent(path):
         return "its manifest names two places"
-    if why := why_never(path, [p.home for p in read_people(machine)], mount_points(machine)):
+    if why := why_never(path, bounds.homes, bounds.mounts):
         return f"{why}: it was left on the shelf"
     with opened_shelf(machine, slot.shelf, slot.run, slot.name) as fd:
         if (

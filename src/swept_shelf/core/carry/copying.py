@@ -5,6 +5,7 @@ Everything goes through descriptors; links are copied as links. What cannot be m
 from __future__ import annotations
 
 import contextlib
+import errno
 import os
 import stat
 from collections.abc import Iterator
@@ -135,7 +136,9 @@ def _content(old: int, new: int) -> None:
     while at < size:
         try:
             at = os.lseek(old, at, os.SEEK_DATA)
-        except OSError:
+        except OSError as error:
+            if error.errno != errno.ENXIO:  # lseek(2): no data beyond
+                raise
             return
         end = os.lseek(old, at, os.SEEK_HOLE)
         while at < end:

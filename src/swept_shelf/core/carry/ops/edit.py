@@ -266,7 +266,7 @@ def _write_alike(folder: int, old: int, part: str, new: bytes) -> int:
 def undo(slot: Slot, back: Back) -> str:
     """Put this line's pieces in again, in what the file is by now. Returns "" or why it stays. Raises OSError, CouldNotRead."""
     machine, manifest = back.machine, slot.manifest
-    if why := why_not_back(machine, slot):
+    if why := why_not_back(machine, slot, back.bounds):
         return why
     with opened_shelf(machine, slot.shelf, slot.run, slot.name) as fd:
         settling = read_record(machine, fd, "settling.json")

@@ -29,7 +29,7 @@ from swept_shelf.core.machine.volumes import volume_of
 
 STOPS = False
 _SLOT = 32 << 10
-_PART = "part"
+_PART, _RETURNING = "part", "returning.json"
 
 
 def describe(op: Shelve) -> tuple[str, str]:
@@ -72,8 +72,7 @@ def do(op: Shelve, number: int, work: Work) -> dict[str, Any]:
             if "item" in names_in(fd):
                 _finish(work, number, op, fd, slot.manifest)
                 return {}
-            with contextlib.suppress(FileNotFoundError):
-                durable.remove_tree(fd, _PART)
+            _sweep(fd, _PART)
         drop_slot(machine, slot.shelf, work.run.id, number)
     if work.still_needed(op.line, op.path):
         return {"without": [op.path], "note": "its package is still needed"}
@@ -137,8 +136,7 @@ def _copy(machine: Machine, path: str, slot: int, identity: Identity) -> None:
             copying.copy(folder, base(path), slot, _PART)
             copying.compare(folder, base(path), slot, _PART)
         except (OSError, Changed):
-            with contextlib.suppress(FileNotFoundError):
-                durable.remove_tree(slot, _PART)
+            _sweep(slot, _PART)
             raise
         beneath.rename(slot, _PART, slot, "item")
         os.fsync(slot)
@@ -169,9 +167,9 @@ def _not_held(machine: Machine, path: str) -> None:
 def undo(slot: Slot, back: Back) -> str:
     """Rename an item to where it was. Returns "" or why it stays on the shelf. Raises OSError."""
     machine, path, above = back.machine, slot.manifest["path"], slot.manifest["parent"]
-    if why := why_not_back(machine, slot):
+    if why := why_not_back(machine, slot, back.bounds):
         return why
-    if slot.waiting and not _exchanged(machine, slot, path):
+    if slot.waiting and not _exchanged(machine, slot, path) and not _returned(machine, slot, path):
         if slot.manifest["copied"] and (why := _remains_away(machine, slot)):
             return why
         if machine.exists(path):
@@ -183,15 +181,14 @@ def undo(slot: Slot, back: Back) -> str:
             with opened_shelf(machine, slot.shelf, slot.run, slot.name) as fd:
                 begin_settling(machine, fd, above, back.times)
                 with machine.folder(parent(path)) as folder:
-                    _back(fd, folder, base(path))
+                    _back(machine, fd, folder, base(path))
                     os.fsync(folder)
                 os.fsync(fd)
     _mode_again(machine, slot, path)
     settle_parent(machine, slot, back.times)
     with opened_shelf(machine, slot.shelf, slot.run, slot.name) as fd:
         for rest in ("again", _PART):
-            with contextlib.suppress(FileNotFoundError):
-                durable.remove_tree(fd, rest)
+            _sweep(fd, rest)
     drop_slot(machine, slot.shelf, slot.run, slot.number)
     return ""
 
@@ -224,23 +221,52 @@ def _exchanged(machine: Machine, slot: Slot, path: str) -> bool:
         return True
 
 
-def _back(slot: int, folder: int, name: str) -> None:
-    """Rename the item; where that is impossible copy it beside under a name of ours, compare, and give it its name."""
+def _back(machine: Machine, slot: int, folder: int, name: str) -> None:
+    """Rename the item; where that is impossible copy it beside under a name of ours, compare, and give it its name.
+
+    That name, and what stands there once it is whole, are noted first: a copy that was cut off is swept, a whole one counts."""
     try:
         beneath.rename(slot, "item", folder, name)
     except OSError as error:
         if error.errno != errno.EXDEV:
             raise
+        if isinstance(earlier := read_record(machine, slot, _RETURNING), dict):
+            _sweep(folder, earlier["part"])
         part = beneath.beside_name(name)
+        write_record(machine, slot, _RETURNING, {"part": part})
         try:
             copying.copy(slot, "item", folder, part)
             copying.compare(slot, "item", folder, part)
+            inode = os.stat(part, dir_fd=folder, follow_symlinks=False).st_ino
+            write_record(machine, slot, _RETURNING, {"part": part, "inode": inode})
             beneath.rename(folder, part, folder, name)
         except (OSError, Changed):
-            with contextlib.suppress(FileNotFoundError):
-                durable.remove_tree(folder, part)
+            _sweep(folder, part)
             raise
-        durable.remove_tree(slot, "item")
+        os.fsync(folder)
+        _drop_item(slot)
+
+
+def _drop_item(slot: int) -> None:
+    """What is back as a copy: its name goes at once, so that a crash leaves no half of it."""
+    beneath.rename(slot, "item", slot, "again")
+    durable.remove_tree(slot, "again")
+
+
+def _sweep(folder: int, name: str) -> None:
+    with contextlib.suppress(FileNotFoundError):
+        durable.remove_tree(folder, name)
+
+
+def _returned(machine: Machine, slot: Slot, path: str) -> bool:
+    """A copying back that was cut off right after the copy got its name: the item on the shelf goes."""
+    now = machine.lstat(path)
+    with opened_shelf(machine, slot.shelf, slot.run, slot.name) as fd:
+        noted = read_record(machine, fd, _RETURNING)
+        if not isinstance(noted, dict) or now is None or noted.get("inode") != now.st_ino:
+            return False
+        _drop_item(fd)
+        return True
 
 
 def _remains_away(machine: Machine, slot: Slot) -> str:
