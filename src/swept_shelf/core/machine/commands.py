@@ -5,16 +5,19 @@ without rights but to read, with limits. One that changes a registry of this com
 
 from __future__ import annotations
 
+import contextlib
 import os
 import shutil
 import subprocess
 import threading
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from typing import IO
 
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import base
-from swept_shelf.core.machine import confine
+from swept_shelf.core.machine import confine, spawner
+from swept_shelf.core.machine.spawner import Child, Limits
 
 HELPER = "/usr/lib/apt/apt-helper"
 INSIDE = "/usr/bin/dpkg"  # of a foreign root, inside it
@@ -80,89 +83,115 @@ def run(
     for command in (name, *fed_by[:1]):
         if command not in ALLOWED:
             raise AssertionError(f"{command} is not on the list of commands")
-    limit = TIME_LIMIT if timeout is None else timeout
-    env = {**_ENVIRONMENT, **({"TMPDIR": writable} if writable else {}), **(environment or {})}
-    before = walled or (_confined(tuple(fds), int(limit), writable) if as_ == READ else None)
     if name in SHELLS and (arguments != ("-n",) or as_ != READ or walled):
         raise AssertionError("a shell is only asked for the syntax of a text")
     if name == INSIDE and walled is None:
         raise AssertionError("a root's own dpkg runs behind its walls or not at all")
-    source, errors = None, os.memfd_create("errors")
-    # A service that a script starts may keep the output open: what changes writes to a file, and its own end counts.
-    output = os.memfd_create("output") if as_ == CHANGE or walled else -1
-    try:
-        if fed_by:
-            source = subprocess.Popen(
-                list(fed_by),
-                stdin=subprocess.DEVNULL,
-                stdout=subprocess.PIPE,
-                stderr=subprocess.DEVNULL,
-                pass_fds=tuple(fds),
-                cwd="/",
-                env=env,
-                preexec_fn=before,
-            )
-        given = source.stdout if source else subprocess.PIPE if text_in else subprocess.DEVNULL
-        process = subprocess.Popen(
-            [name, *arguments],
-            stdin=given,
-            stdout=subprocess.PIPE if output < 0 else output,
-            stderr=errors,
-            pass_fds=tuple(fds),
-            cwd=cwd,
-            env=env,
-            preexec_fn=before,
-        )
+    seconds = TIME_LIMIT if timeout is None else timeout
+    env = {**_ENVIRONMENT, **({"TMPDIR": writable} if writable else {}), **(environment or {})}
+    asked = _Asked(tuple(fds), cwd, env, int(seconds), as_, writable, walled)
+    with contextlib.ExitStack() as own:
+        errors = own.enter_context(_file("errors"))
         try:
-            out = _read(process, text_in, limit, taking) if output < 0 else _waited(process, output, limit)
-        finally:
-            _end(process)
-        said = os.pread(errors, 1 << 20, 0)
-    except FileNotFoundError as error:
-        raise CouldNotRead(
-            f"the command {base('/' + (error.filename or name))} is not on this computer"
-        ) from None
-    except subprocess.SubprocessError as error:
-        if not isinstance(error, subprocess.TimeoutExpired):
+            given: IO[bytes] = own.enter_context(_file("input", text_in))
+            if fed_by:
+                given, into = (own.enter_context(end) for end in _pipe())
+                nothing = own.enter_context(open(os.devnull, "r+b", buffering=0))
+                source = asked.start(fed_by, nothing, into, nothing)
+                own.callback(_end, source)
+                into.close()
+            # A service that a script starts may keep the output open: what changes writes to a file, and its own end counts.
+            if as_ == CHANGE or walled:
+                output = own.enter_context(_file("output"))
+                process = asked.start([name, *arguments], given, output, errors)
+                own.callback(_end, process)
+                status = process.wait(seconds)
+                out = os.pread(output.fileno(), _MOST_OUTPUT, 0)
+            else:
+                output, into = (own.enter_context(end) for end in _pipe())
+                process = asked.start([name, *arguments], given, into, errors)
+                own.callback(_end, process)
+                into.close()
+                given.close()
+                out, status = _read(process, output, [name], seconds, taking)
+        except FileNotFoundError as error:
+            raise CouldNotRead(
+                f"the command {base('/' + (error.filename or name))} is not on this computer"
+            ) from None
+        except subprocess.TimeoutExpired:
+            raise CouldNotRead(
+                f"the command {base('/' + name)} gave no answer in time ({seconds:.0f} s)"
+            ) from None
+        except subprocess.SubprocessError:
             raise CouldNotRead(
                 f"the command {base('/' + name)} could not be started behind its walls"
             ) from None
-        raise CouldNotRead(f"the command {base('/' + name)} gave no answer in time ({limit:.0f} s)") from None
-    finally:
-        os.close(errors)
-        if output >= 0:
-            os.close(output)
-        if source is not None:
-            _end(source)
-    return Ran(process.returncode, out, said.decode("utf-8", "replace"))
+        said = os.pread(errors.fileno(), 1 << 20, 0)
+    return Ran(status, out, said.decode("utf-8", "replace"))
 
 
-def _end(process: subprocess.Popen[bytes]) -> None:
-    """However it came to this: no process is left, no pipe open."""
-    if process.poll() is None:
-        process.kill()
-    for pipe in (process.stdin, process.stdout):
-        if pipe:
-            pipe.close()
-    process.wait()
+@dataclass(frozen=True, slots=True)
+class _Asked:
+    """How a command is to be started: what it gets, and what it may."""
+
+    fds: tuple[int, ...]
+    cwd: str
+    environment: dict[str, str]
+    seconds: int
+    as_: str
+    writable: str
+    walled: Callable[[], None] | None
+
+    def start(self, words: Sequence[str], given: IO[bytes], output: IO[bytes], errors: IO[bytes]) -> Child:
+        streams = given.fileno(), output.fileno(), errors.fileno()
+        limits = Limits(self.seconds + 1, _MEMORY, _FILE_SIZE, _FILES)
+        if self.as_ == READ and not self.walled and not self.writable:
+            return spawner.start(words, streams, self.fds, self.cwd, self.environment, limits)
+
+        def become() -> None:
+            confine.take_a_view_to_read(self.writable, self.fds)
+            limits.lay_on(0)
+
+        return subprocess.Popen(
+            list(words),
+            stdin=streams[0],
+            stdout=streams[1],
+            stderr=streams[2],
+            pass_fds=self.fds,
+            cwd=self.cwd,
+            env=self.environment,
+            preexec_fn=self.walled or (become if self.as_ == READ else None),
+        )
 
 
-def _confined(fds: tuple[int, ...], seconds: int, writable: str) -> Callable[[], None]:
-    """What a child does to itself before it becomes the command."""
+def _file(name: str, content: bytes = b"") -> IO[bytes]:
+    """A file in memory, to be read from its beginning."""
+    made = os.fdopen(os.memfd_create(name), "r+b", buffering=0)
+    if content:
+        os.pwrite(made.fileno(), content, 0)
+    return made
 
-    def act() -> None:
-        if not confine.in_private_view() and not confine.look_without_trace(writable):
-            confine.seen_anew(fds)
-        confine.keep_rights(confine.READING)
-        confine.speak_to_nobody()
-        confine.limit(seconds + 1, _MEMORY, _FILE_SIZE, _FILES)
 
-    return act
+def _pipe() -> tuple[IO[bytes], IO[bytes]]:
+    """Its end to read from, and the one to write to."""
+    read, write = os.pipe()
+    return os.fdopen(read, "rb", buffering=0), os.fdopen(write, "wb", buffering=0)
+
+
+def _end(process: Child) -> None:
+    """However it came to this: no process is left."""
+    process.kill()
+    with contextlib.suppress(subprocess.SubprocessError):
+        process.wait()
 
 
 def _read(
-    process: subprocess.Popen[bytes], text_in: bytes, limit: float, taking: Callable[[bytes], None] | None
-) -> bytes:
+    process: Child,
+    output: IO[bytes],
+    words: Sequence[str],
+    limit: float,
+    taking: Callable[[bytes], None] | None,
+) -> tuple[bytes, int]:
     """Everything it prints, until it ends, where nobody is `taking` it; killed after `limit` s. Raises TimeoutExpired, CouldNotRead."""
     expired = threading.Event()
 
@@ -174,33 +203,22 @@ def _read(
     timer.daemon = True
     timer.start()
     try:
-        if text_in:  # a command that is told what to look for prints little
-            out, _ = process.communicate(text_in)
-        else:
-            assert process.stdout is not None
-            pieces: list[bytes] = []
-            total = 0
-            while piece := process.stdout.read(_PIECE):
-                total += len(piece)
-                if taking:
-                    taking(piece)
-                elif total > _MOST_OUTPUT:
-                    raise CouldNotRead(f"the command {base('/' + str(process.args[0]))} printed without end")  # type: ignore[index]
-                else:
-                    pieces.append(piece)
-            out = b"".join(pieces) if len(pieces) != 1 else pieces[0]
-            process.wait()
+        pieces: list[bytes] = []
+        total = 0
+        while piece := output.read(_PIECE):
+            total += len(piece)
+            if taking:
+                taking(piece)
+            elif total > _MOST_OUTPUT:
+                raise CouldNotRead(f"the command {base('/' + words[0])} printed without end")
+            else:
+                pieces.append(piece)
+        status = process.wait()
     finally:
         timer.cancel()
     if expired.is_set():
-        raise subprocess.TimeoutExpired(process.args, limit)
-    return out
-
-
-def _waited(process: subprocess.Popen[bytes], output: int, limit: float) -> bytes:
-    """What it had printed when it ended. Raises TimeoutExpired."""
-    process.wait(limit)
-    return os.pread(output, _MOST_OUTPUT, 0)
+        raise subprocess.TimeoutExpired(list(words), limit)
+    return b"".join(pieces) if len(pieces) != 1 else pieces[0], status
 
 
 def start(name: str, *arguments: str) -> subprocess.Popen[bytes]:

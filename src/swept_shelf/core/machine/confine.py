@@ -29,12 +29,20 @@ _REFUSED = {
     "aarch64": (0xC00000B7, (203, 206, 211, 269, 117, 271)),
 }
 
-_inside = False
+_inside = _silent = False
 
 
-def in_private_view() -> bool:
-    """Whether this process looks at mounts of its own that are read-only."""
-    return _inside
+def reads_alone() -> bool:
+    """Whether this process, and so whatever it starts, can do no more than read: a view of its own, nobody to speak to."""
+    return _inside and _silent
+
+
+def take_a_view_to_read(writable: str = "", fds: Iterable[int] = ()) -> None:
+    """All of it, for a process that is to start commands or to become one: `fds` that it was given lead through its mounts."""
+    if not _inside and not look_without_trace(writable):
+        seen_anew(fds)
+    keep_rights(READING)
+    speak_to_nobody()
 
 
 def look_without_trace(writable: str = "") -> str:
@@ -127,6 +135,7 @@ def speak_to_nobody() -> None:
 
     A socket in the file system is not a network's: the message bus of this computer would take root's word for root's.
     Needs `keep_rights` before; where the kernel has no such filter, or the machine is another, nothing changes."""
+    global _silent
     machine = os.uname().machine
     if machine not in _REFUSED:
         return
@@ -142,10 +151,11 @@ def speak_to_nobody() -> None:
     steps += [(0x06, 0, 0, _ALLOW), (0x06, 0, 0, _REFUSE)]
     rules = (_Step * len(steps))(*(_Step(*s) for s in steps))
     program = _Program(len(steps), ctypes.addressof(rules))
-    libc.prctl(_SET_SECCOMP, 2, ctypes.byref(program), 0, 0)
+    if libc.prctl(_SET_SECCOMP, 2, ctypes.byref(program), 0, 0) == 0:
+        _silent = True
 
 
-def limit(seconds: int = 0, memory: int = 0, file_size: int = 0, files: int = 0) -> None:
+def limit(seconds: int = 0, memory: int = 0, file_size: int = 0, files: int = 0, of: int = 0) -> None:
     """Limits of processor time, private memory, size of a written file and number of open files; 0 leaves one as it is.
 
     No core file is ever written."""
@@ -156,10 +166,10 @@ def limit(seconds: int = 0, memory: int = 0, file_size: int = 0, files: int = 0)
         (resource.RLIMIT_NOFILE, files),
     )
     for which, most in asked:
-        hard = resource.getrlimit(which)[1]
+        hard = resource.prlimit(of, which)[1]
         if most and (hard == resource.RLIM_INFINITY or most < hard):
-            resource.setrlimit(which, (most, most))
-    resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
+            resource.prlimit(of, which, (most, most))
+    resource.prlimit(of, resource.RLIMIT_CORE, (0, 0))
 
 
 def end_with(parent: int) -> None:

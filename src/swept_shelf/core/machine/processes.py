@@ -12,6 +12,7 @@ import psutil
 
 from swept_shelf.core.documents.paths import within
 from swept_shelf.core.machine.machine import Machine
+from swept_shelf.core.machine.spawner import own_processes
 
 
 @dataclass(frozen=True, slots=True)
@@ -82,9 +83,9 @@ def _open_files(machine: Machine, pid: int) -> tuple[str, ...]:
 def holders(machine: Machine, paths: Iterable[str]) -> tuple[list[tuple[int, str, str]], int]:
     """(pid, program, path) for every open file below `paths`, and how many processes could not be looked at."""
     tops = list(paths)
-    found, hidden = [], 0
+    found, hidden, ours = [], 0, own_processes()
     for process in psutil.process_iter():
-        if process.pid == os.getpid():
+        if process.pid in ours:
             continue
         try:
             for name in os.listdir(f"/proc/{process.pid}/fd"):

@@ -15,6 +15,7 @@ from swept_shelf.core.documents.paths import within
 from swept_shelf.core.documents.sizes import human_bytes, plural
 from swept_shelf.core.documents.survey import Obstacle, Volume
 from swept_shelf.core.machine.machine import Machine
+from swept_shelf.core.machine.spawner import own_processes
 from swept_shelf.core.machine.volumes import devices_of
 from swept_shelf.core.registries.debian.locks import held_locks
 
@@ -54,8 +55,9 @@ def _deleted(machine: Machine, volumes: list[Volume]) -> Iterator[Obstacle]:
 def _in_use(machine: Machine) -> Iterator[Obstacle]:
     """Processes of this computer that hold files of a foreign root open, or have it as their own root."""
     users: dict[tuple[int, str], str] = {}
+    ours = own_processes()
     for process, _, path, _ in _open_files():
-        if within(path, machine.root) and process.pid != os.getpid():
+        if within(path, machine.root) and process.pid not in ours:
             users.setdefault((process.pid, process.name()), path[len(machine.root) :] or "/")
     for process in psutil.process_iter():
         try:

@@ -22,7 +22,6 @@ from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import base, parent
 from swept_shelf.core.machine.commands import run
 from swept_shelf.core.machine.machine import Machine, type_of
-from swept_shelf.core.machine.scratch import scratch_folder
 from swept_shelf.core.registries.debian.diversions import diversions, stands_at
 from swept_shelf.core.registries.debian.package import Package
 from swept_shelf.core.registries.debian.read import ADMIN
@@ -229,24 +228,24 @@ def attributes(machine: Machine, path: str, info: os.stat_result) -> dict[str, A
 
 
 def _check(package: Package, part: Path) -> None:
-    """Ask dpkg-deb to read every byte of it, and compare name, version and number of paths."""
-    with open(part, "rb") as handle, scratch_folder() as own:
-        path = f"/proc/self/fd/{handle.fileno()}"
-        fields = run(
-            "dpkg-deb",
-            "-f",
-            path,
-            "Package",
-            "Version",
-            "Architecture",
-            fds=[handle.fileno()],
-            writable=str(own),
-        )
-        listing = run("dpkg-deb", "-c", path, fds=[handle.fileno()], writable=str(own))
-    said = dict(line.split(": ", 1) for line in fields.out.decode().splitlines() if ": " in line)
+    """Ask dpkg-deb to read every byte of it, and compare name, version and architecture. Raises CouldNotRead."""
+    with open(part, "rb") as handle:
+        path, fds = f"/proc/self/fd/{handle.fileno()}", [handle.fileno()]
+        control = run("dpkg-deb", "--ctrl-tarfile", path, fds=fds)  # -f would unpack it to a folder
+        listing = run("dpkg-deb", "-c", path, fds=fds)
+    said = _fields(control.out) if not control.status else {}
     wanted = {"Package": package.plain_name, "Version": package.version, "Architecture": package.architecture}
-    if fields.status or listing.status or said != wanted:
+    if listing.status or any(said.get(name) != value for name, value in wanted.items()):
         raise CouldNotRead(
-            f"the rebuilt original of {package.name} does not check: {fields.err}{listing.err}"[:300],
+            f"the rebuilt original of {package.name} does not check: {control.err}{listing.err}"[:300],
             base(str(part)),
         )
+
+
+def _fields(tar: bytes) -> dict[str, str]:
+    """The fields of the control file in control.tar; none where it holds no such file."""
+    with contextlib.suppress(tarfile.TarError, KeyError), tarfile.open(fileobj=io.BytesIO(tar)) as members:
+        if (file := members.extractfile("./control")) is not None:
+            lines = file.read().decode("utf-8", "surrogateescape").splitlines()
+            return dict(line.split(": ", 1) for line in lines if ": " in line and not line.startswith(" "))
+    return {}
