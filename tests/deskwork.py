@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QPushButton, QWidget
+from PySide6.QtWidgets import QApplication, QPushButton, QWidget
 
 from helpers import MadeUp
 from swept_shelf.desk.session import Session
@@ -47,7 +47,8 @@ class Desk:
     def settle(self) -> None:
         self._qtbot.waitUntil(lambda: not self.session.behind.busy, timeout=60_000)
         for _ in range(4):
-            QTest.qWait(5)
+            QApplication.processEvents()
+            QTest.qWait(1)
 
     def wait(self, condition: Callable[[], bool], seconds: float = 60) -> None:
         self._qtbot.waitUntil(condition, timeout=round(seconds * 1000))

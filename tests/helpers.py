@@ -10,13 +10,14 @@ import hashlib
 import importlib
 import json
 import os
+import signal
 import stat
 import subprocess
 import sys
 import tempfile
 import time
 import traceback
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
 from types import SimpleNamespace
@@ -237,8 +238,12 @@ def ready_to_fork() -> None:
     gc.freeze()
 
 
-def forked(act: Callable[[], int], given: bytes = b"", timeout: float = 120) -> tuple[int, bytes, bytes]:
-    """(status, output, errors) of `act` in a process of its own, begun where this one stands: nothing is imported again."""
+def forked(
+    act: Callable[[], int], given: bytes = b"", timeout: float = 120, tracer: Sequence[str] = ()
+) -> tuple[int, bytes, bytes]:
+    """(status, output, errors) of `act` in a process of its own, begun where this one stands: nothing is imported again.
+
+    `tracer`: an strace(1) that is attached before it does anything."""
     ready_to_fork()
     with tempfile.TemporaryFile() as inner, tempfile.TemporaryFile() as out, tempfile.TemporaryFile() as err:
         inner.write(given)
@@ -251,6 +256,8 @@ def forked(act: Callable[[], int], given: bytes = b"", timeout: float = 120) -> 
                 for fd, handle in ((0, inner), (1, out), (2, err)):
                     os.dup2(handle.fileno(), fd)
                 sys.stdin, sys.stdout, sys.stderr = open(0), open(1, "w"), open(2, "w")  # noqa: SIM115
+                if tracer:
+                    os.kill(os.getpid(), signal.SIGSTOP)
                 status = act()
             except SystemExit as error:
                 status = error.code if isinstance(error.code, int) else 1
@@ -261,6 +268,13 @@ def forked(act: Callable[[], int], given: bytes = b"", timeout: float = 120) -> 
                     with contextlib.suppress(Exception):
                         stream.flush()
                 os._exit(status)
+        if tracer:
+            os.waitpid(pid, os.WUNTRACED)
+            tracing = subprocess.Popen([*tracer, "-p", str(pid)])
+            while f"TracerPid:\t{tracing.pid}\n" not in Path(f"/proc/{pid}/status").read_text():
+                assert tracing.poll() is None, "strace could not be attached"
+                time.sleep(0.002)
+            os.kill(pid, signal.SIGCONT)
         until = time.monotonic() + timeout
         while (ended := os.waitpid(pid, os.WNOHANG))[0] == 0:
             if time.monotonic() > until:
@@ -268,6 +282,8 @@ def forked(act: Callable[[], int], given: bytes = b"", timeout: float = 120) -> 
                 os.waitpid(pid, 0)
                 raise subprocess.TimeoutExpired("a forked process", timeout)
             time.sleep(0.002)
+        if tracer:
+            tracing.wait(timeout)
         for handle in (out, err):
             handle.seek(0)
         return os.waitstatus_to_exitcode(ended[1]), out.read(), err.read()

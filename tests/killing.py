@@ -9,11 +9,10 @@ import sqlite3
 from dataclasses import dataclass, field
 from pathlib import Path
 
-from helpers import Job, MadeUp, built, differences, picture, seal_shelves_anew
+from helpers import Job, MadeUp, built, differences, picture, run_forked, seal_shelves_anew
 from kills import CALLS, fresh, under_injection, wait_for_orphans
 from swept_shelf.core.carry.journal import check, read_journal
 from swept_shelf.core.carry.run import Run, open_run
-from swept_shelf.worker.client import run_worker
 
 
 @dataclass
@@ -58,11 +57,11 @@ class Bench:
             return False, []
         wrong = check(read_journal(run.journal_path))
         if finish:
-            result = run_worker(job.shop.carry_request(run))
+            result = run_forked(job.shop.carry_request(run))
             wrong += [f"finish left {result['left']}"] if result["left"] else []
             wrong += differences(self.end, picture(self.machine.root), times=False)
         else:
-            result = run_worker(job.shop.shelf_request("put_back", self._row(job, run), []))
+            result = run_forked(job.shop.shelf_request("put_back", self._row(job, run), []))
             wrong += [f"put back left {result['why']}"] if result["left"] else []
             wrong += differences(self.beginning, picture(self.machine.root, shelf=True))
         return True, wrong
@@ -74,7 +73,7 @@ class Bench:
         wait_for_orphans(self.machine.root)
         if not cut.died and not cut.last.get("left"):
             return False, []
-        result = run_worker(request)
+        result = run_forked(request)
         wrong = [f"put back left {result['why']}"] if result["left"] else []
         return True, wrong + differences(self.beginning, picture(self.machine.root, shelf=True))
 
@@ -84,7 +83,7 @@ class Bench:
         cut = under_injection(request, call, nth)
         if not cut.died and not cut.last.get("left"):
             return False, []
-        result = run_worker(request)
+        result = run_forked(request)
         wrong = [f"empty left {result['why']}"] if result["left"] else []
         return True, wrong + differences(self.emptied, picture(self.machine.root, shelf=True), times=False)
 

@@ -8,7 +8,6 @@ from __future__ import annotations
 import json
 import shutil
 import subprocess
-import sys
 import time
 from dataclasses import dataclass
 from pathlib import Path
@@ -16,7 +15,8 @@ from typing import Any
 
 import psutil
 
-from helpers import seal_anew
+from helpers import forked, seal_anew
+from swept_shelf.worker.__main__ import main as worker_main
 
 CALLS = (
     "renameat2",
@@ -78,20 +78,16 @@ class Cut:
     last: dict[str, Any]
 
 
-def injected(
-    command: list[str], call: str, what: str, given: bytes = b""
-) -> subprocess.CompletedProcess[str]:
-    """Run with faults injected into one system call (strace(1)); `what`: signal=, error=, when=."""
-    words = ["strace", "-f", "-qqq", "-o", "/dev/null", "-e", f"trace={call}", "-e", f"inject={call}:{what}"]
-    return subprocess.run(
-        [*words, *command], input=given.decode(), capture_output=True, text=True, timeout=120
-    )
+def strace(call: str, what: str) -> list[str]:
+    """strace(1) with a fault injected into one system call; `what`: signal=, error=, when=."""
+    words = ["strace", "-f", "-qqq", "-o", "/dev/null", "-e", f"trace={call}"]
+    return [*words, "-e", f"inject={call}:{what}"]
 
 
 def under_injection(request: dict[str, Any], call: str, nth: int, what: str = "signal=SIGKILL") -> Cut:
     given = json.dumps(request).encode() + b"\n"
-    done = injected([sys.executable, "-m", "swept_shelf.worker"], call, f"{what}:when={nth}", given)
-    lines = [json.loads(x) for x in done.stdout.split("\n") if x.startswith("{")]
+    _, out, _ = forked(worker_main, given, tracer=strace(call, f"{what}:when={nth}"))
+    lines = [json.loads(x) for x in out.split(b"\n") if x.startswith(b"{")]
     last = lines[-1] if lines else {}
     return Cut(last.get("event") not in ("result", "failed"), last)
 

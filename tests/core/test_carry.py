@@ -9,7 +9,7 @@ from pathlib import Path
 
 import pytest
 
-from helpers import Job, MadeUp, built, differences, dpkg_status, picture
+from helpers import Job, MadeUp, built, differences, dpkg_status, picture, run_forked
 from kills import under_injection
 from swept_shelf.core.carry.run import open_run
 from swept_shelf.core.carry.sheet import records_of
@@ -17,7 +17,6 @@ from swept_shelf.core.documents.errors import Interrupted, Refused
 from swept_shelf.core.documents.order import Order
 from swept_shelf.core.documents.wire import from_plain, to_plain
 from swept_shelf.core.orders.places import why_protected
-from swept_shelf.worker.client import run_worker
 
 
 def skipped(run) -> dict[str, str]:
@@ -286,7 +285,7 @@ def test_put_back_works_from_the_shelf_alone(job):
     subprocess.run(["rm", "-rf", str(job.machine.folder / "ledger")], check=True)
     alone = Job(MadeUp(job.machine.folder), survey=False)
     (run,) = {s.run for s in alone.shop.waiting()}
-    result = run_worker(alone.shop.shelf_request("put_back", alone.shop.orphan_row(run), []))
+    result = run_forked(alone.shop.shelf_request("put_back", alone.shop.orphan_row(run), []))
     assert result["left"] == 0
     assert differences(before, picture(job.machine.root, shelf=True)) == []
 
@@ -346,7 +345,7 @@ def test_only_one_carrier_works_on_a_machine(job):
 
     run = job.prepare(job.order(job.machine.id("map", "7")))
     with carrier_lock(job.shop.machine), pytest.raises(Refused, match="another carrier"):
-        run_worker(job.shop.carry_request(run))
+        run_forked(job.shop.carry_request(run))
 
 
 @pytest.mark.parametrize("call", ["write", "fsync", "renameat2", "mkdirat", "mkdir"])
@@ -356,7 +355,7 @@ def test_a_full_disk_at_any_step_loses_nothing(job, call, nth):
     before = picture(job.machine.root)
     run = job.prepare(job.order(job.machine.id("map", "7")))
     under_injection(job.shop.carry_request(run), call, nth, what="error=ENOSPC")
-    result = run_worker(job.shop.shelf_request("put_back", job.shop.orphan_row(run.id), []))
+    result = run_forked(job.shop.shelf_request("put_back", job.shop.orphan_row(run.id), []))
     assert result["left"] == 0, result
     assert differences(before, picture(job.machine.root, shelf=True)) == []
 

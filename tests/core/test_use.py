@@ -15,7 +15,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from evidence import DAY, DESKTOP, NOW, OTTO_UID, SERVICE, TERMINAL, VERA_UID, Room, ago, seconds, signs
-from helpers import cli
+from helpers import cli, run_forked
 from registries import launcher, write
 from swept_shelf.core.documents.times import from_ns
 from swept_shelf.core.machine import open_machine
@@ -23,7 +23,6 @@ from swept_shelf.core.machine.processes import Process, read_processes
 from swept_shelf.core.use.judgement import MONTHS, judge
 from swept_shelf.core.use.passes import inside, passes
 from swept_shelf.core.use.trace import FAIR, GOOD, WEAK, Trace
-from swept_shelf.worker.client import run_worker
 from swept_shelf.workshop import Workshop
 
 
@@ -668,14 +667,14 @@ def test_the_ledger_knows_when_this_program_worked_and_a_look_at_that_time_is_no
     shop = Workshop(str(room.root), str(tmp_path / "ledger.sqlite"))
     request = shop.survey_request()
     assert request["ours"] == []
-    surveyed = shop.keep_survey(request, run_worker(request)).survey
+    surveyed = shop.keep_survey(request, run_forked(request)).survey
     ((begin, end),) = shop.survey_request()["ours"]
     assert datetime.fromisoformat(begin) <= surveyed.surveyed_at and datetime.fromisoformat(
         end
     ) >= surveyed.finished_at.replace(microsecond=0)
     room.times(f"usr/bin/{TERMINAL}", int(datetime.fromisoformat(begin).timestamp()))
     request = shop.survey_request(whole=True)
-    again = shop.keep_survey(request, run_worker(request)).survey.find(f"debian:{TERMINAL}").last_use
+    again = shop.keep_survey(request, run_forked(request)).survey.find(f"debian:{TERMINAL}").last_use
     assert again.at is None and any("this program" in s.set_aside for s in again.signs)
 
 
@@ -707,7 +706,7 @@ def test_a_second_survey_moves_no_access_time_and_judges_as_the_first(room, tmp_
     for _ in range(2):
         request = shop.survey_request()
         judged.append(
-            [a.last_use for a in shop.keep_survey(request, run_worker(request)).survey.applications]
+            [a.last_use for a in shop.keep_survey(request, run_forked(request)).survey.applications]
         )
     assert judged[0] == judged[1]
     assert {int(p.lstat().st_atime) for p in files} == {ago(50)}

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import compileall
+import functools
 import os
 import resource
 import subprocess
@@ -127,11 +128,16 @@ def test_a_machines_logs_are_read_in_its_own_time_zone(made_up):
     assert zone(machine) is UTC
 
 
+@functools.cache
+def byte_code_written() -> None:
+    """So that no process writes any while it is limited: a file of it cut short would stand in the way of all that come after."""
+    compileall.compile_dir(Path(swept_shelf.__file__).parent, quiet=2)
+
+
 @pytest.mark.parametrize("most", [0, 4096, 40_000])
 def test_a_ledger_that_cannot_grow_is_a_sentence(job, most):
     """Every write fails beyond a size, as on a full disk: no traceback, and nothing of the machine changes."""
-    # No process may write byte code then: a file of it cut short would stand in the way of all that come after.
-    compileall.compile_dir(Path(swept_shelf.__file__).parent, quiet=2)
+    byte_code_written()
     order = job.order(job.machine.id("map", "7"))
     path = job.machine.folder / "order.json"
     from swept_shelf.core.documents.wire import to_json

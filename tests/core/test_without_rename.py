@@ -6,13 +6,13 @@ import contextlib
 import json
 import os
 import subprocess
-import sys
+from collections.abc import Callable
 from pathlib import Path
 
 import pytest
 
-from helpers import ByHand, differences, picture
-from kills import injected
+from helpers import ByHand, differences, forked, picture
+from kills import strace
 from swept_shelf.core.carry.ops import module_of
 from swept_shelf.core.carry.put_back import put_back
 from swept_shelf.core.documents.operations import Shelve
@@ -21,14 +21,6 @@ from swept_shelf.core.tree.index import Index, write_index
 from swept_shelf.core.tree.walk import walk
 
 pytestmark = pytest.mark.skipif(os.geteuid() != 0, reason="mounts need root")
-SHELVE = """
-import sys; from pathlib import Path; sys.path[:0] = {tests!r}
-from test_without_rename import shelve; shelve(Path({root!r}), Path({index!r}), {path!r})
-"""
-BACK = """
-from swept_shelf.core.carry.put_back import put_back; from swept_shelf.core.machine import open_machine
-put_back(open_machine({root!r}), "a-run")
-"""
 
 
 def with_a_folder(below: Path) -> None:
@@ -81,10 +73,12 @@ def overlay(tmp_path):
         yield root
 
 
-def killed(program: str, call: str, nth: int) -> bool:
+def died_at(at: str, act: Callable[[], object]) -> bool:
     """Whether it died at that call."""
-    done = injected([sys.executable, "-c", program], call, f"signal=SIGKILL:when={nth}")
-    return done.returncode in (-9, 137)
+    call, nth = at.split()
+    return (
+        forked(lambda: 0 if act() is None else 1, tracer=strace(call, f"signal=SIGKILL:when={nth}"))[0] == -9
+    )
 
 
 def test_a_folder_of_an_overlays_lower_layer_comes_back_whole(overlay, tmp_path):
@@ -111,9 +105,7 @@ def test_a_folder_of_an_overlays_lower_layer_comes_back_whole(overlay, tmp_path)
 )
 def test_cut_off_while_it_is_copied_or_its_source_removed_it_comes_back_whole(overlay, tmp_path, at):
     before = picture(overlay)
-    tests = [str(Path(__file__).parent), str(Path(__file__).parent.parent)]
-    program = SHELVE.format(tests=tests, root=str(overlay), index=str(tmp_path / "index"), path="/d")
-    assert killed(program, at.split()[0], int(at.split()[1]))
+    assert died_at(at, lambda: shelve(overlay, tmp_path / "index", "/d"))
     assert put_back(open_machine(overlay), "a-run", journal_path=tmp_path / "journal.jsonl") == []
     assert differences(before, picture(overlay, shelf=True)) == []
 
@@ -131,7 +123,7 @@ def test_put_back_across_a_mount_that_came_meanwhile_leaves_one_whole_thing(tmp_
     before = picture(root / "srv/d")
     shelve(root, tmp_path / "index", "/srv/d")
     with mounted("--bind", str(disk), str(root / "srv")):
-        assert killed(BACK.format(root=str(root)), at.split()[0], int(at.split()[1]))
+        assert died_at(at, lambda: put_back(open_machine(root), "a-run"))
         assert put_back(open_machine(root), "a-run", journal_path=tmp_path / "journal.jsonl") == []
         assert [p.name for p in disk.iterdir()] == ["d"]
         assert differences(before, picture(disk / "d")) == []
@@ -146,10 +138,13 @@ def test_a_rename_that_is_refused_across_file_systems_is_a_copy(tmp_path, nth):
     with_a_folder(root)
     look(root, tmp_path / "index")
     before = picture(root)
-    tests = [str(Path(__file__).parent), str(Path(__file__).parent.parent)]
-    program = SHELVE.format(tests=tests, root=str(root), index=str(tmp_path / "index"), path="/d")
-    done = injected([sys.executable, "-c", program], "renameat2", f"error=EXDEV:when={nth}")
-    assert done.returncode == 0 or "cross-device" in done.stderr.lower(), done.stderr
-    assert (root / "d").exists() == (done.returncode != 0)
+
+    def act() -> int:
+        shelve(root, tmp_path / "index", "/d")
+        return 0
+
+    status, _, said = forked(act, tracer=strace("renameat2", f"error=EXDEV:when={nth}"))
+    assert status == 0 or b"cross-device" in said.lower(), said
+    assert (root / "d").exists() == (status != 0)
     assert put_back(open_machine(root), "a-run", journal_path=tmp_path / "journal.jsonl") == []
     assert differences(before, picture(root, shelf=True)) == []

@@ -11,7 +11,7 @@ from pathlib import Path
 
 import pytest
 
-from helpers import Job, cli, differences, picture, slot_manifest
+from helpers import Job, cli, differences, picture, run_forked, slot_manifest
 from swept_shelf.core.carry.empty import empty_shelf
 from swept_shelf.core.carry.put_back import put_back
 from swept_shelf.core.carry.records import write_record
@@ -21,7 +21,6 @@ from swept_shelf.core.carry.shelf import find_shelves, shelf_for, slots_on_shelv
 from swept_shelf.core.documents.errors import Refused, SweptShelfError
 from swept_shelf.core.machine import open_machine
 from swept_shelf.core.machine.volumes import read_volumes
-from swept_shelf.worker.client import run_worker
 
 pytestmark = pytest.mark.skipif(
     os.geteuid() != 0, reason="what is forged here belongs to root or to somebody else"
@@ -123,7 +122,7 @@ def test_what_is_sealed_counts_only_where_it_was_sealed(job):
         }
         assert not found[int(one.name)].sealed and not found[777].sealed
         (one / "manifest.json").write_text(json.dumps(told))
-    result = run_worker(job.shop.shelf_request("put_back", job.shop.last_run(job.shop.latest()[0]), []))
+    result = run_forked(job.shop.shelf_request("put_back", job.shop.last_run(job.shop.latest()[0]), []))
     assert result["left"] == 1 and "seal" in result["why"][0]["why"]
 
 
