@@ -23,12 +23,6 @@ settings.register_profile("here", deadline=None)  # nothing asserts on wall time
 settings.load_profile("here")
 
 
-def pytest_itemcollected(item: pytest.Item) -> None:
-    """What the tests of these files share is built once, on one worker."""
-    if item.path.stem in ("test_circle", "test_asking", "test_registries", "test_survey", "test_audit"):
-        item.add_marker(pytest.mark.xdist_group(item.path.stem))
-
-
 def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item]) -> None:
     """The long sweeps run only when their mark is asked for."""
     wanted = config.getoption("-m")
