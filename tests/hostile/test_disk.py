@@ -15,6 +15,7 @@ from swept_shelf.core.machine import open_machine
 from swept_shelf.workshop import Workshop
 
 MAY_START = {
+    "/usr/bin/prlimit",
     "/usr/bin/find",
     "/usr/bin/grep",
     "/usr/bin/dpkg",

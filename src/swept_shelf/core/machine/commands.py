@@ -17,7 +17,7 @@ from typing import IO
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import base
 from swept_shelf.core.machine import confine, spawner
-from swept_shelf.core.machine.spawner import Child, Limits
+from swept_shelf.core.machine.spawner import LIMITER, Child, Limits
 
 HELPER = "/usr/lib/apt/apt-helper"
 INSIDE = "/usr/bin/dpkg"  # of a foreign root, inside it
@@ -27,6 +27,7 @@ ALLOWED = frozenset(
     {
         *SHELLS,
         HELPER,
+        LIMITER,
         "find",
         "grep",
         "dpkg",
@@ -150,7 +151,7 @@ class _Asked:
 
         def become() -> None:
             confine.take_a_view_to_read(self.writable, self.fds)
-            limits.lay_on(0)
+            limits.lay_on_this()
 
         return subprocess.Popen(
             list(words),

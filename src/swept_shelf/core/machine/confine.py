@@ -155,7 +155,13 @@ def speak_to_nobody() -> None:
         _silent = True
 
 
-def limit(seconds: int = 0, memory: int = 0, file_size: int = 0, files: int = 0, of: int = 0) -> None:
+def no_more_than(which: int, most: int) -> int:
+    """`most`, or the limit that this process is under already where that is lower."""
+    hard = resource.getrlimit(which)[1]
+    return most if hard == resource.RLIM_INFINITY else min(most, hard)
+
+
+def limit(seconds: int = 0, memory: int = 0, file_size: int = 0, files: int = 0) -> None:
     """Limits of processor time, private memory, size of a written file and number of open files; 0 leaves one as it is.
 
     No core file is ever written."""
@@ -166,10 +172,9 @@ def limit(seconds: int = 0, memory: int = 0, file_size: int = 0, files: int = 0,
         (resource.RLIMIT_NOFILE, files),
     )
     for which, most in asked:
-        hard = resource.prlimit(of, which)[1]
-        if most and (hard == resource.RLIM_INFINITY or most < hard):
-            resource.prlimit(of, which, (most, most))
-    resource.prlimit(of, resource.RLIMIT_CORE, (0, 0))
+        if most:
+            resource.setrlimit(which, (no_more_than(which, most),) * 2)
+    resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
 
 
 def end_with(parent: int) -> None:

@@ -6,6 +6,7 @@ nothing of ours, is told what to start over a socket (the descriptors come along
 
 from __future__ import annotations
 
+import array
 import contextlib
 import fcntl
 import gc
@@ -19,12 +20,13 @@ import socket
 import subprocess
 import threading
 from collections.abc import Sequence
-from dataclasses import asdict, dataclass
+from dataclasses import dataclass
 from typing import Any, Protocol
 
 from swept_shelf.core.machine import confine
 
-_BEGUN, _MISSING, _FAILED = b"b", b"m", b"f"
+_BEGUN, _FAILED = b"b", b"f"
+LIMITER = "prlimit"
 _MOST_FDS = 64
 _OWN_FD = "/proc/self/fd/"
 
@@ -46,9 +48,23 @@ class Limits:
     file_size: int
     files: int
 
-    def lay_on(self, pid: int) -> None:
-        with contextlib.suppress(ProcessLookupError):
-            confine.limit(self.seconds, self.memory, self.file_size, self.files, of=pid)
+    def lay_on_this(self) -> None:
+        confine.limit(self.seconds, self.memory, self.file_size, self.files)
+
+    def before(self, words: Sequence[str], path: str) -> list[str]:
+        """The command, behind prlimit(1): it starts with its limits. Raises FileNotFoundError."""
+        for name in (words[0], LIMITER):
+            if (limiter := shutil.which(name, path=path)) is None:
+                raise FileNotFoundError(2, os.strerror(2), name)
+        asked = {
+            "cpu": (resource.RLIMIT_CPU, self.seconds),
+            "data": (resource.RLIMIT_DATA, self.memory),
+            "fsize": (resource.RLIMIT_FSIZE, self.file_size),
+            "nofile": (resource.RLIMIT_NOFILE, self.files),
+            "core": (resource.RLIMIT_CORE, 0),
+        }
+        least = {name: confine.no_more_than(which, most) for name, (which, most) in asked.items()}
+        return [str(limiter), *(f"--{name}={most}:{most}" for name, most in least.items()), "--", *words]
 
 
 def start(
@@ -62,9 +78,10 @@ def start(
     """Start a command with these standard streams; `fds` keep their numbers, and lead through read-only mounts.
 
     Raises FileNotFoundError where there is no such command, subprocess.SubprocessError where it cannot be started so."""
+    words = limits.before(words, environment["PATH"])
     if confine.reads_alone():
-        process = subprocess.Popen(
-            list(words),
+        return subprocess.Popen(
+            words,
             stdin=streams[0],
             stdout=streams[1],
             stderr=streams[2],
@@ -72,15 +89,7 @@ def start(
             cwd=cwd,
             env=environment,
         )
-        limits.lay_on(process.pid)
-        return process
-    asked = {
-        "words": list(words),
-        "fds": list(fds),
-        "cwd": cwd,
-        "environment": environment,
-        "limits": asdict(limits),
-    }
+    asked = {"words": words, "fds": list(fds), "cwd": cwd, "environment": environment}
     return _spawner().start(asked, [*streams, *fds])
 
 
@@ -146,8 +155,6 @@ class _Spawner:
         if answer == _BEGUN:
             return _Started(ours, asked["words"])
         ours.close()
-        if answer == _MISSING:
-            raise FileNotFoundError(2, os.strerror(2), asked["words"][0])
         raise subprocess.SubprocessError(f"{asked['words'][0]} could not be started")
 
     def leave(self) -> None:
@@ -260,9 +267,13 @@ def _take(
     owners: dict[int, int],
 ) -> bool:
     """One command. False when nobody asks any more."""
-    said, fds, _, _ = socket.recv_fds(line, 1, _MOST_FDS, socket.MSG_CMSG_CLOEXEC)
+    fds = array.array("i")
+    room = socket.CMSG_LEN(_MOST_FDS * fds.itemsize)
+    said, sent, _, _ = line.recvmsg(1, room, socket.MSG_CMSG_CLOEXEC)  # which socket.recv_fds leaves out
     if not said:
         return False
+    for _, _, numbers_sent in sent:
+        fds.frombytes(numbers_sent)
     request, answers = fds[0], socket.socket(fileno=fds[1])
     with open(request, "rb") as handle:
         handle.seek(0)
@@ -273,9 +284,6 @@ def _take(
         os.close(fd)
     try:
         pid = _spawn(asked, dict(zip(numbers, handed, strict=True)))
-    except FileNotFoundError:
-        os.write(answers.fileno(), _MISSING)
-        answers.close()
     except OSError:
         os.write(answers.fileno(), _FAILED)
         answers.close()
@@ -294,9 +302,6 @@ def _take(
 def _spawn(asked: dict[str, Any], handed: dict[int, int]) -> int:
     """`handed`: under which number each descriptor is to stand, and which it is here."""
     words, environment, cwd = asked["words"], asked["environment"], asked["cwd"]
-    program = words[0] if "/" in words[0] else shutil.which(words[0], path=environment["PATH"])
-    if program is None:
-        raise FileNotFoundError(2, os.strerror(2), words[0])
     for number, fd in handed.items():
         if number > 2:
             confine.seen_anew([fd])
@@ -306,12 +311,11 @@ def _spawn(asked: dict[str, Any], handed: dict[int, int]) -> int:
     else:
         os.chdir(cwd)
     pid = os.posix_spawn(
-        program,
+        words[0],
         words,
         environment,
         file_actions=[(os.POSIX_SPAWN_DUP2, fd, number) for number, fd in handed.items()],
         setsigdef=[signal.SIGPIPE, signal.SIGXFSZ, signal.SIGINT, signal.SIGHUP],
     )
-    Limits(**asked["limits"]).lay_on(pid)
     os.chdir("/")
     return pid
