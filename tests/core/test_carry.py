@@ -348,8 +348,18 @@ def test_only_one_carrier_works_on_a_machine(job):
         run_forked(job.shop.carry_request(run))
 
 
-@pytest.mark.parametrize("call", ["write", "fsync", "renameat2", "mkdirat", "mkdir"])
-@pytest.mark.parametrize("nth", [2, 9])
+@pytest.mark.parametrize(
+    ("call", "nth"),
+    [
+        ("write", 2),
+        ("write", 9),
+        ("fsync", 9),
+        ("renameat2", 2),
+        ("renameat2", 9),
+        ("mkdirat", 2),
+        ("mkdir", 2),
+    ],
+)
 def test_a_full_disk_at_any_step_loses_nothing(job, call, nth):
     """ENOSPC by injection: skipped with the reason, or the run ends; what was done can be put back."""
     before = picture(job.machine.root)

@@ -11,13 +11,7 @@ from kills import under_injection
 from swept_shelf.desk.names import STATIONS
 from swept_shelf.desk.survey.station import LENSES
 
-SIZES = [
-    (1280, 800, 1.0, False),
-    (1280, 800, 1.0, True),
-    (1024, 700, 1.0, False),
-    (1280, 800, 1.5, True),
-    (1024, 700, 1.5, False),
-]
+SIZES = [(1280, 800, 1.0, False), (1280, 800, 1.0, True), (1280, 800, 1.5, True), (1024, 700, 1.5, False)]
 IDS = [f"{w}x{h} at {round(s * 100)} % {'dark' if d else 'light'}" for w, h, s, d in SIZES]
 
 
@@ -82,6 +76,7 @@ def _in_survey(desk: Desk) -> list[str]:
         desk.session.select(desk.machine.id("desk"))
         desk.settle()
         wrong += [f"{lens}: {w}" for w in audit(desk.window)]
+        wrong += [f"{lens} below what could not be looked at: {w}" for w in _with_lines_above(desk)]
     desk.window.survey.take_lens("Shelves")
     for role, more in (("map", "7"), ("agent", "")):
         desk.session.select(desk.machine.id(role, more))
@@ -108,6 +103,24 @@ def _in_survey(desk: Desk) -> list[str]:
         )
         desk.settle()
         wrong += [f"order half settled: {w}" for w in audit(desk.window)]
+    return wrong
+
+
+def _with_lines_above(desk: Desk) -> list[str]:
+    """As it stands when something went wrong and something was told: two lines more, as long as they get."""
+    looking = desk.session.looking
+    looking.problem = (
+        "/var/lib/dpkg/status: " + "is locked by a process that does not end, and was not read " * 3
+    )
+    looking.told = (
+        "Kept: " + "~/.config/quite-a-long-name/" * 6 + " belongs to it. Survey again and it counts."
+    )
+    desk.session.looking_changed.emit()
+    desk.settle()
+    wrong = audit(desk.window)
+    looking.problem = looking.told = ""
+    desk.session.looking_changed.emit()
+    desk.settle()
     return wrong
 
 

@@ -471,7 +471,7 @@ def test_all_belongings_stand_on_a_page_with_their_head_and_can_be_ticked_and_co
     desk.click(page.not_button)
     assert "does not belong" in desk.session.looking.told
     desk.click(page.back)
-    assert station.drawer.isVisible() and "does not belong" in station.doubt.text()
+    assert station.drawer.isVisible() and "does not belong" in station.doubts[0].text()
     desk.survey()
     assert conf.path not in {b.path for b in desk.session.survey.find(hero).belongings}
     place = f"/home/{desk.machine.truth['people'][1]}/{desk.machine.truth['word']}"

@@ -27,13 +27,19 @@ class Elided(QLabel):
     """One line that ends in an ellipsis where it does not fit; the whole is its tool tip."""
 
     def __init__(
-        self, text: str = "", font: str = "body", second: bool = False, middle: bool = False
+        self,
+        text: str = "",
+        font: str = "body",
+        second: bool = False,
+        middle: bool = False,
+        loud: bool = False,
     ) -> None:
         super().__init__(printable(text))
         self.setTextFormat(Qt.TextFormat.PlainText)
         self.setFont(theme().font(font))
         self.setProperty("font_key", font)
         self.setProperty("second", second)
+        self.setProperty("loud", loud)
         self._mode = Qt.TextElideMode.ElideMiddle if middle else Qt.TextElideMode.ElideRight
         self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
         self.setToolTip(printable(text))

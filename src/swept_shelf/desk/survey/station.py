@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from itertools import zip_longest
 from pathlib import Path
 
 from PySide6.QtCore import Qt
@@ -26,7 +27,7 @@ from swept_shelf.core.survey.conditions import Conditions, Entry, read_condition
 from swept_shelf.core.survey.places import look_into
 from swept_shelf.core.survey.whose import whose_is
 from swept_shelf.core.tree.index import Index
-from swept_shelf.desk.parts.labels import button, label
+from swept_shelf.desk.parts.labels import Elided, button, label
 from swept_shelf.desk.parts.legend import Legend
 from swept_shelf.desk.parts.segments import Segments
 from swept_shelf.desk.session import Session
@@ -43,6 +44,7 @@ from swept_shelf.desk.survey.slip import Slip
 from swept_shelf.desk.theme import theme
 
 LENSES = ("Shelves", "List", "Places")
+_DOUBTS = 2  # lines above the lenses: the first things that went wrong; all of them in the tool tip
 _EXPORTS = {
     "csv": ("applications", ".csv", "Comma-separated values"),
     "json": ("survey", ".json", "Survey"),
@@ -115,12 +117,11 @@ class SurveyStation(QWidget):
         outer = QVBoxLayout(page)
         outer.setContentsMargins(16, 0, 0, 0)
         outer.setSpacing(4)
-        self.evidence = label("", "small", second=True, wrap=True)
-        self.evidence.setContentsMargins(8, 0, 0, 0)
-        outer.addWidget(self.evidence)
-        self.doubt = label("", "small", loud=True, wrap=True)
-        self.doubt.setContentsMargins(8, 0, 0, 0)
-        outer.addWidget(self.doubt)
+        self.evidence = Elided("", "small", second=True)
+        self.doubts = [Elided("", "small", loud=True) for _ in range(_DOUBTS)]
+        for line in (self.evidence, *self.doubts):
+            line.setContentsMargins(8, 0, 0, 0)
+            outer.addWidget(line)
         self.shelves, self.list, self.places = Shelves(), ListLens(), PlacesLens()
         area = QScrollArea()
         area.setWidgetResizable(True)
@@ -318,19 +319,23 @@ class SurveyStation(QWidget):
         n, first = len(survey.not_read), survey.not_read[0] if survey.not_read else None
         said = [self._session.looking.problem] if self._session.looking.problem else []
         said += [self._session.looking.told] if self._session.looking.told else []
-        self.evidence.setText(printable(f"Little evidence of use: {'; '.join(survey.evidence.little)}"))
+        self.evidence.set(f"Little evidence of use: {'; '.join(survey.evidence.little)}")
         self.evidence.setVisible(bool(survey.evidence.little))
         if survey.in_the_way:
             o, more = survey.in_the_way[0], len(survey.in_the_way) - 1
             said.append(f"In the way: {o.path}: {o.text}" + (f" (and {more} more)" if more else ""))
         if first:
             said.append(f"{plural(n, 'place')} could not be read: {first.path}: {first.reason}")
-        self.doubt.setText(printable("\n".join(said)))
-        self.doubt.setVisible(bool(said))
         lines = [f"{o.path}: {o.text}" for o in survey.in_the_way] + [
             f"{x.path}: {x.reason}" for x in survey.not_read[:40]
         ]
-        self.doubt.setToolTip(printable("\n".join(lines)))
+        whole = printable("\n".join([*said, "", *lines]))
+        if len(said) > _DOUBTS:
+            said[_DOUBTS - 1] = f"{plural(len(said) - _DOUBTS, 'more line')} · {said[_DOUBTS - 1]}"
+        for line, text in zip_longest(self.doubts, said[:_DOUBTS]):
+            line.set(text or "")
+            line.setToolTip(whole)
+            line.setVisible(text is not None)
 
     def _words(self) -> str:
         """The filter line; a path there is a question of its own."""

@@ -81,13 +81,13 @@ class Steps(Painted):
 
     def rows_that_fit(self) -> int:
         """How many steps there is room for below the top bar."""
-        return max(3, int((self.height() - 4) / self._pitch()) - 1)
+        return max(2, int((self.height() - 4) / self._pitch()) - 1)
 
     def sizeHint(self) -> QSize:
         return QSize(640, round(self._pitch() * 9))
 
     def minimumSizeHint(self) -> QSize:
-        return QSize(300, round(self._pitch() * 4 + 4))
+        return QSize(300, round(self._pitch() * 3 + 4))
 
     def _pitch(self) -> float:
         return max(32.0, line_height("body") + 14)
