@@ -156,6 +156,7 @@ def style_sheet(t: Theme) -> str:
     QPushButton[filled="true"] {{ background: {c("ink")}; color: {c("paper")}; border: 1px solid {c("ink")}; }}
     QPushButton[filled="true"]:focus {{ border: 2px solid {c("rust")}; }}
     QPushButton[filled="true"]:disabled {{ background: transparent; color: {c("ink2")}; border: 1px solid {c("line")}; }}
+    QPushButton[slim="true"] {{ padding: 2px {pad_h}px; }}
     QPushButton[plain="true"] {{ border: none; font-weight: normal; text-align: left; padding: 0px; }}
     QPushButton[plain="true"]:focus {{ background: {c("well")}; }}
     QPushButton[chip="true"] {{ border: none; border-bottom: 2px solid {c("wood")}; border-radius: 0; font-weight: normal; padding: 1px 2px 2px 2px; }}

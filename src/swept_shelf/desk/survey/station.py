@@ -104,6 +104,7 @@ class SurveyStation(QWidget):
         self.find_field.setClearButtonEnabled(True)
         self.survey_button = button("Survey again")
         self.survey_button.setMinimumHeight(theme().px(26))
+        self.survey_button.setProperty("slim", True)
         tools.addWidget(self.lens)
         tools.addWidget(self.find_field, 1)
         self.legend = Legend()
