@@ -273,6 +273,13 @@ def test_the_report_tells_what_was_done_skipped_proved_and_escapes_names(job: Jo
         report, survey=replace(report.survey, machine=replace(report.survey.machine, name="<b>&\udcff"))
     )
     assert "&lt;b&gt;&amp;" in report_html(odd)
+    line = report.clearance.lines[0]
+    cells = [
+        replace(c, looked_at="2 paths; /usr/bin/it stays: Lookout needs it") if c.family == "files" else c
+        for c in line.cells
+    ]
+    partly = replace(report, clearance=replace(report.clearance, lines=[replace(line, cells=cells)]))
+    assert f"{line.name}: /usr/bin/it stays: Lookout needs it." in report_html(partly)
     nothing = replace(report, order=None, result=None, clearance=None)
     assert "Nothing was changed" in report_html(nothing)
     job.put_back()

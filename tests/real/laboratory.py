@@ -8,13 +8,14 @@ from __future__ import annotations
 import contextlib
 import os
 import random
-import shutil
 import struct
 import subprocess
 import time
 from collections import defaultdict
 from dataclasses import dataclass, field
 from pathlib import Path
+
+from real.debian_root import make_root, sh
 
 DAY = 86400
 DESKTOP_FIRST = (
@@ -71,27 +72,9 @@ _QUIT = {"mc": "\x1b0", "ranger": "q", "htop": "q", "newsboat": "q", "cmus": ":q
 DISPLAY = 77
 
 
-def sh(script: str, **more) -> str:
-    done = subprocess.run(["sh", "-ec", script], capture_output=True, text=True, **more)
-    assert done.returncode == 0, done.stdout[-2000:] + done.stderr[-2000:]
-    return done.stdout
-
-
-def debian_root(root: Path, packages: tuple[str, ...]) -> None:
-    """A debootstrapped root with these packages; DEBIAN_LAB=DIR is copied instead, where it is given."""
-    if ready := os.environ.get("DEBIAN_LAB"):
-        sh(f"cp -a {ready} {root}")
-        return
-    sh(f"debootstrap --variant=minbase bookworm {root} >/dev/null")
-    (root / "usr/sbin/policy-rc.d").write_text("#!/bin/sh\nexit 101\n")
-    (root / "usr/sbin/policy-rc.d").chmod(0o755)
-    shutil.copy("/etc/resolv.conf", root / "etc/resolv.conf")
-    for place in ("/etc/apt/sources.list.d", "/etc/apt/apt.conf.d", "/usr/share/keyrings"):
-        sh(f"cp -aL {place}/. {root}{place}/ 2>/dev/null || true")
-    sh(
-        f"chroot {root} sh -c 'apt-get update -qq; DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends"
-        f" {' '.join((*packages, *_HELPERS))}' >/dev/null 2>&1; chroot {root} apt-get clean"
-    )
+def lab_root(root: Path, packages: tuple[str, ...]) -> None:
+    """A root with these packages and with what runs them here; DEBIAN_LAB=DIR is copied instead, where it is given."""
+    make_root(root, (*packages, *_HELPERS), "DEBIAN_LAB")
 
 
 @dataclass

@@ -13,8 +13,9 @@ from collections import defaultdict
 from pathlib import Path
 
 import pytest
-from laboratory import DAY, FIRST, LATER, SERVICE, Laboratory, debian_root, sh
+from laboratory import DAY, FIRST, LATER, SERVICE, Laboratory, lab_root
 
+from real.debian_root import sh
 from swept_shelf.core.documents.paths import within
 from swept_shelf.core.documents.survey import Belonging
 from swept_shelf.core.machine import open_machine
@@ -34,7 +35,7 @@ def lab():
     """Each application once in a home of its own; then all that they created in one home."""
     top = Path(tempfile.mkdtemp(prefix="real-belongings-"))
     try:
-        debian_root(top / "root", (*APPS, SERVICE))
+        lab_root(top / "root", (*APPS, SERVICE))
         with Laboratory(top / "root", int(time.time()) - 700 * DAY) as made:
             made.age()
             home, stash = made.root / HOME[1:], top / "stash"

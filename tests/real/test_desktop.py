@@ -7,13 +7,13 @@ from __future__ import annotations
 import os
 import random
 import shutil
-import subprocess
 import tempfile
 from collections import Counter
 from pathlib import Path
 
 import pytest
 
+from real.debian_root import make_root, sh
 from swept_shelf.core.applications.graph import build_graph
 from swept_shelf.core.machine import open_machine
 from swept_shelf.core.registries.debian import read as debian
@@ -44,28 +44,12 @@ APPS = (
 )
 
 
-def sh(script: str) -> str:
-    done = subprocess.run(["sh", "-ec", script], capture_output=True, text=True)
-    assert done.returncode == 0, done.stdout[-2000:] + done.stderr[-2000:]
-    return done.stdout
-
-
 @pytest.fixture(scope="module")
 def desktop():
     top = Path(tempfile.mkdtemp(prefix="real-desktop-"))
-    root, ready = top / "root", os.environ.get("DEBIAN_ROOT")
+    root = top / "root"
     try:
-        sh(f"cp -a {ready} {root}" if ready else f"debootstrap --variant=minbase bookworm {root} >/dev/null")
-        (root / "usr/sbin/policy-rc.d").write_text("#!/bin/sh\nexit 101\n")
-        (root / "usr/sbin/policy-rc.d").chmod(0o755)
-        shutil.copy("/etc/resolv.conf", root / "etc/resolv.conf")
-        for place in ("/etc/apt/sources.list.d", "/etc/apt/apt.conf.d", "/usr/share/keyrings"):
-            sh(f"cp -aL {place}/. {root}{place}/ 2>/dev/null || true")
-        sh(
-            f"chroot {root} sh -c 'apt-get update -qq; DEBIAN_FRONTEND=noninteractive "
-            f"apt-get install -y -qq {' '.join(APPS)}' >/dev/null 2>&1"
-            f"; chroot {root} apt-get clean"
-        )
+        make_root(root, APPS, "DEBIAN_ROOT", recommends=True)
         yield root
     finally:
         shutil.rmtree(top, ignore_errors=True)

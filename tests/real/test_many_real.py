@@ -2,19 +2,24 @@
 
 from __future__ import annotations
 
+import contextlib
+import ctypes
 import os
-import subprocess
-import tempfile
+import random
+import signal
 import time
 from collections import Counter
+from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
 
 from helpers import Job, MadeUp, differences, picture
-from real.test_real import MADE_ANEW, sh
+from real.debian_root import SERVICED, make_root, on_a_disk_of_its_own, sh
+from real.test_real import MADE_ANEW
 from swept_shelf.core.carry.sheet import records_of
 from swept_shelf.core.documents.operations import EditLines
+from swept_shelf.core.documents.order import FREED
 
 pytestmark = [pytest.mark.real, pytest.mark.skipif(os.geteuid() != 0, reason="needs root")]
 
@@ -56,31 +61,10 @@ ALSO_ANEW = (
 
 @pytest.fixture(scope="module")
 def debian():
-    top = Path(tempfile.mkdtemp(prefix="real-many-"))
-    sh(f"mount -t tmpfs -o size=4g,mode=755 tmpfs {top}")
-    root = top / "root"
-    try:
-        ready = os.environ.get("DEBIAN_MANY_ROOT")
-        if ready:
-            sh(f"cp -a {ready} {root}")
-        else:
-            sh(f"debootstrap --variant=minbase bookworm {root} >/dev/null")
-            (root / "usr/sbin/policy-rc.d").write_text("#!/bin/sh\nexit 101\n")
-            (root / "usr/sbin/policy-rc.d").chmod(0o755)
-            sh(f"cp /etc/resolv.conf {root}/etc/resolv.conf")
-            for place in ("/etc/apt/sources.list.d", "/etc/apt/apt.conf.d", "/usr/share/keyrings"):
-                sh(f"cp -aL {place}/. {root}{place}/ 2>/dev/null || true")
-            install = (
-                "apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y "
-                f"-qq --no-install-recommends {' '.join(APPS)}"
-            )
-            sh(
-                f"chroot {root} sh -c '{install} cron python3 systemd-sysv dbus-user-session' >/dev/null 2>&1; chroot {root} apt-get clean"
-            )
-        furnish(root)
+    with on_a_disk_of_its_own("real-many-", "4g") as top:
+        make_root(top / "root", (*APPS, *SERVICED), "DEBIAN_MANY_ROOT")
+        furnish(top / "root")
         yield MadeUp(top)
-    finally:
-        subprocess.run(["umount", "-R", "-l", str(top)])
 
 
 def furnish(root: Path) -> None:
@@ -126,6 +110,26 @@ def furnish(root: Path) -> None:
         "5 3 * * * root /usr/bin/tinyproxy -h >/dev/null\n6 3 * * *\troot\tlighttpd "
         "-t\n7 3 * * * root true\n8 3 * * * root rsync -a /a /b\n"
     )
+
+
+@contextlib.contextmanager
+def running(root: Path, program: str) -> Iterator[None]:
+    """A program of the root as it stands right after it was started: traced, so that it does not go on (ptrace(2))."""
+    pid = os.fork()
+    if pid == 0:
+        try:
+            os.chroot(root)
+            os.chdir("/")
+            ctypes.CDLL(None).ptrace(0, 0, 0, 0)
+            os.execv(program, [program])
+        finally:
+            os._exit(1)
+    os.waitpid(pid, 0)
+    try:
+        yield
+    finally:
+        os.kill(pid, signal.SIGKILL)
+        os.waitpid(pid, 0)
 
 
 def unexplained(before, after) -> list[str]:
@@ -189,3 +193,35 @@ def test_all_of_them_in_one_order_go_and_come_back_one_first(debian, tmp_path):
     assert wrong == [], "\n".join(w[:200] for w in wrong)
     assert registered(debian.root) == known
     assert sh(f"chroot {debian.root} dpkg --audit") == ""
+
+
+@pytest.mark.parametrize("seed", range(4))
+def test_what_the_rehearsal_says_is_what_happens(debian, tmp_path, seed):
+    """Orders drawn at random, with a trouble each: a line is left where the rehearsal said so, done whole everywhere else."""
+    chance = random.Random(seed)
+    job = Job(debian, survey=False)
+    job.shop = type(job.shop)(str(debian.root), str(tmp_path / "ledger.sqlite"))
+    job.survey()
+    applications = [a for a in job.surveyed.survey.applications if a.registry == "debian" and not a.protected]
+    before, known = picture(debian.root), registered(debian.root)
+    ids = chance.sample([a.id for a in applications if a.own_packages[0] in APPS], chance.randint(1, 6))
+    order = job.order(*ids, answers={f"needed_by:{a.id}": "remove_both" for a in applications})
+    run = job.prepare(order)
+    victim = job.app(chance.choice(ids))
+    with contextlib.ExitStack() as trouble:
+        if seed % 2:
+            trouble.enter_context(running(debian.root, victim.executables[0]))
+        said = job.shop.rehearse(order, "the order")
+        print(len(order.lines), "lines,", f"{victim.name} runs" if seed % 2 else "", said.problems)
+        job.carry(run)
+    states: dict[str, set[str]] = {}
+    for r in records_of(run):
+        states.setdefault(r.line, set()).add(str(r.state))
+    for line, seen in states.items():
+        if line != FREED:
+            assert (seen == {"left"}) == (line in said.problems), (line, seen, said.problems)
+            assert seen in ({"left"}, {"done"}), [r for r in records_of(run) if r.line == line]
+    assert (victim.id in said.problems) == bool(seed % 2)
+    assert job.put_back()["left"] == 0
+    assert unexplained(before, picture(debian.root, shelf=True)) == []
+    assert registered(debian.root) == known

@@ -6,15 +6,14 @@ from __future__ import annotations
 
 import json
 import os
-import shutil
 import subprocess
 import sys
-import tempfile
 from pathlib import Path
 
 import pytest
 
 from helpers import Job, MadeUp, differences, picture
+from real.debian_root import SERVICED, make_root, on_a_disk_of_its_own, sh
 from swept_shelf.core.machine.volumes import free_bytes
 
 pytestmark = [pytest.mark.real, pytest.mark.skipif(os.geteuid() != 0, reason="needs root")]
@@ -40,39 +39,12 @@ MADE_ANEW = (
 )
 
 
-def sh(script: str, **more) -> str:
-    done = subprocess.run(["sh", "-ec", script], capture_output=True, text=True, **more)
-    assert done.returncode == 0, done.stdout[-2000:] + done.stderr[-2000:]
-    return done.stdout
-
-
 @pytest.fixture(scope="module")
 def debian():
-    """A fresh root on a file system of its own, so that its free space is nobody else's."""
-    top = Path(
-        tempfile.mkdtemp(prefix="real-disk-")
-    )  # not where old test folders are deleted: things are mounted in it
-    sh(f"mount -t tmpfs -o size=3g,mode=755 tmpfs {top}")
-    root = top / "root"
-    try:
-        ready = os.environ.get("DEBIAN_ROOT")  # a root made earlier, copied: saves its minutes
-        if ready:
-            sh(f"cp -a {ready} {root}")
-        else:
-            sh(f"debootstrap --variant=minbase bookworm {root} >/dev/null")
-        (root / "usr/sbin/policy-rc.d").write_text("#!/bin/sh\nexit 101\n")
-        (root / "usr/sbin/policy-rc.d").chmod(0o755)
-        shutil.copy("/etc/resolv.conf", root / "etc/resolv.conf")
-        for place in ("/etc/apt/sources.list.d", "/etc/apt/apt.conf.d", "/usr/share/keyrings"):
-            sh(f"cp -aL {place}/. {root}{place}/ 2>/dev/null || true")
-        sh(
-            f"chroot {root} sh -c 'apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends"
-            f" {' '.join(APPS)} cron python3 systemd-sysv dbus-user-session' >/dev/null 2>&1; chroot {root} apt-get clean"
-        )
-        _furnish(root)
+    with on_a_disk_of_its_own("real-disk-", "3g") as top:
+        make_root(top / "root", (*APPS, *SERVICED), "DEBIAN_ROOT")
+        _furnish(top / "root")
         yield MadeUp(top)
-    finally:
-        subprocess.run(["umount", "-R", "-l", str(top)])
 
 
 def _furnish(root: Path) -> None:

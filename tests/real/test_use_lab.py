@@ -21,7 +21,7 @@ from laboratory import (
     Laboratory,
     counted,
     days_of,
-    debian_root,
+    lab_root,
 )
 
 from swept_shelf.core.machine import open_machine
@@ -36,7 +36,7 @@ NOISE = ("none", "backup", "upgrade", "noatime", "all of them")
 def lab():
     top, now = Path(tempfile.mkdtemp(prefix="real-lab-")), int(time.time())
     try:
-        debian_root(top / "root", (*FIRST, *LATER, SERVICE))
+        lab_root(top / "root", (*FIRST, *LATER, SERVICE))
         with Laboratory(top / "root", now - 700 * DAY) as made:
             made.age()
             for app, person, at in days_of((*FIRST, *LATER), now, int(os.environ.get("LAB_SEED", "4"))):

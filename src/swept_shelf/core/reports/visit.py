@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from importlib import resources
 
-from swept_shelf.core.documents.clearance import FAMILIES, Clearance
+from swept_shelf.core.documents.clearance import FAMILIES, Clearance, ClearanceLine
 from swept_shelf.core.documents.errors import printable
 from swept_shelf.core.documents.order import Order
 from swept_shelf.core.documents.run import RunResult
@@ -67,7 +67,13 @@ def report_html(report: Report) -> str:
     environment.globals["plural"] = plural
     text = resources.files(__package__).joinpath("visit.html").read_text("utf-8")
     environment.globals["months"] = lambda use: months_of_use(use, report.survey.surveyed_at)
+    environment.globals["on_purpose"] = _on_purpose
     return environment.from_string(text).render(r=report, families=FAMILIES, used=_of_interest(report))
+
+
+def _on_purpose(line: ClearanceLine) -> list[str]:
+    """What of it stays, and who needs it: a clearance says so behind what it looked at."""
+    return [said for cell in line.cells if cell.family == "files" for said in cell.looked_at.split("; ")[1:]]
 
 
 def _of_interest(report: Report) -> list[Application]:
