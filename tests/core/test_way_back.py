@@ -105,6 +105,20 @@ def test_killed_inside_the_registry_the_registry_is_whole_after_the_next_try(job
     assert differences(before, picture(job.machine.root, shelf=True)) == []
 
 
+@pytest.mark.parametrize("nth", [10, 12])
+def test_cut_off_inside_a_removal_and_put_back_at_once_what_scripts_made_meanwhile_is_in_nobodys_way(
+    job, nth
+):
+    """The packages were made whole from their originals by then, and their scripts had made what waits on the shelf."""
+    before = picture(job.machine.root)
+    run = job.prepare(job.order(job.machine.id("map", "7")))
+    under_injection(job.shop.carry_request(run), "unlink", nth)
+    wait_for_orphans(job.machine.root)
+    result = run_forked(job.shop.shelf_request("put_back", job.shop.orphan_row(run.id), []))
+    assert result["left"] == 0, result["why"]
+    assert differences(before, picture(job.machine.root, shelf=True)) == []
+
+
 def test_units_that_may_not_be_listed_are_said(made_up):
     folder = made_up.root / "etc/systemd/system"
     folder.mkdir(parents=True, exist_ok=True)

@@ -12,6 +12,7 @@ import time
 from collections.abc import Iterable, Iterator
 from typing import Any
 
+from swept_shelf.core.carry import durable
 from swept_shelf.core.carry.records import read_record, write_record
 from swept_shelf.core.carry.shelf import Slot, opened_shelf
 from swept_shelf.core.documents.paths import base, join, parent, within
@@ -175,3 +176,30 @@ def after_scripts(machine: Machine, slots: Iterable[Slot]) -> None:
                 noted = read_record(machine, fd, AGAIN)
                 if isinstance(noted, dict) and not noted["to"]:
                     write_record(machine, fd, AGAIN, noted | {"to": now})
+
+
+def only_made_by(machine: Machine, path: str, noted: dict[str, Any]) -> bool:
+    """Whether all that stands at `path` changed last while packages were installed back."""
+    stack = [path]
+    while stack:
+        here = stack.pop()
+        status = machine.lstat(here)
+        if status is None or not noted["from"] <= status.st_ctime_ns <= noted["to"]:
+            return False
+        if stat.S_ISDIR(status.st_mode):
+            stack += [join(here, n) for n in machine.listdir(here)]
+    return True
+
+
+def take_away_made_again(machine: Machine, slots: Iterable[Slot]) -> None:
+    """What scripts made while packages were made whole, where something of this run waits: it goes again. Raises OSError."""
+    for slot in slots:
+        if not (slot.sealed and slot.waiting and slot.manifest["do"] == "shelve"):
+            continue
+        path = slot.manifest["path"]
+        with opened_shelf(machine, slot.shelf, slot.run, slot.name) as fd:
+            noted = read_record(machine, fd, AGAIN)
+        if not isinstance(noted, dict) or not machine.exists(path) or not only_made_by(machine, path, noted):
+            continue
+        with machine.folder(parent(path)) as folder:
+            durable.remove_tree(folder, base(path))

@@ -18,7 +18,7 @@ from swept_shelf.core.carry.originals import (
     originals_folder,
 )
 from swept_shelf.core.carry.records import MANIFEST, read_record, write_record
-from swept_shelf.core.carry.script_made import after_scripts, before_scripts
+from swept_shelf.core.carry.script_made import after_scripts, before_scripts, take_away_made_again
 from swept_shelf.core.carry.shelf import Slot, drop_slot, new_slot, opened_shelf
 from swept_shelf.core.carry.surroundings import begin_settling, note_after, settle, surroundings
 from swept_shelf.core.carry.work import Work
@@ -118,14 +118,17 @@ def _without(op: RemovePackages, going: list[str]) -> dict[str, Any]:
 def _remove(machine: Machine, there: list[str], manifest: dict[str, Any], shelf: str, work: Work) -> None:
     if not there:
         return
-    _make_whole(machine, there, manifest, shelf, work)
+    whole_again = _make_whole(machine, there, manifest, shelf, work)
     _as_said(change.simulate(machine, there), there)
     try:
         change.remove(machine, there)
     except CouldNotRead:
-        if not _make_whole(machine, there, manifest, shelf, work):
+        whole_again = _make_whole(machine, there, manifest, shelf, work)
+        if not whole_again:
             raise
         change.remove(machine, [n for n, (s, _) in change.states(machine, there).items() if s not in _GONE])
+    if whole_again:
+        take_away_made_again(machine, work.slots())
 
 
 def _make_whole(
@@ -138,10 +141,12 @@ def _make_whole(
         with originals_folder(machine, shelf, work.run.id, manifest["originals_in"]) as folder:
             for original in originals:
                 check_original(folder, original)
+            before_scripts(machine, work.slots())
             with contextlib.suppress(
                 CouldNotRead
             ):  # what it needs may be gone by now: unpacked is enough to be removed
                 change.install_back(machine, originals, original_files(folder, originals))
+            after_scripts(machine, work.slots())
     return bool(originals)
 
 

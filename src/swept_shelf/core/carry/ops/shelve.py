@@ -14,7 +14,7 @@ from swept_shelf.core.carry.back import Back
 from swept_shelf.core.carry.checks import check_inside, check_unchanged, why_not_back
 from swept_shelf.core.carry.parents import begin_settling, make_again, note_after, parent_of, settle_parent
 from swept_shelf.core.carry.records import read_record, write_record
-from swept_shelf.core.carry.script_made import AGAIN
+from swept_shelf.core.carry.script_made import AGAIN, only_made_by
 from swept_shelf.core.carry.shelf import Slot, drop_slot, new_slot, opened_shelf
 from swept_shelf.core.carry.work import Work, names_in
 from swept_shelf.core.documents.errors import Changed, CouldNotRead
@@ -332,22 +332,9 @@ def _over_what_scripts_made(machine: Machine, slot: Slot, path: str) -> bool:
     """The same for what was not there when packages were put back and stood there right after: their scripts made it."""
     with opened_shelf(machine, slot.shelf, slot.run, slot.name) as fd:
         noted = read_record(machine, fd, AGAIN)
-    if not isinstance(noted, dict) or not _only_made_by(machine, path, noted):
+    if not isinstance(noted, dict) or not only_made_by(machine, path, noted):
         return False
     _exchange(machine, slot, path)
-    return True
-
-
-def _only_made_by(machine: Machine, path: str, noted: dict[str, Any]) -> bool:
-    """Whether all that stands at `path` changed last while the packages were put back."""
-    stack = [path]
-    while stack:
-        here = stack.pop()
-        status = machine.lstat(here)
-        if status is None or not noted["from"] <= status.st_ctime_ns <= noted["to"]:
-            return False
-        if stat.S_ISDIR(status.st_mode):
-            stack += [join(here, n) for n in machine.listdir(here)]
     return True
 
 
