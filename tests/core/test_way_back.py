@@ -105,6 +105,38 @@ def test_killed_inside_the_registry_the_registry_is_whole_after_the_next_try(job
     assert differences(before, picture(job.machine.root, shelf=True)) == []
 
 
+def test_a_list_that_scripts_add_their_lines_to_has_its_old_order_again(job):
+    """The line of a shell, say: taken by the removal, added at the end when its package is installed back."""
+    hero = job.machine.id("map", "7")
+    info = job.machine.root / "var/lib/dpkg/info" / hero.removeprefix("debian:")
+    shells = job.machine.root / "etc/shells"
+    shells.write_text("# shells\n/bin/sh\n/usr/bin/hero\n/bin/other\n")
+    for script, act in (
+        ("postinst", 'grep -q hero "$f" || echo /usr/bin/hero >>"$f"'),
+        ("prerm", 'grep -v hero "$f" >"$f.new"; cat "$f.new" >"$f"; rm "$f.new"'),
+    ):
+        path = info.with_name(f"{info.name}.{script}")
+        text = path.read_text() if path.exists() else "#!/bin/sh\n"
+        path.write_text(text.replace("#!/bin/sh\n", f'#!/bin/sh\nf="$DPKG_ROOT/etc/shells"; {act}\n', 1))
+        path.chmod(0o755)
+    job.survey()
+    before = picture(job.machine.root)
+    job.carry(job.prepare(job.order(hero)))
+    assert "hero" not in shells.read_text()
+    with open(shells, "a") as handle:
+        handle.write("/bin/newer\n")
+    assert job.put_back()["left"] == 0
+    assert (
+        shells.read_text() == "# shells\n/bin/sh\n/bin/other\n/bin/newer\n/usr/bin/hero\n"
+    )  # its owner wrote too
+    shells.write_text("# shells\n/bin/sh\n/usr/bin/hero\n/bin/other\n")
+    os.utime(shells, ns=(before["/etc/shells"][3],) * 2)
+    job.survey()
+    job.carry(job.prepare(job.order(hero)))
+    assert job.put_back()["left"] == 0
+    assert differences(before, picture(job.machine.root, shelf=True)) == []
+
+
 @pytest.mark.parametrize("nth", [10, 12])
 def test_cut_off_inside_a_removal_and_put_back_at_once_what_scripts_made_meanwhile_is_in_nobodys_way(
     job, nth

@@ -16,6 +16,7 @@ from swept_shelf.core.carry import durable
 from swept_shelf.core.carry.records import read_record, write_record
 from swept_shelf.core.carry.shelf import Slot, opened_shelf
 from swept_shelf.core.documents.paths import base, join, parent, within
+from swept_shelf.core.machine import beneath
 from swept_shelf.core.machine.descend import folders_below
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.people import EVERYONE, person_of, read_people
@@ -26,12 +27,13 @@ _STATE = "/var/lib/systemd"
 _CHOSEN = "/etc/alternatives"
 _LOCAL = "/usr/local"
 _SMALL = 1 << 14
+_LISTS = ("/etc/shells", "/etc/inetd.conf")  # scripts of many packages add their lines to them, at the end
 AGAIN = "again.json"
 _TICK = 20_000_000  # nanoseconds that the file system's clock may stand behind
 
 
 def made_now(machine: Machine) -> Made:
-    """Every link below /etc, and every link and small file that the unit helper keeps: {path: {"target"} or
+    """Every link below /etc, every link and small file that the unit helper keeps, and the lists of lines: {path: {"target"} or
     {"content", "mode"}, with "uid", "gid", "mtime_ns"}. What may not be read is left out."""
     found: Made = {}
     for path, status, fd in _below(machine, _LINKS):
@@ -44,6 +46,11 @@ def made_now(machine: Machine) -> Made:
                     stat.S_ISREG(status.st_mode) and status.st_size <= _SMALL
                 ):
                     found[path] = _noted(path, status, fd)
+    for path in _LISTS:
+        status_ = machine.lstat(path)
+        if status_ is not None and stat.S_ISREG(status_.st_mode) and status_.st_size <= _SMALL:
+            with machine.folder(parent(path)) as folder:
+                found[path] = _noted(path, status_, folder)
     return found
 
 
@@ -81,6 +88,24 @@ def make_again(machine: Machine, made: Made, paths: list[str]) -> None:
                 )
         except (FileNotFoundError, NotADirectoryError):
             continue
+
+
+def lines_again(machine: Machine, made: Made) -> None:
+    """The lists whose lines are those that were noted, in another order: as they were. Raises OSError."""
+    for path in _LISTS:
+        kept, now = made.get(path), made_now(machine).get(path)
+        if kept is None or now is None or "content" not in kept or "content" not in now:
+            continue
+        old, new = (base64.b64decode(each["content"]) for each in (kept, now))
+        if old != new and sorted(old.splitlines(True)) == sorted(new.splitlines(True)):
+            with machine.folder(parent(path)) as folder:
+                part = beneath.beside_name(base(path))
+                _make(folder, part, kept)
+                os.chown(part, kept["uid"], kept["gid"], dir_fd=folder, follow_symlinks=False)
+                os.chmod(part, kept["mode"], dir_fd=folder)
+                os.utime(part, ns=(kept["mtime_ns"],) * 2, dir_fd=folder, follow_symlinks=False)
+                os.rename(part, base(path), src_dir_fd=folder, dst_dir_fd=folder)
+                os.fsync(folder)
 
 
 def take_away_new(machine: Machine, before: set[str], owned: set[str]) -> None:

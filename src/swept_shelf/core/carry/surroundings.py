@@ -9,7 +9,14 @@ from typing import Any
 
 from swept_shelf.core.carry.accounts import make_accounts_again, system_accounts
 from swept_shelf.core.carry.records import read_record, write_record
-from swept_shelf.core.carry.script_made import Made, local_folders, made_now, make_again, take_away_new
+from swept_shelf.core.carry.script_made import (
+    Made,
+    lines_again,
+    local_folders,
+    made_now,
+    make_again,
+    take_away_new,
+)
 from swept_shelf.core.carry.shelf import Slot
 from swept_shelf.core.carry.times import FolderTimes, befores
 from swept_shelf.core.documents.paths import parent
@@ -100,6 +107,7 @@ def settle(
     owned = {real for f in files if (real := machine.resolve(f)) and real != "/"}
     take_away_new(machine, {*manifest["made"], *settling["now"]}, owned)
     make_again(machine, manifest["made"], settling["made"])
+    lines_again(machine, manifest["made"])
     wanted = returned_attributes(slot, settling["folders"], times)
     for other in others:
         for path, kept in other.manifest["folders"].items():
