@@ -17,7 +17,7 @@ from typing import IO
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import base
 from swept_shelf.core.machine import confine, spawner
-from swept_shelf.core.machine.spawner import LIMITER, Child, Limits
+from swept_shelf.core.machine.spawner import LIMITER, SYSTEM_PATH, Child, Limits
 
 HELPER = "/usr/lib/apt/apt-helper"
 INSIDE = "/usr/bin/dpkg"  # of a foreign root, inside it
@@ -45,7 +45,7 @@ _MEMORY, _FILES, _FILE_SIZE = 768 << 20, 1024, 1 << 30
 _MOST_OUTPUT = 256 << 20
 _ENVIRONMENT = {
     "LC_ALL": "C.UTF-8",
-    "PATH": "/usr/local/sbin:/usr/local/bin:/usr/sbin:/usr/bin:/sbin:/bin",
+    "PATH": SYSTEM_PATH,
     "DEBIAN_FRONTEND": "noninteractive",
     "DPKG_COLORS": "never",
     "HOME": "/nonexistent",

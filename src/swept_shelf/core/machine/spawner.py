@@ -27,6 +27,7 @@ from swept_shelf.core.machine import confine
 
 _BEGUN, _FAILED = b"b", b"f"
 LIMITER = "prlimit"
+SYSTEM_PATH = "/usr/local/sbin:/usr/local/bin:/usr/sbin:/usr/bin:/sbin:/bin"
 _MOST_FDS = 64
 _OWN_FD = "/proc/self/fd/"
 
@@ -53,8 +54,8 @@ class Limits:
 
     def before(self, words: Sequence[str], path: str) -> list[str]:
         """The command, behind prlimit(1): it starts with its limits. Raises FileNotFoundError."""
-        for name in (words[0], LIMITER):
-            if (limiter := shutil.which(name, path=path)) is None:
+        for name, where in ((words[0], path), (LIMITER, SYSTEM_PATH)):
+            if (limiter := shutil.which(name, path=where)) is None:
                 raise FileNotFoundError(2, os.strerror(2), name)
         asked = {
             "cpu": (resource.RLIMIT_CPU, self.seconds),
