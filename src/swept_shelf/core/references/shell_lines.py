@@ -11,6 +11,10 @@ _HERE = re.compile(r"(?<!<)<<(-?)\s*(?:'([^'\n]+)'|\"([^\"\n]+)\"|\\?([\w.+-]+))
 _BLOCK = re.compile(
     r"(^|[;\s(&|])(if|then|else|elif|fi|do|done|case|esac|for|while|until|select|function|\{|\})($|[;\s)])|\(\)\s*$|;;"
 )
+# What means anything outside quotes, and inside each kind of them.
+_TELLING = {"": re.compile(r"""['"`\\#<\n]""")} | {
+    quote: re.compile(rf"[{quote}\\\n]" if quote != "'" else r"['\n]") for quote in "'\"`"
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,7 +50,8 @@ def _logical(text: str, at: int) -> tuple[int, bool, list[tuple[bool, str]]]:
     """End of the logical line at `at`, whether all its quotes close on one line each, and the here-documents it announces."""
     quote, plain, start = "", True, at
     heres: list[tuple[bool, str]] = []
-    while at < len(text):
+    while match := _TELLING[quote].search(text, at):
+        at = match.start()
         char = text[at]
         if quote == "'":
             quote = "" if char == "'" else quote
@@ -61,9 +66,9 @@ def _logical(text: str, at: int) -> tuple[int, bool, list[tuple[bool, str]]]:
         elif char == "#" and (at == start or text[at - 1] in " \t;&|("):
             end = text.find("\n", at)
             return (len(text) if end < 0 else end + 1), plain, heres
-        elif char == "<" and (match := _HERE.match(text, at)):
-            heres.append((bool(match[1]), match[2] or match[3] or match[4]))
-            at = match.end() - 1
+        elif char == "<" and (here := _HERE.match(text, at)):
+            heres.append((bool(here[1]), here[2] or here[3] or here[4]))
+            at = here.end() - 1
         elif char == "\n":
             return at + 1, plain, heres
         at += 1
