@@ -10,9 +10,11 @@ from dataclasses import dataclass, field
 from pathlib import Path
 
 from helpers import Job, MadeUp, built, differences, picture, run_forked, seal_shelves_anew
-from kills import CALLS, fresh, under_injection, wait_for_orphans
+from kills import CALLS, POINTS, fresh, under_injection, wait_for_orphans
 from swept_shelf.core.carry.journal import check, read_journal
 from swept_shelf.core.carry.run import Run, open_run
+
+KILL = "signal=SIGKILL"
 
 
 @dataclass
@@ -48,13 +50,12 @@ class Bench:
 
     # -- one cut each, resumed and compared -----------------------------------------------------------------
 
-    def carry_out(self, call: str, nth: int, finish: bool) -> tuple[bool, list[str]]:
+    def carry_out(self, call: str, nth: int, finish: bool, what: str = KILL) -> tuple[bool, list[str]]:
         job, run = self.at(self.ready)
-        cut = under_injection(job.shop.carry_request(run), call, nth)
+        cut = under_injection(job.shop.carry_request(run), call, nth, what)
         wait_for_orphans(self.machine.root)
-        left = cut.last.get("left", 0) if cut.last.get("event") == "result" else 0
-        if not cut.died and not left:
-            return False, []
+        if cut.whole:
+            return False, differences(self.end, picture(self.machine.root), times=False)
         wrong = check(read_journal(run.journal_path))
         if finish:
             result = run_forked(job.shop.carry_request(run))
@@ -66,23 +67,23 @@ class Bench:
             wrong += differences(self.beginning, picture(self.machine.root, shelf=True))
         return True, wrong
 
-    def put_back(self, call: str, nth: int, finish: bool) -> tuple[bool, list[str]]:
+    def put_back(self, call: str, nth: int, finish: bool, what: str = KILL) -> tuple[bool, list[str]]:
         job, run = self.at(self.carried)
         request = job.shop.shelf_request("put_back", self._row(job, run), [])
-        cut = under_injection(request, call, nth)
+        cut = under_injection(request, call, nth, what)
         wait_for_orphans(self.machine.root)
-        if not cut.died and not cut.last.get("left"):
-            return False, []
+        if cut.whole:
+            return False, differences(self.beginning, picture(self.machine.root, shelf=True))
         result = run_forked(request)
         wrong = [f"put back left {result['why']}"] if result["left"] else []
         return True, wrong + differences(self.beginning, picture(self.machine.root, shelf=True))
 
-    def empty(self, call: str, nth: int, finish: bool) -> tuple[bool, list[str]]:
+    def empty(self, call: str, nth: int, finish: bool, what: str = KILL) -> tuple[bool, list[str]]:
         job, run = self.at(self.carried)
         request = job.shop.shelf_request("empty", self._row(job, run), [])
-        cut = under_injection(request, call, nth)
-        if not cut.died and not cut.last.get("left"):
-            return False, []
+        cut = under_injection(request, call, nth, what)
+        if cut.whole:
+            return False, differences(self.emptied, picture(self.machine.root, shelf=True), times=False)
         result = run_forked(request)
         wrong = [f"empty left {result['why']}"] if result["left"] else []
         return True, wrong + differences(self.emptied, picture(self.machine.root, shelf=True), times=False)
@@ -138,4 +139,15 @@ def points(bench: Bench, kind: str, every: int = 1, calls: tuple[str, ...] = CAL
             tried.kills += 1
             tried.wrong += [f"{kind} cut at {call} {nth}: {w}" for w in wrong]
             nth += every
+    return tried
+
+
+def errors(bench: Bench, kind: str, call: str, code: str, every: int) -> Tried:
+    """The call fails at points of the run, so often as it is made: whatever came of it, the next try ends whole."""
+    tried = Tried()
+    act = getattr(bench, kind)
+    for nth in range(1, POINTS[kind][call] + 1, every):
+        hit, wrong = act(call, nth, tried.kills % 2 == 0, f"error={code}")
+        tried.kills += hit
+        tried.wrong += [f"{kind}, {code} at {call} {nth}: {w}" for w in wrong]
     return tried

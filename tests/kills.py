@@ -72,10 +72,14 @@ POINTS = {
 
 @dataclass(frozen=True)
 class Cut:
-    """How a run under injection ended: `died` by signal, or the answer it gave."""
+    """How a run under injection ended: `died` by signal, or the answer it gave; `whole`: as if nothing had been."""
 
     died: bool
     last: dict[str, Any]
+
+    @property
+    def whole(self) -> bool:
+        return self.last.get("event") == "result" and not self.last.get("left")
 
 
 def strace(call: str, what: str) -> list[str]:

@@ -6,8 +6,8 @@ import sys
 
 import pytest
 
-from killing import Bench, points
-from kills import CALLS
+from killing import Bench, errors, points
+from kills import CALLS, POINTS
 
 pytestmark = pytest.mark.sweep
 
@@ -22,4 +22,20 @@ def bench(tmp_path_factory):
 def test_killed_at_every_point(bench, kind, call):
     tried = points(bench, kind, calls=(call,))
     print(f"{kind}, {call}: killed {tried.kills} times, {len(tried.wrong)} wrong", file=sys.stderr)
+    assert tried.wrong == []
+
+
+@pytest.mark.parametrize("code", ["ENOSPC", "EIO"])
+@pytest.mark.parametrize(
+    ("kind", "call"),
+    [
+        (k, c)
+        for k in POINTS
+        for c in POINTS[k]
+        if c in ("write", "fsync", "renameat2", "mkdirat", "unlinkat", "link")
+    ],
+)
+def test_an_error_at_every_seventh_point(bench, kind, call, code):
+    tried = errors(bench, kind, call, code, every=7)
+    print(f"{kind}, {call}: {code} felt {tried.kills} times, {len(tried.wrong)} wrong", file=sys.stderr)
     assert tried.wrong == []
