@@ -33,14 +33,16 @@ def note_after(machine: Machine, slot: int, above: dict[str, Any], number: int, 
 
 
 def begin_settling(
-    machine: Machine, slot: int, above: dict[str, Any], times: FolderTimes, **more: Any
+    machine: Machine, slot: int, above: dict[str, Any], times: FolderTimes, made: bool = False, **more: Any
 ) -> None:
-    """Decide, and write down, whether the folder's time is ours to restore: nobody wrote there after us."""
+    """Decide, and write down, whether the folder's time is ours to restore: nobody wrote there after us, or we `made` it."""
     decided = read_record(machine, slot, "settling.json")
     if decided is None or more:
         after = read_record(machine, slot, "after.json")
         status = machine.lstat(above["path"])
-        ours = after is None or (status is not None and times.is_ours(above["path"], status.st_mtime_ns))
+        ours = (
+            made or after is None or (status is not None and times.is_ours(above["path"], status.st_mtime_ns))
+        )
         restore = decided["restore"] if decided else ours
         write_record(machine, slot, "settling.json", {"restore": restore, **more})
 
@@ -64,11 +66,13 @@ def set_mtime(machine: Machine, folder: str, mtime_ns: int) -> None:
 
 
 def make_again(machine: Machine, above: dict[str, Any]) -> None:
-    """Make a folder that went meanwhile, with its owner and mode."""
+    """Make a folder that went meanwhile, with its owner and mode; the one it stands in keeps its time."""
     path, kept = above["path"], above["attributes"]
     with machine.folder(parent(path)) as fd:
+        standing = os.fstat(fd)
         os.mkdir(base(path), kept["mode"], dir_fd=fd)
         os.chmod(base(path), kept["mode"], dir_fd=fd)
         status = os.stat(base(path), dir_fd=fd, follow_symlinks=False)
         if stat.S_ISDIR(status.st_mode) and (status.st_uid, status.st_gid) != (kept["uid"], kept["gid"]):
             os.chown(base(path), kept["uid"], kept["gid"], dir_fd=fd, follow_symlinks=False)
+        os.utime(fd, ns=(standing.st_atime_ns, standing.st_mtime_ns))

@@ -37,8 +37,8 @@ class FolderTimes:
                 self._after.setdefault(folder, {})[number] = left
 
     def is_ours(self, folder: str, now: int) -> bool:
-        """Whether the folder's time was left by one of the slots that still wait, so that nobody came after us."""
-        return now in self._after.get(folder, {}).values()
+        """Whether the folder's time was left by one of the slots that still wait, or given back to it: nobody came after us."""
+        return any(now in table.get(folder, {}).values() for table in (self._after, self._before))
 
     def returned(self, number: int, folder: str, before: int) -> int:
         """The time that the folder gets now that slot `number` came back."""

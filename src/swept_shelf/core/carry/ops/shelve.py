@@ -176,10 +176,10 @@ def undo(slot: Slot, back: Back) -> str:
             if not (_over_its_like(machine, slot, path) or _over_what_scripts_made(machine, slot, path)):
                 return "something newer stands there; it was not overwritten"
         else:
-            if not machine.exists(above["path"]):
+            if made := not machine.exists(above["path"]):
                 make_again(machine, above)
             with opened_shelf(machine, slot.shelf, slot.run, slot.name) as fd:
-                begin_settling(machine, fd, above, back.times)
+                begin_settling(machine, fd, above, back.times, made)
                 with machine.folder(parent(path)) as folder:
                     _back(machine, fd, folder, base(path))
                     os.fsync(folder)
