@@ -945,12 +945,7 @@ def test_what_was_removed_long_ago_is_known_by_apts_history_and_by_a_launcher_th
     )
     assert "unknowable" not in left
     room.home("vera", ".config/oddfolder/x.ini", "last=/usr/bin/plumbago\nother=/usr/bin/env\n", ago(700))
-    odd = {e.name: e for e in look().left_behind}["plumbago"]
-    assert (
-        odd.evidence[0].line == 1
-        and [b.path for b in odd.belongings] == ["/home/vera/.config/oddfolder"]
-        and not odd.belongings[0].ticked
-    )
+    assert "plumbago" not in {e.name for e in look().left_behind}  # it is not called like it
 
 
 def test_every_store_has_its_size_its_age_and_its_own_way_and_downloads_are_only_listed(room, look):

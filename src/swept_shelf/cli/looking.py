@@ -177,7 +177,7 @@ def show(shop: Workshop, app: str, form: str) -> None:
                 b.path,
                 b.kind,
                 human_bytes(b.bytes),
-                b.reason + _shared(b.shared_with),
+                b.reason + _shared(b.shared_with) + ("" if b.certain else "; counts in no sum"),
                 "yes" if b.ticked else "no",
             ]
             for b in entry.belongings
@@ -209,6 +209,8 @@ def _facts(a: Application) -> None:
         f"{human_bytes(a.bytes.total)} · installed {day(a.installed.known) or 'at a time not known'} "
         f"· {a.requested_by or 'not known who asked'} · {used}"
     )
+    if a.named:
+        out(f"named in {human_bytes(a.named)} more, which count in no sum")
     if a.why_here:
         out(f"here because of {' → '.join(a.why_here)}")
     if a.needed_by:

@@ -13,7 +13,7 @@ import numpy as np
 from swept_shelf.core.belongings.candidates import Place
 from swept_shelf.core.belongings.claims import Claim
 from swept_shelf.core.belongings.personal import Personal
-from swept_shelf.core.belongings.resolve import Ruling
+from swept_shelf.core.belongings.resolve import CERTAIN, Ruling, strength
 from swept_shelf.core.documents.paths import base, within
 from swept_shelf.core.documents.sizes import human_bytes
 from swept_shelf.core.documents.survey import Belonging, Proof, Volume
@@ -81,6 +81,7 @@ class Maker:
             ticked=ticked and not shared_with and not personal,
             evidence=claim.evidence[:6],
             except_=inner,
+            certain=ticked or strength(claim) >= CERTAIN,
         )
 
     def place(self, place: Place, ruling: Ruling, elsewhere: list[str]) -> list[tuple[str, Belonging]]:

@@ -1,7 +1,11 @@
-"""Belongings of applications that are gone: no claimant today, but the registry's own record of a former one."""
+"""Belongings of applications that are gone: no claimant today, but evidence of a former one.
+
+Evidence is the registry's history, a package whose settings are still known, a launcher, unit or list of documents that
+leads to a program which is not there. What belonged to it is called like it and stands where applications keep things."""
 
 from __future__ import annotations
 
+from collections.abc import Container
 from dataclasses import replace
 
 from swept_shelf.core.belongings.belong import Maker
@@ -9,11 +13,15 @@ from swept_shelf.core.belongings.candidates import Place
 from swept_shelf.core.belongings.claims import Claim
 from swept_shelf.core.belongings.common import is_distinctive, normal
 from swept_shelf.core.belongings.resolve import Ruling
+from swept_shelf.core.belongings.workshops import is_workshop
 from swept_shelf.core.documents.paths import base
 from swept_shelf.core.documents.survey import Belonging, LeftBehind, Proof, Was
 from swept_shelf.core.documents.terms import By, Kind, Share
+from swept_shelf.core.machine.people import EVERYONE
 from swept_shelf.core.registries.debian.package import DebianRegistry, HistoryEvent
 from swept_shelf.core.tree.walk import Tree
+
+_SYSTEMS_OWN = ("/opt/", "/etc/", "/var/lib/", "/var/cache/", "/var/log/", "/var/spool/", "/usr/local/")
 
 
 def find_left_behind(
@@ -25,10 +33,15 @@ def find_left_behind(
     tree: Tree,
     former: dict[str, tuple[str, Proof]],
     inside: dict[str, tuple[str, Proof]],
+    tops: Container[str] = (),
 ) -> list[LeftBehind]:
     """Packages removed earlier (still half known, or only in the log) whose names unclaimed places carry; `former`
-    programs that something still names; and places whose content (`inside`, by path) names one."""
-    free = [p for p in places if p.path not in claimed]
+    programs that something still names; and places whose content (`inside`, by path) names one that they are called like."""
+    free = [
+        p
+        for p in places
+        if p.path not in claimed and _for_applications(p) and not is_workshop(tree, p.path, tops)
+    ]
     by_name: dict[str, list[Place]] = {}
     for place in free:
         by_name.setdefault(normal(base(place.path)), []).append(place)
@@ -82,7 +95,7 @@ def find_left_behind(
     taken = {b.path for e in found for b in e.belongings}
     by_former: dict[str, list[Place]] = {}
     for place in free:
-        if place.path in inside and place.path not in taken:
+        if place.path in inside and place.path not in taken and _called_like(place, inside[place.path][0]):
             by_former.setdefault(inside[place.path][0], []).append(place)
     for name, members in sorted(by_former.items()):
         proofs = [inside[p.path][1] for p in members]
@@ -99,6 +112,19 @@ def find_left_behind(
         if normal(name) not in told and normal(name) not in former and normal(name) not in names:
             found.append(LeftBehind(f"left:{name}", name, Was("files", name, ""), None, proofs, belongings))
     return found
+
+
+def _for_applications(place: Place) -> bool:
+    """Whether it stands where applications keep things: a home's folders for that and its hidden ones, or the system's."""
+    if place.person != EVERYONE:
+        return place.rest.startswith(".")
+    return place.path.startswith(_SYSTEMS_OWN)
+
+
+def _called_like(place: Place, name: str) -> bool:
+    """Whether one name begins the other: thing, thing-data, thing2."""
+    here, there = normal(base(place.path)), normal(name)
+    return bool(here and there) and (here.startswith(there) or there.startswith(here))
 
 
 def gone_packages(registry: DebianRegistry) -> dict[str, tuple[str, HistoryEvent | None]]:

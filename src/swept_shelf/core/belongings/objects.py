@@ -88,6 +88,7 @@ def _object(
         personal=kind == "database",
         ticked=False,
         evidence=[proof],
+        certain=proof.proof == By.REGISTERED,
     )
 
 

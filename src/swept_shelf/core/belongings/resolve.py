@@ -14,6 +14,7 @@ from swept_shelf.core.documents.terms import By, Share
 SEVERAL = 3  # more projects than these with the same claim, or applications that hold its name, make a place everybody's
 _BY_PROOF = {By.TOLD: 60, By.REGISTERED: 50, By.DECLARED: 30, By.SEEN: 20, By.MATCHED: 10}
 _FIRM, _OWN_NAME, _PART = 45, 40, 5
+CERTAIN = _OWN_NAME  # from here on an application would be missed for what it holds
 _FIRM_FILES = ("/dpkg/info/", "/tmpfiles.d/", "/logrotate.d/")
 
 

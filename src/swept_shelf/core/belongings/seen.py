@@ -6,11 +6,12 @@ What was seen shows whose a place may be; by itself it is not sure enough to go 
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Container, Iterable, Iterator, Mapping
 
 from swept_shelf.core.belongings.candidates import Place
 from swept_shelf.core.belongings.claims import Claim
 from swept_shelf.core.belongings.common import normal
+from swept_shelf.core.belongings.workshops import is_workshop
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import within
 from swept_shelf.core.documents.survey import Proof
@@ -38,15 +39,16 @@ def claim_by_sight(
     program: Mapping[str, str],
     launcher: Mapping[str, str],
     names: Mapping[str, str],
+    tops: Container[str] = (),
 ) -> None:
     """Add to the claims of places that nobody claims. `program`, `launcher`, `names`: application by a path of its own, by a
-    launcher's id, by a distinctive name."""
+    launcher's id, by a distinctive name; `tops`: folders that places stand in."""
     open_now: dict[str, tuple[str, int]] = {}
     for process in processes:
         if id := next((program[p] for p in process.programs if p in program), ""):
             open_now |= {path: (id, process.pid) for path in process.open_files}
     for place in places:
-        if claims.get(place.path):
+        if claims.get(place.path) or is_workshop(tree, place.path, tops):
             continue
         seen: dict[str, Proof] = {}
         for path, (id, pid) in open_now.items():

@@ -234,7 +234,10 @@ class Proof:
 
 @dataclass(frozen=True, slots=True)
 class Belonging:
-    """A path, or an object that is no file of its own (an account, a diversion ...): then `path` is its name."""
+    """A path, or an object that is no file of its own (an account, a diversion ...): then `path` is its name.
+
+    `certain`: the registry, a unit or a technician says so, or its own name stands at the place and in its program. What is
+    not is named, with why; it counts in no sum."""
 
     object: str
     path: MachinePath
@@ -253,6 +256,7 @@ class Belonging:
     ticked: bool
     evidence: list[Proof] = field(default_factory=list)
     except_: list[MachinePath] = field(default_factory=list)
+    certain: bool = True
 
     @property
     def is_path(self) -> bool:
@@ -319,6 +323,12 @@ class Application:
     references: list[Reference]
     pointed_at: dict[str, list[MachinePath]] = field(default_factory=dict)
     changed_files: list[MachinePath] = field(default_factory=list)
+    named: int = 0
+
+    @property
+    def named_only(self) -> list[Belonging]:
+        """Places that something says are its alone, and not surely enough to count: `named` bytes."""
+        return [b for b in self.belongings if b.is_path and b.share == Share.SOLE and not b.certain]
 
 
 @dataclass(frozen=True, slots=True)

@@ -17,6 +17,7 @@ from swept_shelf.core.belongings.objects import objects_of
 from swept_shelf.core.belongings.personal import opened_documents
 from swept_shelf.core.belongings.resolve import resolve
 from swept_shelf.core.belongings.told import Rule, denied
+from swept_shelf.core.belongings.workshops import tops_of
 from swept_shelf.core.documents.paths import base, outermost, ways_up, within
 from swept_shelf.core.documents.survey import Belonging, CommonPlace, LeftBehind, NotRead, Proof
 from swept_shelf.core.documents.terms import By, Kind
@@ -114,6 +115,7 @@ def belongings_of(
             tree,
             former_programs(machine, tree, people),
             former_by_content((p for p in places if p.path not in somebodys), machine, tree),
+            tops_of(people),
         )
     common = places_in_common(
         ground, claimed, {*verdicts, *(b.path for e in left for b in e.belongings)}, system

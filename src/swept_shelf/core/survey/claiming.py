@@ -21,6 +21,7 @@ from swept_shelf.core.belongings.names import Declared, declared_places, distinc
 from swept_shelf.core.belongings.seen import claim_by_sight
 from swept_shelf.core.belongings.surroundings import claim_by_surroundings, names_set, places_set
 from swept_shelf.core.belongings.told import Rule, apply_rules
+from swept_shelf.core.belongings.workshops import tops_of
 from swept_shelf.core.documents.paths import parent, ways_up, within
 from swept_shelf.core.documents.survey import Person, Proof
 from swept_shelf.core.documents.terms import By
@@ -132,7 +133,7 @@ def claim_everything(
     launcher = {lf.id: a.id for a in apps for lf in a.launchers}
     for level in levels:
         with fence("what files say of who wrote them", machine.note, seconds=_SECONDS):
-            claim_by_sight(level, claims, machine, tree, processes, whose, launcher, names)
+            claim_by_sight(level, claims, machine, tree, processes, whose, launcher, names, tops_of(people))
     places = [*first, *(p for level in levels[1:] for p in level if claims.get(p.path))]
     places += [p for p in claim_by_surroundings(surroundings, claims, literals, whose) if p not in places]
     inherit(claims)

@@ -79,7 +79,7 @@ def application(
     belongings = sorted(belongings, key=lambda b: (KINDS.index(b.kind), -b.bytes, b.path))
     sums: dict[tuple[str, str, Kind], int] = defaultdict(int)
     for b in belongings:
-        if b.share == Share.SOLE:
+        if b.share == Share.SOLE and b.certain:
             sums[b.volume, b.person, b.kind] += b.bytes
     by_kind = {k: sum(n for (_, _, kind), n in sums.items() if kind == k) for k in KINDS}
     back = _comes_back(app, ground, belongings)
@@ -141,6 +141,7 @@ def application(
         references=references,
         pointed_at=pointee_names(pointee),
         changed_files=changed_files(ground.machine, ground.tree, own, ground.ownership.files),
+        named=sum(b.bytes for b in belongings if b.is_path and b.share == Share.SOLE and not b.certain),
     )
 
 

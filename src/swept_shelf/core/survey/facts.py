@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from swept_shelf.core.documents.sizes import plural
+from swept_shelf.core.documents.sizes import human_bytes, plural
 from swept_shelf.core.documents.survey import Application, NotRead, Survey
 from swept_shelf.core.documents.times import day
 from swept_shelf.core.survey.places import owner_name
@@ -50,6 +50,10 @@ def why_here(survey: Survey, entry: Application) -> list[str]:
         lines.append("held at its version")
     if again := had_again(entry):
         lines.append(again)
+    if entry.named:
+        places = sorted(entry.named_only, key=lambda b: -b.bytes)[:3]
+        few = "; ".join(f"{b.path}: {b.reason}" for b in places)
+        lines.append(f"named in {human_bytes(entry.named)} more, which count in no sum: {few}")
     if entry.changed_files:
         few = ", ".join(entry.changed_files[:3])
         lines.append(f"{plural(len(entry.changed_files), 'file')} changed since installed: {few}")

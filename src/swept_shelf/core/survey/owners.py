@@ -63,7 +63,7 @@ def owners(
     entries: list[Application | LeftBehind] = [*apps, *left]
     for entry in entries:
         for b in entry.belongings:
-            if not b.is_path:
+            if not b.is_path or not (b.certain or b.personal):
                 continue
             if b.proof != By.REGISTERED or not entry.id.startswith("debian:"):
                 found[b.path] = (

@@ -132,18 +132,14 @@ class BelongingsPage(QWidget):
         )
         rows: list[Row] = []
         order = sorted(
-            entry.belongings, key=lambda b: (not b.is_path, KINDS.index(b.kind), b.person, -b.bytes, b.path)
+            entry.belongings,
+            key=lambda b: (not b.is_path, not b.certain, KINDS.index(b.kind), b.person, -b.bytes, b.path),
         )
         last = ""
         for b in order:
-            group = f"{b.kind} · {b.person}" if b.is_path else "named only, never part of an order"
+            group = _group(b)
             if group != last:
-                members = [
-                    o
-                    for o in order
-                    if (f"{o.kind} · {o.person}" if o.is_path else "named only, never part of an order")
-                    == group
-                ]
+                members = [o for o in order if _group(o) == group]
                 total = human_bytes(sum(o.bytes for o in members)) if b.is_path else str(len(members))
                 rows.append(
                     Row(
@@ -205,6 +201,13 @@ class BelongingsPage(QWidget):
 
 def _key(b: Belonging) -> str:
     return b.path if b.is_path else f"{b.object} {b.path} {b.person}"
+
+
+def _group(b: Belonging) -> str:
+    """The heading it stands under."""
+    if not b.is_path:
+        return "named only, never part of an order"
+    return f"{b.kind} · {b.person}" if b.certain else f"{b.kind} · {b.person} · named, counts in no sum"
 
 
 def _on(b: Belonging, entry: Entry, ticks: frozenset[str] | None, verdict: str) -> bool:

@@ -24,6 +24,7 @@ from swept_shelf.desk.survey.use_strip import UseStrip
 from swept_shelf.desk.theme import theme
 
 Entry = Application | LeftBehind
+NAMED_WORTH_SAYING = 1_000_000  # bytes
 _KIND_WORDS = {
     "autostart": ("start at login", "starts at login"),
     "launcher": ("own launcher", "own launchers"),
@@ -187,6 +188,8 @@ def facts(entry: Entry, survey: Survey) -> str:
         parts.append("protected")
     if again := had_again(entry):
         parts.append(again)
+    if entry.named >= NAMED_WORTH_SAYING:
+        parts.append(f"named in {human_bytes(entry.named)} more")
     if len(entry.packages) > 1:
         parts.append(f"{len(entry.packages)} packages go with it")
     return " · ".join(p for p in parts if p)
@@ -195,7 +198,11 @@ def facts(entry: Entry, survey: Survey) -> str:
 def _sorted(entry: Entry) -> list[Belonging]:
     return sorted(
         entry.belongings,
-        key=lambda b: (b.proof == By.REGISTERED and b.kind == Kind.PROGRAM and b.bytes < 100_000, -b.bytes),
+        key=lambda b: (
+            not b.certain,
+            b.proof == By.REGISTERED and b.kind == Kind.PROGRAM and b.bytes < 100_000,
+            -b.bytes,
+        ),
     )
 
 
@@ -207,6 +214,7 @@ def _belonging(b: Belonging, entry: Entry, survey: Survey, ticks: frozenset[str]
     more = f" ({plural(b.files, 'file')})" if b.personal and b.files > 1 else ""
     names = [e.name for i in b.shared_with if (e := survey.find(i))]
     reason = f"also used by {', '.join(names)}" if names else b.reason
+    reason += "" if b.certain else "; it counts in no sum"
     stays = b.personal or bool(b.shared_with)
     return Row(
         b.path,
