@@ -126,3 +126,35 @@ def test_what_is_shown_says_what_counts_in_no_sum(room, look):
     survey = look()
     lines = about(survey, entry(survey, "gatewatch"))
     assert any("named in 3.0 MB more, which count in no sum: /home/vera/.shimwood" in line for line in lines)
+
+
+def large_program(room: Room) -> None:
+    """A program of 70 MiB whose text names a folder at its very end."""
+    room.packages({"hugeloom": {"usr/bin/hugeloom": "#!/bin/sh\n", "usr/lib/hugeloom/engine": "x"}})
+    with open(room.root / "usr/lib/hugeloom/engine", "r+b") as engine:
+        engine.truncate(70 << 20)
+        engine.seek(0, 2)
+        engine.write(b"\0.config/hugeloom\0.threadstore\0")
+    (room.root / "usr/lib/hugeloom/engine").chmod(0o755)
+    room.home("vera", ".config/hugeloom/x", "a=1\n", ago(3))
+    room.home("vera", ".threadstore/x", "a=1\n", ago(3))
+
+
+def test_programs_over_64_mib_are_searched_where_they_lie(room, look):
+    large_program(room)
+    for _ in range(2):
+        survey = look()
+        places = {b.path: b for b in entry(survey, "hugeloom").belongings}
+        assert places["/home/vera/.config/hugeloom"].certain and places["/home/vera/.config/hugeloom"].ticked
+        assert not places["/home/vera/.threadstore"].certain
+        assert not [x for x in survey.programs_not_read if "hugeloom" in x.path]
+
+
+def test_what_the_time_for_large_programs_does_not_reach_is_said_every_time(room, look, monkeypatch):
+    monkeypatch.setattr("swept_shelf.core.belongings.literals._BUDGET", 0.0)
+    large_program(room)
+    for _ in range(2):
+        survey = look()
+        (said,) = [x for x in survey.programs_not_read if "hugeloom" in x.path]
+        assert said.reason == "is larger than 64 MiB, and the 0 s for such files were over"
+        assert not {b.path for b in entry(survey, "hugeloom").belongings} & {"/home/vera/.threadstore"}

@@ -10,6 +10,7 @@ import mmap
 import os
 import re
 import stat
+import time
 import zipfile
 import zlib
 from bisect import bisect_right
@@ -27,7 +28,9 @@ from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.tree.walk import Tree
 
 KEPT = "literals.jsonl"
-_LARGEST = 64 << 20  # bytes of one file
+_LARGEST = 64 << 20  # bytes of one file that is copied; a larger one is searched where it lies
+_MOST = 16 << 30
+_BUDGET = 30.0  # seconds for all of those
 _CHUNK = 8 << 20  # bytes that one search reads
 _ARCHIVES = (".jar", ".zip", ".whl", ".egg", ".apk", ".pyz")
 _MEMBERS = (".class", ".properties", ".xml", ".py", ".pyc", ".js", ".json", ".txt", ".MF")
@@ -65,9 +68,6 @@ def find_literals(
         entry = tree.entry(path)
         if entry is None or entry.type != "file" or not entry.identity.size:
             continue
-        if entry.identity.size > _LARGEST:
-            found.not_read.append((path, f"is larger than {_LARGEST >> 20} MiB"))
-            continue
         stamps[path] = _stamp(entry.identity)
         stamp, before_in = known.files.get(path, (0, ()))
         if stamp == stamps[path]:
@@ -80,6 +80,8 @@ def find_literals(
         if paths and looked_for:
             for path, name in _search(machine, tree, paths, looked_for, found):
                 hits[path].add(name)
+    for path, _ in found.not_read:
+        stamps.pop(path, None)  # looked at again next time
     for path, inside in hits.items():
         for name in inside:
             found.holders[name].append(path)
@@ -134,11 +136,61 @@ def _search(
             name  # the last zero byte is also the end of the text
         )
     patterns = b"\n".join(p for p in sorted(spelled) if b"\n" not in p) + b"\n"
+    small = [p for p in paths if _size(tree, p) <= _LARGEST]
+    large = sorted((p for p in paths if _size(tree, p) > _LARGEST), key=lambda p: _size(tree, p))
     with ThreadPoolExecutor(2) as pool:
         for rows in pool.map(
-            lambda part: _chunk(machine, part, patterns, spelled, found), _chunks(tree, paths)
+            lambda part: _chunk(machine, part, patterns, spelled, found), _chunks(tree, small)
         ):
             yield from rows
+        until = time.monotonic() + _BUDGET
+        for rows in pool.map(lambda path: _large(machine, path, patterns, spelled, found, until), large):
+            yield from rows
+
+
+def _size(tree: Tree, path: str) -> int:
+    entry = tree.entry(path)
+    return entry.identity.size if entry else 0
+
+
+def _large(
+    machine: Machine, path: str, patterns: bytes, spelled: dict[bytes, str], found: Literals, until: float
+) -> list[tuple[str, str]]:
+    """The same in a large file, as it lies there: grep is handed it, and each place that it names is read again."""
+    names, left = os.memfd_create("names"), until - time.monotonic()
+    try:
+        if left <= 0:
+            raise CouldNotRead(
+                f"is larger than {_LARGEST >> 20} MiB, and the {_BUDGET:.0f} s for such files were over"
+            )
+        if path.endswith(_ARCHIVES):
+            raise CouldNotRead(f"is an archive larger than {_LARGEST >> 20} MiB")
+        _write(names, patterns)
+        with machine.handed_file(path, _MOST) as (place, fd):
+            words = ("-a", "-o", "-b", "-F", "-f", f"/proc/self/fd/{names}", place)
+            said = run("grep", *words, fds=[names, fd], timeout=left)
+            return [(path, name) for _, name in _whole_names(said.out, _Read(fd), [0], spelled)]
+    except (CouldNotRead, OSError) as error:
+        found.not_read.append(
+            (path, error.reason if isinstance(error, CouldNotRead) else str(error.strerror))
+        )
+        return []
+    finally:
+        os.close(names)
+
+
+class _Read:
+    """Single bytes of an open file, which may be written to meanwhile: what is not there any more is no byte."""
+
+    def __init__(self, fd: int) -> None:
+        self._fd = fd
+
+    def __len__(self) -> int:
+        return os.fstat(self._fd).st_size
+
+    def __getitem__(self, at: int) -> int:
+        byte = os.pread(self._fd, 1, at)
+        return byte[0] if byte else 0
 
 
 def _chunks(tree: Tree, paths: list[str]) -> Iterator[list[str]]:
@@ -210,7 +262,7 @@ def _write(fd: int, data: bytes) -> int:
 
 
 def _whole_names(
-    said: bytes, text: mmap.mmap, starts: list[int], spelled: dict[bytes, str]
+    said: bytes, text: mmap.mmap | _Read, starts: list[int], spelled: dict[bytes, str]
 ) -> set[tuple[int, str]]:
     """(number of the file, name) of what grep found, where it stands whole."""
     hits: set[tuple[int, str]] = set()
