@@ -136,8 +136,12 @@ def _search(
             name  # the last zero byte is also the end of the text
         )
     patterns = b"\n".join(p for p in sorted(spelled) if b"\n" not in p) + b"\n"
-    small = [p for p in paths if _size(tree, p) <= _LARGEST]
-    large = sorted((p for p in paths if _size(tree, p) > _LARGEST), key=lambda p: _size(tree, p))
+    large = sorted(
+        (p for p in paths if _size(tree, p) > _LARGEST and not p.endswith(_ARCHIVES)),
+        key=lambda p: _size(tree, p),
+    )
+    searched_there = set(large)
+    small = [p for p in paths if p not in searched_there]
     with ThreadPoolExecutor(2) as pool:
         for rows in pool.map(
             lambda part: _chunk(machine, part, patterns, spelled, found), _chunks(tree, small)
@@ -163,8 +167,6 @@ def _large(
             raise CouldNotRead(
                 f"is larger than {_LARGEST >> 20} MiB, and the {_BUDGET:.0f} s for such files were over"
             )
-        if path.endswith(_ARCHIVES):
-            raise CouldNotRead(f"is an archive larger than {_LARGEST >> 20} MiB")
         _write(names, patterns)
         with machine.handed_file(path, _MOST) as (place, fd):
             words = ("-a", "-o", "-b", "-F", "-f", f"/proc/self/fd/{names}", place)
