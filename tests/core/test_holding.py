@@ -158,3 +158,47 @@ def test_what_the_time_for_large_programs_does_not_reach_is_said_every_time(room
         (said,) = [x for x in survey.programs_not_read if "hugeloom" in x.path]
         assert said.reason == "is larger than 64 MiB, and the 0 s for such files were over"
         assert not {b.path for b in entry(survey, "hugeloom").belongings} & {"/home/vera/.threadstore"}
+
+
+@pytest.mark.parametrize(
+    ("folder", "standard"),
+    [
+        ("/opt", True),
+        ("/usr/share/icons/hicolor/48x48/apps", True),
+        ("/etc/xdg/autostart", True),
+        ("/usr/lib/x86_64-linux-gnu", True),
+        ("/usr/share/locale/de/LC_MESSAGES", True),
+        ("/var/lib", True),
+        ("/usr/local/share/applications", True),
+        ("/opt/lonepaint", False),
+        ("/usr/share/lonepaint", False),
+        ("/usr/share/icons/Lonepaint", False),
+        ("/etc/lonepaint", False),
+        ("/var/lib/lonepaint", False),
+        ("/usr/lib/x86_64-linux-gnu/lonepaint", False),
+    ],
+)
+def test_standard_folders_are_nobodys_however_few_list_them(room, look, folder, standard):
+    room.packages(
+        {"lonepaint": {"usr/bin/lonepaint": "#!/bin/sh\n", f"{folder[1:]}/lonepaint.dat": "x" * 9000}}
+    )
+    own = {b.path for b in entry(look(), "lonepaint").belongings}
+    assert (folder in own) != standard
+    assert f"{folder}/lonepaint.dat" in own if standard else True
+    assert not any(folder.startswith(path + "/") for path in own)
+
+
+def test_a_program_below_opt_is_seen_though_a_package_lists_opt(room, look, tmp_path):
+    room.packages({"lonepaint": {"usr/bin/lonepaint": "#!/bin/sh\n", "opt/lonepaint/x": "x"}})
+    code = Path("/bin/true").read_bytes()
+    for path in ("opt/boxtool/bin/boxtool", "opt/boxtool/lib/x.so"):
+        write(room.root, path, code).chmod(0o755)
+    room.home(
+        "vera",
+        ".local/share/applications/boxtool.desktop",
+        launcher("Boxtool", "/opt/boxtool/bin/boxtool"),
+        ago(3),
+    )
+    survey = look()
+    assert survey.find("files:/opt/boxtool") is not None
+    assert owner(tmp_path, "/opt/boxtool/lib/x.so") == "files:/opt/boxtool"

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections import defaultdict
 
+from swept_shelf.core.belongings.standard_folders import is_standard
 from swept_shelf.core.documents.paths import base, join, parent
 from swept_shelf.core.registries.debian.package import DebianRegistry
 from swept_shelf.core.tree.walk import Tree
@@ -45,6 +46,6 @@ class Ownership:
         return path in self.owner or path in self.folders
 
     def own_folders(self, packages: set[str]) -> list[str]:
-        """Outermost folders that these packages alone list."""
-        mine = {f for f, names in self.folders.items() if names <= packages}
+        """Outermost folders that these packages alone list, and that are nobody's by a standard."""
+        mine = {f for f, names in self.folders.items() if names <= packages and not is_standard(f)}
         return sorted(f for f in mine if parent(f) not in mine)
