@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import sys
 import tempfile
+from collections.abc import Callable
 from pathlib import Path
 
 _OWN = Path(tempfile.mkdtemp(prefix="swept-shelf-tests-"))
@@ -17,7 +18,9 @@ sys.path.insert(0, str(Path(__file__).parent))
 import pytest  # noqa: E402
 from hypothesis import settings  # noqa: E402
 
+from evidence import Room  # noqa: E402
 from helpers import Job, MadeUp, built  # noqa: E402
+from swept_shelf.core.documents.survey import Survey  # noqa: E402
 
 settings.register_profile("here", deadline=None)  # nothing asserts on wall time
 settings.load_profile("here")
@@ -48,3 +51,15 @@ def looked(tmp_path_factory: pytest.TempPathFactory) -> Job:
 def job(made_up: MadeUp) -> Job:
     """The made-up machine, surveyed."""
     return Job(made_up)
+
+
+@pytest.fixture
+def room(tmp_path: Path) -> Room:
+    """An empty machine that a test furnishes with packages, homes and traces."""
+    return Room(tmp_path / "root")
+
+
+@pytest.fixture
+def look(room: Room, tmp_path: Path) -> Callable[..., Survey]:
+    """A survey of the room."""
+    return lambda **more: room.survey(tmp_path / "out", **more)

@@ -42,16 +42,6 @@ from swept_shelf.core.tree.index import Index
 from swept_shelf.core.tree.walk import walk
 
 
-@pytest.fixture
-def room(tmp_path: Path) -> Room:
-    return Room(tmp_path / "root")
-
-
-@pytest.fixture
-def look(room: Room, tmp_path: Path):
-    return lambda **more: room.survey(tmp_path / "out", **more)
-
-
 def of(survey: Survey, name: str) -> dict[str, Belonging]:
     """Belongings outside the package's own files, by path."""
     entry = survey.find(f"debian:{name}")

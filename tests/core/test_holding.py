@@ -13,16 +13,6 @@ from swept_shelf.core.tree.index import Index
 BIG = "x" * 3_000_000
 
 
-@pytest.fixture
-def room(tmp_path: Path) -> Room:
-    return Room(tmp_path / "root")
-
-
-@pytest.fixture
-def look(room: Room, tmp_path: Path):
-    return lambda **more: room.survey(tmp_path / "out", **more)
-
-
 def entry(survey: Survey, name: str):
     found = survey.find(f"debian:{name}")
     assert found is not None

@@ -27,11 +27,6 @@ from swept_shelf.workshop import Workshop
 
 
 @pytest.fixture
-def room(tmp_path: Path) -> Room:
-    return Room(tmp_path / "root")
-
-
-@pytest.fixture
 def uses(room: Room, tmp_path: Path):
     return lambda **more: room.uses(tmp_path / "out", **more)
 
