@@ -17,7 +17,7 @@ from typing import IO
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import base
 from swept_shelf.core.machine import confine, spawner
-from swept_shelf.core.machine.spawner import LIMITER, SYSTEM_PATH, Child, Limits
+from swept_shelf.core.machine.spawner import SYSTEM_PATH, Child, Limits
 
 HELPER = "/usr/lib/apt/apt-helper"
 INSIDE = "/usr/bin/dpkg"  # of a foreign root, inside it
@@ -27,7 +27,6 @@ ALLOWED = frozenset(
     {
         *SHELLS,
         HELPER,
-        LIMITER,
         "find",
         "grep",
         "dpkg",
