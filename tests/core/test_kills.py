@@ -28,3 +28,13 @@ def test_killed_at_sampled_points(bench, kind):
     assert tried.wrong == []
     assert tried.kills >= len(samples) - 2, f"only {tried.kills} of {len(samples)} samples hit"
     print(f"\n{kind}: killed {tried.kills} times, recovered every time")
+
+
+@pytest.mark.parametrize(
+    ("kind", "call", "nth"),
+    [("put_back", "unlinkat", 1), ("put_back", "unlinkat", 92), ("carry_out", "write", 31)],
+)
+def test_an_error_of_the_disk_leaves_no_trace_after_the_next_try(bench, kind, call, nth):
+    """Felt by whatever process makes that call, dpkg's own among them."""
+    _, wrong = getattr(bench, kind)(call, nth, True, "error=EIO")
+    assert wrong == []

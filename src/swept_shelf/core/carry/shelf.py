@@ -201,16 +201,22 @@ def new_slot(machine: Machine, shelf: str, run: str, number: int, manifest: dict
 
 
 def drop_slot(machine: Machine, shelf: str, run: str, number: int) -> None:
-    """Take away a slot whose item is gone; its manifest goes first, what a crash leaves is swept."""
+    """Take away a slot whose item is gone; its manifest goes first. Raises OSError where that stays; what else a crash, or
+    an error, leaves is swept."""
     name = f"{number:04}"
     with contextlib.suppress(FileNotFoundError), opened_shelf(machine, shelf, run) as fd:
         with opened_shelf(machine, shelf, run, name) as slot:
             names = os.listdir(slot)
             if "item" in names:
                 raise OSError(39, "the slot still holds its item", join(shelf, run, name))
-            for inner in sorted(names, key=lambda n: n != MANIFEST):
-                os.unlink(inner, dir_fd=slot)
-        os.rmdir(name, dir_fd=fd)
+            if MANIFEST in names:
+                os.unlink(MANIFEST, dir_fd=slot)
+            with contextlib.suppress(OSError):
+                for inner in names:
+                    if inner != MANIFEST:
+                        os.unlink(inner, dir_fd=slot)
+        with contextlib.suppress(OSError):
+            os.rmdir(name, dir_fd=fd)
         os.fsync(fd)
 
 
