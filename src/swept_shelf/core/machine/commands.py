@@ -175,7 +175,7 @@ def _file(name: str, content: bytes = b"") -> IO[bytes]:
 def _pipe() -> tuple[IO[bytes], IO[bytes]]:
     """Its end to read from, and the one to write to."""
     read, write = os.pipe()
-    return os.fdopen(read, "rb", buffering=0), os.fdopen(write, "wb", buffering=0)
+    return os.fdopen(read, "rb"), os.fdopen(write, "wb", buffering=0)  # read in whole pieces
 
 
 def _end(process: Child) -> None:
