@@ -92,7 +92,7 @@ def test_no_such_command_and_no_end_are_said(monkeypatch, tmp_path):
     assert not [p for p in spawned_by(os.getpid()) if p.name() == "grep"]
 
 
-def test_a_spawner_that_was_ended_is_said_once_and_made_again():
+def test_a_spawner_that_was_ended_is_made_again():
     run("find", "/proc", "-maxdepth", "0")
     (pid,) = spawner.own_processes() - {os.getpid()}
     os.kill(pid, signal.SIGKILL)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import contextlib
-import json
 import os
 import subprocess
 from collections.abc import Callable
@@ -39,7 +38,6 @@ def look(root: Path, index: Path) -> None:
     index.mkdir(exist_ok=True)
     seen = walk(open_machine(root))
     write_index(str(index), seen, [""] * len(seen.paths), [], [], [])
-    (index / "d.json").write_text(json.dumps({p: seen.entry(p).identity.inode for p in seen.paths}))
 
 
 def shelve(root: Path, index: Path, path: str) -> None:

@@ -1,7 +1,7 @@
 """Belongings of applications that are gone: no claimant today, but evidence of a former one.
 
-Evidence is the registry's history, a package whose settings are still known, a launcher, unit or list of documents that
-leads to a program which is not there. What belonged to it is called like it and stands where applications keep things."""
+Evidence is the registry's history, a package whose settings are still known, a launcher or list of documents that
+leads to a program which is not there, or a text that names one inside a place. What belonged to it is called like it and stands where applications keep things."""
 
 from __future__ import annotations
 

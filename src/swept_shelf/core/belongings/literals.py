@@ -29,7 +29,7 @@ from swept_shelf.core.tree.walk import Tree
 
 KEPT = "literals.jsonl"
 _LARGEST = 64 << 20  # bytes of one file that is copied; a larger one is searched where it lies
-_MOST = 16 << 30
+_MOST = 16 << 30  # bytes of one that is
 _BUDGET = 30.0  # seconds for all of those
 _CHUNK = 8 << 20  # bytes that one search reads
 _ARCHIVES = (".jar", ".zip", ".whl", ".egg", ".apk", ".pyz")

@@ -20,7 +20,7 @@ class Back:
     tops: dict[str, int]
     slots: list[Slot] = field(default_factory=list)
     times: FolderTimes = field(default_factory=FolderTimes)
-    bounds: Bounds = field(default_factory=lambda: Bounds([], []))
+    bounds: Bounds = field(init=False)
 
     def look(self) -> None:
         """Read the shelves, and where nothing may be put."""

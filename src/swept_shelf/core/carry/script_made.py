@@ -6,6 +6,7 @@ and takes away links that a script made although they were not there before (a s
 from __future__ import annotations
 
 import base64
+import contextlib
 import os
 import stat
 import time
@@ -16,7 +17,6 @@ from swept_shelf.core.carry import durable
 from swept_shelf.core.carry.records import read_record, write_record
 from swept_shelf.core.carry.shelf import Slot, opened_shelf
 from swept_shelf.core.documents.paths import base, join, parent, within
-from swept_shelf.core.machine import beneath
 from swept_shelf.core.machine.descend import folders_below
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.people import EVERYONE, person_of, read_people
@@ -46,11 +46,17 @@ def made_now(machine: Machine) -> Made:
                     stat.S_ISREG(status.st_mode) and status.st_size <= _SMALL
                 ):
                     found[path] = _noted(path, status, fd)
+    return found | _lists(machine)
+
+
+def _lists(machine: Machine) -> Made:
+    """Those of _LISTS that are there and small, with their content."""
+    found: Made = {}
     for path in _LISTS:
-        status_ = machine.lstat(path)
-        if status_ is not None and stat.S_ISREG(status_.st_mode) and status_.st_size <= _SMALL:
-            with machine.folder(parent(path)) as folder:
-                found[path] = _noted(path, status_, folder)
+        with contextlib.suppress(OSError), machine.folder(parent(path)) as folder:
+            status = os.stat(base(path), dir_fd=folder, follow_symlinks=False)
+            if stat.S_ISREG(status.st_mode) and status.st_size <= _SMALL:
+                found[path] = _noted(path, status, folder)
     return found
 
 
@@ -92,14 +98,16 @@ def make_again(machine: Machine, made: Made, paths: list[str]) -> None:
 
 def lines_again(machine: Machine, made: Made) -> None:
     """The lists whose lines are those that were noted, in another order: as they were. Raises OSError."""
-    for path in _LISTS:
-        kept, now = made.get(path), made_now(machine).get(path)
-        if kept is None or now is None or "content" not in kept or "content" not in now:
+    for path, now in _lists(machine).items():
+        kept = made.get(path, {})
+        if "content" not in kept:
             continue
         old, new = (base64.b64decode(each["content"]) for each in (kept, now))
         if old != new and sorted(old.splitlines(True)) == sorted(new.splitlines(True)):
             with machine.folder(parent(path)) as folder:
-                part = beneath.beside_name(base(path))
+                part = f".{base(path)}.swept-shelf"  # always the same, so that the next try sweeps what a crash left
+                with contextlib.suppress(FileNotFoundError):
+                    os.unlink(part, dir_fd=folder)
                 _make(folder, part, kept)
                 os.chown(part, kept["uid"], kept["gid"], dir_fd=folder, follow_symlinks=False)
                 os.chmod(part, kept["mode"], dir_fd=folder)

@@ -91,7 +91,8 @@ def start(
             env=environment,
         )
     asked = {"words": words, "fds": list(fds), "cwd": cwd, "environment": environment}
-    return _spawner().start(asked, [*streams, *fds])
+    with _lock:  # nobody may leave it for another one between
+        return _spawner().start(asked, [*streams, *fds])
 
 
 def own_processes() -> set[int]:
@@ -126,10 +127,10 @@ class _Started:
 
 
 class _Spawner:
-    """`view`: the mounts as they were when it took its view of them; `busy`: lines of commands that may still run."""
+    """`view`: the mounts as they were when it took its view of them."""
 
     def __init__(self) -> None:
-        self.owner, self.view = os.getpid(), _mounts()
+        self.view = _mounts()
         ours, theirs = socket.socketpair()
         self._line = ours
         self.pid = os.fork()
@@ -173,20 +174,19 @@ _lock = threading.Lock()
 
 
 def _spawner() -> _Spawner:
-    """The one of this process, made when it is first asked for, and anew when something was mounted since."""
+    """The one of this process, made when it is first asked for, and anew when something was mounted since. Needs the lock."""
     global _known
-    with _lock:
-        _left[:] = [pid for pid in _left if not _is_gone(pid)]
-        if _known is not None and not _known.serves():
-            _known.leave()
-            _left.append(_known.pid)
-            _known = None
-        if _known is None:
-            try:
-                _known = _Spawner()
-            except OSError as error:
-                raise subprocess.SubprocessError(str(error)) from None
-        return _known
+    _left[:] = [pid for pid in _left if not _is_gone(pid)]
+    if _known is not None and not _known.serves():
+        _known.leave()
+        _left.append(_known.pid)
+        _known = None
+    if _known is None:
+        try:
+            _known = _Spawner()
+        except OSError as error:
+            raise subprocess.SubprocessError(str(error)) from None
+    return _known
 
 
 def _forget() -> None:
@@ -220,14 +220,16 @@ def _alone(line: socket.socket) -> socket.socket:
     """Let go of everything of the process this was forked from, and of every right but to read."""
     gc.disable()  # it would touch, and so copy, every page
     os.setsid()
-    for number in (signal.SIGTERM, signal.SIGINT, signal.SIGHUP):
-        signal.signal(number, signal.SIG_IGN if number != signal.SIGTERM else signal.SIG_DFL)
+    signal.signal(signal.SIGTERM, signal.SIG_DFL)
+    for number in (signal.SIGINT, signal.SIGHUP):
+        signal.signal(number, signal.SIG_IGN)
     nothing = os.open(os.devnull, os.O_RDWR)
     for fd in (0, 1, 2):
         os.dup2(nothing, fd)
-    kept = line.fileno()
-    os.closerange(3, kept)
-    os.closerange(kept + 1, max(resource.getrlimit(resource.RLIMIT_NOFILE)[0], kept + 2))
+    for fd in map(int, os.listdir("/proc/self/fd")):
+        if fd > 2 and fd != line.fileno():
+            with contextlib.suppress(OSError):
+                os.close(fd)
     confine.take_a_view_to_read()
     return line
 
