@@ -6,6 +6,7 @@ import os
 import signal
 import subprocess
 import sys
+import threading
 import time
 
 import psutil
@@ -102,6 +103,18 @@ def test_a_spawner_that_was_ended_is_made_again():
         time.sleep(0.01)
     assert run("find", "/proc", "-maxdepth", "0").status == 0
     assert spawner.own_processes() - {os.getpid(), pid}
+
+
+def test_a_spawner_that_dies_while_a_command_runs_leaves_none_behind(tmp_path):
+    os.mkfifo(tmp_path / "never")
+    run("find", "/proc", "-maxdepth", "0")
+    (pid,) = spawner.own_processes() - {os.getpid()}
+    threading.Timer(0.3, os.kill, (pid, signal.SIGKILL)).start()
+    with pytest.raises(CouldNotRead):
+        run("grep", "x", str(tmp_path / "never"), timeout=1.5)
+    assert not [
+        p for p in psutil.process_iter(["cmdline"]) if str(tmp_path / "never") in (p.info["cmdline"] or [])
+    ]
 
 
 def test_whoever_dies_takes_its_commands_and_its_spawner_along(tmp_path):

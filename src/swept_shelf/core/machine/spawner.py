@@ -103,13 +103,16 @@ def own_processes() -> set[int]:
 class _Started:
     """A command that the spawner waits for: its status comes over a line of its own, and closing that line ends it."""
 
-    def __init__(self, line: socket.socket, words: Sequence[str]) -> None:
-        self._line, self._words = line, words
+    def __init__(self, line: socket.socket, words: Sequence[str], spawner: int) -> None:
+        self._line, self._words, self._spawner = line, words, spawner
         self._status: int | None = None
 
     def kill(self) -> None:
         with contextlib.suppress(OSError):
             self._line.shutdown(socket.SHUT_WR)
+        if _has_died(self._spawner):  # nobody is left to hear that; what it had begun is in its session still
+            with contextlib.suppress(OSError):
+                os.killpg(self._spawner, signal.SIGKILL)
 
     def wait(self, timeout: float | None = None) -> int:
         """Raises TimeoutExpired; SubprocessError where the spawner itself was ended."""
@@ -120,9 +123,9 @@ class _Started:
             except TimeoutError:
                 raise subprocess.TimeoutExpired(self._words, timeout or 0) from None
             self._line.close()
+            self._status = int(said or -signal.SIGKILL)
             if not said:
                 raise subprocess.SubprocessError("the process that starts commands has ended")
-            self._status = int(said)
         return self._status
 
 
@@ -155,7 +158,7 @@ class _Spawner:
         finally:
             os.close(request)
         if answer == _BEGUN:
-            return _Started(ours, asked["words"])
+            return _Started(ours, asked["words"], self.pid)
         ours.close()
         raise subprocess.SubprocessError(f"{asked['words'][0]} could not be started")
 
@@ -199,6 +202,14 @@ def _forget() -> None:
 
 
 os.register_at_fork(after_in_child=_forget)
+
+
+def _has_died(pid: int) -> bool:
+    """Whether our child has ended and was not waited for yet: its number is still its own."""
+    try:
+        return os.waitid(os.P_PID, pid, os.WEXITED | os.WNOHANG | os.WNOWAIT) is not None
+    except ChildProcessError:
+        return False
 
 
 def _is_gone(pid: int) -> bool:
