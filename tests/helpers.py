@@ -40,6 +40,7 @@ from swept_shelf.core.machine import Machine, open_machine
 from swept_shelf.core.machine.description import NAME, write_description
 from swept_shelf.core.machine.volumes import read_volumes
 from swept_shelf.core.orders import Choice
+from swept_shelf.core.survey.take import take_survey
 from swept_shelf.core.tree.index import Index
 from swept_shelf.worker.__main__ import main as worker_main
 from swept_shelf.worker.events import Heard
@@ -231,9 +232,12 @@ def differences(
 
 @functools.cache
 def ready_to_fork() -> None:
-    """What a worker would import at each start stands here already, shared by all that are forked and left alone."""
-    importlib.import_module("swept_shelf.worker.surveying")
-    importlib.import_module("swept_shelf.worker.carrying")
+    """What a worker would import and make ready at each start stands here already, shared by all that are forked and left
+    alone."""
+    for name in ("swept_shelf.worker.surveying", "swept_shelf.worker.carrying", "yaml", "PySquashfsImage"):
+        importlib.import_module(name)
+    with tempfile.TemporaryDirectory() as out:
+        take_survey(open_machine(built(1).folder), out, [])
     gc.collect()
     gc.freeze()
 

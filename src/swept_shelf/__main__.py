@@ -4,6 +4,9 @@ from __future__ import annotations
 
 
 def main() -> None:
+    from swept_shelf.running import begin
+
+    begin()
     from swept_shelf.cli.main import cli
 
     cli(prog_name="swept-shelf")

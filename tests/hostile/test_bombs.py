@@ -96,11 +96,11 @@ YAML = (
 def bombed(root: Path) -> Path:
     disk.plain_root(root)
     put = lambda path, data: disk.put(root, path, data)  # noqa: E731
-    put("var/log/dpkg.log.1.gz", gzip.compress(bytes(200 << 20), 1))
+    put("var/log/dpkg.log.1.gz", gzip.compress(bytes(20 << 20), 1) * 10)
     put("var/log/dpkg.log.2.gz", gzip.compress(b"2020-01-01 01:01:01 install x:all <none> 1\n", 9) * 3)
-    put("var/log/apt/history.log.1.xz", lzma.compress(bytes(150 << 20), preset=0))
-    put("var/log/apt/history.log.2.bz2", bz2.compress(bytes(150 << 20), 1))
-    put("var/lib/apt/lists/x_Packages.xz", lzma.compress(b"Package: a\n" * 13_000_000, preset=0))
+    put("var/log/apt/history.log.1.xz", lzma.compress(bytes(15 << 20), preset=0) * 10)
+    put("var/log/apt/history.log.2.bz2", bz2.compress(bytes(1 << 20), 1) * 150)
+    put("var/lib/apt/lists/x_Packages.xz", lzma.compress(b"Package: a\n" * 1_300_000, preset=0) * 10)
     put("etc/swept-shelf/protected.toml", TOML)
     put(f"{HOME}/.local/share/pipx/venvs/x/pipx_metadata.json", _deep_json(100_000))
     put(f"{HOME}/.cargo/.crates2.json", b'{"installs":' + b"9" * 5000 + b"}")
@@ -213,7 +213,7 @@ def test_what_is_packed_comes_out_whole_or_is_said_to_be_cut_off_or_too_much(tmp
         disk.put(root, f"x{ending}", cut)
         with pytest.raises(CouldNotRead, match="unpacked"):
             unpacked_bytes(machine, f"/x{ending}")
-    disk.put(root, f"x{ending}", pack(bytes(140 << 20)))
+    disk.put(root, f"x{ending}", pack(bytes(14 << 20)) * 10)
     with pytest.raises(CouldNotRead, match="more than"):
         unpacked_bytes(machine, f"/x{ending}")
 

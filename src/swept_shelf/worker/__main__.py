@@ -15,6 +15,7 @@ import sys
 from swept_shelf.core.documents.errors import Refused, SweptShelfError
 from swept_shelf.core.documents.terms import Task
 from swept_shelf.logbook import keep_log
+from swept_shelf.running import begin
 from swept_shelf.worker.channel import Channel
 
 
@@ -67,4 +68,5 @@ def main() -> int:
 
 
 if __name__ == "__main__":
+    begin()
     sys.exit(main())

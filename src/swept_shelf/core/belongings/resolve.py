@@ -47,7 +47,9 @@ def resolve(
     np.maximum.at(best, rows, strengths)
     strongest = strengths == best[rows]
     made_from = np.unique([project.get(id, id) for id in ids], return_inverse=True)[1]
-    pairs = np.unique(np.stack([rows[strongest], made_from[columns[strongest]]]), axis=1)
+    pairs, _ = np.unique(
+        np.stack([rows[strongest], made_from[columns[strongest]]]), axis=1, return_index=True
+    )
     strangers = np.bincount(pairs[0], minlength=len(paths))
     winners: list[list[Claim]] = [[] for _ in paths]
     for wins, (row, _, _, claim) in zip(strongest.tolist(), flat, strict=True):

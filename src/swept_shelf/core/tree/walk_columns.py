@@ -11,7 +11,7 @@ def stops_of(depth: NDArray[np.integer], is_folder: NDArray[np.bool_]) -> NDArra
 
     `depth`: how many folders a path lies below the root's own."""
     stops = np.arange(1, len(depth) + 1)
-    for level in np.unique(depth[is_folder]).tolist():
+    for level in np.flatnonzero(np.bincount(depth[is_folder])).tolist():
         ends = np.append(np.flatnonzero(depth <= level), len(depth))
         folders = np.flatnonzero(is_folder & (depth == level))
         stops[folders] = ends[np.searchsorted(ends, folders, side="right")]

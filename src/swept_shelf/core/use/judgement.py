@@ -119,7 +119,7 @@ def _columns(ids: Sequence[str], traces: list[Trace]) -> _Table:
 def _months(apps: int, table: _Table, now: int) -> NDArray[np.int64]:
     """Per application and calendar month (UTC, the newest last) the days on which any sign counts."""
     exact = table.counts & (table.end - table.begin <= AGREE)
-    days = np.unique(np.stack([table.app[exact], table.begin[exact] // DAY]), axis=1)
+    days, _ = np.unique(np.stack([table.app[exact], table.begin[exact] // DAY]), axis=1, return_index=True)
     age = _age(days[1], now)
     good = (age >= 0) & (age < MONTHS)
     months = np.zeros((apps, MONTHS), dtype=np.int64)
@@ -223,7 +223,7 @@ def _signs(traces: list[Trace], now: int) -> list[Sign]:
     made = []
     for (_, _, _, exact), members in groups.items():
         first = max(members, key=lambda t: (t.at, t.source, t.line))
-        days = np.unique(np.array([t.at // DAY for t in members] if exact else [], dtype=np.int64))
+        days = np.array(sorted({t.at // DAY for t in members} if exact else ()), dtype=np.int64)
         ages = _age(days, now)
         months = np.bincount(MONTHS - 1 - ages[(ages >= 0) & (ages < MONTHS)], minlength=MONTHS).tolist()
         made.append(

@@ -60,7 +60,8 @@ def looks_like_a_program(tree: Tree, top: str, program: str) -> bool:
         or any(_is_work(tree.paths[i]) for i in range(part.start + 1, part.stop))
     ):
         return False
-    if np.unique(tree.uid[part.start : part.stop]).size != 1:
+    owners = tree.uid[part.start : part.stop]
+    if (owners != owners[0]).any():
         return False
     days = np.array(
         sorted(
