@@ -9,7 +9,6 @@ import pytest
 from killing import Bench, Tried
 from kills import POINTS
 
-
 # Our moves and folders, the registry's renames, what is taken away, what is made lasting; the sweep has every call.
 SAMPLED = ("renameat2", "mkdirat", "renameat", "unlinkat", "fsync")
 
