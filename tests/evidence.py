@@ -114,7 +114,9 @@ class Room:
 
     def logins(self, *sessions: tuple[str, int, int], name: str = "var/log/wtmp") -> None:
         """wtmp(5): USER_PROCESS and DEAD_PROCESS records of 384 bytes."""
-        rows = sorted((row for user, begin, end in sessions for row in ((begin, 7, user), (end, 8, ""))))
+        rows = sorted(
+            (row for user, begin, end in sessions for row in ((begin, 7, user, user), (end, 8, "", user)))
+        )
         write(
             self.root,
             name,
@@ -123,7 +125,7 @@ class Room:
                     "<hxxi32s4s32s256shhiii16s20x",
                     kind,
                     9,
-                    b"tty7",
+                    f"tty-{who}".encode(),
                     b"7",
                     user.encode(),
                     b":0",
@@ -134,7 +136,7 @@ class Room:
                     0,
                     b"",
                 )
-                for at, kind, user in rows
+                for at, kind, user, who in rows
             ),
         )
 

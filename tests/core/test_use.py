@@ -430,7 +430,7 @@ def test_what_the_machine_starts_by_itself_is_not_used_for_being_read(room, uses
 
 
 def test_what_it_writes_counts_day_by_day_unless_the_home_was_copied_or_it_began_at_login(room, uses):
-    for i, days in enumerate((300, 200, 100, 100.01)):
+    for i, days in enumerate((300, 200, 100, 100.001)):
         room.home("vera", f".config/{DESKTOP}/{i}.ini", "x", ago(days))
     for i in range(60):
         room.home("otto", f"Letters/{i}.txt", "x", ago(7) + i)

@@ -57,6 +57,7 @@ def look_for_use(
         int(now.timestamp()),
         lambda path: tuple(t for p in owner.get(path, ()) for t in listed.get(p, ())),
         tuple((int(a.timestamp()), int(b.timestamp()) + 1) for a, b in ours),
+        tuple((int(t.timestamp()), c) for t, c in ground.registry.commands) if ground.registry else (),
     )
     for path, reason in problems:
         look.trouble(path, reason)

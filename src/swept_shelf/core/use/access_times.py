@@ -12,6 +12,7 @@ from swept_shelf.core.documents.survey import Volume
 from swept_shelf.core.documents.terms import Kind, Share
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.volumes import volume_of
+from swept_shelf.core.use.company import crowds, during
 from swept_shelf.core.use.passes import Spans, inside, joined, passes
 from swept_shelf.core.use.trace import DAY, WEAK, Look, Subject, Trace
 
@@ -21,6 +22,12 @@ _PARTS = 60  # files of one application that are asked
 _QUIET = ("/usr/share/doc", "/usr/share/man")  # what nobody reads by using programs
 _BUSY = ("/usr/bin", "/usr/sbin", "/usr/games", "/usr/lib", "/opt", "/usr/local")
 _SAMPLE, _HOME_LEAST = 400, 50
+_SAME_MOMENT, _TOGETHER = (
+    10,
+    4,
+)  # seconds in which so many applications' programs are read by none of their users
+_DOCUMENTS = ("/usr/share/doc/", "/usr/share/lintian/", "/usr/share/bug/")
+_MINUTES = 600
 _QUIET_SHARES = {600: 0.08, 3600: 0.15, 21600: 0.3}
 _BUSY_SHARES = {600: 0.35, 3600: 0.45, 21600: 0.6}
 _NOT_PARTS = re.compile(
@@ -52,6 +59,7 @@ def _mode(text: str) -> str:
 
 def look(at: Look) -> None:
     """Per application the newest access time of its programs, and of files that only it reads."""
+    crowded = _crowds(at)
     quiet = joined(s for top in _QUIET for s in _passes(at, top, _QUIET_SHARES))
     over: dict[str, Spans] = {}
     modes: dict[str, str] = {}
@@ -71,6 +79,8 @@ def look(at: Look) -> None:
                     over[top] = joined([*quiet.tolist(), *_passes(at, top, _BUSY_SHARES)])
                 seconds = read // 1_000_000_000
                 aside = _aside(subject, at, path, seconds, over.get(top, quiet), kind)
+                if not aside and kind == PROGRAM and during(crowded, np.array([seconds])).any():
+                    aside = "several programs were read in the same moment"
                 kept = found.get(bool(aside))
                 if kept is None or kept.at < seconds:
                     grain = DAY if modes[mount] == "relatime" else 0
@@ -78,7 +88,7 @@ def look(at: Look) -> None:
                         subject.id,
                         kind,
                         seconds,
-                        "",
+                        at.logins.only(seconds),
                         path,
                         WEAK,
                         min(seconds + grain, max(at.now, seconds)),
@@ -97,6 +107,8 @@ def _aside(subject: Subject, at: Look, path: str, seconds: int, spans: Spans, ki
         return "read as it was installed or upgraded"
     if inside(spans, seconds):
         return "many files were read then: a backup or an indexer"
+    if _documents_too(subject, at, seconds):
+        return "its documents were read with it: its package was checked or copied"
     came = max(changed, default=None)
     if came is not None and seconds < came:
         return "older than its installation"
@@ -111,6 +123,28 @@ def _aside(subject: Subject, at: Look, path: str, seconds: int, spans: Spans, ki
     if entry is not None and 0 <= seconds - entry.identity.ctime_ns // 1_000_000_000 <= _INSTALLING:
         return "read as it was put there"  # no registry knows when it came: when its file last changed
     return ""
+
+
+def _crowds(at: Look) -> Spans:
+    """When programs of several applications were read in one moment. What one is made from counts as one."""
+    events = [
+        (read // 1_000_000_000, s.app.package.source if s.app.package else s.id)
+        for s in at.subjects
+        for path in s.app.executables
+        if (read := at.tree.accessed(path)) is not None
+    ]
+    return crowds(events, _SAME_MOMENT, _TOGETHER)
+
+
+def _documents_too(subject: Subject, at: Look, seconds: int) -> bool:
+    """Whether most of what no program reads by being used, its package's documents, was read in the same minutes."""
+    if subject.id not in at.documents:
+        own = [p for p in subject.files if p.startswith(_DOCUMENTS)][:_PARTS]
+        read = [t // 1_000_000_000 for p in own if (t := at.tree.accessed(p)) is not None]
+        at.documents[subject.id] = np.sort(np.array(read, dtype=np.int64))
+    read_at = at.documents[subject.id]
+    low, high = np.searchsorted(read_at, (seconds - _MINUTES, seconds + _MINUTES + 1))
+    return len(read_at) > 0 and bool(2 * (high - low) > len(read_at))
 
 
 def _parts(subject: Subject, at: Look) -> list[str]:

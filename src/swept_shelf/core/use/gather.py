@@ -27,7 +27,7 @@ from swept_shelf.core.use import (
 )
 from swept_shelf.core.use.judgement import judge
 from swept_shelf.core.use.trace import Look
-from swept_shelf.core.use.unasked import started_unasked
+from swept_shelf.core.use.unasked import schedules_of, started_unasked
 
 SIGNS: tuple[ModuleType, ...] = (
     running,
@@ -52,7 +52,10 @@ _NO_USE = (schedules.KIND, upgrades.KIND)
 
 def last_uses(look: Look, now: datetime) -> dict[str, LastUse]:
     """When each application was last used, by all signs of this machine. What could not be read stands in `look.not_read`."""
-    look.unasked = {s.id: started_unasked(s, look) for s in look.subjects}
+    for s in look.subjects:
+        with fence(s.id, look.trouble):
+            look.schedules[s.id] = schedules_of(s, look)
+        look.unasked[s.id] = started_unasked(s, look)
     for module in SIGNS:
         with fence("/", _named(look, module.__name__.rsplit(".", 1)[1].replace("_", " ")), memory=_MEMORY):
             module.look(look)

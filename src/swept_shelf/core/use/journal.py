@@ -24,8 +24,9 @@ KIND = "journal"
 TIME_BOUND = 4.0  # seconds for all files together
 _OFTEN_BOUND = 2.0  # seconds after which nothing more is asked about how often
 _PLACES = ("/var/log/journal", "/run/log/journal")
-_FIELDS = ("USER_UNIT", "_SYSTEMD_USER_UNIT", "_EXE", "_COMM", "UNIT", "_SYSTEMD_UNIT")
-_ASKED = "_UID,USER_UNIT,UNIT,_SYSTEMD_UNIT,_SYSTEMD_USER_UNIT,_EXE,_COMM"
+_CRASHED = "COREDUMP_EXE"  # of what broke down, as systemd-coredump(8) tells it: also where its record is gone by now
+_FIELDS = ("USER_UNIT", "_SYSTEMD_USER_UNIT", "_EXE", "_COMM", "UNIT", "_SYSTEMD_UNIT", _CRASHED)
+_ASKED = "_UID,USER_UNIT,UNIT,_SYSTEMD_UNIT,_SYSTEMD_USER_UNIT,_EXE,_COMM,COREDUMP_EXE,COREDUMP_UID,COREDUMP_USER_UNIT"
 _OF_SYSTEM = ("UNIT", "_SYSTEMD_UNIT")
 _BY_UNIT = ("USER_UNIT", "_SYSTEMD_USER_UNIT")
 _TOGETHER, _LINES = (
@@ -277,7 +278,7 @@ def _means(at: Look, field: str, value: str) -> str:
     """Which application a field's value names."""
     if not value:
         return ""
-    if field == "_EXE":
+    if field in ("_EXE", _CRASHED):
         return at.command(value)
     if field == "_COMM":
         return at.comm(value)
@@ -305,6 +306,14 @@ def _flatpak(at: Look, name: str) -> str:
 def _keep(at: Look, path: str, id: str, entry: dict[str, str], seen: set[tuple[str, str, int]]) -> bool:
     """Note the entry; True when it counts as use by a person."""
     when = int(entry.get("__REALTIME_TIMESTAMP", "0")) // 1_000_000
+    broke_down = bool(entry.get(_CRASHED))
+    if broke_down:  # told by the service that keeps core dumps, of another's process
+        entry = entry | {
+            "_UID": entry.get("COREDUMP_UID", ""),
+            "USER_UNIT": entry.get("COREDUMP_USER_UNIT", ""),
+            "_EXE": entry[_CRASHED],
+            **dict.fromkeys(("UNIT", "_SYSTEMD_UNIT", "_SYSTEMD_USER_UNIT", "_COMM"), ""),
+        }
     uid = entry.get("_UID", "")
     person = at.person(int(uid)) if uid.isdigit() and int(uid) >= 1000 else ""
     if not person and (found := re.search(r"user-(\d+)[.@]", path)):
@@ -319,6 +328,7 @@ def _keep(at: Look, path: str, id: str, entry: dict[str, str], seen: set[tuple[s
             or entry.get("_EXE")
             or entry.get("_COMM", "")
         )
+        note = f"broke down: {note}" if broke_down else note
         at.traces.append(
             Trace(
                 id,

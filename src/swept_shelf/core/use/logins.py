@@ -51,9 +51,12 @@ _SLACK = 900
 
 @dataclass(frozen=True, slots=True)
 class Session:
+    """`ended`: False where it goes on, or nobody wrote that it ended: `end` is then when it was looked."""
+
     person: str
     begin: int
     end: int
+    ended: bool = True
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,6 +75,21 @@ class Logins:
     def just_begun(self, person: str, at: int, within: int = 300) -> bool:
         """Whether this person's session had begun at most `within` seconds before."""
         return any(s.person == person and 0 <= at - s.begin <= within for s in self.sessions)
+
+    def endings(self, person: str) -> NDArray[np.int64]:
+        """When this person's sessions ended, as spans (n, 2) of no length."""
+        ends = sorted({s.end for s in self.sessions if s.person == person and s.ended})
+        return np.array([(e, e) for e in ends], dtype=np.int64).reshape(-1, 2)
+
+    def beginnings(self, person: str) -> NDArray[np.int64]:
+        """When this person's sessions began, likewise."""
+        begun = sorted({s.begin for s in self.sessions if s.person == person})
+        return np.array([(b, b) for b in begun], dtype=np.int64).reshape(-1, 2)
+
+    def only(self, at: int) -> str:
+        """Who alone was logged in then; "" where nobody was, or several."""
+        there = {s.person for s in self.sessions if s.begin <= at <= s.end}
+        return next(iter(there)) if len(there) == 1 else ""
 
 
 def read_logins(machine: Machine, now: int) -> tuple[Logins, list[tuple[str, str]]]:
@@ -98,7 +116,9 @@ def read_logins(machine: Machine, now: int) -> tuple[Logins, list[tuple[str, str
                 if isinstance(a, int) and 0 < a < 1 << 60
             ]
             told = [
-                Session(str(u), a // 1_000_000, b // 1_000_000 if 0 < b < 1 << 60 else now)
+                Session(str(u), a // 1_000_000, b // 1_000_000, True)
+                if 0 < b < 1 << 60
+                else Session(str(u), a // 1_000_000, now, False)
                 for t, u, a, b in kept
                 if t == 3
             ]
@@ -142,4 +162,4 @@ def _sessions(rows: list[tuple[int, int, str, str]], now: int) -> list[Session]:
         elif kind == _BOOT or (kind == _RUN_LEVEL and user == "shutdown"):
             found += [Session(*begun, at) for begun in there.values()]
             there.clear()
-    return found + [Session(*begun, now) for begun in there.values()]
+    return found + [Session(*begun, now, False) for begun in there.values()]

@@ -35,7 +35,13 @@ _COMMAND = rb"((?:([\w./+-]+)(?:[ \t][\w./=+:,@%~^ \t-]*)?|.*))$"
 _BASH = re.compile(rb"^(\d{1,12}):(?!#)" + _COMMAND, re.M)
 _ZSH = re.compile(rb"^(\d{1,12}):(?:: *(\d{1,12}):\d+;)?" + _COMMAND, re.M)
 _FISH = re.compile(rb"^(\d{1,12}):- cmd: " + _COMMAND, re.M)
+_NUMBERED = re.compile(rb"^(\d{1,12}):(.*)$", re.M)
 _CLOCK = re.compile(rb"^(\d{1,12}):(?:#| +when: )(\d{1,12})$", re.M)
+# What asks about a program and does not use it.
+_ASKS = re.compile(
+    r"^\s*(command\s+-[vV]\b|(sudo\s+)?[\w./+-]+\s+(--version|--help|-V|-h|-help|-version)\s*$)"
+)
+_MAY_ASK = (b"version", b"help", b"-V", b"-h")
 _INTERPRETERS = re.compile(r"^(python[\d.]*|perl|ruby|node|sh|bash|dash|zsh|java)$")
 _LAUNCHERS = ("gtk-launch", "gio", "kioclient", "dex")
 _WRAPPERS = (
@@ -138,7 +144,10 @@ def _keep(at: Look, person: Person, path: str, lines: _Lines, aliases: dict[str,
     """One trace for each application and day, the last command of it. A line of one plain command is known by its first word."""
     order = np.argsort(lines.at, kind="stable").tolist()
     days = (lines.at // DAY).tolist()
-    keys = [w if w and w not in _THROUGH else t for w, t in zip(lines.words, lines.texts, strict=True)]
+    keys = [
+        w if w and w not in _THROUGH and not t.rstrip().endswith(_MAY_ASK) else t
+        for w, t in zip(lines.words, lines.texts, strict=True)
+    ]
     newest = {(keys[i], days[i]): i for i in order}  # the last of each command and day
     known = {key: tuple(dict.fromkeys(_started(at, _text(key), aliases))) for key in {k for k, _ in newest}}
     last: dict[tuple[str, int], int] = {}
@@ -188,6 +197,8 @@ def _started(at: Look, text: str, aliases: dict[str, str], depth: int = 0) -> It
     """Applications that a command line starts; those named as another's argument are not among them."""
     if len(text) > LONGEST:
         return  # nobody typed that
+    if _ASKS.search(text):
+        return
     for word in programs_of(text):
         if (
             word in aliases
@@ -230,6 +241,13 @@ def _read(at: Look, path: str, aliases: dict[str, str]) -> _Lines:
     with at.machine.handed_file(path, _MOST) as (handle, fd):
         found = run("grep", "-a", "-n", "-w", "-F", "-f", "-", handle, fds=[fd], text_in=wanted + b"\n")
         clocks = run("grep", "-a", "-n", "-E", r"^(#[0-9]{1,12}$| +when: [0-9]{1,12}$)", handle, fds=[fd])
+        known = {command for _, command in at.commands}
+        dated = b"\n".join(c.encode("utf-8", "surrogateescape") for c in sorted(known) if "\n" not in c)
+        tools = (
+            run("grep", "-a", "-n", "-F", "-f", "-", handle, fds=[fd], text_in=dated + b"\n")
+            if known
+            else None
+        )
     if found.status > 1 or clocks.status > 1:
         raise CouldNotRead(f"could not be searched: {(found.err or clocks.err).strip()}", path)
     shell = (
@@ -239,7 +257,27 @@ def _read(at: Look, path: str, aliases: dict[str, str]) -> _Lines:
         if re.search(r"zsh|zhistory|histfile", path)
         else "bash"
     )
-    return _dated(found.out, clocks.out, shell)
+    return _dated(found.out, clocks.out, shell, _anchors(tools.out if tools else b"", at.commands))
+
+
+def _anchors(found: bytes, commands: Iterable[tuple[int, str]]) -> list[tuple[int, int]]:
+    """(line, seconds) of lines whose command a registry's tool wrote down with its time: only what was given once, and only
+    where the order of the lines is the order of the times."""
+    when: dict[str, list[int]] = {}
+    for seconds, command in commands:
+        when.setdefault(command, []).append(seconds)
+    lines: dict[str, list[int]] = {}
+    for number, text in _NUMBERED.findall(found):
+        plain = f" {' '.join(_text(text).split())} "
+        for command in when:
+            if f" {command} " in plain:
+                lines.setdefault(command, []).append(int(number))
+    once = sorted((lines[c][0], when[c][0]) for c in lines if len(lines[c]) == len(when[c]) == 1)
+    return [
+        (n, t)
+        for i, (n, t) in enumerate(once)
+        if all(before <= t for _, before in once[:i]) and all(after >= t for _, after in once[i + 1 :])
+    ]
 
 
 def _links(at: Look) -> Iterator[str]:
@@ -248,8 +286,9 @@ def _links(at: Look) -> Iterator[str]:
         yield from (p.rsplit("/", 1)[1] for p in at.tree.children(folder) if at.tree.kind(p) == "link")
 
 
-def _dated(found: bytes, clocks: bytes, shell: str) -> _Lines:
-    """Lines that grep numbered, each with the time that its shell wrote for it."""
+def _dated(found: bytes, clocks: bytes, shell: str, anchors: list[tuple[int, int]]) -> _Lines:
+    """Lines that grep numbered, each with the time that its shell wrote for it, else between the nearest lines whose time is
+    known: by the shell, or by `anchors`."""
     if shell == "fish":  # the time stands below the command
         rows = _FISH.findall(found)
     elif shell == "zsh":
@@ -261,16 +300,23 @@ def _dated(found: bytes, clocks: bytes, shell: str) -> _Lines:
     clock = np.concatenate([[0], clock, [0]])  # before the first and after the last nothing is known
     below = np.searchsorted(clock_lines, numbers) + 1
     since, until = clock[below - 1], clock[below]
+    if anchors:
+        lines, times_known = _column(str(n).encode() for n, _ in anchors), np.array([t for _, t in anchors])
+        place = np.searchsorted(lines, numbers)
+        known = np.concatenate([[0], times_known, [0]])
+        since = np.maximum(since, known[place])
+        nearer = known[np.searchsorted(lines, numbers, side="right") + 1]
+        until = np.where((nearer > 0) & ((until == 0) | (nearer < until)), nearer, until)
     if shell == "zsh":
         at, timed = _column(r[1] or b"0" for r in rows), np.array([bool(r[1]) for r in rows], dtype=bool)
     elif shell == "fish":
         beside = np.concatenate([clock_lines, [0]])[below - 1] - numbers == 1
-        at, timed = np.where(beside, until, 0), beside
+        at, timed = np.where(beside, clock[below], 0), beside
     else:
         beside = (
             numbers - np.concatenate([[-9], clock_lines])[below - 1] == 1
         )  # bash writes it right above the command
-        at, timed = np.where(beside, since, 0), beside
+        at, timed = np.where(beside, clock[below - 1], 0), beside
     texts = [r[-2] for r in rows]
     if shell == "fish":
         texts = [t.replace(b"\\n", b"\n").replace(b"\\\\", b"\\") for t in texts]

@@ -4,16 +4,22 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from datetime import tzinfo
 from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
 
 from swept_shelf.core.applications.assemble import Known
 from swept_shelf.core.documents.paths import base
 from swept_shelf.core.documents.survey import Belonging, NotRead, Person, Reference, Volume
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.processes import Process
+from swept_shelf.core.machine.zone import zone
 from swept_shelf.core.references.pointees import Pointees
 from swept_shelf.core.tree.walk import Tree
 from swept_shelf.core.use.logins import Logins
+from swept_shelf.core.use.schedule_times import Schedule
 
 DAY = 86400
 GOOD, FAIR, WEAK = "good", "fair", "weak"
@@ -74,7 +80,8 @@ class Subject:
 @dataclass
 class Look:
     """What signs are read from, and what was found. `changes`: when the package that lists a path was installed or
-    upgraded, in seconds; `unasked`: per application, programs of it that the machine starts by itself, and how; `ours`: spans
+    upgraded, in seconds; `unasked`: per application, programs of it that the machine starts by itself, and how, with
+    the `schedules` that do; `commands`: command lines whose time a registry's tool wrote down; `ours`: spans
     of our own earlier work on this machine, in seconds."""
 
     machine: Machine
@@ -88,11 +95,16 @@ class Look:
     now: int
     changes: Callable[[str], tuple[int, ...]] = lambda path: ()
     ours: tuple[tuple[int, int], ...] = ()
+    commands: tuple[tuple[int, str], ...] = ()
     traces: list[Trace] = field(default_factory=list)
     kinds: dict[str, None] = field(default_factory=dict)
     not_read: list[NotRead] = field(default_factory=list)
     journal_since: int | None = None
     unasked: dict[str, dict[str, str]] = field(default_factory=dict)
+    documents: dict[str, NDArray[np.int64]] = field(
+        default_factory=dict
+    )  # when each one's documents were read
+    schedules: dict[str, list[Schedule]] = field(default_factory=dict)
     _commands: dict[str, str] = field(default_factory=dict)
 
     def saw(self, *kinds: str) -> None:
@@ -177,6 +189,10 @@ class Look:
             if (s := self.machine.lstat(p))
         ]
         return int(min(found, default=0))
+
+    @cached_property
+    def zone(self) -> tzinfo:
+        return zone(self.machine)
 
     @cached_property
     def by_id(self) -> dict[str, Subject]:

@@ -7,6 +7,7 @@ import re
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import base
 from swept_shelf.core.registries.launchers import command_words, program_of
+from swept_shelf.core.use.schedule_times import Schedule, crontab, timers
 from swept_shelf.core.use.trace import Look, Subject
 
 LOGIN, SCHEDULE, SERVICE = (
@@ -20,10 +21,14 @@ _EXEC = re.compile(r"^\s*(?:Exec|TryExec|ExecStart)\s*=\s*[-@:+!]*(.+)$", re.M)
 
 
 def started_unasked(subject: Subject, at: Look) -> dict[str, str]:
-    """Path of a program to how it is started without anybody's asking; only what is in effect counts."""
+    """Path of a program to how it is started without anybody's asking; only what is in effect counts. A helper of its own that is
+    started so counts under its path."""
     found: dict[str, str] = {}
+    own = set(subject.files)
 
     def note(word: str, how: str) -> None:
+        if word.startswith("/") and word in own:
+            found.setdefault(word, how)
         for path in subject.app.executables:
             if word and (path == word or base(path) == base("/" + word)):
                 found.setdefault(path, how)
@@ -49,6 +54,29 @@ def started_unasked(subject: Subject, at: Look) -> dict[str, str]:
         for command in texts.findall(text):
             note(program_of(command_words(command)), how)
     return found
+
+
+def schedules_of(subject: Subject, at: Look) -> list[Schedule]:
+    """When crontabs and timers start something of it, where they say so."""
+    found = []
+    for r in subject.references:
+        if r.in_effect and r.kind == "cron" and (schedule := crontab(r.text)):
+            found.append(schedule)
+    for path in subject.files:
+        if path.startswith(("/etc/cron.", "/etc/cron.d/")):
+            found += _of_cron_file(path, at)
+        elif "/systemd/" in path and path.endswith(".timer"):
+            found += timers(at.machine.text(path))
+    return list(dict.fromkeys(found))
+
+
+def _of_cron_file(path: str, at: Look) -> list[Schedule]:
+    """A table of the package's own; a script in cron.daily and the like runs when the system's table says so."""
+    lines = at.machine.text(path).splitlines()
+    if not path.startswith("/etc/cron.d/"):
+        folder = path.rsplit("/", 1)[0]
+        lines = [line for line in at.machine.text("/etc/crontab").splitlines() if f"{folder} " in f"{line} "]
+    return [s for line in lines if not line.lstrip().startswith("#") and (s := crontab(line))]
 
 
 def _file_that_starts(path: str, enabled: set[str]) -> str:

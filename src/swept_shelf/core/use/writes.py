@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
 from swept_shelf.core.documents.survey import Belonging
 from swept_shelf.core.documents.terms import Kind, Share
-from swept_shelf.core.use.passes import Spans, inside, joined, passes
+from swept_shelf.core.machine.people import EVERYONE
+from swept_shelf.core.use.company import Times, crowds, during, put_back
+from swept_shelf.core.use.passes import Spans, joined, passes
 from swept_shelf.core.use.trace import DAY, FAIR, GOOD, Look, Subject, Trace
 from swept_shelf.core.use.unasked import LOGIN
 
@@ -22,64 +24,151 @@ KINDS = {
 }
 _COPIED_SHARES = {600: 0.5}
 _HOME_LEAST = 50
+_EDGE = 120  # seconds before and after a copy
+_SAME_MOMENT, _TOGETHER = (
+    5,
+    3,
+)  # seconds in which so many applications' files are written by none of their persons
+_AFTER_LOGIN, _LOGGING_OUT, _LOGGED_OUT = 300, 15, 120  # seconds
+_GAMES = ("/var/games/", "/var/lib/games/")  # where games keep everybody's scores (FHS 3.0, 5.7)
+
+
+class _Written(NamedTuple):
+    """Files of one belonging that its person wrote: positions in the walk and seconds."""
+
+    subject: Subject
+    belonging: Belonging
+    person: str
+    positions: NDArray[np.intp]
+    times: Times
+
+
+class _Home(NamedTuple):
+    """What says that a person's files were written by no use of theirs: when the home was copied, when its programs' places
+    were put back, when several programs wrote in one moment, when sessions began and ended."""
+
+    copied: Spans
+    restored: Spans
+    crowded: Spans
+    begun: Spans
+    ended: Spans
 
 
 def look(at: Look) -> None:
-    copied = {p.name: _copied(at, p.home) for p in at.people}
-    uids = {p.name: p.uid for p in at.people}
-    for subject in at.subjects:
-        for b in subject.belongings:
-            if b.kind in KINDS and b.share == Share.SOLE and b.person in copied and not b.personal:
-                kind = KINDS[b.kind]
-                at.saw(kind)
-                for position in _days(at, b, uids[b.person]):
-                    at.traces.append(_trace(subject, at, b, kind, position, copied[b.person]))
+    written = [w for s in at.subjects for b in s.belongings for w in _written(at, s, b)]
+    nothing = np.zeros((0, 2), dtype=np.int64)
+    homes = {p.name: _home(at, p.name, p.home, written) for p in at.people}
+    homes[""] = _Home(nothing, nothing, nothing, nothing, nothing)
+    for w in written:
+        for position, aside in _days(at, w, homes[w.person]):
+            at.traces.append(_trace(at, w, position, aside))
 
 
-def _trace(subject: Subject, at: Look, b: Belonging, kind: str, position: int, copied: Spans) -> Trace:
-    seconds, path = int(at.tree.mtime[position]) // 1_000_000_000, at.tree.paths[position]
-    aside = at.timely(seconds)
-    if not aside and inside(copied, seconds):
-        aside = "most of this home was written then: copied or put back"
-    if not aside and subject.installed is not None and seconds < subject.installed:
-        aside = "older than its installation"
-    if not aside and subject.background:
-        aside = "runs in the background"
-    at_login = LOGIN in at.unasked[subject.id].values()
-    if not aside and at_login and at.logins.just_begun(b.person, seconds):
-        aside = "written as it was started at login"
-    doubt = (
-        "it runs from login on: it may have written by itself"
-        if at_login
-        else "a copied home keeps old times"
+def _written(at: Look, subject: Subject, b: Belonging) -> list[_Written]:
+    """A belonging in a home, with its person; of a game's scores each person who has a file among them."""
+    games = b.person == EVERYONE and f"{b.path}/".startswith(_GAMES)
+    if b.kind not in KINDS or b.share != Share.SOLE or (b.personal and not games):
+        return []
+    people = (
+        [p for p in at.people if p.uid >= 1000] if games else [p for p in at.people if p.name == b.person]
     )
-    return Trace(
-        subject.id,
-        kind,
-        seconds,
-        b.person,
-        path,
-        GOOD if b.kind not in (Kind.CACHE, Kind.LOG) and not at_login else FAIR,
-        None,
-        0,
-        doubt,
-        aside,
-    )
-
-
-def _days(at: Look, b: Belonging, uid: int) -> list[int]:
-    """Positions of the last file written on each day, in what is this belonging and its person's own file."""
-    tree = at.tree
-    part = tree.slice(b.path)
+    if people:
+        at.saw(KINDS[b.kind])
+    tree, part = at.tree, at.tree.slice(b.path)
     if not part:
         return []
     wanted = tree.is_content[part.start : part.stop] & tree.without(part, b.except_)
-    if not at.machine.in_user_namespace:
-        wanted &= tree.uid[part.start : part.stop] == uid
-    positions: NDArray[Any] = np.flatnonzero(wanted) + part.start
-    order = positions[np.argsort(tree.mtime[positions], kind="stable")]
-    days = tree.mtime[order] // (DAY * 1_000_000_000)
-    return order[np.flatnonzero(np.append(days[1:] != days[:-1], True))].tolist() if len(order) else []
+    found = []
+    for person in people:
+        mine = wanted
+        if games or not at.machine.in_user_namespace:
+            mine = wanted & (tree.uid[part.start : part.stop] == person.uid)
+        positions = np.flatnonzero(mine) + part.start
+        if len(positions):
+            found.append(_Written(subject, b, person.name, positions, tree.mtime[positions] // 1_000_000_000))
+    if games and not found and (positions := np.flatnonzero(wanted) + part.start).size:
+        name = (
+            people[0].name if len(people) == 1 else ""
+        )  # the game's own account keeps it: who played is not known
+        found.append(_Written(subject, b, name, positions, tree.mtime[positions] // 1_000_000_000))
+    return found
+
+
+def _home(at: Look, person: str, home: str, written: list[_Written]) -> _Home:
+    mine: dict[str, list[Times]] = {}
+    for w in written:
+        if w.person == person:
+            mine.setdefault(w.subject.id, []).append(w.times)
+    by_app = {id: np.concatenate(times) for id, times in mine.items()}
+    events = ((t, id) for id, times in by_app.items() for t in set(times.tolist()))
+    return _Home(
+        _copied(at, home),
+        put_back(by_app),
+        crowds(events, _SAME_MOMENT, _TOGETHER),
+        at.logins.beginnings(person),
+        at.logins.endings(person),
+    )
+
+
+def _days(at: Look, w: _Written, home: _Home) -> list[tuple[int, str]]:
+    """(position, why it does not count) of the last file written on each day, of those that count and of each reason."""
+    subject, times = w.subject, w.times
+    at_login = LOGIN in at.unasked[subject.id].values()
+    never = np.zeros(len(times), dtype=bool)
+    reasons = [
+        ("most of this home was written then: copied or put back", during(home.copied, times, _EDGE, _EDGE)),
+        ("most programs’ files in this home were written then: put back", during(home.restored, times)),
+        (
+            "older than its installation",
+            times < subject.installed if subject.installed is not None else never,
+        ),
+        ("runs in the background", ~never if subject.background else never),
+        (
+            "written as it was started at login",
+            during(home.begun, times, 0, _AFTER_LOGIN) if at_login else never,
+        ),
+        *(
+            ("written when a schedule had started it", s.started(times, at.zone))
+            for s in at.schedules.get(subject.id, ())
+            if not s.often
+        ),
+        ("written as the session ended", during(home.ended, times, _LOGGING_OUT, _LOGGED_OUT)),
+        ("several programs wrote their files in the same moment", during(home.crowded, times)),
+    ]
+    which = np.zeros(len(times), dtype=np.int64)
+    for number, (_, here) in enumerate(reasons, 1):
+        which[(which == 0) & here] = number
+    order = np.lexsort((w.positions, times, which))
+    day = times[order] // DAY
+    last = np.append((day[1:] != day[:-1]) | (which[order][1:] != which[order][:-1]), True)
+    texts = ["", *(text for text, _ in reasons)]
+    return [(int(w.positions[i]), texts[which[i]]) for i in order[last].tolist()]
+
+
+def _trace(at: Look, w: _Written, position: int, aside: str) -> Trace:
+    seconds = int(at.tree.mtime[position]) // 1_000_000_000
+    unasked = at.unasked[w.subject.id].values()
+    at_login, often = LOGIN in unasked, any(s.often for s in at.schedules.get(w.subject.id, ()))
+    doubt = (
+        "it runs from login on: it may have written by itself"
+        if at_login
+        else "a schedule starts it every few minutes: it may have written by itself"
+        if often
+        else "a copied home keeps old times"
+    )
+    kind = w.belonging.kind
+    return Trace(
+        w.subject.id,
+        KINDS[kind],
+        seconds,
+        w.person,
+        at.tree.paths[position],
+        GOOD if kind not in (Kind.CACHE, Kind.LOG) and w.person and not at_login and not often else FAIR,
+        None,
+        0,
+        doubt,
+        at.timely(seconds) or aside,
+    )
 
 
 def _copied(at: Look, home: str) -> Spans:

@@ -30,23 +30,36 @@ def dpkg_history(machine: Machine, problems: Problems) -> Iterator[HistoryEvent]
 
 def asked(machine: Machine, problems: Problems) -> dict[str, Asked]:
     """Per package (plain name) the first time apt installed it for somebody who named it, by apt's history."""
-    here = zone(machine)
     found: dict[str, Asked] = {}
+    for path, at, fields in _blocks(machine, problems):
+        who = re.sub(r"\s*\(\d+\)$", "", fields.get("Requested-By", "")) or (
+            "root" if fields.get("Commandline") else ""
+        )
+        for name, more in re.findall(
+            r"([a-z0-9][a-z0-9+.-]+)(?::[a-z0-9-]+)? \(([^)]*)\)", fields.get("Install", "")
+        ):
+            if "automatic" not in more:
+                found.setdefault(name, Asked(at, who, masked(fields.get("Commandline", "")), path))
+    return found
+
+
+def commands(machine: Machine, problems: Problems) -> list[tuple[datetime, str]]:
+    """When each command line of apt was given, as apt wrote it down."""
+    told = (
+        (at, " ".join(fields.get("Commandline", "").split())) for _, at, fields in _blocks(machine, problems)
+    )
+    return [(at, command) for at, command in told if command]
+
+
+def _blocks(machine: Machine, problems: Problems) -> Iterator[tuple[str, datetime, dict[str, str]]]:
+    """(file, start, fields) of each piece of work in apt's history, oldest first."""
+    here = zone(machine)
     for path in rotated(machine, "/var/log/apt", "history.log"):
         for block in "\n".join(_lines(machine, path, problems)).split("\n\n"):
             fields = dict(line.split(": ", 1) for line in block.split("\n") if ": " in line)
             at = _time(re.sub(r"\s+", "T", fields.get("Start-Date", "").strip()), here)
-            if at is None or "Install" not in fields:
-                continue
-            who = re.sub(r"\s*\(\d+\)$", "", fields.get("Requested-By", "")) or (
-                "root" if fields.get("Commandline") else ""
-            )
-            for name, more in re.findall(
-                r"([a-z0-9][a-z0-9+.-]+)(?::[a-z0-9-]+)? \(([^)]*)\)", fields["Install"]
-            ):
-                if "automatic" not in more:
-                    found.setdefault(name, Asked(at, who, masked(fields.get("Commandline", "")), path))
-    return found
+            if at is not None:
+                yield path, at, fields
 
 
 def removed(machine: Machine, problems: Problems) -> Iterator[HistoryEvent]:

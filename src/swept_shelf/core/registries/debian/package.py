@@ -73,7 +73,8 @@ class Asked:
 
 @dataclass(frozen=True, slots=True)
 class DebianRegistry:
-    """`asked` by plain package name; `offered`: what the configured sources have, None where that is not known."""
+    """`asked` by plain package name; `offered`: what the configured sources have, None where that is not known; `commands`: the
+    command lines that its tools wrote down, with when they were given."""
 
     packages: dict[str, Package]
     automatic: frozenset[str]
@@ -84,3 +85,4 @@ class DebianRegistry:
     keeps_suggests: bool
     never_remove: tuple[str, ...]
     problems: tuple[tuple[str, str], ...]
+    commands: tuple[tuple[datetime, str], ...] = ()

@@ -18,7 +18,7 @@ from swept_shelf.core.machine.commands import run
 from swept_shelf.core.machine.descend import folders_below
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.scratch import scratch_folder
-from swept_shelf.core.registries.debian.history import asked, dpkg_history, removed
+from swept_shelf.core.registries.debian.history import asked, commands, dpkg_history, removed
 from swept_shelf.core.registries.debian.offered import start_reading
 from swept_shelf.core.registries.debian.package import Conffile, DebianRegistry, Package
 from swept_shelf.core.registries.debian.settings import read_settings
@@ -80,6 +80,7 @@ def read(machine: Machine, text_of: Callable[[str], str] | None = None) -> Debia
         kept.suggests,
         kept.never,
         tuple([*problems, *unread]),
+        tuple(commands(machine, [])),
     )
 
 
