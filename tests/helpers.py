@@ -370,6 +370,7 @@ def as_user(uid: int, act: Callable[[], Any]) -> Any:
         pytest.skip(
             "this copy of the project, or its Python, may not be read by other people: nothing of it can be tried as one of them"
         )
+    ready_to_fork()
     reader, writer = os.pipe()
     pid = os.fork()
     if pid == 0:

@@ -25,6 +25,8 @@ SYSTEM_PLACES = (
     ("/var/log", Kind.LOG),
     ("/var/spool", Kind.STATE),
     ("/var/crash", Kind.LOG),
+    ("/var/games", Kind.STATE),
+    ("/var/lib/games", Kind.STATE),
     ("/srv", Kind.SUPPORT),
     ("/var/tmp", Kind.CACHE),
     ("/tmp", Kind.CACHE),
@@ -143,6 +145,23 @@ def candidates(
             if child not in owned and child not in listed and not common:
                 found.append(Place(child, EVERYONE, kind, child))
     return found
+
+
+def kind_at(path: str, person: str) -> Kind:
+    """What kind a place is by where it stands."""
+    words = (
+        ("/.cache/", Kind.CACHE),
+        ("/.config/", Kind.PREFERENCES),
+        ("/.local/state/", Kind.STATE),
+        ("/var/cache/", Kind.CACHE),
+        ("/var/log/", Kind.LOG),
+        ("/etc/", Kind.PREFERENCES),
+        ("/var/", Kind.STATE),
+    )
+    return next(
+        (kind for part, kind in words if part in path),
+        Kind.PREFERENCES if person != EVERYONE and "/." in path else Kind.SUPPORT,
+    )
 
 
 _DESKTOP_FOLDERS = (

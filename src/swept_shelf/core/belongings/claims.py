@@ -100,7 +100,7 @@ def _ends_so(called: str, plain: str) -> bool:
 def _is_firm(told: Declared) -> bool:
     """Said by what installs or starts it, not by a text inside a program alone."""
     return told.source.endswith((".service", ".socket")) or any(
-        f in told.source for f in ("/tmpfiles.d/", "/logrotate.d/", "/dpkg/info/", "/sysusers.d/")
+        f in told.source for f in ("/tmpfiles.d/", "/logrotate.d/", "/sysusers.d/")
     )
 
 
@@ -128,8 +128,6 @@ def _add(claims: list[Claim], id: str, told: Declared, former: bool, tick: bool 
     )
     if "/tmpfiles.d/" in told.source or "/logrotate.d/" in told.source:
         reason = "named in its " + ("temporary files" if "/tmpfiles.d/" in told.source else "log rotation")
-    if "/dpkg/info/" in told.source:
-        reason = "named in its package's script"
     for claim in claims:
         if claim.id == id:
             if claim.proof in (By.SEEN, By.MATCHED):

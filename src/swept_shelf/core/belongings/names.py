@@ -14,7 +14,6 @@ from swept_shelf.core.documents.paths import base
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.references.pointees import bus_names
 from swept_shelf.core.registries.debian.package import DebianRegistry
-from swept_shelf.core.registries.debian.read import ADMIN
 from swept_shelf.core.tree.walk import Tree
 
 COMMANDS = ("/usr/bin/", "/usr/sbin/", "/usr/games/", "/usr/libexec/")
@@ -118,7 +117,7 @@ def distinct(names: dict[str, dict[str, str]]) -> dict[str, str]:
 
 
 def declared_places(machine: Machine, tree: Tree, app: Known, files: list[str]) -> Iterator[Declared]:
-    """Places named in its units, maintainer scripts and programs (path literals)."""
+    """Places named in its units and programs (path literals); made_by_packages.py reads its package's scripts."""
     for path in files:
         if path.endswith((".service", ".socket")) and "/systemd/" in path:
             text = machine.text(path)
@@ -139,13 +138,8 @@ def declared_places(machine: Machine, tree: Tree, app: Known, files: list[str]) 
                             text.count("\n", 0, match.start(1)) + 1,
                             " ".join(match[0].split())[:120],
                         )
-    scripts = [
-        f"{ADMIN}/info/{p}.{s}"
-        for p in (app.own_packages if app.registry == "debian" else ())
-        for s in ("preinst", "postinst", "prerm", "postrm")
-    ]
     left = _READ_IN_ALL
-    for path in [*(s for s in scripts if s in tree), *_programs(tree, files)]:
+    for path in _programs(tree, files):
         if left <= 0:
             return
         try:

@@ -45,7 +45,7 @@ def objects_of(
 ) -> list[Belonging]:
     """Everything of this application that is no path. `names`: distinctive name to application."""
     found = [
-        *_accounts(app, files, machine),
+        *accounts_made(app, files, machine),
         *_alternatives(set(files), machine),
         *_diversions(app, machine),
         *_overrides(set(files), machine),
@@ -92,7 +92,7 @@ def _object(
     )
 
 
-def _accounts(app: Known, files: list[str], machine: Machine) -> Iterator[Belonging]:
+def accounts_made(app: Known, files: list[str], machine: Machine) -> Iterator[Belonging]:
     """Users and groups that its sysusers.d files or its package's scripts make, where they are there."""
     there = {"user": _first_fields(machine, "/etc/passwd"), "group": _first_fields(machine, "/etc/group")}
     told: dict[tuple[str, str], Proof] = {}

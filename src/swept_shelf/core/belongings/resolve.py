@@ -15,7 +15,7 @@ SEVERAL = 3  # more projects than these with the same claim, or applications tha
 _BY_PROOF = {By.TOLD: 60, By.REGISTERED: 50, By.DECLARED: 30, By.SEEN: 20, By.MATCHED: 10}
 _FIRM, _OWN_NAME, _PART = 45, 40, 5
 CERTAIN = _OWN_NAME  # from here on an application would be missed for what it holds
-_FIRM_FILES = ("/dpkg/info/", "/tmpfiles.d/", "/logrotate.d/")
+_FIRM_FILES = ("/dpkg/info/", "/tmpfiles.d/", "/logrotate.d/", "/var/lib/ucf/", "/etc/passwd")
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,9 +72,14 @@ def strength(claim: Claim) -> int:
     a program that only names a place does not take it from that one."""
     if claim.part:
         return _PART
-    if claim.proof == By.DECLARED and any(
-        e.path.endswith((".service", ".socket")) or any(f in e.path for f in _FIRM_FILES)
-        for e in claim.evidence
+    if (
+        claim.tick
+        and claim.proof == By.DECLARED
+        and any(
+            e.path.endswith((".service", ".socket")) or any(f in e.path for f in _FIRM_FILES)
+            for e in claim.evidence
+            if e.proof == By.DECLARED
+        )
     ):
         return _FIRM
     kinds = {e.proof for e in claim.evidence}

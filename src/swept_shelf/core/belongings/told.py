@@ -18,14 +18,14 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
-from swept_shelf.core.belongings.candidates import Place
+from swept_shelf.core.belongings.candidates import Place, kind_at
 from swept_shelf.core.belongings.claims import Claim
 from swept_shelf.core.documents.errors import CouldNotRead, Refused
 from swept_shelf.core.documents.paths import is_clean
 from swept_shelf.core.documents.protected_places import why_never
 from swept_shelf.core.documents.survey import Person, Proof
-from swept_shelf.core.documents.terms import By, Kind
-from swept_shelf.core.machine.people import EVERYONE, person_of
+from swept_shelf.core.documents.terms import By
+from swept_shelf.core.machine.people import person_of
 from swept_shelf.core.tree.walk import Tree
 
 _MEMBERS = {"application", "place", "note"}
@@ -137,7 +137,7 @@ def apply_rules(
             for id in mine:
                 if path not in by_path:
                     person = person_of(people, path)
-                    by_path[path] = Place(path, person, _kind(path, person), path)
+                    by_path[path] = Place(path, person, kind_at(path, person), path)
                     places.append(by_path[path])
                 reason = "a technician said so" + (f": {rule.note}" if rule.note else "")
                 claims[path] = [c for c in claims.get(path, []) if c.id != id] + [
@@ -164,19 +164,3 @@ def _meant(rule: Rule, id: str) -> bool:
 def _tops(rule: Rule, people: Iterable[Person]) -> list[str]:
     """The paths that a rule means: below every home, or the one it names."""
     return [f"{p.home}{rule.place[1:]}" for p in people] if rule.place.startswith("~") else [rule.place]
-
-
-def _kind(path: str, person: str) -> Kind:
-    words = (
-        ("/.cache/", Kind.CACHE),
-        ("/.config/", Kind.PREFERENCES),
-        ("/.local/state/", Kind.STATE),
-        ("/var/cache/", Kind.CACHE),
-        ("/var/log/", Kind.LOG),
-        ("/etc/", Kind.PREFERENCES),
-        ("/var/lib/", Kind.STATE),
-    )
-    return next(
-        (kind for part, kind in words if part in path),
-        Kind.PREFERENCES if person != EVERYONE and "/." in path else Kind.SUPPORT,
-    )

@@ -11,6 +11,7 @@ from swept_shelf.core.belongings.claims import Claim, claim_places, inherit
 from swept_shelf.core.belongings.common import normal
 from swept_shelf.core.belongings.left_behind import gone_packages
 from swept_shelf.core.belongings.literals import find_literals, program_files
+from swept_shelf.core.belongings.made_by_packages import links_to_own_files, owned_by_its_user, places_made
 from swept_shelf.core.belongings.named_inside import (
     claim_by_database_ids,
     claim_by_literals,
@@ -18,6 +19,7 @@ from swept_shelf.core.belongings.named_inside import (
     literals_of,
 )
 from swept_shelf.core.belongings.names import Declared, declared_places, distinct, own_names
+from swept_shelf.core.belongings.objects import accounts_made
 from swept_shelf.core.belongings.seen import claim_by_sight
 from swept_shelf.core.belongings.surroundings import claim_by_surroundings, names_set, places_set
 from swept_shelf.core.belongings.told import Rule, apply_rules
@@ -67,6 +69,50 @@ def _may_say(tree: Tree, people: Iterable[Person], told: Declared) -> bool:
         or within(told.place, whose.home)
         or tree.all_owned_by(told.place, whose.uid)
     )
+
+
+def _made_by_packages(
+    ground: Ground,
+    apps: tuple[Known, ...],
+    files: dict[str, list[str]],
+    whose: dict[str, str],
+    sources: dict[str, dict[str, str]],
+    first: list[Place],
+    places: list[Place],
+    claims: dict[str, list[Claim]],
+) -> list[Place]:
+    """Add to `claims` what packages made outside their lists; returns the places that were none before."""
+    machine, tree, ownership = ground.machine, ground.tree, ground.ownership
+    homes = [p.home for p in ground.people]
+    made: list[tuple[Place, Claim]] = []
+    for app in apps:
+        if app.registry == "debian":
+            with fence(f"places that {app.id} made", machine.note):
+                packages = {normal(p.split(":")[0]) for p in app.own_packages}
+                names = {*sources[app.id], *packages} | (
+                    {normal(app.package.source)} if app.package else set()
+                )
+                made += places_made(app, machine, tree, ownership, names, homes)
+                users = [b.path for b in accounts_made(app, files[app.id], machine) if b.object == "user"]
+                made += owned_by_its_user(app, users, machine, tree, first)
+    made += links_to_own_files(tree, ownership, whose)
+    known, new = {p.path for p in places}, []
+    for place, claim in made:
+        if place.path not in known and any(
+            way in known and claims.get(way) for way in ways_up(parent(place.path))
+        ):
+            continue  # it goes with what it lies in
+        mine = next((c for c in claims.setdefault(place.path, []) if c.id == claim.id), None)
+        if mine is None:
+            claims[place.path].append(claim)
+        else:
+            mine.evidence += [e for e in claim.evidence if e not in mine.evidence]
+            if claim.tick and mine.proof in (By.DECLARED, By.SEEN, By.MATCHED):
+                mine.proof, mine.reason, mine.tick, mine.part = By.DECLARED, claim.reason, True, False
+        if place.path not in known:
+            known.add(place.path)
+            new.append(place)
+    return new
 
 
 def claim_everything(
@@ -136,6 +182,8 @@ def claim_everything(
             claim_by_sight(level, claims, machine, tree, processes, whose, launcher, names, tops_of(people))
     places = [*first, *(p for level in levels[1:] for p in level if claims.get(p.path))]
     places += [p for p in claim_by_surroundings(surroundings, claims, literals, whose) if p not in places]
+    with fence("places that packages made", machine.note):
+        places += _made_by_packages(ground, apps, files, whose, sources, first, places, claims)
     inherit(claims)
     apply_rules(rules, places, claims, (a.id for a in apps), people, tree)
     for id, d in given:

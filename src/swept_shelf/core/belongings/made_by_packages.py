@@ -1,0 +1,187 @@
+"""Places of the system in nobody's list that a package made: named in its own scripts and called like it or taken away by them,
+kept by the tool for settings files (ucf(1)), links that lead to its files, and what the user made for it owns."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Collection, Container, Iterable, Iterator, Mapping
+
+from swept_shelf.core.applications.assemble import Known
+from swept_shelf.core.belongings.candidates import Place, kind_at
+from swept_shelf.core.belongings.claims import Claim
+from swept_shelf.core.belongings.common import is_common, normal
+from swept_shelf.core.belongings.ownership import Ownership
+from swept_shelf.core.belongings.standard_folders import is_standard
+from swept_shelf.core.documents.errors import CouldNotRead
+from swept_shelf.core.documents.numbers import whole
+from swept_shelf.core.documents.paths import base, is_clean, join, parent, ways_up
+from swept_shelf.core.documents.protected_places import why_never
+from swept_shelf.core.documents.survey import Proof
+from swept_shelf.core.documents.terms import By
+from swept_shelf.core.machine.machine import Machine
+from swept_shelf.core.machine.people import EVERYONE
+from swept_shelf.core.registries.debian.read import ADMIN
+from swept_shelf.core.tree.walk import Tree
+
+_SCRIPTS = ("config", "preinst", "postinst", "prerm", "postrm")
+_READ_AT_MOST = 1 << 20
+_PATH = re.compile(r"(?<![\w.$}/-])/(?:etc|var|usr/local|usr/lib|usr/share|srv|opt)/[\w.+@:/-]+")
+_VARIABLE = re.compile(
+    r"^\s*(?:export\s+|local\s+|readonly\s+)?([A-Za-z_]\w*)=([\"']?)([^\"'\s`;]*)\2\s*;?\s*$", re.M
+)
+_USED = re.compile(r"\$(?:\{([A-Za-z_]\w*)\}|([A-Za-z_]\w*))")
+_TAKES_AWAY = re.compile(r"\brm\s+(?:-\w+\s+)*[^;&|#]*$|\brmdir\b[^;&|#]*$")
+_REGISTRY_OF_SETTINGS = "/var/lib/ucf/registry"
+# Where several packages' parts meet and other tools keep the lists: what lies there is theirs or a reference.
+_OTHERS = re.compile(
+    r"/etc/(alternatives|systemd|rc[\dS]\.d|ssl|passwd|shadow|group|gshadow|subuid|subgid|shells|services|hosts|fstab|mtab"
+    r"|environment|ld\.so\.\w+|inetd\.conf|aliases|mailname|hostname|machine-id|localtime|timezone|resolv\.conf|crypttab)(/|-?$)"
+    r"|/var/(lib/(dpkg|ucf|apt|systemd|polkit-1|dbus|debconf)|cache/(apt|debconf|man|ldconfig|fontconfig)|run|lock|mail|crash)(/|$)"
+    r"|/usr/(lib|share)/(systemd|python3|mime|icons|applications|glib-2\.0|fonts|info|locale|dbus-1)(/|$)"
+    r"|/usr/lib/[\w]+-linux-[\w]+$"
+)
+_SHORT = 4  # letters: a shorter name counts only where it stands alone
+
+
+def places_made(
+    app: Known, machine: Machine, tree: Tree, ownership: Ownership, names: Collection[str], homes: list[str]
+) -> Iterator[tuple[Place, Claim]]:
+    """Every such place of an application of the Debian registry, each once for each way it is known. `names`: normalised names of
+    the application and its packages."""
+    own = set(app.own_packages)
+
+    def free(path: str) -> bool:
+        return (
+            path in tree
+            and not ownership.lists(path)
+            and not (tree.kind(path) == "folder" and is_standard(path))
+            and not _OTHERS.match(path)
+            and not is_common(base(path), True)
+            and not why_never(path, homes)
+            and not any(
+                ownership.folders.get(way, frozenset("*")) <= own and not is_standard(way)
+                for way in ways_up(path)
+            )
+        )
+
+    for package in app.own_packages:
+        texts = {s: _read(machine, f"{ADMIN}/info/{package}.{s}") for s in _SCRIPTS}
+        found: dict[str, tuple[bool, Proof]] = {}
+        for script, text in texts.items():
+            for path, line, said, removes in _named(text, package):
+                removes = (
+                    removes and script == "postrm"
+                )  # which its registry would let take it away in any case
+                if free(path) and (path not in found or (removes and not found[path][0])):
+                    found[path] = removes, Proof(By.DECLARED, f"{ADMIN}/info/{package}.{script}", line, said)
+        for path, (removes, proof) in found.items():
+            called = any(_called(part, names) for part in path.split("/")[2:])
+            if called or removes:
+                why = "its package’s script takes it away" if removes else "named in its package’s script"
+                yield _place(path, Claim(app.id, By.DECLARED, why, [proof], tick=called or removes))
+    for path, line, said in _settings(machine, own):
+        if free(path):
+            proof = Proof(By.DECLARED, _REGISTRY_OF_SETTINGS, line, said)
+            yield _place(path, Claim(app.id, By.DECLARED, "kept as a settings file of its package", [proof]))
+
+
+def _read(machine: Machine, path: str) -> str:
+    try:
+        return (
+            machine.read_bytes(path, _READ_AT_MOST).decode("utf-8", "surrogateescape")
+            if machine.exists(path)
+            else ""
+        )
+    except CouldNotRead:
+        return ""  # named by the registry's own reading
+
+
+def _named(text: str, package: str) -> Iterator[tuple[str, int, str, bool]]:
+    """(path, line, text, whether the line takes it away) of each path in a script, plain variables filled in."""
+    values = {m[1]: m[3] for m in _VARIABLE.finditer(text)} | {
+        "DPKG_MAINTSCRIPT_PACKAGE": package.split(":")[0]
+    }
+    for number, line in enumerate(text.split("\n"), 1):
+        if line.lstrip().startswith("#") or ("/" not in line and "$" not in line):
+            continue
+        whole_line = line
+        for _ in range(3):  # a value may name another
+            if "$" not in whole_line:
+                break
+            whole_line = _USED.sub(lambda m: values.get(m[1] or m[2], m[0]), whole_line)[:4096]
+        for match in _PATH.finditer(whole_line.replace('"', "").replace("'", "")):
+            path = match[0].rstrip("/.:")
+            if is_clean(path):
+                before = whole_line.replace('"', "").replace("'", "")[: match.end()]
+                yield path, number, line.strip()[:120], bool(_TAKES_AWAY.search(before))
+
+
+def _called(part: str, names: Collection[str]) -> bool:
+    """Whether a part of a path is called like the application or one of its packages, or has such a word in it."""
+    plain = normal(part)
+    words = {normal(w) for w in re.split(r"[^A-Za-z0-9+-]+", part)}
+    return (
+        plain in names
+        or any(w in names for w in words if len(w) > 1)
+        or any(len(n) > _SHORT and n in plain for n in names)
+    )
+
+
+def _settings(machine: Machine, own: Container[str]) -> Iterator[tuple[str, int, str]]:
+    for number, line in enumerate(_read(machine, _REGISTRY_OF_SETTINGS).split("\n"), 1):
+        package, _, path = line.partition("\t") if "\t" in line else line.partition(" ")
+        path = path.strip()
+        if package.strip() in own and is_clean(path):
+            yield path, number, " ".join(line.split())
+
+
+def links_to_own_files(
+    tree: Tree, ownership: Ownership, whose: Mapping[str, str]
+) -> Iterator[tuple[Place, Claim]]:
+    """Links below /etc that nobody lists and that lead to a file of one application: what was switched on in a folder of
+    settings that another program reads."""
+    part = tree.slice("/etc")
+    for i in part:
+        path = tree.paths[i]
+        if (
+            tree.kind(path) != "link"
+            or ownership.lists(path)
+            or _OTHERS.match(path)
+            or parent(path) == "/etc"
+        ):
+            continue
+        target, leads = (
+            tree.target(path),
+            parent(tree.real(join(path, "x"))),
+        )  # as something in it would be reached
+        if id := whose.get(leads, ""):
+            proof = Proof(By.DECLARED, path, 0, target)
+            yield _place(path, Claim(id, By.DECLARED, f"leads to its file {leads}", [proof]))
+
+
+def owned_by_its_user(
+    app: Known, accounts: Iterable[str], machine: Machine, tree: Tree, places: Iterable[Place]
+) -> Iterator[tuple[Place, Claim]]:
+    """Of `places` of the system those that a user made for it owns throughout. `accounts`: names of such users."""
+    uids: dict[int, tuple[str, int]] = {}
+    wanted = set(accounts)
+    for number, line in enumerate(machine.text("/etc/passwd").splitlines(), 1):
+        fields = line.split(":")
+        if (
+            len(fields) > 2
+            and fields[0] in wanted
+            and (uid := whole(fields[2])) is not None
+            and 0 < uid < 1000
+        ):
+            uids[uid] = fields[0], number
+    for place in places if uids else ():
+        i = tree.where.get(place.path)
+        if place.person == EVERYONE and i is not None and int(tree.uid[i]) in uids:
+            name, number = uids[int(tree.uid[i])]
+            if tree.all_owned_by(place.path, int(tree.uid[i])):
+                proof = Proof(By.DECLARED, "/etc/passwd", number, name)
+                yield place, Claim(app.id, By.DECLARED, f"owned by {name}, the user made for it", [proof])
+
+
+def _place(path: str, claim: Claim) -> tuple[Place, Claim]:
+    return Place(path, EVERYONE, kind_at(path, EVERYONE), path), claim

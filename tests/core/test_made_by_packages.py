@@ -1,0 +1,137 @@
+"""What packages make outside their lists is theirs: by their scripts, their settings tool, their links and their users."""
+
+from __future__ import annotations
+
+import os
+
+import pytest
+
+from evidence import SERVICE, Room, ago
+from registries import launcher, write
+from swept_shelf.core.documents.survey import Belonging, Survey
+
+NAME = "woldgauge"
+
+
+def add(room: Room, name: str = NAME, files: dict[str, str] | None = None, **scripts: str) -> None:
+    room.packages(
+        {
+            name: {
+                f"usr/bin/{name}": "#!/bin/sh\n",
+                f"usr/share/applications/{name}.desktop": launcher(name.capitalize(), name),
+                **(files or {}),
+            }
+        }
+    )
+    for script, text in scripts.items():
+        write(room.root, f"var/lib/dpkg/info/{name}.{script}", f"#!/bin/sh\nset -e\n{text}\n", 0o755)
+
+
+def of(survey: Survey, name: str = NAME) -> dict[str, Belonging]:
+    found = survey.find(f"debian:{name}")
+    assert found is not None
+    return {b.path: b for b in found.belongings}
+
+
+@pytest.mark.parametrize(
+    ("place", "script", "text"),
+    [
+        (
+            "etc/apparmor.d/local/usr.bin.woldgauge",
+            "postinst",
+            'LOCAL="/etc/apparmor.d/local/usr.bin.woldgauge"\ntouch "$LOCAL"',
+        ),
+        ("etc/default/woldgauge", "postinst", "FILE=/etc/default/woldgauge\nprintf x > ${FILE}"),
+        ("etc/sedge/list.conf", "postrm", 'D=/etc/sedge\nif [ "$1" = purge ]; then rm -f $D/list.conf; fi'),
+        ("var/games/woldgauge.scores", "postinst", "touch /var/games/woldgauge.scores"),
+        ("usr/local/share/woldgauge", "postinst", "mkdir -p /usr/local/share/woldgauge"),
+        (
+            "usr/lib/plugins/woldgauge.cache",
+            "postinst",
+            "x > /usr/lib/plugins/$DPKG_MAINTSCRIPT_PACKAGE.cache",
+        ),
+    ],
+)
+def test_what_a_packages_scripts_make_is_its_and_goes_along(room, look, place, script, text):
+    add(room, **{script: text})
+    write(room.root, f"{place}/x" if place.endswith("share/woldgauge") else place, "x\n")
+    found = of(look())[f"/{place}"]
+    assert (
+        found.ticked and found.share == "sole" and any(e.path.endswith(f".{script}") for e in found.evidence)
+    )
+
+
+def test_a_place_that_a_script_only_looks_into_is_not_its(room, look):
+    add(
+        room,
+        postinst="if [ -e /etc/reeve/main.conf ]; then . /etc/reeve/main.conf; fi\nrm -f /var/lib/reeve/stamp",
+    )
+    write(room.root, "etc/reeve/main.conf", "x\n")
+    write(room.root, "var/lib/reeve/stamp", "x\n")
+    assert not [p for p, b in of(look()).items() if "reeve" in p and b.ticked]
+
+
+@pytest.mark.parametrize(
+    "path",
+    ["etc/passwd", "etc/default", "var/lib/dpkg/status", "etc/shells", "home/vera", "etc/alternatives/w"],
+)
+def test_no_script_makes_a_place_of_the_systems_or_a_persons_its_packages(room, look, path):
+    add(room, postrm=f"[ $1 = purge ] && rm -rf /{path}")
+    if not (room.root / path).exists():
+        write(room.root, path, "x\n")
+    assert f"/{path}" not in of(look())
+
+
+def test_what_two_packages_scripts_take_away_stays_with_either(room, look):
+    for name in (NAME, "fennrule"):
+        add(room, name, postrm="rm -rf /var/lib/marshcommon/index")
+    write(room.root, "var/lib/marshcommon/index", "x\n")
+    for name in (NAME, "fennrule"):
+        found = of(look(), name)["/var/lib/marshcommon/index"]
+        assert found.share == "shared" and not found.ticked
+
+
+def test_a_settings_file_kept_by_the_tool_for_them_is_its_packages(room, look):
+    add(room)
+    write(room.root, "etc/sedge/woven.conf", "x\n")
+    write(room.root, "var/lib/ucf/registry", f"{NAME}\t/etc/sedge/woven.conf\nother\t/etc/sedge/other.conf\n")
+    found = of(look())["/etc/sedge/woven.conf"]
+    assert found.ticked and found.kind == "preferences"
+
+
+def test_a_link_that_was_switched_on_in_anothers_folder_of_settings_is_its(room, look):
+    add(room, files={"etc/reeve/available/woldgauge.conf": "x\n"})
+    add(room, "reevehall", files={"etc/reeve/main.conf": "x\n"})
+    (room.root / "etc/reeve/enabled").mkdir(parents=True)
+    os.symlink("../available/woldgauge.conf", room.root / "etc/reeve/enabled/50-w.conf")
+    os.symlink("/etc/passwd", room.root / "etc/reeve/enabled/other")
+    found = of(look())
+    assert found["/etc/reeve/enabled/50-w.conf"].ticked and "/etc/reeve/enabled/other" not in found
+
+
+def test_what_the_user_made_for_a_service_owns_throughout_is_the_services(room, look):
+    write(
+        room.root,
+        f"var/lib/dpkg/info/{SERVICE}.postinst",
+        "#!/bin/sh\nadduser --system --group _waxen\n",
+        0o755,
+    )
+    with open(room.root / "etc/passwd", "a") as users:
+        users.write("_waxen:x:142:142::/nonexistent:/usr/sbin/nologin\n")
+    for name in ("tallow", "mixed"):
+        write(room.root, f"var/lib/{name}/data", "x\n")
+        for path in (f"var/lib/{name}", f"var/lib/{name}/data"):
+            os.chown(room.root / path, 142, 142)
+    os.chown(room.root / "var/lib/mixed/data", 0, 0)
+    found = of(look(), SERVICE)
+    assert found["/var/lib/tallow"].ticked and "/var/lib/mixed" not in found
+
+
+def test_a_games_scores_say_when_it_was_played_and_by_whom(room, look):
+    add(room, postinst="touch /var/games/woldgauge.scores")
+    scores = write(room.root, "var/games/woldgauge.scores", "9\n")
+    os.chown(scores, 1002, 60)
+    os.utime(scores, (ago(12), ago(12)))
+    survey = look()
+    use = survey.find(f"debian:{NAME}").last_use
+    assert int(use.at.timestamp()) == ago(12) and use.person == "otto"
