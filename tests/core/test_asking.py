@@ -86,7 +86,7 @@ def test_whose_a_path_is_agrees_with_the_truth(seen, kind):
         elif kind == "left":
             assert answer.owner.startswith("left:"), (path, answer)
         elif kind == "shared":
-            assert "shared with" in answer.reason or answer.whose == "nobody", (path, answer)
+            assert "; stays for" in answer.reason or answer.whose == "nobody", (path, answer)
         else:
             assert answer.owner != hero, (path, answer)
 

@@ -132,6 +132,7 @@ def candidates(
                 and child not in tops.values()
             ):
                 found.append(Place(child, person.name, Kind.PREFERENCES, base(child)))
+        found += _java_settings(tree, person)
         found += [
             Place(p, person.name, Kind.SUPPORT, f".local/share/{p[len(tops['.local/share']) + 1 :]}")
             for p in _desktop_files(tree, tops[".local/share"])
@@ -145,6 +146,17 @@ def candidates(
             if child not in owned and child not in listed and not common:
                 found.append(Place(child, EVERYONE, kind, child))
     return found
+
+
+def _java_settings(tree: Tree, person: Person) -> Iterator[Place]:
+    """Where programs in Java keep a person's settings: by the names of their packages, three deep or as deep as they go."""
+    top = f"{person.home}/.java/.userPrefs"
+    for i in tree.slice(top):
+        path = tree.paths[i]
+        depth = path.count("/") - top.count("/")
+        last = depth == 2 and not any(tree.kind(c) == "folder" for c in tree.children(path))
+        if tree.is_folder[i] and (depth == 3 or last):
+            yield Place(path, person.name, Kind.PREFERENCES, path[len(person.home) + 1 :])
 
 
 def kind_at(path: str, person: str) -> Kind:
@@ -213,6 +225,44 @@ def below(
                     and child not in listed
                     and not is_common(base(child), place.person == EVERYONE)
                 ):
+                    yield Place(child, place.person, place.kind, f"{place.rest}/{base(child)}")
+
+
+_NOT_PROGRAMS = frozenset(
+    {
+        *(
+            "applications",
+            "autostart",
+            "dbus-1",
+            "dconf",
+            "environment.d",
+            "flatpak",
+            "fontconfig",
+            "fonts",
+            "icons",
+            "locale",
+        ),
+        *(
+            "menus",
+            "mime",
+            "systemd",
+            "themes",
+            "thumbnails",
+            "Trash",
+            "swept-shelf",
+            "sounds",
+            "backgrounds",
+        ),
+    }
+)  # common folders whose own folders are no programs'
+
+
+def parts_of_common(places: Iterable[Place], tree: Tree) -> Iterator[Place]:
+    """Folders directly in what every program uses: one of them may be a program's own part."""
+    for place in places:
+        if base(place.path) not in _NOT_PROGRAMS and tree.kind(place.path) == "folder":
+            for child in tree.children(place.path):
+                if tree.kind(child) == "folder":
                     yield Place(child, place.person, place.kind, f"{place.rest}/{base(child)}")
 
 

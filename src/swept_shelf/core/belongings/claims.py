@@ -8,7 +8,7 @@ from collections.abc import Container
 from dataclasses import dataclass, field, replace
 
 from swept_shelf.core.belongings.candidates import Place
-from swept_shelf.core.belongings.common import is_ordinary, spellings
+from swept_shelf.core.belongings.common import is_distinctive, is_ordinary, normal, spellings, without_version
 from swept_shelf.core.belongings.names import Declared
 from swept_shelf.core.documents.paths import base, parent, ways_up
 from swept_shelf.core.documents.survey import Person, Proof
@@ -19,7 +19,7 @@ from swept_shelf.core.tree.walk import Tree
 @dataclass(slots=True)
 class Claim:
     """One application's claim to a place, with its strongest proof and all evidence; `tick`: sure enough to go along; `part`:
-    only because something inside is its."""
+    only because something inside is its; `exact`: the place is called by a distinctive name of its, letter by letter."""
 
     id: str
     proof: By
@@ -27,6 +27,7 @@ class Claim:
     evidence: list[Proof] = field(default_factory=list)
     tick: bool = True
     part: bool = False
+    exact: bool = False
 
 
 def claim_places(
@@ -56,7 +57,8 @@ def claim_places(
                     By.MATCHED,
                     f"called like {source}",
                     [Proof(By.MATCHED, place.path)],
-                    not is_ordinary(plain) and _ends_so(called, plain),
+                    not is_ordinary(plain) and _ends_so(without_version(called), plain),
+                    exact=is_distinctive(plain) and normal(called) == plain,
                 )
             )
     inner: dict[str, dict[str, list[tuple[str, Declared]]]] = defaultdict(lambda: defaultdict(list))

@@ -31,9 +31,18 @@ def normal(name: str) -> str:
 _ENDINGS = re.compile(
     r"(\.(conf|cfg|ini|rc|json|xml|toml|ya?ml|db|sqlite3?|log|lock|dat|dir|d|state|history|png|svg|xpm|svgz|ttf|otf"
     r"|menu|directory|metainfo\.xml|appdata\.xml|kcache)"
-    r"|rc|[-_](history|cache|config|settings|prefs|state)|[-_]\d+)$",
+    r"|rc|[-_](history|cache|config|settings|prefs|state|scores?|hiscores?|highscores?)|\.(scores?|hiscores?|hs)|[-_]\d+"
+    r"|[-_ ]v?\d+([._]\d+)+)$",
     re.I,
 )
+
+
+_VERSION = re.compile(r"[-_ ]v?\d+(\.\d+)+$")
+
+
+def without_version(name: str) -> str:
+    """A name without the version behind it (Thing-3.2); a plain number may be another program's."""
+    return _VERSION.sub("", name)
 
 
 def stem(name: str) -> str:

@@ -31,11 +31,12 @@ KEPT = "literals.jsonl"
 _LARGEST = 64 << 20  # bytes of one file that is copied; a larger one is searched where it lies
 _MOST = 16 << 30  # bytes of one that is
 _BUDGET = 30.0  # seconds for all of those
+_MOST_NAMES = 100_000  # members of one archive whose names are looked at
 _CHUNK = 8 << 20  # bytes that one search reads
 _ARCHIVES = (".jar", ".zip", ".whl", ".egg", ".apk", ".pyz")
 _MEMBERS = (".class", ".properties", ".xml", ".py", ".pyc", ".js", ".json", ".txt", ".MF")
 _NAMES_PLACES = re.compile(
-    r"\.(so(\.[\d.]+)?|pyc?|pl|rb|js|jar|zip|whl|egg|sh|lua|tcl|gir|typelib|gschema\.xml)$"
+    r"\.(so(\.[\d.]+)?|pyc?|pl|rb|js|jar|zip|whl|egg|dll|exe|sh|lua|tcl|gir|typelib|gschema\.xml)$"
 )
 _EDGES = frozenset(b"\0/\"'`.:;,=()[]<>|\n\t \\$@%*")  # what may stand beside a whole name
 
@@ -276,7 +277,10 @@ def _whole_names(
         at = int(digits)
         step = 2 if match != name.encode("utf-8", "surrogateescape") else 1
         end = at + len(match) + (step - 1)
-        if (at < step or text[at - step] in _EDGES) and (end >= len(text) or text[end] in _EDGES):
+        framed = (
+            step == 2 and at > 0 and text[at - 1] == len(match) + 2
+        )  # behind its length (ECMA-335, II.24.2.4)
+        if framed or ((at < step or text[at - step] in _EDGES) and (end >= len(text) or text[end] in _EDGES)):
             hits.add((bisect_right(starts, at) - 1, name))
     return hits
 
@@ -302,6 +306,8 @@ def _members(machine: Machine, path: str, to: int) -> int:
     done = 0
     try:
         with os.fdopen(machine.open(path), "rb") as file, zipfile.ZipFile(file) as archive:
+            names = "\n".join(m.filename for m in archive.infolist()[:_MOST_NAMES])
+            done += _write(to, names.encode("utf-8", "surrogateescape") + b"\n\0")
             members = [
                 m for m in archive.infolist() if m.filename.endswith(_MEMBERS) and m.file_size < _LARGEST // 8
             ]

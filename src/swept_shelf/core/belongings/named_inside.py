@@ -9,7 +9,7 @@ from collections.abc import Container, Mapping
 
 from swept_shelf.core.belongings.candidates import Place
 from swept_shelf.core.belongings.claims import Claim
-from swept_shelf.core.belongings.common import is_distinctive, normal, spellings, stem
+from swept_shelf.core.belongings.common import is_distinctive, normal, spellings, stem, without_version
 from swept_shelf.core.belongings.literals import Literals
 from swept_shelf.core.belongings.resolve import SEVERAL
 from swept_shelf.core.documents.errors import CouldNotRead
@@ -20,16 +20,30 @@ from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.tree.walk import Tree
 
 _SYSTEM = ""
+INSIDE = "its name stands inside its program"
 
 
 def literals_of(place: Place, names: Container[str]) -> set[str]:
     """The name of a place as a program would hold it; of a hidden one also with its dot, which says more. An ordinary word only
     where an application is called so (`names`)."""
+    if java := _java_package(place):
+        return {java, java.replace("/", ".")}
     called = base(place.path)
     plain = called.lstrip(".")
-    return ({plain} if is_distinctive(plain) or any(n in names for n in spellings(called)) else set()) | (
-        {called} if called.startswith(".") and len(plain) > 1 else set()
+    versionless = {v} if (v := without_version(plain)) != plain and is_distinctive(v) else set()
+    return (
+        versionless
+        | ({plain} if is_distinctive(plain) or any(n in names for n in spellings(called)) else set())
+        | ({called} if called.startswith(".") and len(plain) > 1 else set())
     )
+
+
+JAVA_SETTINGS = ".java/.userPrefs/"
+
+
+def _java_package(place: Place) -> str:
+    """The name of the package whose settings stand there, with slashes (java.util.prefs); "" for another place."""
+    return place.rest.removeprefix(JAVA_SETTINGS) if place.rest.startswith(JAVA_SETTINGS) else ""
 
 
 def claim_by_literals(
@@ -44,7 +58,9 @@ def claim_by_literals(
     each application. Returns what nobody claims and the system's own programs name: path to the file that does."""
     common: dict[str, Proof] = {}
     for place in places:
+        java = bool(_java_package(place))
         hidden, holders = _holders(place, literals, whose)
+        hidden = hidden or java
         mine = claims.get(place.path, [])
         if (
             len(holders) == 1
@@ -68,20 +84,18 @@ def claim_by_literals(
                     if (
                         c.proof == By.MATCHED
                         and len(holders) == 1
-                        and (hidden or is_distinctive(base(place.path)))
+                        and (
+                            hidden
+                            or is_distinctive(base(place.path))
+                            or normal(base(place.path)) in sources.get(c.id, {})
+                        )
                     ):  # its very name; with the dot however ordinary the word
                         c.tick = True
             continue
         for id, path in sorted(holders.items()):
-            supported = len(holders) == 1 and _called_like(place.path, sources.get(id, {}), tree)
+            supported = len(holders) == 1 and (java or _called_like(place.path, sources.get(id, {}), tree))
             mine.append(
-                Claim(
-                    id,
-                    By.DECLARED,
-                    "its name stands inside its program",
-                    [Proof(By.DECLARED, path, 0, base(place.path))],
-                    supported,
-                )
+                Claim(id, By.DECLARED, INSIDE, [Proof(By.DECLARED, path, 0, base(place.path))], supported)
             )
     return common
 
@@ -89,7 +103,12 @@ def claim_by_literals(
 def _holders(place: Place, literals: Literals, whose: Mapping[str, str]) -> tuple[bool, dict[str, str]]:
     """Whether they hold it with its dot, and the applications that hold a place's name, each with a file of it."""
     called = base(place.path)
-    for name in (called, called.lstrip(".")) if called.startswith(".") else (called,):
+    java = _java_package(place)
+    plain = called.lstrip(".")
+    spelled = (
+        (java, java.replace("/", ".")) if java else dict.fromkeys((called, plain, without_version(plain)))
+    )
+    for name in spelled:
         holders: dict[str, str] = {}
         for path in literals.holders.get(name, ()):
             holders.setdefault(whose.get(path, _SYSTEM), path)

@@ -13,7 +13,7 @@ from swept_shelf.core.documents.terms import By, Share
 
 SEVERAL = 3  # more projects than these with the same claim, or applications that hold its name, make a place everybody's
 _BY_PROOF = {By.TOLD: 60, By.REGISTERED: 50, By.DECLARED: 30, By.SEEN: 20, By.MATCHED: 10}
-_FIRM, _OWN_NAME, _PART = 45, 40, 5
+_FIRM, _OWN_NAME, _EXACT, _PART = 45, 40, 35, 5
 CERTAIN = _OWN_NAME  # from here on an application would be missed for what it holds
 _FIRM_FILES = ("/dpkg/info/", "/tmpfiles.d/", "/logrotate.d/", "/var/lib/ucf/", "/etc/passwd")
 
@@ -87,4 +87,8 @@ def strength(claim: Claim) -> int:
         return (
             _OWN_NAME if claim.tick else _BY_PROOF[By.DECLARED]
         )  # of an ordinary word it proves no more than another's naming it
+    if claim.exact and _BY_PROOF[claim.proof] <= _BY_PROOF[By.DECLARED]:
+        return (
+            _EXACT  # a sibling's text, or a stranger's, takes nothing from what is called so letter by letter
+        )
     return _BY_PROOF[claim.proof]

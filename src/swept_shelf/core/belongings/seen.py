@@ -48,7 +48,10 @@ def claim_by_sight(
         if id := next((program[p] for p in process.programs if p in program), ""):
             open_now |= {path: (id, process.pid) for path in process.open_files}
     for place in places:
-        if claims.get(place.path) or is_workshop(tree, place.path, tops):
+        mine = claims.get(place.path)
+        if mine and len(mine) == 1 and not mine[0].tick and mine[0].proof == By.DECLARED:
+            _confirm(mine[0], small_texts(machine, tree, place.path), program, launcher, names)
+        if mine or is_workshop(tree, place.path, tops):
             continue
         seen: dict[str, Proof] = {}
         for path, (id, pid) in open_now.items():
@@ -61,6 +64,20 @@ def claim_by_sight(
             ((id, proof),) = seen.items()
             reason = "has it open now" if proof.text.startswith("open in") else "its content names it"
             claims.setdefault(place.path, []).append(Claim(id, By.SEEN, reason, [proof], tick=False))
+
+
+def _confirm(
+    claim: Claim,
+    texts: Iterable[tuple[str, bytes]],
+    program: Mapping[str, str],
+    launcher: Mapping[str, str],
+    names: Mapping[str, str],
+) -> None:
+    """What only a program of its names is sure where what stands there names the application too, and nobody else: two signs."""
+    said = [found for path, head in texts for found in _named_in(path, head, program, launcher, names)]
+    if said and {id for id, _ in said} == {claim.id}:
+        claim.evidence.append(said[0][1])
+        claim.reason, claim.tick = f"{claim.reason}, and its content names it", True
 
 
 def _texts(tree: Tree, top: str) -> list[str]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from bisect import bisect_left
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import replace
 from typing import NamedTuple
 
@@ -20,7 +20,7 @@ from swept_shelf.core.belongings.told import Rule, denied
 from swept_shelf.core.belongings.workshops import tops_of
 from swept_shelf.core.documents.paths import base, outermost, ways_up, within
 from swept_shelf.core.documents.survey import Belonging, CommonPlace, LeftBehind, NotRead, Proof
-from swept_shelf.core.documents.terms import By, Kind
+from swept_shelf.core.documents.terms import By, Kind, Share
 from swept_shelf.core.machine.fences import fence
 from swept_shelf.core.machine.people import EVERYONE, person_of
 from swept_shelf.core.machine.processes import Process
@@ -29,6 +29,8 @@ from swept_shelf.core.survey.claiming import claim_everything
 from swept_shelf.core.survey.ground import Ground
 from swept_shelf.core.survey.in_common import places_in_common
 from swept_shelf.core.tree.walk import Tree
+
+_NAMED = 3  # applications that a reason names
 
 
 class Attributed(NamedTuple):
@@ -76,6 +78,7 @@ def belongings_of(
     project = {a.id: a.package.source or a.package.plain_name for a in apps if a.package}
     by_path = {p.path: p for p in places}
     made: dict[str, list[Belonging]] = {a.id: _registered(a, ground, maker, tops) for a in apps}
+    called = {a.id: a.name for a in apps}
     in_order = sorted(path for path, mine in claims.items() if mine)
     verdicts = resolve(
         claims,
@@ -88,11 +91,10 @@ def belongings_of(
             outer = next(p for p in places if within(path, p.path))
             place = replace(outer, path=path, rest="")
         for id, belonging in maker.place(place, verdicts[path], inner_claims(in_order, path)):
-            made[id].append(belonging)
+            made[id].append(_with_whom(belonging, called))
             for other in belonging.shared_with:
-                made[other].append(
-                    replace(belonging, shared_with=sorted({id, *belonging.shared_with} - {other}))
-                )
+                theirs = replace(belonging, shared_with=sorted({id, *belonging.shared_with} - {other}))
+                made[other].append(_with_whom(theirs, called))
     for id, tops_denied in denied(
         rules, made, people
     ).items():  # also what only lies in a folder that several use
@@ -121,6 +123,15 @@ def belongings_of(
         ground, claimed, {*verdicts, *(b.path for e in left for b in e.belongings)}, system
     )
     return Attributed(made, left, places, [NotRead(p, r) for p, r in claimed.not_read], common)
+
+
+def _with_whom(b: Belonging, called: Mapping[str, str]) -> Belonging:
+    """A shared belonging says for whom it stays."""
+    if b.share != Share.SHARED:
+        return b
+    names = [called.get(id, id) for id in b.shared_with]
+    more = f" and {len(names) - _NAMED} more" if len(names) > _NAMED else ""
+    return replace(b, reason=f"{b.reason}; stays for {', '.join(names[:_NAMED])}{more}")
 
 
 def _registered(app: Known, ground: Ground, maker: Maker, tops: list[str]) -> list[Belonging]:

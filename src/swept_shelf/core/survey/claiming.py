@@ -3,16 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from swept_shelf.core.applications.assemble import Known
-from swept_shelf.core.belongings.candidates import Place, below, candidates
+from swept_shelf.core.belongings.candidates import Place, below, candidates, common_places, parts_of_common
 from swept_shelf.core.belongings.claims import Claim, claim_places, inherit
 from swept_shelf.core.belongings.common import normal
 from swept_shelf.core.belongings.left_behind import gone_packages
 from swept_shelf.core.belongings.literals import find_literals, program_files
 from swept_shelf.core.belongings.made_by_packages import links_to_own_files, owned_by_its_user, places_made
 from swept_shelf.core.belongings.named_inside import (
+    INSIDE,
     claim_by_database_ids,
     claim_by_literals,
     database_ids,
@@ -69,6 +70,28 @@ def _may_say(tree: Tree, people: Iterable[Person], told: Declared) -> bool:
         or within(told.place, whose.home)
         or tree.all_owned_by(told.place, whose.uid)
     )
+
+
+def _by_literals_alone(claims: list[Claim]) -> bool:
+    return all(
+        c.proof == By.DECLARED and c.reason == INSIDE and all(e.proof == By.DECLARED for e in c.evidence)
+        for c in claims
+    )
+
+
+def _makers_parts(claims: dict[str, list[Claim]]) -> None:
+    """A folder that programs only name, with parts called like several applications, is their maker's: each has its part."""
+    inside: dict[str, list[str]] = {}
+    for path, mine in claims.items():
+        if mine and claims.get(parent(path)) and _by_literals_alone(claims[parent(path)]):
+            inside.setdefault(parent(path), []).append(path)
+    for top, parts in inside.items():
+        whose = {c.id for p in parts for c in claims[p] if not c.part}
+        if whose <= {c.id for c in claims[top]} and len(whose) == 1:
+            for path in parts:
+                claims.pop(path)
+        elif len(whose) > 1:
+            claims[top] = [replace(c, tick=False) for c in claims[top] if c.id not in whose]
 
 
 def _made_by_packages(
@@ -172,9 +195,17 @@ def claim_everything(
         claims |= {path: mine for path, mine in here.items() if mine}
         levels.append(level)
         open_tops = {
-            p.path for p in level if len({c.id for c in claims.get(p.path, ())}) != 1
-        }  # called like nobody, or several's
+            p.path
+            for p in level
+            if len({c.id for c in claims.get(p.path, ())}) != 1 or _by_literals_alone(claims[p.path])
+        }  # called like nobody, several's, or a maker's
         level = [p for p in deeper if parent(p.path) in open_tops and not claims.get(p.path)]
+    _makers_parts(claims)
+    parts = free(parts_of_common(common_places(tree, people, folders), tree))
+    for path, mine in claim_places(parts, tree, people, names, sources, {}, gone).items():
+        if exact := [c for c in mine if c.exact]:
+            claims[path] = exact
+    levels.append([p for p in parts if p.path in claims])
     claim_by_database_ids(ids, claims, literals, whose)
     launcher = {lf.id: a.id for a in apps for lf in a.launchers}
     for level in levels:

@@ -87,8 +87,6 @@ def whose_is(survey: Survey, index: Index, machine: Machine, asked: str) -> Answ
         owner = f"person:{b.person}" if b.personal else entry
         proof, evidence, inside = b.proof, b.evidence, b.path
         reason = b.reason if b.path == here else f"lies in {b.path}: {b.reason}"
-        if b.shared_with:
-            reason += f"; shared with {', '.join(owner_name(survey, i) for i in b.shared_with)}"
     elif packages:
         proof, reason = By.REGISTERED, f"listed by {_some(packages)}"
     elif owner.startswith("store:"):

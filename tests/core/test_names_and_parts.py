@@ -1,0 +1,135 @@
+"""Parts of makers' folders, siblings of one project, names as archives and assemblies hold them, and what two signs tick."""
+
+from __future__ import annotations
+
+import zipfile
+
+import pytest
+
+from evidence import Room, ago
+from registries import launcher
+from swept_shelf.core.documents.survey import Belonging, Survey
+
+
+def of(survey: Survey, name: str) -> dict[str, Belonging]:
+    found = survey.find(f"debian:{name}")
+    assert found is not None, name
+    return {b.path: b for b in found.belongings}
+
+
+def add(room: Room, name: str, *literals: str, source: str = "", more: dict[str, str] | None = None) -> None:
+    program = "#!/bin/sh\n" + "".join(f'x="{text}"\n' for text in literals)
+    room.packages(
+        {
+            name: {
+                f"usr/bin/{name}": program,
+                f"usr/share/applications/{name}.desktop": launcher(name.capitalize(), name),
+                **(more or {}),
+            }
+        },
+        control=f"Source: {source}\n" if source else "",
+    )
+
+
+HOME = "/home/vera/"
+
+
+def test_of_a_makers_folder_that_one_program_names_each_program_has_its_part(room, look):
+    add(room, "leafcutter", "Sallow & Sons")
+    add(room, "thornpress")  # puts the maker's name together by itself
+    for name in ("leafcutter", "thornpress"):
+        room.home("vera", f".config/Sallow & Sons/{name}/x.ini", "a=1\n", ago(3))
+    room.home("vera", ".config/Sallow & Sons/licence", "both\n", ago(3))
+    survey = look()
+    top = f"{HOME}.config/Sallow & Sons"
+    for name, other in (("leafcutter", "thornpress"), ("thornpress", "leafcutter")):
+        found = of(survey, name)
+        assert found[f"{top}/{name}"].ticked and f"{top}/{other}" not in found and top not in found
+
+
+def test_a_makers_folder_with_one_program_in_it_stays_whole(room, look):
+    add(room, "leafcutter", "Sallow & Sons")
+    room.home("vera", ".config/Sallow & Sons/leafcutter/x.ini", "a=1\n", ago(3))
+    room.home("vera", ".config/Sallow & Sons/licence", "x\n", ago(3))
+    found = of(look(), "leafcutter")
+    assert (
+        found[f"{HOME}.config/Sallow & Sons"].ticked
+        and f"{HOME}.config/Sallow & Sons/leafcutter" not in found
+    )
+
+
+def test_of_siblings_the_exact_own_name_wins_and_what_both_name_is_shared(room, look):
+    add(room, "woldmap-gtk", "woldmap", ".config/woldmap-qt", source="woldmap")
+    add(room, "woldmap-qt", "woldmap", source="woldmap")
+    for place in (".config/woldmap-qt", ".config/woldmap-gtk", ".local/share/woldmap"):
+        room.home("vera", f"{place}/x", "a=1\n", ago(3))
+    survey = look()
+    gtk, qt = of(survey, "woldmap-gtk"), of(survey, "woldmap-qt")
+    assert qt[f"{HOME}.config/woldmap-qt"].ticked and f"{HOME}.config/woldmap-qt" not in gtk
+    assert gtk[f"{HOME}.config/woldmap-gtk"].ticked and f"{HOME}.config/woldmap-gtk" not in qt
+    for found in (gtk, qt):
+        both = found[f"{HOME}.local/share/woldmap"]
+        assert both.share == "shared" and not both.ticked
+
+
+def test_an_ordinary_word_is_ticked_where_its_program_alone_holds_it_too(room, look):
+    add(room, "museum", "museum")
+    room.home("vera", ".config/museum/x.ini", "a=1\n", ago(3))
+    found = of(look(), "museum")[f"{HOME}.config/museum"]
+    assert found.ticked and found.certain
+    add(room, "thornmount", "museum")
+    assert not of(look(), "museum")[f"{HOME}.config/museum"].ticked
+
+
+@pytest.mark.parametrize("called", ["woldmap-3.2", "Woldmap 3.2.1", "woldmap_v10.0"])
+def test_a_version_behind_the_name_is_no_other_program(room, look, called):
+    add(room, "woldmap")
+    room.home("vera", f".local/share/{called}/x", "a=1\n", ago(3))
+    assert of(look(), "woldmap")[f"{HOME}.local/share/{called}"].ticked
+
+
+def test_settings_of_java_follow_the_names_of_packages_in_archives(room, look):
+    add(room, "fennrule", more={"usr/share/java/fennrule.jar": ""})
+    add(room, "thornmount", more={"usr/share/java/thornmount.jar": ""})
+    for jar, package in (("fennrule", "org/pomefold/ruler"), ("thornmount", "org/pomefold/mounts")):
+        with zipfile.ZipFile(room.root / f"usr/share/java/{jar}.jar", "w") as archive:
+            archive.writestr(f"{package}/Main.class", b"\xca\xfe\xba\xbe")
+    for place in ("ruler", "mounts", "ruler/window"):
+        room.home("vera", f".java/.userPrefs/org/pomefold/{place}/prefs.xml", "<map/>\n", ago(3))
+    survey = look()
+    assert of(survey, "fennrule")[f"{HOME}.java/.userPrefs/org/pomefold/ruler"].ticked
+    assert f"{HOME}.java/.userPrefs/org/pomefold/mounts" not in of(survey, "fennrule")
+    assert of(survey, "thornmount")[f"{HOME}.java/.userPrefs/org/pomefold/mounts"].ticked
+
+
+def test_a_text_in_an_assembly_stands_behind_its_length(room, look):
+    add(room, "fennrule", more={"usr/lib/fennrule/Fennrule.dll": ""})
+    text = "PomefoldData".encode("utf-16-le")
+    data = b"MZ" + bytes(60) + bytes([0x21]) + b"\x13" + bytes([len(text) + 1]) + text + b"\x01\x07other"
+    (room.root / "usr/lib/fennrule/Fennrule.dll").write_bytes(data)
+    room.home("vera", ".config/PomefoldData/fennrule.xml", "a=1\n", ago(3))
+    assert of(look(), "fennrule")[f"{HOME}.config/PomefoldData"].ticked
+
+
+def test_in_a_folder_that_all_programs_use_its_own_part_is_its(room, look):
+    add(room, "fennrule")
+    room.home("vera", ".cache/qtshadercache/fennrule/x", "x\n", ago(3))
+    room.home("vera", ".cache/qtshadercache/other/x", "x\n", ago(3))
+    found = of(look(), "fennrule")
+    assert found[f"{HOME}.cache/qtshadercache/fennrule"].ticked
+    assert not any(p.endswith(("qtshadercache", "other")) for p in found)
+
+
+def test_what_its_program_names_and_its_content_says_too_is_ticked(room, look):
+    add(room, "fennrule", "PomefoldData")
+    room.home("vera", ".config/PomefoldData/a.conf", "# written by Fennrule 3.1\nx=1\n", ago(3))
+    assert of(look(), "fennrule")[f"{HOME}.config/PomefoldData"].ticked
+    room.home("vera", ".config/PomefoldData/a.conf", "x=1\n", ago(3))
+    assert not of(look(), "fennrule")[f"{HOME}.config/PomefoldData"].ticked
+
+
+def test_a_part_that_stays_because_a_sibling_stays_says_so(room, look):
+    for name in ("woldmap-gtk", "woldmap-qt"):
+        add(room, name, "woldmap", source="woldmap")
+    room.home("vera", ".local/share/woldmap/x", "a=1\n", ago(3))
+    assert of(look(), "woldmap-gtk")[f"{HOME}.local/share/woldmap"].reason.endswith("; stays for Woldmap-qt")
