@@ -1,7 +1,7 @@
 """What belongs to real applications, held against what each alone created in a fresh home: `make test-lab` (as root).
 
 Half of them (FIRST) were there while the rules were written, half (LATER) joined when the rules were frozen. LAB_APPS="name name"
-tries others than these: packages whose program is called so."""
+(and LAB_TERMINAL, for those of the terminal) tries others than these: packages whose program is called so."""
 
 from __future__ import annotations
 
@@ -13,16 +13,16 @@ from collections import defaultdict
 from pathlib import Path
 
 import pytest
-from laboratory import DAY, FIRST, LATER, SERVICE, Laboratory, lab_root
+from laboratory import DAY, FIRST, LATER, OTHERS_IN_TERMINAL, SERVICE, Laboratory, lab_root
 
 from real.debian_root import sh
 from swept_shelf.core.documents.paths import within
-from swept_shelf.core.documents.survey import Belonging
+from swept_shelf.core.documents.survey import Belonging, Survey
 from swept_shelf.core.machine import open_machine
 from swept_shelf.core.survey.take import take_survey
 
 pytestmark = [pytest.mark.real, pytest.mark.skipif(os.geteuid() != 0, reason="needs root")]
-OTHERS = tuple(os.environ.get("LAB_APPS", "").split())
+OTHERS = (*os.environ.get("LAB_APPS", "").split(), *OTHERS_IN_TERMINAL)
 SETS = (("first", ()), ("later", OTHERS)) if OTHERS else (("first", FIRST), ("later", LATER))
 APPS = tuple(app for _, apps in SETS for app in apps)
 HOME = "/home/hanna"
@@ -64,6 +64,27 @@ def covers(b: Belonging, path: str) -> bool:
     return within(path, b.path) and not any(within(path, x) for x in b.except_)
 
 
+def _of_the_system(survey: Survey, root: Path) -> None:
+    """What stands in the system's folders and no list has: whose it is, and what nobody is said to have."""
+    claimed = [
+        b.path for a in survey.applications for b in a.belongings if b.is_path and b.person == "everyone"
+    ]
+    lists = f"cat {root}/var/lib/dpkg/info/*.list | sort -u"
+    listed = set(sh(lists).splitlines())
+    places = [
+        p
+        for top in ("etc", "var/lib", "var/cache", "var/games", "usr/local", "usr/lib", "usr/share", "opt")
+        for p in ("/" + str(q.relative_to(root)) for q in (root / top).rglob("*"))
+        if p not in listed
+    ]
+    tops = [p for p in sorted(places) if str(Path(p).parent) in listed]
+    unknown = [p for p in tops if not any(within(p, c) for c in claimed)]
+    print(
+        f"of {len(tops)} places of the system in no list {len(tops) - len(unknown)} are an application's; the rest:"
+    )
+    print("  " + " ".join(unknown))
+
+
 def test_what_each_alone_created_is_its_own_and_nothing_else_is_ticked(lab, tmp_path):
     survey = take_survey(open_machine(lab.root), str(tmp_path), [])
     belongings = {
@@ -79,6 +100,22 @@ def test_what_each_alone_created_is_its_own_and_nothing_else_is_ticked(lab, tmp_
     alone = {f"{HOME}/{p}": next(iter(apps)) for p, apps in there.items() if len(apps) == 1}
     found = {p: any(covers(b, p) for b in belongings.get(app, ())) for p, app in alone.items()}
     size = {p: os.lstat(f"{lab.root}{p}").st_size for p in alone}
+    ticked = {
+        p for p, app in alone.items() if any(b.ticked and covers(b, p) for b in belongings.get(app, ()))
+    }
+    claims = [(app, b) for app, rows in belongings.items() for b in rows if b.share != "common"]
+    others = sorted(
+        {
+            (app, b.path)
+            for app, b in claims
+            if (mine := [p for p in there if covers(b, f"{HOME}/{p}")])
+            and not any(app in there[p] for p in mine)
+        }
+    )
+    print(
+        f"\n{len(ticked)} of {len(alone)} ticked; {len(claims)} claims, {len(others)} of them another's: {others}"
+    )
+    _of_the_system(survey, lab.root)
     common = {p for p in alone if any(within(p, c.path) for c in survey.common)}
     for name, apps in SETS:
         mine = [p for p, app in alone.items() if app in apps]
