@@ -17,6 +17,7 @@ from swept_shelf.core.carry.rehearse import Rehearsal, rehearse
 from swept_shelf.core.carry.run import Run, carrier_works, create_run, open_run
 from swept_shelf.core.carry.shelf import Slot, others_shelves, slots_on_shelves
 from swept_shelf.core.documents.clearance import Clearance
+from swept_shelf.core.documents.comparison import Comparison, Promise
 from swept_shelf.core.documents.errors import CouldNotRead, Interrupted, Refused, SweptShelfError
 from swept_shelf.core.documents.order import Order
 from swept_shelf.core.documents.sizes import human_bytes
@@ -32,7 +33,8 @@ from swept_shelf.core.machine.own_folders import own_folder
 from swept_shelf.core.machine.people import read_people
 from swept_shelf.core.machine.volumes import read_volumes, volume_of
 from swept_shelf.core.orders import Choice, Scope, check_order, draw_order, make_plan
-from swept_shelf.core.reports import Report
+from swept_shelf.core.reports import Report, compare
+from swept_shelf.core.survey.places import look_into
 from swept_shelf.core.tree.index import Index
 
 _SURVEY_ENTRY, _SURVEY_SPARE = 120, 8 << 20  # bytes that a survey takes for a file, and besides
@@ -58,6 +60,20 @@ class Surveyed:
     def scope(self) -> Scope:
         """What orders of this survey are judged by, read once."""
         return Scope(self.survey, self.digest, self.index)
+
+
+def people_folders(surveyed: Surveyed) -> dict[tuple[str, str], int] | None:
+    """Per person and folder in the home the bytes that are that person's own; None where the survey's index is gone."""
+    if not (surveyed.folder / "survey.index").exists():
+        return None
+    found = {}
+    for person in surveyed.survey.people:
+        with contextlib.suppress(Refused):
+            for part in look_into(surveyed.index, person.home).parts:
+                own = sum(s.bytes for s in part.shares if s.owner == f"person:{person.name}")
+                if own:
+                    found[person.name, part.path] = own
+    return found
 
 
 class Workshop:
@@ -162,6 +178,51 @@ class Workshop:
             found = Surveyed(*self.ledger.survey_by_id(id))
             self._surveys = {k: v for k, v in list(self._surveys.items())[-1:]} | {id: found}
         return self._surveys[id]
+
+    # -- two surveys ----------------------------------------------------------------------------------------
+
+    def survey_called(self, which: str) -> tuple[int, Surveyed]:
+        """(number of its visit, survey) by a visit's number or UUID, of whichever machine, `latest`, or a survey's own file.
+
+        Raises Refused, CouldNotRead."""
+        file = Path(which)
+        if os.sep in which or which.endswith(".json"):
+            try:
+                data = file.read_bytes()
+            except OSError as error:
+                raise CouldNotRead((error.strerror or str(error)).lower(), which) from None
+            return 0, Surveyed(read_document(Survey, data, which), "", file.parent)
+        row = next((v for v in self.ledger.visits() if v.id == which), None)
+        row = row or self.ledger.visit(self.machine.key, which)
+        return row.number, self._known(self.ledger.newest_survey(row.id))
+
+    def before_latest(self) -> str:
+        """The visit before the latest one that has a survey. Raises Refused."""
+        rows = [v for v in self.ledger.visits(self.machine.key) if v.surveys]
+        if len(rows) < 2:
+            raise Refused("this machine has been visited once only: there is nothing to compare with")
+        return rows[1].id
+
+    def compare(self, before: str = "", after: str = "latest") -> Comparison:
+        """Two surveys beside each other; without `before` the latest visit and the one before it. Raises Refused, CouldNotRead."""
+        a_number, a = self.survey_called(before or self.before_latest())
+        b_number, b = self.survey_called(after)
+        folders = (people_folders(a), people_folders(b))
+        both = (folders[0], folders[1]) if folders[0] is not None and folders[1] is not None else None
+        promises = []
+        if a.survey.machine.key == b.survey.machine.key:
+            begin, end = sorted((a.survey.surveyed_at, b.survey.surveyed_at))
+            promises = [p for p in self._promises(a.survey.machine.key) if begin <= p.at <= end]
+        return compare(a.survey, b.survey, (a_number, b_number), both, promises)
+
+    def _promises(self, machine: str) -> Iterator[Promise]:
+        for visit in self.ledger.visits(machine):
+            for row in self.ledger.runs(visit.id):
+                if row.result is not None and row.result.state == Ended.CARRIED_OUT and not row.put_back_at:
+                    before, now = row.result.volumes_before, row.result.volumes_after
+                    back = sum(now[v] - before[v] for v in before.keys() & now.keys())
+                    lines = len({r.line for r in row.result.records if r.line})
+                    yield Promise(row.order, lines, back, row.result.finished_at)
 
     # -- order ----------------------------------------------------------------------------------------------
 

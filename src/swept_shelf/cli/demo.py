@@ -6,14 +6,17 @@ import shutil
 import sys
 import tempfile
 import time
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
 import click
 
 from swept_shelf.cli.common import out, say
 from swept_shelf.cli.desk import has_display, why_not
-from swept_shelf.core.documents.sizes import human_bytes, plural
+from swept_shelf.core.documents.sizes import human_bytes, plural, signed_bytes
 from swept_shelf.core.documents.terms import Task, Verdict
+
+_EARLIER = timedelta(days=86)
 
 
 @click.command()
@@ -34,7 +37,10 @@ def demo(at: str | None, headless: bool, seed: int) -> None:
     if not (folder / "machine.json").exists():
         began = time.monotonic()
         build_demo(folder, seed)
-        say(f"built the reading-room computer in {folder} ({time.monotonic() - began:.1f} s)")
+        first_visit(folder)
+        say(
+            f"built the reading-room computer in {folder}, with a visit {_EARLIER.days} days before ({time.monotonic() - began:.1f} s)"
+        )
     status = 0
     try:
         with answer_snaps(folder):
@@ -51,6 +57,18 @@ def demo(at: str | None, headless: bool, seed: int) -> None:
         if not at:
             _remove(folder)
     sys.exit(status)
+
+
+def first_visit(folder: Path) -> None:
+    """A visit of some months ago in the machine's ledger: what is new since then can be seen."""
+    from swept_shelf.core.demo import as_it_was
+    from swept_shelf.worker.client import run_worker
+    from swept_shelf.workshop import Workshop
+
+    with as_it_was(folder, datetime.now(UTC) - _EARLIER):
+        shop = Workshop(str(folder))
+        request = shop.survey_request()
+        shop.keep_survey(request, run_worker(request))
 
 
 def _remove(folder: Path) -> None:
@@ -90,6 +108,9 @@ def whole_job(folder: Path) -> int:
         "left something behind, "
         f"{plural(len(survey.shared_stores), 'shared store')}"
     )
+    if len(shop.ledger.visits(shop.machine.key)) > 1:
+        for change in shop.compare().changes[:3]:
+            out(f"   {change.what} since the visit before: {change.name} {signed_bytes(change.more)}")
     for a in sorted(survey.applications, key=lambda a: -a.bytes.total)[:5]:
         out(
             f"   {a.name:<18}{human_bytes(a.bytes.total):>9}  last used {a.last_use.at:%Y-%m-%d}"

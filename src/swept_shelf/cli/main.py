@@ -28,6 +28,7 @@ COMMANDS = {
     "clearance": ("swept_shelf.cli.proving", "Look again: does anything still point at it?"),
     "put-back": ("swept_shelf.cli.carrying", "Put back what waits on the holding shelf."),
     "empty": ("swept_shelf.cli.carrying", "Empty the holding shelf, for good."),
+    "compare": ("swept_shelf.cli.comparing", "What came, went, grew and moved between two visits."),
     "take-over": ("swept_shelf.cli.taking_over", "Put back, or empty, a shelf that no ledger here knows."),
     "report": ("swept_shelf.cli.proving", "Write the report of a visit (HTML or JSON)."),
     "visits": ("swept_shelf.cli.proving", "Visits in the ledger."),

@@ -17,6 +17,11 @@ def human_bytes(count: int) -> str:
     raise AssertionError
 
 
+def signed_bytes(count: int) -> str:
+    """A change in bytes: +1.6 GB, −300 MB; nothing for none."""
+    return "" if not count else ("+" if count > 0 else "") + human_bytes(count)
+
+
 def grouped(count: int) -> str:
     """`count` with thin spaces between groups of three figures."""
     return f"{count:,}".replace(",", " ")

@@ -10,6 +10,7 @@ from dataclasses import fields, is_dataclass
 from typing import Any, TypeVar, get_args, get_origin, get_type_hints
 
 from swept_shelf.core.documents.clearance import Clearance
+from swept_shelf.core.documents.comparison import Comparison
 from swept_shelf.core.documents.errors import CouldNotRead, Refused
 from swept_shelf.core.documents.order import ORDER_FORMAT, ORDER_VERSION, Order
 from swept_shelf.core.documents.run import RunResult
@@ -163,7 +164,13 @@ def _first_line(error: ValueError) -> str:
 
 def schemas() -> dict[str, Any]:
     """JSON Schemas of the open documents, by name."""
-    kinds: dict[str, type[Any]] = {"survey": Survey, "order": Order, "clearance": Clearance, "run": RunResult}
+    kinds: dict[str, type[Any]] = {
+        "survey": Survey,
+        "order": Order,
+        "clearance": Clearance,
+        "run": RunResult,
+        "comparison": Comparison,
+    }
     made = {}
     for name, kind in kinds.items():
         schema = _rename(_adapter(kind).json_schema(mode="validation"), RENAMED)

@@ -159,7 +159,7 @@ class Ledger:
             if session.get(MachineRow, survey.machine.key) is None:
                 session.add(MachineRow(key=survey.machine.key, name=survey.machine.name))
                 session.flush()
-            visit = self._open_visit(session, survey.machine.key)
+            visit = self._open_visit(session, survey.machine.key, survey.surveyed_at)
             session.flush()
             free = json.dumps({v.id: v.free for v in survey.volumes})
             session.add(
@@ -175,7 +175,8 @@ class Ledger:
             )
             return visit.number
 
-    def _open_visit(self, session: Session, machine: str) -> VisitTable:
+    def _open_visit(self, session: Session, machine: str, at: datetime) -> VisitTable:
+        """The machine's open visit, or a new one that began when its first survey did."""
         last = session.scalars(
             select(VisitTable).where(VisitTable.machine == machine).order_by(VisitTable.number.desc())
         ).first()
@@ -184,12 +185,13 @@ class Ledger:
                 last.last_act_at = _now()
                 return last
             last.closed_at = last.last_act_at
+        began = min(at.astimezone(UTC).replace(tzinfo=None), _now())
         visit = VisitTable(
             id=str(uuid.uuid4()),
             machine=machine,
             number=(last.number if last else 0) + 1,
-            opened_at=_now(),
-            last_act_at=_now(),
+            opened_at=began,
+            last_act_at=began,
             closed_at=None,
         )
         session.add(visit)

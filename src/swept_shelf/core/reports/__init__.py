@@ -1,6 +1,16 @@
 """What goes out: the owner's sheet as HTML, the whole visit as JSON. Imports documents only."""
 
+from swept_shelf.core.reports.comparison import compare, comparison_csv, comparison_cyclonedx
 from swept_shelf.core.reports.inventory import inventory_csv, inventory_cyclonedx
 from swept_shelf.core.reports.visit import Report, report_html, report_json
 
-__all__ = ["Report", "inventory_csv", "inventory_cyclonedx", "report_html", "report_json"]
+__all__ = [
+    "Report",
+    "compare",
+    "comparison_csv",
+    "comparison_cyclonedx",
+    "inventory_csv",
+    "inventory_cyclonedx",
+    "report_html",
+    "report_json",
+]

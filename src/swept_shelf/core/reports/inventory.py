@@ -76,11 +76,12 @@ def inventory_csv(survey: Survey, entries: Iterable[Application | LeftBehind]) -
             kinds.state,
             kinds.log,
         )
-        writer.writerow([_plain(c) if isinstance(c, str) else c for c in row])
+        writer.writerow([plain_cell(c) if isinstance(c, str) else c for c in row])
     return made.getvalue().encode("utf-8")
 
 
-def _plain(text: str) -> str:
+def plain_cell(text: str) -> str:
+    """A text as a cell of a table that spreadsheets read: never a formula."""
     text = printable(text)
     return "'" + text if text[:1] in ("=", "+", "-", "@", "\t") else text
 
