@@ -215,6 +215,13 @@ class Workshop:
             promises = [p for p in self._promises(a.survey.machine.key) if begin <= p.at <= end]
         return compare(a.survey, b.survey, (a_number, b_number), both, promises)
 
+    def since_before(self) -> Comparison | None:
+        """The latest visit beside the one before it; None where there is none, or it cannot be read any more."""
+        try:
+            return self.compare()
+        except SweptShelfError:
+            return None
+
     def _promises(self, machine: str) -> Iterator[Promise]:
         for visit in self.ledger.visits(machine):
             for row in self.ledger.runs(visit.id):

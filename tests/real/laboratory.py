@@ -202,7 +202,7 @@ class Laboratory:
         assert shell.stdin
         for text, wait in (
             (f"cd; {_COMMANDS.get(app, app)}\n", 2.5),
-            (_QUIT[app], 0.8),
+            (_QUIT.get(app, "/quit\nq"), 0.8),
             ("\n", 0.3),
             ("exit\n", 0.5),
         ):

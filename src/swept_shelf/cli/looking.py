@@ -7,12 +7,13 @@ import sys
 import click
 
 from swept_shelf.cli.common import find_line, format_option, out, out_json, say, table, with_workshop, work
+from swept_shelf.core.documents.errors import printable
 from swept_shelf.core.documents.sizes import human_bytes, plural
 from swept_shelf.core.documents.survey import Application, LeftBehind, Survey
 from swept_shelf.core.documents.times import clock, day
 from swept_shelf.core.documents.used import used_in_words
 from swept_shelf.core.documents.wire import to_plain
-from swept_shelf.core.reports.inventory import inventory_csv, inventory_cyclonedx
+from swept_shelf.core.reports import UNMISSED, in_words, inventory_csv, inventory_cyclonedx, why_full
 from swept_shelf.core.survey.conditions import SORTS, read_conditions, sort_key
 from swept_shelf.core.survey.facts import grouped
 from swept_shelf.workshop import Surveyed, Workshop
@@ -62,6 +63,10 @@ def survey(shop: Workshop, where: tuple[str, ...], order: str, kept: bool, whole
     elif form == "cyclonedx":
         out_json(inventory_cyclonedx(surveyed.survey))
     else:
+        unmissed = read_conditions(UNMISSED, shop.machine.now()).matching(surveyed.survey)
+        apps = [e for e in unmissed if isinstance(e, Application)]
+        if parts := why_full(surveyed.survey, apps, shop.since_before()):
+            out(printable(in_words(parts)))
         _print(surveyed.survey, entries)
     evidence = surveyed.survey.evidence
     if evidence.trusted_since:

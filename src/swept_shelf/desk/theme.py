@@ -51,6 +51,7 @@ _FONTS = {
     "small": (12, False),
     "small_bold": (12, True),
     "head": (15, True),
+    "head_plain": (15, False),
     "title": (17, True),
     "figure": (19, True),
     "station": (14, False),

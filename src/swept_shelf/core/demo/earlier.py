@@ -20,6 +20,7 @@ _CAME_SINCE = (
     ".cache/*/*/north.tile",
     "Pictures/*/plate-2.tif",
 )
+_OF_THE_SYSTEM = ("var/cache/*-tiles/*", "var/lib/*-tiles/*")
 _LAUNCHER = f"[Desktop Entry]\nType=Application\nName={GONE}\nExec=/opt/{GONE}/{GONE.lower()}\n"
 
 
@@ -30,6 +31,7 @@ def as_it_was(folder: Path, when: datetime) -> Iterator[None]:
     root, later = folder / "root", folder / "later"
     described = json.loads((folder / NAME).read_text())
     since = sorted(p for home in (root / "home").iterdir() for form in _CAME_SINCE for p in home.glob(form))
+    since += sorted(p for form in _OF_THE_SYSTEM for p in root.glob(form))
     times = {p: p.stat() for f in since for p in (f.parent,)} | {
         p: p.stat() for p in (root / "opt", root / "usr/local/share/applications") if p.exists()
     }
@@ -42,7 +44,7 @@ def as_it_was(folder: Path, when: datetime) -> Iterator[None]:
             moved.append((path, later / str(number)))
         made[0].mkdir(parents=True)
         program = made[0] / GONE.lower()
-        program.write_bytes(b"\x7fELF" + bytes(9_000_000))
+        program.write_bytes(b"\x7fELF" + bytes(1_500_000))
         program.chmod(0o755)
         made[1].parent.mkdir(parents=True, exist_ok=True)
         made[1].write_text(_LAUNCHER)

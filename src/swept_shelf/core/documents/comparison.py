@@ -56,7 +56,8 @@ class Move:
 
 @dataclass(frozen=True, slots=True)
 class Change:
-    """An application, something left behind or a shared store; `kinds`: bytes more (or less) of each kind that changed."""
+    """An application, something left behind or a shared store; `kinds`, `volumes`: bytes
+    more (or less) of each kind, and on each volume (by mount point), that changed."""
 
     id: str
     name: str
@@ -73,6 +74,7 @@ class Change:
     last_use_after: datetime | None = None
     kinds: dict[str, int] = field(default_factory=dict)
     moves: list[Move] = field(default_factory=list)
+    volumes: dict[str, int] = field(default_factory=dict)
 
     @property
     def more(self) -> int:

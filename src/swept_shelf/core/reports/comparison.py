@@ -90,7 +90,8 @@ def _applications(before: Survey, after: Survey) -> Iterable[Change]:
         a, b = old.get(id), new.get(id)
         one = b or a
         assert one is not None
-        moves = _moves(a, b, before, after) if a and b else []
+        more = _by_volume(_parts(a), before, _parts(b), after)
+        moves = _moves(more) if a and b else []
         what = _what(
             a.bytes.total if a else None,
             b.bytes.total if b else None,
@@ -112,6 +113,7 @@ def _applications(before: Survey, after: Survey) -> Iterable[Change]:
             last_use_after=b.last_use.at if b else None,
             kinds=_kinds(a, b),
             moves=moves,
+            volumes=more,
         )
 
 
@@ -134,16 +136,25 @@ def _kinds(a: Application | None, b: Application | None) -> dict[str, int]:
     return {n: d for n, d in delta.items() if d}
 
 
-def _moves(a: Application, b: Application, before: Survey, after: Survey) -> list[Move]:
-    """What it holds less on one volume and more on another, largest first."""
-    held: list[dict[str, int]] = []
-    for app, survey in ((a, before), (b, after)):
-        mounts, sums = {v.id: v.mount for v in survey.volumes}, dict[str, int]()
-        for part in app.bytes_by:
-            mount = mounts.get(part.volume, part.volume)
-            sums[mount] = sums.get(mount, 0) + part.bytes
-        held.append(sums)
-    delta = {m: held[1].get(m, 0) - held[0].get(m, 0) for m in held[0].keys() | held[1].keys()}
+def _parts(app: Application | None) -> list[tuple[str, int]]:
+    return [(p.volume, p.bytes) for p in app.bytes_by] if app else []
+
+
+def _by_volume(
+    old: Iterable[tuple[str, int]], before: Survey, new: Iterable[tuple[str, int]], after: Survey
+) -> dict[str, int]:
+    """Bytes more or less on each volume, by its mount point."""
+    delta: dict[str, int] = {}
+    for parts, survey, sign in ((old, before, -1), (new, after, 1)):
+        mounts = {v.id: v.mount for v in survey.volumes}
+        for volume, count in parts:
+            mount = mounts.get(volume, volume)
+            delta[mount] = delta.get(mount, 0) + sign * count
+    return {m: d for m, d in sorted(delta.items()) if d}
+
+
+def _moves(delta: Mapping[str, int]) -> list[Move]:
+    """What it holds less on one volume and more on another, the most of it."""
     less = sorted(((-d, m) for m, d in delta.items() if d < 0), reverse=True)
     more = sorted(((d, m) for m, d in delta.items() if d > 0), reverse=True)
     return [Move(less[0][1], more[0][1], min(less[0][0], more[0][0]))] if less and more else []
@@ -152,19 +163,31 @@ def _moves(a: Application, b: Application, before: Survey, after: Survey) -> lis
 def _left(before: Survey, after: Survey) -> Iterable[Change]:
     old, new = ({e.id: e for e in s.left_behind} for s in (before, after))
     for id in old.keys() | new.keys():
-        yield _of(id, "left behind", old.get(id), new.get(id))
+        a, b = old.get(id), new.get(id)
+        parts = [[(x.volume, x.bytes) for x in e.belongings] if e else [] for e in (a, b)]
+        yield _of(id, "left behind", a, b, _by_volume(parts[0], before, parts[1], after))
 
 
 def _stores(before: Survey, after: Survey) -> Iterable[Change]:
     old, new = ({e.id: e for e in s.shared_stores} for s in (before, after))
     for id in old.keys() | new.keys():
-        yield _of(id, "shared store", old.get(id), new.get(id))
+        a, b = old.get(id), new.get(id)
+        parts = [[(e.volume, e.bytes)] if e else [] for e in (a, b)]
+        yield _of(id, "shared store", a, b, _by_volume(parts[0], before, parts[1], after))
 
 
-def _of(id: str, kind: str, a: LeftBehind | SharedStore | None, b: LeftBehind | SharedStore | None) -> Change:
+def _of(
+    id: str,
+    kind: str,
+    a: LeftBehind | SharedStore | None,
+    b: LeftBehind | SharedStore | None,
+    volumes: dict[str, int],
+) -> Change:
     one = b or a
     assert one is not None
-    was, now = (None if e is None else e.bytes.total if isinstance(e, LeftBehind) else e.bytes for e in (a, b))
+    was, now = (
+        None if e is None else e.bytes.total if isinstance(e, LeftBehind) else e.bytes for e in (a, b)
+    )
     store = one if isinstance(one, SharedStore) else None
     return Change(
         id,
@@ -175,6 +198,7 @@ def _of(id: str, kind: str, a: LeftBehind | SharedStore | None, b: LeftBehind | 
         now or 0,
         store.person if store else "",
         store.path if store else "",
+        volumes=volumes,
     )
 
 
@@ -219,10 +243,10 @@ COLUMNS = (
 )
 
 
-def comparison_csv(comparison: Comparison, changes: Iterable[Change]) -> bytes:
+def comparison_csv(comparison: Comparison, changes: Iterable[Change], delimiter: str = ",") -> bytes:
     """One row per change in the order given, then people's folders and what is newly, or no longer, pointed at. UTF-8."""
     made = io.StringIO()
-    writer = csv.writer(made)
+    writer = csv.writer(made, delimiter=delimiter)
     writer.writerow(COLUMNS)
     for c in (*changes, *comparison.folders):
         used = [rfc3339(t) if t else "" for t in (c.last_use_before, c.last_use_after)]

@@ -2,7 +2,7 @@
 
     used=90d usedby=hanne certainty=sure
     larger=200MB smaller=2GB unused=1y installed=2026-03-01 publisher=… registry=debian person=hanne volume=/home
-    type=terminal asked=no starts=yes running=yes
+    type=terminal asked=no starts=yes running=yes needed=no protected=no
 
 Times are a day (2026-03-01), a month, a year, or a span back from now (90d, 6m, 2y). All must hold."""
 
@@ -195,6 +195,16 @@ def _running(value: str, now: datetime) -> Test:
     return lambda e, s: isinstance(e, Application) and bool(e.running) == wanted
 
 
+def _needed(value: str, now: datetime) -> Test:
+    wanted = _yes(value)
+    return lambda e, s: isinstance(e, Application) and bool(e.needed_by) == wanted
+
+
+def _protected(value: str, now: datetime) -> Test:
+    wanted = _yes(value)
+    return lambda e, s: isinstance(e, Application) and (e.protected is not None) == wanted
+
+
 NAMES: dict[str, Callable[[str, datetime], Test]] = {
     "larger": _larger,
     "smaller": _smaller,
@@ -211,6 +221,8 @@ NAMES: dict[str, Callable[[str, datetime], Test]] = {
     "asked": _asked,
     "starts": _starts,
     "running": _running,
+    "needed": _needed,
+    "protected": _protected,
 }
 
 
@@ -234,6 +246,8 @@ _SAYS: dict[str, Callable[[str, datetime], str]] = {
     "asked": lambda v, n: "asked for" if _yes(v) else "pulled in",
     "starts": lambda v, n: "starts by itself" if _yes(v) else "does not start by itself",
     "running": lambda v, n: "running" if _yes(v) else "not running",
+    "needed": lambda v, n: "needed by others" if _yes(v) else "needed by nothing else",
+    "protected": lambda v, n: "protected" if _yes(v) else "not protected",
 }
 
 

@@ -20,7 +20,7 @@ class Legend(Painted):
         return QSize(round(sum(text_width(k, "small") + 29 for k in KINDS)), round(line_height("small")) + 4)
 
     def minimumSizeHint(self) -> QSize:
-        return QSize(60, self.sizeHint().height())
+        return QSize(0, self.sizeHint().height())  # left out where there is no room
 
     def lay_out(self) -> None:
         """From the right; kinds that have no room are left out, swatches explain themselves in the drawer."""

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any
 from PySide6.QtCore import QProcess
 
 from swept_shelf.core.belongings.told import ITS
+from swept_shelf.core.documents.comparison import Comparison
 from swept_shelf.core.documents.errors import SweptShelfError
 from swept_shelf.core.documents.survey import Application, LeftBehind
 from swept_shelf.core.ledger import VisitRow
@@ -20,7 +21,8 @@ if TYPE_CHECKING:
 
 
 class Looking:
-    """`progress`: what is being looked at, the steps done and all steps; None when nothing is."""
+    """`progress`: what is being looked at, the steps done and all steps; None when nothing is. `since`: the survey in hand
+    beside that of the visit before it, once that is known."""
 
     def __init__(self, session: Session) -> None:
         self._session = session
@@ -28,6 +30,18 @@ class Looking:
         self.problem = ""
         self.told = ""
         self.watcher: QProcess | None = None
+        self.since: Comparison | None = None
+
+    def compare(self) -> None:
+        """Hold the survey in hand beside that of the visit before, behind the desk."""
+        s = self._session
+        self.since = None
+        if s.surveyed is not None and len(s.shop.ledger.visits(s.shop.machine.key)) > 1:
+            s.behind.do("comparison", s.shop.since_before, self._compared, lambda why: None)
+
+    def _compared(self, since: Comparison | None) -> None:
+        self.since = since
+        self._session.looking_changed.emit()
 
     def take_survey(self) -> None:
         s = self._session
@@ -84,6 +98,7 @@ class Looking:
         if s.survey and not s.survey.find(s.selected):
             s.selected = ""
         s.ordering.begin_again()
+        self.compare()
         s.looking_changed.emit()
         s.surveyed_changed.emit()
         s.ledger_changed.emit()

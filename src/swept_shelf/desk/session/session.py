@@ -68,6 +68,7 @@ class Session(QObject):
         self.proving.clearance, self.proving.gone = found.clearance, found.gone
         if found.run is not None:
             self.carrying.take(found.run, found.state, found.records)
+        self.looking.compare()
         self.surveyed_changed.emit()
         self.run_changed.emit()
         self.clearance_changed.emit()

@@ -7,18 +7,22 @@ from datetime import datetime
 from pathlib import Path
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QFileDialog, QHBoxLayout
+from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
 from swept_shelf.core.carry.shelf import Slot
+from swept_shelf.core.documents.comparison import Comparison
 from swept_shelf.core.documents.sizes import grouped, human_bytes, plural
 from swept_shelf.core.documents.terms import Task
 from swept_shelf.core.documents.times import clock, day
 from swept_shelf.desk.parts.labels import Elided, button, label, rule
 from swept_shelf.desk.parts.rows import Cell, Row, RowTable
 from swept_shelf.desk.session import Session
+from swept_shelf.desk.stations.comparing import ComparingPage
 from swept_shelf.desk.stations.free_chart import FreeChart
 from swept_shelf.desk.stations.sheet import LEFT, Sheet
+from swept_shelf.desk.stations.visit_button import VisitButton
 
+_VISITS = 12  # shown at the right, the newest first
 _COLUMNS = (("What", False), ("From", False), ("Since", False), ("Bytes", True), ("Holds", False))
 
 
@@ -27,22 +31,32 @@ class LedgerStation(Sheet):
         super().__init__(session, "Ledger", "Visits")
         self._asking = False
         self._groups: dict[str, list[Slot]] = {}
+        self._in_hand: list[str] = []
+        self.pages = QStackedWidget()
+        shelf = QWidget()
+        column = QVBoxLayout(shelf)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(8)
         self._chart_head = Elided("", "head")
         self._chart_head.setContentsMargins(LEFT, 0, 0, 0)
-        self.left.addWidget(self._chart_head)
+        column.addWidget(self._chart_head)
         self.chart = FreeChart()
-        self.left.addWidget(self.chart)
-        self.left.addWidget(rule())
+        column.addWidget(self.chart)
+        column.addWidget(rule())
         self._head.setText("Holding shelf")
-        self.left.addLayout(self.head)
+        column.addLayout(self.head)
+        self.comparing = ComparingPage()
+        for page in (shelf, self.comparing):
+            self.pages.addWidget(page)
+        self.left.addWidget(self.pages)
         self.table = RowTable(
             "On the holding shelf", _COLUMNS, (0, 86, 136, 90, 200), height=35, ruled=True, drop=(1, 4)
         )
-        self.left.addWidget(self.table, 1)
+        column.addWidget(self.table, 1)
         self._empty = label("Nothing waits on the holding shelf.", second=True, wrap=True)
         self._empty.setContentsMargins(LEFT, 0, 0, 0)
         self._empty.setAlignment(Qt.AlignmentFlag.AlignTop)
-        self.left.addWidget(self._empty, 1)
+        column.addWidget(self._empty, 1)
         buttons = QHBoxLayout()
         buttons.setContentsMargins(LEFT, 0, 0, 0)
         self.back_button, self.empty_button, self.sure_button, self.leave_button = (
@@ -55,7 +69,7 @@ class LedgerStation(Sheet):
         for b in (self.back_button, self.empty_button, self.sure_button, self.leave_button):
             buttons.addWidget(b)
         buttons.addWidget(self._words, 1)
-        self.left.addLayout(buttons)
+        column.addLayout(buttons)
         self.report_button = button("Report…")
         self.report_button.clicked.connect(self._report)
         self.side.foot.addWidget(self.report_button)
@@ -64,6 +78,9 @@ class LedgerStation(Sheet):
         self.leave_button.clicked.connect(lambda: self._ask(False))
         self.sure_button.clicked.connect(lambda: self._work(Task.EMPTY))
         self.table.selectionModel().currentRowChanged.connect(lambda *_: self._ask(False))
+        self.comparing.closed.connect(lambda: self._take([]))
+        self.comparing.said.connect(session.said)
+        self.comparing.line_wanted.connect(self._go_to)
         session.ledger_changed.connect(self._show)
         session.surveyed_changed.connect(self._show)
         self._show()
@@ -96,32 +113,51 @@ class LedgerStation(Sheet):
         body.addWidget(label("Visits", "head"))
         if not visits:
             body.addWidget(label("This computer has not been visited yet.", "small", second=True, wrap=True))
-        for v in visits[:12]:
-            row = QHBoxLayout()
-            row.addWidget(label(str(v.number), "bold"))
-            row.addWidget(
-                Elided(
-                    "today, " + clock(v.opened_at)
-                    if day(v.opened_at) == day(s.shop.machine.now())
-                    else day(v.opened_at)
-                ),
-                1,
-            )
-            row.addWidget(label("closed" if v.closed_at else "open", "small", second=True))
-            body.addLayout(row)
-            body.addWidget(
-                label(
-                    f"order {v.order} · {plural(v.lines, 'line')}" if v.order else "looked only",
-                    "small",
-                    second=True,
-                    wrap=True,
-                )
-            )
+        elif len(visits) > 1:
+            body.addWidget(label("two in hand are compared", "small", second=True))
+        self._visits = {}
+        for v in visits[:_VISITS]:
+            row = VisitButton(v, s.shop.machine.now(), v.id in self._in_hand)
+            row.clicked.connect(lambda _=False, id=v.id: self._take_visit(id))
+            self._visits[v.id] = row
+            body.addWidget(row)
             body.addWidget(rule(dotted=True))
-        if len(visits) > 12:
-            body.addWidget(label(f"{len(visits) - 12} earlier visits", "small", second=True))
+        if len(visits) > _VISITS:
+            body.addWidget(label(f"{len(visits) - _VISITS} earlier visits", "small", second=True))
         body.addStretch(1)
         self.report_button.setEnabled(bool(visits))
+
+    # -- two visits in hand -----------------------------------------------------------------------------------
+
+    def _take_visit(self, id: str) -> None:
+        """Take a visit in hand, or let it go; the two taken last are compared."""
+        self._take(
+            [v for v in self._in_hand if v != id] if id in self._in_hand else [*self._in_hand, id][-2:]
+        )
+
+    def _take(self, ids: list[str]) -> None:
+        self._in_hand = ids
+        for id, row in self._visits.items():
+            row.setChecked(id in ids)
+        if len(ids) < 2:
+            self.pages.setCurrentIndex(0)
+            return
+        shop, numbers = self._session.shop, list(self._visits)
+        older, newer = sorted(ids, key=numbers.index, reverse=True)
+        self._session.behind.do(
+            "comparison", lambda: shop.compare(older, newer), self._compared, self._session.said.emit
+        )
+
+    def _compared(self, comparison: Comparison) -> None:
+        if len(self._in_hand) == 2:
+            self.comparing.show_comparison(comparison)
+            self.pages.setCurrentIndex(1)
+
+    def _go_to(self, line: str) -> None:
+        """What is taken in hand among the changes is taken in hand in the survey, where it is still there."""
+        if self._session.survey is not None and self._session.survey.find(line) is not None:
+            self._session.select(line)
+            self._session.station_wanted.emit("Survey")
 
     def _show_chart(self) -> None:
         s = self._session

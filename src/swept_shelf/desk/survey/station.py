@@ -6,7 +6,7 @@ from itertools import zip_longest
 from pathlib import Path
 
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QGuiApplication
+from PySide6.QtGui import QGuiApplication, QResizeEvent
 from PySide6.QtWidgets import (
     QFileDialog,
     QHBoxLayout,
@@ -21,8 +21,9 @@ from PySide6.QtWidgets import (
 from swept_shelf.core.belongings.told import ITS, NOT_ITS
 from swept_shelf.core.documents.errors import Refused, printable
 from swept_shelf.core.documents.sizes import plural
-from swept_shelf.core.documents.survey import Survey
+from swept_shelf.core.documents.survey import Application, Survey
 from swept_shelf.core.documents.terms import Verdict
+from swept_shelf.core.reports import UNMISSED, why_full
 from swept_shelf.core.survey.conditions import Conditions, Entry, read_conditions
 from swept_shelf.core.survey.places import look_into
 from swept_shelf.core.survey.whose import whose_is
@@ -41,9 +42,11 @@ from swept_shelf.desk.survey.places_lens import PlacesLens
 from swept_shelf.desk.survey.shelf_layout import shelves_of
 from swept_shelf.desk.survey.shelves import Shelves
 from swept_shelf.desk.survey.slip import Slip
+from swept_shelf.desk.survey.why_line import WhyLine
 from swept_shelf.desk.theme import theme
 
 LENSES = ("Shelves", "List", "Places")
+_ROOM_FOR_WHY = 660  # pixels at 100 %: in a lower window the sentence is one line
 _DOUBTS = 2  # lines above the lenses: the first things that went wrong; all of them in the tool tip
 _EXPORTS = {
     "csv": ("applications", ".csv", "Comma-separated values"),
@@ -60,6 +63,7 @@ class SurveyStation(QWidget):
         self._index: Index | None = None
         self._conditions: Conditions | None = None
         self._wrong = ""
+        self._unmissed: tuple[Survey, list[Application]] | None = None
         self.setAccessibleName("Survey")
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 16, 24, 0)
@@ -67,6 +71,8 @@ class SurveyStation(QWidget):
         left = QVBoxLayout()
         left.setSpacing(8)
         left.setContentsMargins(0, 0, 0, 0)
+        self.why = WhyLine()
+        left.addWidget(self.why)
         left.addLayout(self._tools())
         self.states = QStackedWidget()
         self.states.addWidget(self._lenses())
@@ -92,7 +98,7 @@ class SurveyStation(QWidget):
     def _tools(self) -> QHBoxLayout:
         tools = QHBoxLayout()
         tools.setContentsMargins(24, 0, 0, 0)
-        tools.setSpacing(14)
+        tools.setSpacing(10)
         self.lens = Segments(LENSES)
         self.find_field = QLineEdit()
         self.find_field.setPlaceholderText("find…")
@@ -100,7 +106,7 @@ class SurveyStation(QWidget):
         self.find_field.setAccessibleName("Find an application, path or person")
         self.find_field.setFont(theme().font("small"))
         self.find_field.setMaximumWidth(theme().px(230))
-        self.find_field.setMinimumWidth(120)
+        self.find_field.setMinimumWidth(84)
         self.find_field.setClearButtonEnabled(True)
         self.survey_button = button("Survey again")
         self.survey_button.setMinimumHeight(theme().px(26))
@@ -197,6 +203,7 @@ class SurveyStation(QWidget):
         self.places.line_toggled.connect(lambda line: s.ordering.set_verdict(line, Verdict.REMOVE))
         self.place.verdict_wanted.connect(lambda line: s.ordering.set_verdict(line, Verdict.REMOVE))
         self.place.shown_wanted.connect(self._show_application)
+        self.why.taken.connect(self._take_part)
         self.find_field.returnPressed.connect(self._find_path)
         self.find_field.textChanged.connect(lambda _: self._show_all())
         self.survey_button.clicked.connect(s.looking.take_survey)
@@ -216,6 +223,40 @@ class SurveyStation(QWidget):
         self.slip.line_taken_off.connect(lambda line: s.ordering.set_verdict(line, ""))
         self.slip.rehearse_wanted.connect(lambda: s.station_wanted.emit("Order"))
         self.slip.carry_wanted.connect(lambda: s.station_wanted.emit("Order"))
+
+    def _take_part(self, leads: str) -> None:
+        """Go to what a part of the sentence speaks of."""
+        kind, _, rest = leads.partition(":")
+        survey = self._session.survey
+        if survey is None:
+            return
+        store = next((x for x in survey.shared_stores if kind == "stores" or x.id == rest), None)
+        if kind == "where":
+            self.find_field.setText(rest)
+            self.take_lens("List")
+        elif store is not None:
+            self.whose(
+                max(survey.shared_stores, key=lambda x: x.bytes).path if kind == "stores" else store.path
+            )
+        elif survey.find(rest) is not None:
+            self._show_application(rest)
+
+    def _show_why(self) -> None:
+        s, survey = self._session, self._session.survey
+        on = (
+            survey is not None and s.looking.progress is None and self.states.currentWidget() is not self.page
+        )
+        self.why.setVisible(on)
+        if survey is not None and on:
+            if self._unmissed is None or self._unmissed[0] is not survey:
+                found = read_conditions(UNMISSED, s.shop.machine.now()).matching(survey)
+                self._unmissed = survey, [e for e in found if isinstance(e, Application)]
+            parts = why_full(survey, self._unmissed[1], s.looking.since)
+            self.why.show_parts(parts, self.height() < theme().px(_ROOM_FOR_WHY))
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._show_why()
 
     def _turn_page(self, on: bool) -> None:
         """All belongings of the application in hand on a page of their own, or back to the lens."""
@@ -274,6 +315,7 @@ class SurveyStation(QWidget):
         self.states.setCurrentIndex(2 if on_page else 0 if ready else 1)
         self.drawers.setVisible(ready and not on_page)
         self.survey_button.setVisible(ready)
+        self._show_why()
         self.find_field.setEnabled(ready)
         self.progress.setVisible(s.looking.progress is not None)
         self.state_button.setVisible(not s.opening)
