@@ -32,6 +32,20 @@ def elide(text: str, font: str, width: float) -> str:
     return theme().metrics(font).elidedText(text, Qt.TextElideMode.ElideRight, max(0.0, width))
 
 
+def elide_path(path: str, font: str, width: float) -> str:
+    """A path shortened in its middle, so that what it is called stays to be seen."""
+    if text_width(path, font) <= width:
+        return path
+    name = "…/" + path.rstrip("/").rsplit("/", 1)[-1] + ("/" if path.endswith("/") else "")
+    left = width - text_width(name, font)
+    if left < 0:
+        return theme().metrics(font).elidedText(path, Qt.TextElideMode.ElideMiddle, max(0.0, width))
+    head = path
+    while head and text_width(head, font) > left:
+        head = head[:-1]
+    return head.rstrip("/") + name
+
+
 def text_width(text: str, font: str) -> float:
     return theme().metrics(font).horizontalAdvance(text)
 

@@ -21,7 +21,7 @@ from PySide6.QtWidgets import (
 from swept_shelf.core.documents.errors import printable, printable_lines
 from swept_shelf.core.documents.survey import Kinds
 from swept_shelf.desk.parts.band import paint_band, paint_swatch
-from swept_shelf.desk.parts.painted import elide, line_height
+from swept_shelf.desk.parts.painted import elide, elide_path, line_height
 from swept_shelf.desk.theme import theme
 
 Index = QModelIndex | QPersistentModelIndex
@@ -29,7 +29,7 @@ Index = QModelIndex | QPersistentModelIndex
 
 @dataclass(frozen=True, slots=True)
 class Cell:
-    """One cell: a first line, a second under it, and what is drawn with them."""
+    """One cell: a first line, a second under it, and what is drawn with them. `path`: too long, it is shortened in its middle."""
 
     text: str = ""
     second: str = ""
@@ -43,6 +43,7 @@ class Cell:
     check: bool | None = None
     tip: str = ""
     indent: int = 0
+    path: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -178,7 +179,9 @@ class RowPainter(QStyledItemDelegate):
         first, second = line_height(cell.font), line_height("small")
         two = bool(cell.second) or cell.kinds is not None
         top = middle - (first + second) / 2 if two else middle - first / 2
-        self._line(p, QRectF(x, top, rect.right() - x, first), cell.text, cell.font, cell.color, cell.right)
+        shorten = elide_path if cell.path else elide
+        said = shorten(printable(cell.text), cell.font, rect.right() - x)
+        self._line(p, QRectF(x, top, rect.right() - x, first), said, cell.font, cell.color, cell.right)
         if cell.second:
             self._line(
                 p, QRectF(x, top + first, rect.right() - x, second), cell.second, "small", "ink2", cell.right

@@ -20,6 +20,7 @@ from swept_shelf.core.orders.scope import tickable
 from swept_shelf.core.survey.conditions import Entry
 from swept_shelf.desk.parts.labels import Elided, button, label
 from swept_shelf.desk.parts.rows import Cell, Row
+from swept_shelf.desk.survey.folded import Folded, Opened, folded
 from swept_shelf.desk.survey.tick_table import TickTable
 from swept_shelf.desk.theme import theme
 
@@ -69,7 +70,10 @@ class BelongingsPage(QWidget):
             drop=(3, 4, 5),
             least=200,
         )
+        self._opened = Opened()
+        self._shown: tuple[Entry | None, Survey | None, frozenset[str] | None, str] = None, None, None, ""
         self.table.ticked.connect(self.tick_wanted)
+        self.table.opened.connect(self._turn)
         self.table.selectionModel().selectionChanged.connect(lambda *_: self._show_in_hand())
         outer.addWidget(self.table, 1)
         below = QWidget()
@@ -116,7 +120,7 @@ class BelongingsPage(QWidget):
         self, entry: Entry | None, survey: Survey | None, ticks: frozenset[str] | None, verdict: str
     ) -> None:
         """`ticks`: what the order takes along of it; None where it is not on the order."""
-        self._entry = entry
+        self._entry, self._shown = entry, (entry, survey, ticks, verdict)
         if entry is None or survey is None:
             self.closed.emit()
             return
@@ -136,7 +140,8 @@ class BelongingsPage(QWidget):
             key=lambda b: (not b.is_path, not b.certain, KINDS.index(b.kind), b.person, -b.bytes, b.path),
         )
         last = ""
-        for b in order:
+        for shown in folded(order, self._opened.of(entry.id)):
+            b = shown.members[0] if isinstance(shown, Folded) else shown
             group = _group(b)
             if group != last:
                 members = [o for o in order if _group(o) == group]
@@ -150,11 +155,19 @@ class BelongingsPage(QWidget):
                     )
                 )
                 last = group
-            rows.append(_row(b, entry, survey, ticks, verdict))
+            rows.append(
+                _folder(shown, entry, ticks, verdict)
+                if isinstance(shown, Folded)
+                else _row(b, entry, survey, ticks, verdict)
+            )
         self.table.show_rows(rows)
         if not self.table.key() and len(rows) > 1:
             self.table.put_in_hand(rows[1].key)
         self._show_in_hand()
+
+    def _turn(self, key: str) -> None:
+        if self._opened.turn(key):
+            self.show_entry(*self._shown)
 
     def show_watched(self, text: str, working: bool) -> None:
         """What was seen, in the place of a file's head."""
@@ -215,6 +228,24 @@ def _on(b: Belonging, entry: Entry, ticks: frozenset[str] | None, verdict: str) 
     return b.ticked if ticks is None else (b.path in ticks or (with_package and verdict == Verdict.REMOVE))
 
 
+def _folder(f: Folded, entry: Entry, ticks: frozenset[str] | None, verdict: str) -> Row:
+    """Single files below one folder of its package."""
+    on = all(_on(b, entry, ticks, verdict) for b in f.members)
+    written = max((b.newest_write for b in f.members if b.newest_write), default=None)
+    said = "listed by its package · Return " + ("closes" if f.opened else "opens")
+    return Row(
+        f.key,
+        (
+            Cell(f.members[0].person, font="small", color="ink2", check=on, swatch=f.kind),
+            Cell(f"{f.folder}/", tip="\n".join(b.path for b in f.members[:_LINES])),
+            Cell(human_bytes(f.bytes), right=True, tip=f"{grouped(f.bytes)} bytes"),
+            Cell(str(len(f.members)), right=True, color="ink2"),
+            Cell(day(written), font="small", color="ink2"),
+            Cell(said, font="small", color="ink2"),
+        ),
+    )
+
+
 def _row(b: Belonging, entry: Entry, survey: Survey, ticks: frozenset[str] | None, verdict: str) -> Row:
     on = _on(b, entry, ticks, verdict)
     home = next((p.home for p in survey.people if b.path.startswith(p.home + "/")), "")
@@ -232,7 +263,7 @@ def _row(b: Belonging, entry: Entry, survey: Survey, ticks: frozenset[str] | Non
                 check=on if b.is_path else None,
                 swatch=b.kind if b.is_path else "",
             ),
-            Cell(shown, tip=b.path),
+            Cell(shown, tip=b.path, path=True),
             Cell(human_bytes(b.bytes) if b.is_path else "", right=True, tip=f"{grouped(b.bytes)} bytes"),
             Cell(files, right=True, color="ink2"),
             Cell(day(b.newest_write), font="small", color="ink2"),

@@ -19,6 +19,7 @@ from swept_shelf.core.survey.facts import about, had_again, registered_as
 from swept_shelf.desk.parts.labels import Elided, button, label
 from swept_shelf.desk.parts.painted import elide
 from swept_shelf.desk.parts.rows import Cell, Row, RowTable
+from swept_shelf.desk.survey.folded import Folded, Opened, folded
 from swept_shelf.desk.survey.tick_table import TickTable
 from swept_shelf.desk.survey.use_strip import UseStrip
 from swept_shelf.desk.theme import theme
@@ -32,6 +33,8 @@ _KIND_WORDS = {
     "link": ("link to its program", "links to its program"),
     "D-Bus service": ("bus service", "bus services"),
 }
+
+_TIPS = 20  # paths in a tool tip
 
 
 class Drawer(QFrame):
@@ -57,6 +60,8 @@ class Drawer(QFrame):
             b.setMinimumHeight(theme().px(26))
         top.addWidget(self._name)
         top.addWidget(self._facts, 1)
+        self._opened = Opened()
+        self._shown: tuple[Entry, Survey, frozenset[str] | None, str] | None = None
         top.addWidget(self._cache)
         top.addWidget(self._remove)
         outer.addLayout(top)
@@ -85,6 +90,7 @@ class Drawer(QFrame):
         grid.addWidget(self._used, 0, 2)
         self.belongings = TickTable("Belongings", (("", False),) * 4, (106, 0, 64, 172), drop=(3,))
         self.belongings.ticked.connect(self.tick_wanted)
+        self.belongings.opened.connect(self._turn)
         self.pointers = RowTable("Pointed at by", (("", False),), (0,), height=22)
         self.pointers.painter_of_rows.ground = "paper"
         self.strip = UseStrip()
@@ -96,6 +102,23 @@ class Drawer(QFrame):
         grid.setRowStretch(1, 1)
         outer.addWidget(self._body, 1)
         self.show_entry(None, None, frozenset(), "", datetime.now().astimezone())
+
+    def _turn(self, key: str) -> None:
+        if self._opened.turn(key):
+            self._show_belongings()
+
+    def _show_belongings(self) -> None:
+        if self._shown is None:
+            return
+        entry, survey, ticks, verdict = self._shown
+        self.belongings.show_rows(
+            [
+                _folder(b, verdict, ticks)
+                if isinstance(b, Folded)
+                else _belonging(b, entry, survey, ticks, verdict)
+                for b in folded(_sorted(entry), self._opened.of(entry.id))
+            ]
+        )
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         """On a narrow desk the strip of use makes way for the belongings."""
@@ -132,7 +155,8 @@ class Drawer(QFrame):
         self._cache.setVisible(any(b.kind == Kind.CACHE and b.ticked for b in entry.belongings))
         self._remove.setAccessibleName(self._remove.text())
         self._cache.setAccessibleName(self._cache.text())
-        self.belongings.show_rows([_belonging(b, entry, survey, ticks, verdict) for b in _sorted(entry)])
+        self._shown = entry, survey, ticks, verdict
+        self._show_belongings()
         if isinstance(entry, Application):
             self.pointers.show_rows(_pointers(entry))
             self._used.set(_used(entry.last_use, now))
@@ -146,6 +170,22 @@ class Drawer(QFrame):
             self.pointers.show_rows([Row("none", (Cell("nothing looked for yet", color="ink2"),)), *rows])
             self._used.set(f"Gone since {day(entry.gone_since)}" if entry.gone_since else "Gone")
             self.strip.show_use(None, now)
+
+
+def _folder(f: Folded, verdict: str, ticks: frozenset[str] | None) -> Row:
+    """Single files below one folder of its package."""
+    on = all(b.ticked for b in f.members) if ticks is None else verdict == Verdict.REMOVE
+    said = "listed by its package · Return " + ("closes" if f.opened else "opens")
+    tip = "\n".join(b.path for b in f.members[:_TIPS])
+    return Row(
+        f.key,
+        (
+            Cell(f.members[0].person, font="small", color="ink2", check=on, swatch=f.kind),
+            Cell(f"{f.folder}/  {plural(len(f.members), 'file')}", tip=tip),
+            Cell(human_bytes(f.bytes), right=True, tip=f"{grouped(f.bytes)} bytes"),
+            Cell(said, font="small", color="ink2"),
+        ),
+    )
 
 
 def _used(use: LastUse, now: datetime) -> str:
@@ -222,7 +262,7 @@ def _belonging(b: Belonging, entry: Entry, survey: Survey, ticks: frozenset[str]
             Cell(
                 b.person, font="small", color="ink2", check=on, swatch=b.kind, tip=f"{b.kind} of {b.person}"
             ),
-            Cell(shown + more, tip=b.path),
+            Cell(shown + more, tip=b.path, path=True),
             Cell(human_bytes(b.bytes), right=True, tip=f"{grouped(b.bytes)} bytes"),
             Cell(
                 reason,

@@ -1,0 +1,86 @@
+"""Single files that a package has below one folder stand as one row, the folder, which opens."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from swept_shelf.core.documents.paths import parent
+from swept_shelf.core.documents.survey import Belonging
+from swept_shelf.core.documents.terms import By, Kind
+
+_KEY = "folded "
+_LEAST = 4  # fewer files stand for themselves
+_DEPTH = 3  # parts of a path: /usr/share/locale
+
+
+@dataclass(frozen=True, slots=True)
+class Folded:
+    """`opened`: its members follow it."""
+
+    folder: str
+    members: tuple[Belonging, ...]
+    opened: bool
+
+    @property
+    def key(self) -> str:
+        return f"{_KEY}{self.folder} {self.kind} {self.members[0].person}"
+
+    @property
+    def kind(self) -> Kind:
+        return self.members[0].kind
+
+    @property
+    def bytes(self) -> int:
+        return sum(b.bytes for b in self.members)
+
+
+class Opened:
+    """Which folders are open, of the one application in hand."""
+
+    def __init__(self) -> None:
+        self.keys: set[str] = set()
+        self._of = ""
+
+    def of(self, line: str) -> set[str]:
+        """The open ones of an application; another one's are forgotten."""
+        if line != self._of:
+            self._of, self.keys = line, set()
+        return self.keys
+
+    def turn(self, key: str) -> bool:
+        """Open or close a folder; False where the key is none's."""
+        if not key.startswith(_KEY):
+            return False
+        self.keys ^= {key}
+        return True
+
+
+def folded(belongings: Sequence[Belonging], opened: set[str]) -> list[Belonging | Folded]:
+    """In the order given, each folder where the first of its files stood. `opened`: keys of folders that are open."""
+    groups: dict[tuple[str, Kind, str], list[Belonging]] = {}
+    for b in belongings:
+        if _single(b):
+            groups.setdefault(_of(b), []).append(b)
+    found: list[Belonging | Folded] = []
+    done: set[tuple[str, Kind, str]] = set()
+    for b in belongings:
+        members = groups.get(_of(b), []) if _single(b) else []
+        if len(members) < _LEAST:
+            found.append(b)
+        elif _of(b) not in done:
+            done.add(_of(b))
+            made = Folded(_of(b)[0], tuple(members), False)
+            open_now = made.key in opened
+            found.append(Folded(made.folder, made.members, open_now))
+            found += members if open_now else []
+    return found
+
+
+def _single(b: Belonging) -> bool:
+    return b.is_path and b.proof == By.REGISTERED and b.identity is not None and b.identity.type != "folder"
+
+
+def _of(b: Belonging) -> tuple[str, Kind, str]:
+    above = parent(b.path)
+    return "/".join(above.split("/")[: _DEPTH + 1]), b.kind, b.person
