@@ -19,7 +19,7 @@ from swept_shelf.desk.survey.folded import Folded, folded
 
 
 def single(path: str, size: int = 10) -> Belonging:
-    identity = Identity("fs", 1, "file", size, 0, 0, 0, 0, 0, 0o644)
+    identity = Identity("fs", 1, "file", size, 0, 0, 0, 0, 0o644)
     more = {
         "proof": By.REGISTERED,
         "reason": "listed",
