@@ -938,6 +938,19 @@ def test_what_was_removed_long_ago_is_known_by_apts_history_and_by_a_launcher_th
     assert "plumbago" not in {e.name for e in look().left_behind}  # it is not called like it
 
 
+@pytest.mark.parametrize(
+    "unit", ["etc/systemd/system/fenceling.service", "home/vera/.config/systemd/user/fenceling.service"]
+)
+def test_a_unit_that_leads_nowhere_shows_what_was_left_behind(room, look, unit):
+    write(room.root, unit, "[Service]\nExecStart=-/opt/fenceling/bin/fenceling --serve\n")
+    room.home("vera", ".config/fenceling/x.ini", "a=1\n", ago(300))
+    (found,) = look().left_behind
+    assert [b.path for b in found.belongings] == ["/home/vera/.config/fenceling"]
+    assert found.evidence[0].path == f"/{unit}" and found.evidence[0].line == 2
+    write(room.root, "opt/fenceling/bin/fenceling", "#!/bin/sh\n", 0o755)
+    assert not look().left_behind
+
+
 def test_every_store_has_its_size_its_age_and_its_own_way_and_downloads_are_only_listed(room, look):
     write(room.root, "var/cache/apt/archives/x.deb", "x" * 9000)
     room.times("var/cache/apt/archives/x.deb", ago(400), ago(400))

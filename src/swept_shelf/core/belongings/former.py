@@ -1,4 +1,4 @@
-"""Applications that are gone and that no registry ever knew: launchers and lists of documents still name their programs."""
+"""Applications that are gone and that no registry ever knew: launchers, units and lists of documents still name their programs."""
 
 from __future__ import annotations
 
@@ -19,6 +19,13 @@ from swept_shelf.core.tree.walk import Tree
 
 _FOLDERS = (".local/share/applications", ".config/autostart", "Desktop")
 _SYSTEM_FOLDERS = ("/usr/local/share/applications", "/etc/xdg/autostart")
+_UNITS = (
+    "/etc/systemd/system",
+    "/etc/systemd/user",
+    "/usr/local/lib/systemd/system",
+    "/usr/local/lib/systemd/user",
+)
+_STARTS = re.compile(r"^\s*ExecStart\s*=\s*[-@:+!]*(/\S+)", re.M)
 _PROGRAMS = re.compile(rb"/(?:usr/(?:local/)?(?:bin|games|sbin)|opt/[\w.+-]+(?:/bin)?)/[\w.+-]+(?![\w./+-])")
 _COMMANDS = ("/usr/bin", "/usr/local/bin", "/usr/games", "/bin", "/usr/sbin", "/sbin")
 
@@ -51,6 +58,7 @@ def _named(machine: Machine, tree: Tree, people: list[Person]) -> Iterator[tuple
                     continue  # named by whoever reads launchers
                 if word := program_of(command_words(command)):
                     yield word, Proof(By.SEEN, path, number, f"Exec={command}")
+    yield from _started_by_units(machine, tree, people)
     for person in people:
         path = f"{person.home}/.local/share/recently-used.xbel"
         try:
@@ -60,6 +68,20 @@ def _named(machine: Machine, tree: Tree, people: list[Person]) -> Iterator[tuple
         for entry in opened:
             if entry.command:
                 yield entry.command, Proof(By.SEEN, path, entry.line, entry.href)
+
+
+def _started_by_units(machine: Machine, tree: Tree, people: list[Person]) -> Iterator[tuple[str, Proof]]:
+    """Programs that units outside the registry start: those in the system's own folder for them, and people's."""
+    for folder in (*_UNITS, *(f"{p.home}/.config/systemd/user" for p in people)):
+        for path in tree.children(folder):
+            if path.endswith(".service") and tree.kind(path) == "file":
+                try:
+                    text = machine.read_text(path)
+                except CouldNotRead:
+                    continue  # named by whoever reads units
+                for match in _STARTS.finditer(text):
+                    number = text.count("\n", 0, match.start(1)) + 1
+                    yield match[1], Proof(By.SEEN, path, number, match[0].strip())
 
 
 def former_by_content(places: Iterable[Place], machine: Machine, tree: Tree) -> dict[str, tuple[str, Proof]]:
