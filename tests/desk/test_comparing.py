@@ -39,7 +39,7 @@ def test_two_visits_in_hand_are_compared_as_slopes_and_every_mark_stands_the_aud
         desk.window.go("Ledger")
         desk.settle()
         ledger = desk.window.stations.currentWidget()
-        newest, older = list(ledger._visits.values())[:2]
+        newest, older = ledger.visits[:2]
         QTest.mouseClick(newest, Qt.MouseButton.LeftButton)
         older.setFocus()
         QTest.keyClick(older, Qt.Key.Key_Space)
@@ -66,7 +66,7 @@ def test_two_visits_in_hand_are_compared_as_slopes_and_every_mark_stands_the_aud
         )
         desk.window.go("Ledger")
         page.back_button.click()
-        assert ledger.pages.currentIndex() == 0 and not any(v.isChecked() for v in ledger._visits.values())
+        assert ledger.pages.currentIndex() == 0 and not any(v.isChecked() for v in ledger.visits)
 
 
 @pytest.mark.parametrize("size", SIZES, ids=["wide", "low and large"])

@@ -94,6 +94,11 @@ def _now() -> datetime:
     return datetime.now(UTC).replace(tzinfo=None)
 
 
+def _plain(moment: datetime) -> datetime:
+    """As the tables keep it: in UTC without saying so, and never later than now."""
+    return min(moment.astimezone(UTC).replace(tzinfo=None), _now())
+
+
 def _aware(moment: datetime | None) -> datetime:
     assert moment is not None
     return moment.replace(tzinfo=UTC)
@@ -166,7 +171,7 @@ class Ledger:
                 SurveyTable(
                     id=survey.id,
                     visit=visit.id,
-                    taken_at=_now(),
+                    taken_at=_plain(survey.finished_at),
                     sha256=digest,
                     folder=str(folder),
                     free=free,
@@ -185,7 +190,7 @@ class Ledger:
                 last.last_act_at = _now()
                 return last
             last.closed_at = last.last_act_at
-        began = min(at.astimezone(UTC).replace(tzinfo=None), _now())
+        began = _plain(at)
         visit = VisitTable(
             id=str(uuid.uuid4()),
             machine=machine,
@@ -421,7 +426,11 @@ class Ledger:
         with self._session() as session:
             visits = select(VisitTable.id).where(VisitTable.machine == machine)
             for survey in session.scalars(select(SurveyTable).where(SurveyTable.visit.in_(visits))):
-                found.append((_began(Path(survey.folder) / "survey.json", survey.taken_at), survey.taken_at))
+                began = _began(Path(survey.folder) / "survey.json", survey.taken_at)
+                if survey.taken_at - began < _CLOSES_AFTER:
+                    found.append((began, survey.taken_at))
+                else:  # the clock was set meanwhile: what lies between is nobody's work
+                    found += [(began, began + _LOOKING), (survey.taken_at - _LOOKING, survey.taken_at)]
             for clearance in session.scalars(select(ClearanceTable).where(ClearanceTable.visit.in_(visits))):
                 found.append((clearance.looked_at - _LOOKING, clearance.looked_at + _LOOKING))
             for row in session.scalars(select(RunTable).where(RunTable.visit.in_(visits))):

@@ -32,6 +32,7 @@ class LedgerStation(Sheet):
         self._asking = False
         self._groups: dict[str, list[Slot]] = {}
         self._in_hand: list[str] = []
+        self._visits: dict[str, VisitButton] = {}
         self.pages = QStackedWidget()
         shelf = QWidget()
         column = QVBoxLayout(shelf)
@@ -158,6 +159,11 @@ class LedgerStation(Sheet):
         if self._session.survey is not None and self._session.survey.find(line) is not None:
             self._session.select(line)
             self._session.station_wanted.emit("Survey")
+
+    @property
+    def visits(self) -> list[VisitButton]:
+        """Those at the right, the newest first."""
+        return list(self._visits.values())
 
     def _show_chart(self) -> None:
         s = self._session

@@ -130,7 +130,9 @@ class OrderStation(Sheet):
         people = {p.name: p.home for p in self._session.survey.people} if self._session.survey else {}
         for line in order.lines:
             mine = [op for op in operations if op.line == line.id]
-            note = f"{line_note(line, order)}" + (f" · {plural(len(mine), 'operation')}" if mine else "")
+            note = line_note(line, order, self._session.survey) + (
+                f" · {plural(len(mine), 'operation')}" if mine else ""
+            )
             size = human_bytes(line.comes_back) if line.comes_back else ""
             rows.append(
                 Row(

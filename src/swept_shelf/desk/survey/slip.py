@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout
 
 from swept_shelf.core.documents.order import Order, OrderLine
 from swept_shelf.core.documents.sizes import human_bytes, plural
-from swept_shelf.core.documents.survey import Survey
+from swept_shelf.core.documents.survey import Application, Survey
 from swept_shelf.core.documents.terms import Verdict
 from swept_shelf.desk.parts.labels import Elided, Side, button, label, rule
 from swept_shelf.desk.parts.volume_bar import VolumeBar
@@ -77,7 +77,7 @@ class Slip(Side):
                 _volumes(body, survey, None)
             return
         for line in order.lines:
-            made = SlipLine(line, line_note(line, order))
+            made = SlipLine(line, line_note(line, order, survey))
             made.clicked.connect(lambda _=False, i=line.id: self.line_chosen.emit(i))
             made.taken_off.connect(lambda i=line.id: self.line_taken_off.emit(i))
             body.addWidget(made)
@@ -108,13 +108,21 @@ class Slip(Side):
         body.addStretch(1)
 
 
-def line_note(line: OrderLine, order: Order) -> str:
+def line_note(line: OrderLine, order: Order, survey: Survey | None) -> str:
+    """What is done, what stays, and a doubt: who removes what is barely known to be unused should ask first."""
     stays = next((s for s in order.settle if s.line == line.id and s.question == "personal"), None)
     words = VERDICT_WORDS[line.verdict]
     if line.verdict == Verdict.KEEP:
         words = "left out"
     if stays is not None and stays.answer == "they_stay":
         words += " · personal content stays"
+    entry = survey.find(line.id) if survey else None
+    if (
+        line.verdict == Verdict.REMOVE
+        and isinstance(entry, Application)
+        and entry.last_use.certainty == "barely"
+    ):
+        words += " · last used is barely known: ask"
     return words
 
 
