@@ -66,7 +66,7 @@ class Shelves(Painted):
         return [r for r in self._rows if r.things] or self._rows[:1]
 
     def _pitch(self) -> float:
-        return self._box_height() + (8 if self._tight() else 9)
+        return self._box_height() + (7 if self._tight() else 9)
 
     def _box_height(self) -> float:
         return max(42.0, line_height("bold") + line_height("small") + (9 if self._tight() else 11))

@@ -47,6 +47,7 @@ from swept_shelf.desk.theme import theme
 
 LENSES = ("Shelves", "List", "Places")
 _ROOM_FOR_WHY = 660  # pixels at 100 %: in a lower window the sentence is one line
+_TALL, _LARGE = 800, 1.2  # pixels, and the text size from which the drawer needs all its height
 _DOUBTS = 2  # lines above the lenses: the first things that went wrong; all of them in the tool tip
 _EXPORTS = {
     "csv": ("applications", ".csv", "Comma-separated values"),
@@ -84,7 +85,6 @@ class SurveyStation(QWidget):
         self.drawers = QStackedWidget()
         self.drawers.addWidget(self.drawer)
         self.drawers.addWidget(self.place)
-        self.drawers.setFixedHeight(round(166 + 62 * theme().scale))
         left.addWidget(self.drawers)
         row.addLayout(left, 1)
         self.slip = Slip()
@@ -256,7 +256,13 @@ class SurveyStation(QWidget):
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
+        self._fit_drawer()
         self._show_why()
+
+    def _fit_drawer(self) -> None:
+        """In a low window the drawer leaves the shelves a row, where its own rows are not large."""
+        low = self.height() < _TALL and theme().scale < _LARGE and self.drawers.currentIndex() == 0
+        self.drawers.setFixedHeight(round(166 + 62 * theme().scale) - (40 if low else 0))
 
     def _turn_page(self, on: bool) -> None:
         """All belongings of the application in hand on a page of their own, or back to the lens."""
@@ -272,6 +278,7 @@ class SurveyStation(QWidget):
         in_places = name == "Places"
         self.legend.setVisible(name == "Shelves")
         self.drawers.setCurrentIndex(int(in_places))
+        self._fit_drawer()
         if in_places:
             self._show_place(self.places.in_hand)
 
