@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
 from typing import NamedTuple
 
 import numpy as np
@@ -286,7 +286,7 @@ def _links(at: Look) -> Iterator[str]:
         yield from (p.rsplit("/", 1)[1] for p in at.tree.children(folder) if at.tree.kind(p) == "link")
 
 
-def _dated(found: bytes, clocks: bytes, shell: str, anchors: list[tuple[int, int]]) -> _Lines:
+def _dated(found: bytes, clocks: bytes, shell: str, anchors: Sequence[tuple[int, int]] = ()) -> _Lines:
     """Lines that grep numbered, each with the time that its shell wrote for it, else between the nearest lines whose time is
     known: by the shell, or by `anchors`."""
     if shell == "fish":  # the time stands below the command
