@@ -135,3 +135,29 @@ def test_a_games_scores_say_when_it_was_played_and_by_whom(room, look):
     survey = look()
     use = survey.find(f"debian:{NAME}").last_use
     assert int(use.at.timestamp()) == ago(12) and use.person == "otto"
+
+
+@pytest.mark.parametrize(
+    "text",
+    [
+        "\n" * 900_000,
+        "/var/lib/x" * 90_000,
+        "A=" + "/var/lib/y" * 20 + "\n" + "x " + "$A" * 400_000,
+        "A=$B$B\nB=$A$A\n" + "rm -rf $A/$B\n" * 20_000,
+        "rm " * 300_000 + "/var/lib/z",
+        "D=/etc/../etc/passwd\nrm -rf $D /var/lib/../../etc/passwd\n",
+    ],
+    ids=(
+        "blank lines",
+        "one line of paths",
+        "a long value",
+        "values that name each other",
+        "one word",
+        "ways up",
+    ),
+)
+def test_a_script_made_to_be_read_for_ever_is_read_in_no_time_and_names_nothing(room, look, text):
+    add(room, postrm=text)
+    write(room.root, "var/lib/z", "x\n")
+    survey = look()
+    assert not any("passwd" in p for p in of(survey)) and "/usr/bin/woldgauge" in of(survey)

@@ -122,6 +122,8 @@ class Maker:
             if place.kind in (Kind.CACHE, Kind.LOG) or tree.kind(place.path) != "folder"
             else self._personal.parts(place.path)
         )
+        if personal and claim.by_text_alone:
+            tick = False  # what people made is there, and only a text says whose the place is
         for path in personal:
             if not any(within(path, e) for e in elsewhere):
                 parts[path] = "personal"

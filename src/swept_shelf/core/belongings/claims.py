@@ -15,6 +15,8 @@ from swept_shelf.core.documents.survey import Person, Proof
 from swept_shelf.core.documents.terms import By
 from swept_shelf.core.tree.walk import Tree
 
+NAMED, INSIDE = "named inside its program", "its name stands inside its program"
+
 
 @dataclass(slots=True)
 class Claim:
@@ -28,6 +30,11 @@ class Claim:
     tick: bool = True
     part: bool = False
     exact: bool = False
+
+    @property
+    def by_text_alone(self) -> bool:
+        """Whether nothing but a text inside its program says so: it may be a program that takes over from the place's own."""
+        return self.reason in (NAMED, INSIDE) and all(e.proof == By.DECLARED for e in self.evidence)
 
 
 def claim_places(
@@ -125,9 +132,7 @@ def _add(claims: list[Claim], id: str, told: Declared, former: bool, tick: bool 
     """One more declaration. A program alone that names a place of the system, which it may only look into, or one that is called
     like something gone (`former`), is not sure enough to have it go along."""
     evidence = Proof(By.DECLARED, told.source, told.line, told.text)
-    reason = (
-        "named in its unit" if told.source.endswith((".service", ".socket")) else "named inside its program"
-    )
+    reason = "named in its unit" if told.source.endswith((".service", ".socket")) else NAMED
     if "/tmpfiles.d/" in told.source or "/logrotate.d/" in told.source:
         reason = "named in its " + ("temporary files" if "/tmpfiles.d/" in told.source else "log rotation")
     for claim in claims:
@@ -137,7 +142,7 @@ def _add(claims: list[Claim], id: str, told: Declared, former: bool, tick: bool 
             if evidence not in claim.evidence:
                 claim.evidence.append(evidence)
             return
-    alone = reason == "named inside its program" and (told.place.startswith("/") or former)
+    alone = reason == NAMED and (told.place.startswith("/") or former)
     claims.append(Claim(id, By.DECLARED, reason, [evidence], tick=tick and not alone))
 
 

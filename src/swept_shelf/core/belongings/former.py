@@ -25,7 +25,7 @@ _UNITS = (
     "/usr/local/lib/systemd/system",
     "/usr/local/lib/systemd/user",
 )
-_STARTS = re.compile(r"^\s*ExecStart\s*=\s*[-@:+!]*(/\S+)", re.M)
+_STARTS = re.compile(r"^[ \t]*ExecStart[ \t]*=[ \t]*[-@:+!]*(/\S+)", re.M)
 _PROGRAMS = re.compile(rb"/(?:usr/(?:local/)?(?:bin|games|sbin)|opt/[\w.+-]+(?:/bin)?)/[\w.+-]+(?![\w./+-])")
 _COMMANDS = ("/usr/bin", "/usr/local/bin", "/usr/games", "/bin", "/usr/sbin", "/sbin")
 

@@ -25,9 +25,11 @@ from swept_shelf.core.tree.walk import Tree
 
 _SCRIPTS = ("config", "preinst", "postinst", "prerm", "postrm")
 _READ_AT_MOST = 1 << 20
+_LONGEST, _LONGEST_VALUE = 2048, 256  # characters of one line, and of a variable, that are looked at
 _PATH = re.compile(r"(?<![\w.$}/-])/(?:etc|var|usr/local|usr/lib|usr/share|srv|opt)/[\w.+@:/-]+")
 _VARIABLE = re.compile(
-    r"^\s*(?:export\s+|local\s+|readonly\s+)?([A-Za-z_]\w*)=([\"']?)([^\"'\s`;]*)\2\s*;?\s*$", re.M
+    r"^[ \t]*(?:export[ \t]+|local[ \t]+|readonly[ \t]+)?([A-Za-z_]\w*)=([\"']?)([^\"'\s`;]*)\2[ \t]*;?[ \t]*$",
+    re.M,
 )
 _USED = re.compile(r"\$(?:\{([A-Za-z_]\w*)\}|([A-Za-z_]\w*))")
 _TAKES_AWAY = re.compile(r"\brm\s+(?:-\w+\s+)*[^;&|#]*$|\brmdir\b[^;&|#]*$")
@@ -98,22 +100,22 @@ def _read(machine: Machine, path: str) -> str:
 
 def _named(text: str, package: str) -> Iterator[tuple[str, int, str, bool]]:
     """(path, line, text, whether the line takes it away) of each path in a script, plain variables filled in."""
-    values = {m[1]: m[3] for m in _VARIABLE.finditer(text)} | {
+    values = {m[1]: m[3][:_LONGEST_VALUE] for m in _VARIABLE.finditer(text)} | {
         "DPKG_MAINTSCRIPT_PACKAGE": package.split(":")[0]
     }
     for number, line in enumerate(text.split("\n"), 1):
         if line.lstrip().startswith("#") or ("/" not in line and "$" not in line):
             continue
-        whole_line = line
+        filled = line[:_LONGEST]
         for _ in range(3):  # a value may name another
-            if "$" not in whole_line:
+            if "$" not in filled:
                 break
-            whole_line = _USED.sub(lambda m: values.get(m[1] or m[2], m[0]), whole_line)[:4096]
-        for match in _PATH.finditer(whole_line.replace('"', "").replace("'", "")):
+            filled = _USED.sub(lambda m: values.get(m[1] or m[2], m[0]), filled)[:_LONGEST]
+        plain = filled.replace('"', "").replace("'", "")
+        for match in _PATH.finditer(plain):
             path = match[0].rstrip("/.:")
             if is_clean(path):
-                before = whole_line.replace('"', "").replace("'", "")[: match.end()]
-                yield path, number, line.strip()[:120], bool(_TAKES_AWAY.search(before))
+                yield path, number, line.strip()[:120], bool(_TAKES_AWAY.search(plain[: match.end()]))
 
 
 def _called(part: str, names: Collection[str]) -> bool:

@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Container, Mapping
 
 from swept_shelf.core.belongings.candidates import Place
-from swept_shelf.core.belongings.claims import Claim
+from swept_shelf.core.belongings.claims import INSIDE, Claim
 from swept_shelf.core.belongings.common import is_distinctive, normal, spellings, stem, without_version
 from swept_shelf.core.belongings.literals import Literals
 from swept_shelf.core.belongings.resolve import SEVERAL
@@ -20,7 +20,6 @@ from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.tree.walk import Tree
 
 _SYSTEM = ""
-INSIDE = "its name stands inside its program"
 
 
 def literals_of(place: Place, names: Container[str]) -> set[str]:

@@ -21,6 +21,7 @@ from swept_shelf.core.machine.processes import Process
 from swept_shelf.core.tree.walk import Tree
 
 _HEAD, _SMALL, _FILES = 4096, 65536, 6
+_BEGINNING = 600  # bytes in which a file says what wrote it
 _PATHS = re.compile(rb"/(?:usr|opt|snap|var/lib/flatpak)/[\w./+@-]+")
 _LAUNCHERS = re.compile(rb"([\w.-]{3,80}\.desktop)\b")
 _WROTE = re.compile(
@@ -49,8 +50,8 @@ def claim_by_sight(
             open_now |= {path: (id, process.pid) for path in process.open_files}
     for place in places:
         mine = claims.get(place.path)
-        if mine and len(mine) == 1 and not mine[0].tick and mine[0].proof == By.DECLARED:
-            _confirm(mine[0], small_texts(machine, tree, place.path), program, launcher, names)
+        if mine and len(mine) == 1 and mine[0].by_text_alone:
+            _ask_content(mine[0], small_texts(machine, tree, place.path), names)
         if mine or is_workshop(tree, place.path, tops):
             continue
         seen: dict[str, Proof] = {}
@@ -66,18 +67,23 @@ def claim_by_sight(
             claims.setdefault(place.path, []).append(Claim(id, By.SEEN, reason, [proof], tick=False))
 
 
-def _confirm(
-    claim: Claim,
-    texts: Iterable[tuple[str, bytes]],
-    program: Mapping[str, str],
-    launcher: Mapping[str, str],
-    names: Mapping[str, str],
-) -> None:
-    """What only a program of its names is sure where what stands there names the application too, and nobody else: two signs."""
-    said = [found for path, head in texts for found in _named_in(path, head, program, launcher, names)]
-    if said and {id for id, _ in said} == {claim.id}:
-        claim.evidence.append(said[0][1])
-        claim.reason, claim.tick = f"{claim.reason}, and its content names it", True
+def _ask_content(claim: Claim, texts: Iterable[tuple[str, bytes]], names: Mapping[str, str]) -> None:
+    """What only a program of its names is sure where a text there says that the application wrote it; where a text says that
+    another did, known here or not, it is not sure at all. That a text merely names the application (as the program that opens
+    links, say) proves nothing: whoever can take over from a place names it, and may be named in it."""
+    said = [
+        (names.get(normal(match[1].decode("utf-8", "ignore")), ""), _proof(path, head, match))
+        for path, head in texts
+        for match in _WROTE.finditer(head[:_BEGINNING])
+        if match[1]
+    ]
+    if not said:
+        return
+    claim.evidence += [proof for _, proof in said[:1]]
+    if {id for id, _ in said} == {claim.id}:
+        claim.reason, claim.tick = f"{claim.reason}, and its content says that it wrote it", True
+    else:
+        claim.reason, claim.tick = f"{claim.reason}; its content says that another wrote it", False
 
 
 def _texts(tree: Tree, top: str) -> list[str]:

@@ -7,13 +7,12 @@ from dataclasses import dataclass, replace
 
 from swept_shelf.core.applications.assemble import Known
 from swept_shelf.core.belongings.candidates import Place, below, candidates, common_places, parts_of_common
-from swept_shelf.core.belongings.claims import Claim, claim_places, inherit
+from swept_shelf.core.belongings.claims import INSIDE, Claim, claim_places, inherit
 from swept_shelf.core.belongings.common import normal
 from swept_shelf.core.belongings.left_behind import gone_packages
 from swept_shelf.core.belongings.literals import find_literals, program_files
 from swept_shelf.core.belongings.made_by_packages import links_to_own_files, owned_by_its_user, places_made
 from swept_shelf.core.belongings.named_inside import (
-    INSIDE,
     claim_by_database_ids,
     claim_by_literals,
     database_ids,

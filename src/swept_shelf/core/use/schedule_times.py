@@ -36,6 +36,7 @@ _WORDS = {
     )
 } | {w: str(i) for i, w in enumerate(["sun", "mon", "tue", "wed", "thu", "fri", "sat"])}
 _OFTEN = 144  # starts a day: of what is started every ten minutes nothing can be told apart by the minute
+_LONGEST = 2000  # characters of a crontab's line that hold its schedule
 _DAY = 1440  # minutes
 _LASTS = 180  # seconds in which what was started writes
 
@@ -78,7 +79,7 @@ class Schedule:
 
 def crontab(text: str) -> Schedule | None:
     """The schedule at the beginning of a crontab's line; None where it has none, or starts with the machine."""
-    words = text.split()
+    words = text[:_LONGEST].split()
     if words[:1] and words[0] in _NAMED:
         words = _NAMED[words[0]].split()
     if len(words) < 5:
@@ -95,7 +96,9 @@ def crontab(text: str) -> Schedule | None:
 
 
 _TIME = re.compile(r"(?:^|\s)(\d{1,2}|\*)(?:/(\d+))?((?:,\d{1,2})*):([\d,*/]+)(?::\d+)?\s*$")
-_DELAY = re.compile(r"^\s*(?:RandomizedDelaySec|AccuracySec)\s*=\s*(\d+)\s*(\w*)\s*$", re.M)
+_DELAY = re.compile(
+    r"^[ \t]*(?:RandomizedDelaySec|AccuracySec)[ \t]*=[ \t]*(\d{1,9})[ \t]*(\w*)[ \t]*$", re.M
+)
 _UNITS = {"": 1, "s": 1, "sec": 1, "m": 60, "min": 60, "minutes": 60, "h": 3600, "hour": 3600, "hours": 3600}
 _MOST_LATER = 6 * 3600
 
@@ -104,7 +107,8 @@ def timers(text: str) -> list[Schedule]:
     """The schedules of a timer unit that name a time of the day; the days themselves are not looked at."""
     later = sum(int(n) * _UNITS.get(unit, 0) for n, unit in _DELAY.findall(text))
     found = []
-    for told in re.findall(r"^\s*OnCalendar\s*=\s*(.+?)\s*$", text, re.M):
+    for told in re.findall(r"^[ \t]*OnCalendar[ \t]*=[ \t]*(\S[^\n]{0,200})$", text, re.M):
+        told = told.strip()
         schedule = crontab(_CALENDAR[told]) if told in _CALENDAR else _of_day(told)
         if schedule is not None:
             found.append(

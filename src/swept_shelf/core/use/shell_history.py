@@ -93,6 +93,7 @@ _THROUGH = frozenset(
 
 Column = NDArray[np.int64]
 _MOST = 128 << 20
+_COMMANDS = 1000  # of those whose time a tool wrote down the newest
 
 
 class _Lines(NamedTuple):
@@ -264,10 +265,10 @@ def _anchors(found: bytes, commands: Iterable[tuple[int, str]]) -> list[tuple[in
     """(line, seconds) of lines whose command a registry's tool wrote down with its time: only what was given once, and only
     where the order of the lines is the order of the times."""
     when: dict[str, list[int]] = {}
-    for seconds, command in commands:
+    for seconds, command in list(commands)[-_COMMANDS:]:
         when.setdefault(command, []).append(seconds)
     lines: dict[str, list[int]] = {}
-    for number, text in _NUMBERED.findall(found):
+    for number, text in _NUMBERED.findall(found)[-_COMMANDS:]:
         plain = f" {' '.join(_text(text).split())} "
         for command in when:
             if f" {command} " in plain:
