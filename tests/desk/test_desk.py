@@ -25,6 +25,13 @@ def desk(made_up, qtbot):
         yield open_desk
 
 
+@pytest.fixture
+def looked_desk(looked, qtbot):
+    """A desk on a machine that is surveyed already, and that no test of these changes."""
+    with Desk(looked.machine, qtbot) as open_desk:
+        yield open_desk
+
+
 def test_the_whole_job_with_mouse_and_keys(desk):
     before = picture(desk.machine.root)
     hero = desk.machine.id("map", "7")
@@ -81,8 +88,8 @@ def test_emptying_is_asked_for_twice(desk):
     desk.wait(lambda: not desk.window.ledger.table.isVisible())
 
 
-def test_ticks_and_verdicts_change_what_comes_back(desk):
-    desk.survey()
+def test_ticks_and_verdicts_change_what_comes_back(looked_desk):
+    desk = looked_desk
     hero = desk.machine.id("map", "7")
     desk.session.select(hero)
     desk.click(desk.window.survey.drawer._remove)
@@ -104,8 +111,8 @@ def test_ticks_and_verdicts_change_what_comes_back(desk):
     assert desk.session.ordering.order is None
 
 
-def test_shelves_are_walked_by_arrow_keys(desk):
-    desk.survey()
+def test_shelves_are_walked_by_arrow_keys(looked_desk):
+    desk = looked_desk
     shelves = desk.window.survey.shelves
     seen = set()
     QTest.keyClick(shelves, Qt.Key.Key_Right)
@@ -124,8 +131,8 @@ def test_shelves_are_walked_by_arrow_keys(desk):
     assert shelves.accessibleDescription() != ""
 
 
-def test_the_list_sorts_by_every_column_and_finds_by_path_and_person(desk):
-    desk.survey()
+def test_the_list_sorts_by_every_column_and_finds_by_path_and_person(looked_desk):
+    desk = looked_desk
     desk.window.survey.take_lens("List")
     listed = desk.window.survey.list
     for column in range(len(listed.rows.columns)):
@@ -223,8 +230,8 @@ def test_boxes_keep_their_true_width_and_stand_within_their_shelf(made_up):
             assert len(layout.boxes) + len(layout.small) == len(layout.row.things)
 
 
-def test_places_is_walked_by_keys_and_its_steps_go_on_the_order(desk):
-    desk.survey()
+def test_places_is_walked_by_keys_and_its_steps_go_on_the_order(looked_desk):
+    desk = looked_desk
     desk.window.survey.take_lens("Places")
     places = desk.window.survey.places
     places.steps.setFocus()
@@ -296,8 +303,8 @@ def test_a_file_dropped_on_the_desk_is_answered_and_so_is_a_typed_path(desk):
     assert "nothing stands there" in desk.window.survey.place._reason.text()
 
 
-def test_conditions_in_the_find_field_narrow_shelves_and_list(desk):
-    desk.survey()
+def test_conditions_in_the_find_field_narrow_shelves_and_list(looked_desk):
+    desk = looked_desk
     desk.window.survey.take_lens("List")
     whole = desk.window.survey.list.rows.rowCount()
     desk.window.survey.find_field.setText("larger=50kB registry=debian")
@@ -320,8 +327,8 @@ def _choose(bar, menu, action):
     found.trigger()
 
 
-def test_the_list_says_what_it_is_narrowed_to_and_each_condition_can_be_left_out(desk):
-    desk.survey()
+def test_the_list_says_what_it_is_narrowed_to_and_each_condition_can_be_left_out(looked_desk):
+    desk = looked_desk
     survey, bar = desk.window.survey, desk.window.survey.bar
     survey.take_lens("List")
     _choose(bar, "+ condition", "Desktop programs")
@@ -345,8 +352,8 @@ def test_the_list_says_what_it_is_narrowed_to_and_each_condition_can_be_left_out
     )
 
 
-def test_the_systems_own_packages_are_hidden_counted_and_shown_when_asked(desk):
-    desk.survey()
+def test_the_systems_own_packages_are_hidden_counted_and_shown_when_asked(looked_desk):
+    desk = looked_desk
     survey, bar, system = desk.window.survey, desk.window.survey.bar, desk.session.survey.system.packages
     survey.take_lens("List")
     desk.settle()
@@ -363,8 +370,8 @@ def test_the_systems_own_packages_are_hidden_counted_and_shown_when_asked(desk):
     assert len(survey.list.rows.rows) == len(survey.list.entries)
 
 
-def test_several_rows_go_on_the_order_and_off_again_and_out_as_text(desk, tmp_path, monkeypatch):
-    desk.survey()
+def test_several_rows_go_on_the_order_and_off_again_and_out_as_text(looked_desk, tmp_path, monkeypatch):
+    desk = looked_desk
     survey = desk.window.survey
     survey.take_lens("List")
     desk.settle()
@@ -405,8 +412,8 @@ def test_several_rows_go_on_the_order_and_off_again_and_out_as_text(desk, tmp_pa
     assert told == [f"{tmp_path}/no/such/out.csv: No such file or directory"]
 
 
-def test_the_list_stands_in_groups_and_each_group_stays_together_however_it_is_sorted(desk):
-    desk.survey()
+def test_the_list_stands_in_groups_and_each_group_stays_together_however_it_is_sorted(looked_desk):
+    desk = looked_desk
     survey, bar = desk.window.survey, desk.window.survey.bar
     survey.take_lens("List")
     for words in ("By registry", "By publisher", "By person", "By kind of program"):

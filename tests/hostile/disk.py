@@ -297,6 +297,7 @@ def watched(request: dict[str, Any], log: Path, allowed: list[Path], seconds: fl
         [
             "strace",
             "-f",
+            "--seccomp-bpf",
             "-qq",
             "-e",
             f"trace={calls}",
