@@ -194,19 +194,21 @@ def _everything(root: Path) -> list[Path]:
 def picture(root: Path, shelf: bool = False) -> dict[str, tuple[Any, ...]]:
     """Type, mode, owner, time, attributes and content of everything; the holding shelf only when asked for."""
     found = {}
-    for path in _everything(root):
-        name = "/" + str(path.relative_to(root)) if path != root else "/"
+    top = str(root)
+    everything = [top, *(f"{d}/{n}" for d, ds, fs in os.walk(top) for n in (*ds, *fs))]
+    for path in everything:
+        name = path[len(top) :] or "/"
         if ".swept-shelf" in name and not shelf:
             continue
-        s = path.lstat()
-        content = ""
+        s = os.lstat(path)
+        content, attributes = "", {}
         if stat.S_ISLNK(s.st_mode):
             content = os.readlink(path)
-        elif stat.S_ISREG(s.st_mode):
-            fd = os.open(path, os.O_RDONLY | os.O_NOATIME)
-            with os.fdopen(fd, "rb") as handle:
+        else:
+            attributes = {n: os.getxattr(path, n) for n in os.listxattr(path)}
+        if stat.S_ISREG(s.st_mode):
+            with open(path, "rb", opener=lambda p, flags: os.open(p, flags | os.O_NOATIME)) as handle:
                 content = hashlib.md5(handle.read()).hexdigest()
-        attributes = {} if path.is_symlink() else {n: os.getxattr(path, n) for n in os.listxattr(path)}
         found[name] = (s.st_mode, s.st_uid, s.st_gid, s.st_mtime_ns, content, attributes)
     return found
 
