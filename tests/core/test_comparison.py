@@ -205,3 +205,11 @@ def test_the_sentence_says_how_full_what_holds_it_what_nobody_would_miss_and_wha
 def test_without_volumes_that_say_their_size_there_is_no_sentence(survey):
     assert why_full(replace(survey, volumes=[]), []) == []
     assert why_full(replace(survey, accounts=[]), []) == []
+
+
+def test_what_came_lately_is_not_unused_for_having_no_sign_yet(survey):
+    app = next(a for a in survey.applications if a.last_use.at is None and a.installed.first)
+    for days, unused in ((10, False), (400, True)):
+        came = replace(app.installed, first=survey.surveyed_at - timedelta(days=days))
+        one = replace(survey, applications=[replace(app, installed=came, running=[])], left_behind=[])
+        assert bool(read_conditions("unused=1y", survey.surveyed_at).matching(one)) == unused

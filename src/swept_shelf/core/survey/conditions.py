@@ -122,12 +122,14 @@ def _smaller(value: str, now: datetime) -> Test:
 
 
 def _unused(value: str, now: datetime) -> Test:
-    """Last used before then. No sign of use counts: nothing says that it was used since."""
+    """Last used before then. No sign of use counts, where it did not come since: nothing says that it was used."""
     moment = since(value, now)
-    return lambda e, s: (
-        isinstance(e, LeftBehind)
-        or (not e.running and ((at := e.last_use.no_later_than) is None or at < moment))
-    )
+
+    def unused(app: Application) -> bool:
+        at = app.last_use.no_later_than or app.installed.first
+        return not app.running and (at is None or at < moment)
+
+    return lambda e, s: isinstance(e, LeftBehind) or unused(e)
 
 
 def _used(value: str, now: datetime) -> Test:
