@@ -14,7 +14,7 @@ from swept_shelf.core.documents.comparison import Change, Comparison, What
 from swept_shelf.core.documents.errors import printable
 from swept_shelf.core.documents.paths import base
 from swept_shelf.core.documents.sizes import human_bytes, plural, signed_bytes
-from swept_shelf.core.documents.times import day
+from swept_shelf.core.documents.times import day, day_and_clock
 from swept_shelf.core.documents.wire import to_json
 from swept_shelf.core.reports import comparison_csv, comparison_cyclonedx
 from swept_shelf.desk.parts.labels import Elided, button, label, rule
@@ -23,6 +23,7 @@ from swept_shelf.desk.stations.slopes import Slopes
 from swept_shelf.desk.theme import theme
 
 _OVER = {"all that changed": 0, "over 1 MB": 10**6, "over 100 MB": 10**8}
+_WORTH_SAYING = 100_000  # bytes that a person's folder changed by
 _SAID = 2  # entries of each column at the foot
 _FORMS: dict[str, tuple[str, Callable[[Comparison, list[Change]], bytes]]] = {
     "Comma-separated values (*.csv)": (".csv", comparison_csv),
@@ -81,7 +82,7 @@ class ComparingPage(QWidget):
         names = [f"visit {s.visit}" if s.visit else printable(s.name) for s in (a, b)]
         head = f"{names[0]} and {names[1]}"
         self._head.setText(head[:1].upper() + head[1:])
-        said = [f"{day(a.surveyed_at)} → {day(b.surveyed_at)}"]
+        said = [" → ".join(_heads(comparison))]
         for v in comparison.volumes:
             if v.free_before is not None and v.free_after is not None and v.free_before != v.free_after:
                 less = v.free_before - v.free_after
@@ -108,7 +109,7 @@ class ComparingPage(QWidget):
         if c is None:
             return
         self.slopes.setVisible(bool(changes))
-        self.slopes.show_changes(changes, (day(c.before.surveyed_at), day(c.after.surveyed_at)))
+        self.slopes.show_changes(changes, _heads(c))
         self._nothing.setVisible(not changes)
         self._nothing.setText("Nothing came, went or changed by so much between the two.")
         out = f", {self.slopes.left_out} more below what fits" if self.slopes.left_out > 0 else ""
@@ -125,7 +126,9 @@ class ComparingPage(QWidget):
         if gone:
             pointed.append((f"{plural(gone, 'reference')} gone", "no longer there"))
         folders = [
-            (f"{f.person}: {base(f.path)} {signed_bytes(f.more)}", "not an application’s") for f in c.folders
+            (f"{f.person}: {base(f.path)} {signed_bytes(f.more)}", "not an application’s")
+            for f in c.folders
+            if abs(f.more) >= _WORTH_SAYING
         ]
         promised = [
             (
@@ -174,3 +177,10 @@ class ComparingPage(QWidget):
             self.said.emit(f"Wrote {path}")
         except OSError as error:
             self.said.emit(f"{path}: {error.strerror}")
+
+
+def _heads(c: Comparison) -> tuple[str, str]:
+    """When either was surveyed: the day, and the time where both were on one day."""
+    moments = c.before.surveyed_at, c.after.surveyed_at
+    say = day_and_clock if day(moments[0]) == day(moments[1]) else day
+    return say(moments[0]), say(moments[1])

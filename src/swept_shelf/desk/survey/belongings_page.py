@@ -232,16 +232,15 @@ def _folder(f: Folded, entry: Entry, ticks: frozenset[str] | None, verdict: str)
     """Single files below one folder of its package."""
     on = all(_on(b, entry, ticks, verdict) for b in f.members)
     written = max((b.newest_write for b in f.members if b.newest_write), default=None)
-    said = "listed by its package · Return " + ("closes" if f.opened else "opens")
     return Row(
         f.key,
         (
             Cell(f.members[0].person, font="small", color="ink2", check=on, swatch=f.kind),
-            Cell(f"{f.folder}/", tip="\n".join(b.path for b in f.members[:_LINES])),
+            Cell(f.called, tip="\n".join(b.path for b in f.members[:_LINES])),
             Cell(human_bytes(f.bytes), right=True, tip=f"{grouped(f.bytes)} bytes"),
             Cell(str(len(f.members)), right=True, color="ink2"),
             Cell(day(written), font="small", color="ink2"),
-            Cell(said, font="small", color="ink2"),
+            Cell("registered: listed by its package", font="small", color="ink2", tip=f.how),
         ),
     )
 

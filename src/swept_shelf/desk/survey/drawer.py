@@ -175,15 +175,14 @@ class Drawer(QFrame):
 def _folder(f: Folded, verdict: str, ticks: frozenset[str] | None) -> Row:
     """Single files below one folder of its package."""
     on = all(b.ticked for b in f.members) if ticks is None else verdict == Verdict.REMOVE
-    said = "listed by its package · Return " + ("closes" if f.opened else "opens")
     tip = "\n".join(b.path for b in f.members[:_TIPS])
     return Row(
         f.key,
         (
             Cell(f.members[0].person, font="small", color="ink2", check=on, swatch=f.kind),
-            Cell(f"{f.folder}/  {plural(len(f.members), 'file')}", tip=tip),
+            Cell(f.called, tip=tip),
             Cell(human_bytes(f.bytes), right=True, tip=f"{grouped(f.bytes)} bytes"),
-            Cell(said, font="small", color="ink2"),
+            Cell("listed by its package", font="small", color="ink2", tip=f.how),
         ),
     )
 

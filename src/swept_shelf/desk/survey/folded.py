@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from swept_shelf.core.documents.paths import parent
+from swept_shelf.core.documents.sizes import plural
 from swept_shelf.core.documents.survey import Belonging
 from swept_shelf.core.documents.terms import By, Kind
 
@@ -25,6 +26,14 @@ class Folded:
     @property
     def key(self) -> str:
         return f"{_KEY}{self.folder} {self.kind} {self.members[0].person}"
+
+    @property
+    def called(self) -> str:
+        return f"{'▾' if self.opened else '▸'} {plural(len(self.members), 'file')} in {self.folder}"
+
+    @property
+    def how(self) -> str:
+        return f"Return, or a double click, {'closes' if self.opened else 'opens'} it"
 
     @property
     def kind(self) -> Kind:
