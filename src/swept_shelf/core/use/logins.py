@@ -72,10 +72,6 @@ class Logins:
             return False
         return not any(s.begin - _SLACK <= at <= s.end + _SLACK for s in self.sessions)
 
-    def just_begun(self, person: str, at: int, within: int = 300) -> bool:
-        """Whether this person's session had begun at most `within` seconds before."""
-        return any(s.person == person and 0 <= at - s.begin <= within for s in self.sessions)
-
     def endings(self, person: str) -> NDArray[np.int64]:
         """When this person's sessions ended, as spans (n, 2) of no length."""
         ends = sorted({s.end for s in self.sessions if s.person == person and s.ended})
