@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import atexit
 import contextlib
 import ctypes
 import functools
@@ -10,6 +11,7 @@ import hashlib
 import importlib
 import json
 import os
+import shutil
 import signal
 import stat
 import subprocess
@@ -182,7 +184,9 @@ def seal_shelves_anew(root: Path) -> None:
 
 @functools.cache
 def built(seed: int, scale: float = 0.004) -> MadeUp:
-    folder = Path(tempfile.mkdtemp(prefix=f"made-up-{seed}-")) / "machine"
+    top, mine = tempfile.mkdtemp(prefix=f"made-up-{seed}-"), os.getpid()
+    atexit.register(lambda: os.getpid() == mine and shutil.rmtree(top, ignore_errors=True))
+    folder = Path(top) / "machine"
     build_demo(folder, seed, scale)
     return MadeUp(folder).remember_times()
 
