@@ -10,6 +10,6 @@ _MADE = 50_000  # objects between two looks; the interpreter's own measure is 70
 
 
 def begin() -> None:
-    """For a process that is started for one piece of work."""
+    """For every process of ours, as it begins."""
     gc.set_threshold(_MADE, 20, 100)
     atexit.register(gc.freeze)  # what is frozen is not gone through once more at the end

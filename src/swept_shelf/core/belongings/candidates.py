@@ -228,33 +228,30 @@ def below(
                     yield Place(child, place.person, place.kind, f"{place.rest}/{base(child)}")
 
 
+# Common folders whose own folders are no programs'.
 _NOT_PROGRAMS = frozenset(
-    {
-        *(
-            "applications",
-            "autostart",
-            "dbus-1",
-            "dconf",
-            "environment.d",
-            "flatpak",
-            "fontconfig",
-            "fonts",
-            "icons",
-            "locale",
-        ),
-        *(
-            "menus",
-            "mime",
-            "systemd",
-            "themes",
-            "thumbnails",
-            "Trash",
-            "swept-shelf",
-            "sounds",
-            "backgrounds",
-        ),
-    }
-)  # common folders whose own folders are no programs'
+    [
+        "applications",
+        "autostart",
+        "backgrounds",
+        "dbus-1",
+        "dconf",
+        "environment.d",
+        "flatpak",
+        "fontconfig",
+        "fonts",
+        "icons",
+        "locale",
+        "menus",
+        "mime",
+        "sounds",
+        "swept-shelf",
+        "systemd",
+        "themes",
+        "thumbnails",
+        "Trash",
+    ]
+)
 
 
 def parts_of_common(places: Iterable[Place], tree: Tree) -> Iterator[Place]:

@@ -4,7 +4,7 @@ kept by the tool for settings files (ucf(1)), links that lead to its files, and 
 from __future__ import annotations
 
 import re
-from collections.abc import Collection, Container, Iterable, Iterator, Mapping
+from collections.abc import Collection, Iterable, Iterator, Mapping
 
 from swept_shelf.core.applications.assemble import Known
 from swept_shelf.core.belongings.candidates import Place, kind_at
@@ -23,6 +23,7 @@ from swept_shelf.core.machine.people import EVERYONE
 from swept_shelf.core.registries.debian.read import ADMIN
 from swept_shelf.core.tree.walk import Tree
 
+Settings = Mapping[str, list[tuple[str, int, str]]]  # per package: path, line, and what the line says
 _SCRIPTS = ("config", "preinst", "postinst", "prerm", "postrm")
 _READ_AT_MOST = 1 << 20
 _LONGEST, _LONGEST_VALUE = 2048, 256  # characters of one line, and of a variable, that are looked at
@@ -46,10 +47,16 @@ _SHORT = 4  # letters: a shorter name counts only where it stands alone
 
 
 def places_made(
-    app: Known, machine: Machine, tree: Tree, ownership: Ownership, names: Collection[str], homes: list[str]
+    app: Known,
+    machine: Machine,
+    tree: Tree,
+    ownership: Ownership,
+    names: Collection[str],
+    homes: list[str],
+    settings: Settings,
 ) -> Iterator[tuple[Place, Claim]]:
     """Every such place of an application of the Debian registry, each once for each way it is known. `names`: normalised names of
-    the application and its packages."""
+    the application and its packages; `settings`: what settings_kept() says."""
     own = set(app.own_packages)
 
     def free(path: str) -> bool:
@@ -71,18 +78,18 @@ def places_made(
         found: dict[str, tuple[bool, Proof]] = {}
         for script, text in texts.items():
             for path, line, said, removes in _named(text, package):
-                removes = (
-                    removes and script == "postrm"
-                )  # which its registry would let take it away in any case
+                # A removal through the registry runs this one in any case, whatever we do.
+                removes = removes and script == "postrm"
                 if free(path) and (path not in found or (removes and not found[path][0])):
                     found[path] = removes, Proof(By.DECLARED, f"{ADMIN}/info/{package}.{script}", line, said)
         for path, (removes, proof) in found.items():
             called = any(_called(part, names) for part in path.split("/")[2:])
             if called or removes:
                 why = "its package’s script takes it away" if removes else "named in its package’s script"
-                yield _place(path, Claim(app.id, By.DECLARED, why, [proof], tick=called or removes))
-    for path, line, said in _settings(machine, own):
-        if free(path):
+                yield _place(path, Claim(app.id, By.DECLARED, why, [proof]))
+        for path, line, said in settings.get(package, ()):
+            if not free(path):
+                continue
             proof = Proof(By.DECLARED, _REGISTRY_OF_SETTINGS, line, said)
             yield _place(path, Claim(app.id, By.DECLARED, "kept as a settings file of its package", [proof]))
 
@@ -129,12 +136,15 @@ def _called(part: str, names: Collection[str]) -> bool:
     )
 
 
-def _settings(machine: Machine, own: Container[str]) -> Iterator[tuple[str, int, str]]:
+def settings_kept(machine: Machine) -> Settings:
+    """Per package the settings files that the tool for them keeps for it."""
+    found: dict[str, list[tuple[str, int, str]]] = {}
     for number, line in enumerate(_read(machine, _REGISTRY_OF_SETTINGS).split("\n"), 1):
         package, _, path = line.partition("\t") if "\t" in line else line.partition(" ")
         path = path.strip()
-        if package.strip() in own and is_clean(path):
-            yield path, number, " ".join(line.split())
+        if is_clean(path):
+            found.setdefault(package.strip(), []).append((path, number, " ".join(line.split())))
+    return found
 
 
 def links_to_own_files(
@@ -152,12 +162,9 @@ def links_to_own_files(
             or parent(path) == "/etc"
         ):
             continue
-        target, leads = (
-            tree.target(path),
-            parent(tree.real(join(path, "x"))),
-        )  # as something in it would be reached
+        leads = parent(tree.real(join(path, "x")))  # as something in it would be reached
         if id := whose.get(leads, ""):
-            proof = Proof(By.DECLARED, path, 0, target)
+            proof = Proof(By.DECLARED, path, 0, tree.target(path))
             yield _place(path, Claim(id, By.DECLARED, f"leads to its file {leads}", [proof]))
 
 

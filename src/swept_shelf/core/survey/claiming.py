@@ -11,7 +11,12 @@ from swept_shelf.core.belongings.claims import INSIDE, Claim, claim_places, inhe
 from swept_shelf.core.belongings.common import normal
 from swept_shelf.core.belongings.left_behind import gone_packages
 from swept_shelf.core.belongings.literals import find_literals, program_files
-from swept_shelf.core.belongings.made_by_packages import links_to_own_files, owned_by_its_user, places_made
+from swept_shelf.core.belongings.made_by_packages import (
+    links_to_own_files,
+    owned_by_its_user,
+    places_made,
+    settings_kept,
+)
 from swept_shelf.core.belongings.named_inside import (
     claim_by_database_ids,
     claim_by_literals,
@@ -107,6 +112,7 @@ def _made_by_packages(
     machine, tree, ownership = ground.machine, ground.tree, ground.ownership
     homes = [p.home for p in ground.people]
     made: list[tuple[Place, Claim]] = []
+    settings = settings_kept(machine)
     for app in apps:
         if app.registry == "debian":
             with fence(f"places that {app.id} made", machine.note):
@@ -114,7 +120,7 @@ def _made_by_packages(
                 names = {*sources[app.id], *packages} | (
                     {normal(app.package.source)} if app.package else set()
                 )
-                made += places_made(app, machine, tree, ownership, names, homes)
+                made += places_made(app, machine, tree, ownership, names, homes, settings)
                 users = [b.path for b in accounts_made(app, files[app.id], machine) if b.object == "user"]
                 made += owned_by_its_user(app, users, machine, tree, first)
     made += links_to_own_files(tree, ownership, whose)

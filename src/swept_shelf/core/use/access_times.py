@@ -6,13 +6,14 @@ import re
 from collections.abc import Iterable, Iterator
 
 import numpy as np
+from numpy.typing import NDArray
 
 from swept_shelf.core.documents.paths import within
 from swept_shelf.core.documents.survey import Volume
 from swept_shelf.core.documents.terms import Kind, Share
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.volumes import volume_of
-from swept_shelf.core.use.company import crowds, during
+from swept_shelf.core.use.company import crowds
 from swept_shelf.core.use.passes import Spans, inside, joined, passes
 from swept_shelf.core.use.trace import DAY, WEAK, Look, Subject, Trace
 
@@ -64,6 +65,7 @@ def look(at: Look) -> None:
     over: dict[str, Spans] = {}
     modes: dict[str, str] = {}
     for subject in at.subjects:
+        documents = _documents(subject, at)
         for kind, paths in ((PROGRAM, list(subject.app.executables)), (PARTS, _parts(subject, at))):
             found: dict[bool, Trace] = {}
             for path in paths:
@@ -78,8 +80,8 @@ def look(at: Look) -> None:
                 if top and top not in over:
                     over[top] = joined([*quiet.tolist(), *_passes(at, top, _BUSY_SHARES)])
                 seconds = read // 1_000_000_000
-                aside = _aside(subject, at, path, seconds, over.get(top, quiet), kind)
-                if not aside and kind == PROGRAM and during(crowded, np.array([seconds])).any():
+                aside = _aside(subject, at, path, seconds, over.get(top, quiet), kind, documents)
+                if not aside and kind == PROGRAM and inside(crowded, seconds, 0):
                     aside = "several programs were read in the same moment"
                 kept = found.get(bool(aside))
                 if kept is None or kept.at < seconds:
@@ -99,7 +101,9 @@ def look(at: Look) -> None:
             at.traces += found.values()
 
 
-def _aside(subject: Subject, at: Look, path: str, seconds: int, spans: Spans, kind: str) -> str:
+def _aside(
+    subject: Subject, at: Look, path: str, seconds: int, spans: Spans, kind: str, documents: NDArray[np.int64]
+) -> str:
     if why := at.timely(seconds):
         return why
     changed = at.changed(subject, path)
@@ -107,7 +111,7 @@ def _aside(subject: Subject, at: Look, path: str, seconds: int, spans: Spans, ki
         return "read as it was installed or upgraded"
     if inside(spans, seconds):
         return "many files were read then: a backup or an indexer"
-    if _documents_too(subject, at, seconds):
+    if _most_read_with_it(documents, seconds):
         return "its documents were read with it: its package was checked or copied"
     came = max(changed, default=None)
     if came is not None and seconds < came:
@@ -136,15 +140,17 @@ def _crowds(at: Look) -> Spans:
     return crowds(events, _SAME_MOMENT, _TOGETHER)
 
 
-def _documents_too(subject: Subject, at: Look, seconds: int) -> bool:
-    """Whether most of what no program reads by being used, its package's documents, was read in the same minutes."""
-    if subject.id not in at.documents:
-        own = [p for p in subject.files if p.startswith(_DOCUMENTS)][:_PARTS]
-        read = [t // 1_000_000_000 for p in own if (t := at.tree.accessed(p)) is not None]
-        at.documents[subject.id] = np.sort(np.array(read, dtype=np.int64))
-    read_at = at.documents[subject.id]
-    low, high = np.searchsorted(read_at, (seconds - _MINUTES, seconds + _MINUTES + 1))
-    return len(read_at) > 0 and bool(2 * (high - low) > len(read_at))
+def _documents(subject: Subject, at: Look) -> NDArray[np.int64]:
+    """When its package's documents were read, which no program reads by being used; oldest first."""
+    own = [p for p in subject.files if p.startswith(_DOCUMENTS)][:_PARTS]
+    read = [t // 1_000_000_000 for p in own if (t := at.tree.accessed(p)) is not None]
+    return np.sort(np.array(read, dtype=np.int64))
+
+
+def _most_read_with_it(documents: NDArray[np.int64], seconds: int) -> bool:
+    """Whether more than half of the documents were read in the same minutes."""
+    low, high = np.searchsorted(documents, (seconds - _MINUTES, seconds + _MINUTES + 1))
+    return bool(2 * (high - low) > len(documents))
 
 
 def _parts(subject: Subject, at: Look) -> list[str]:

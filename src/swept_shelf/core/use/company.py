@@ -7,13 +7,11 @@ from collections.abc import Iterable
 import numpy as np
 from numpy.typing import NDArray
 
-from swept_shelf.core.use.passes import Spans
+from swept_shelf.core.use.passes import Spans, joined
 
 Times = NDArray[np.int64]
-_PUT_BACK = {
-    600: 0.5,
-    3600: 0.7,
-}  # seconds to the part of a person's applications that were written whole within them
+# Seconds to the part of a person's applications that were written whole within them.
+_PUT_BACK = {600: 0.5, 3600: 0.7}
 _WHOLE, _LEAST = 0.8, 4
 
 
@@ -52,7 +50,7 @@ def put_back(written: dict[str, Times]) -> Spans:
             together = int(np.searchsorted(starts, begin + window, side="right")) - i
             if together >= max(_LEAST, share * len(written)):
                 found.append((begin, max(end for _, end in whole[i : i + together])))
-    return _merged(found)
+    return joined(found, 0)
 
 
 def _densest(times: Times, window: int) -> tuple[int, int] | None:
@@ -62,16 +60,6 @@ def _densest(times: Times, window: int) -> tuple[int, int] | None:
     best = int(np.argmax(stop - np.arange(len(order))))
     count = int(stop[best]) - best
     return (int(order[best]), int(order[stop[best] - 1])) if count >= _WHOLE * len(order) else None
-
-
-def _merged(spans: Iterable[tuple[int, int]]) -> Spans:
-    found: list[list[int]] = []
-    for begin, end in sorted(spans):
-        if found and begin <= found[-1][1]:
-            found[-1][1] = max(found[-1][1], end)
-        else:
-            found.append([begin, end])
-    return np.array(found, dtype=np.int64).reshape(-1, 2)
 
 
 def during(spans: Spans, times: Times, before: int = 0, after: int = 0) -> NDArray[np.bool_]:

@@ -27,16 +27,16 @@ def passes(times: Iterable[int], shares: dict[int, float]) -> Spans:
     return joined(found)
 
 
-def joined(spans: Iterable[tuple[int, int]]) -> Spans:
-    """Spans with those made one that lie close to each other, oldest first."""
+def joined(spans: Iterable[tuple[int, int]], gap: int = _JOINED) -> Spans:
+    """Spans with those made one that lie at most `gap` seconds apart, oldest first."""
     found: list[list[int]] = []
     for begin, end in sorted(spans):
-        if found and begin - found[-1][1] <= _JOINED:
+        if found and begin - found[-1][1] <= gap:
             found[-1][1] = max(found[-1][1], end)
         else:
             found.append([begin, end])
     return np.array(found, dtype=np.int64).reshape(-1, 2)
 
 
-def inside(spans: Spans, at: int) -> bool:
-    return bool(((spans[:, 0] - _EDGE <= at) & (at <= spans[:, 1] + _EDGE)).any())
+def inside(spans: Spans, at: int, edge: int = _EDGE) -> bool:
+    return bool(((spans[:, 0] - edge <= at) & (at <= spans[:, 1] + edge)).any())

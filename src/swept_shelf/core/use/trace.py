@@ -7,9 +7,6 @@ from dataclasses import dataclass, field
 from datetime import tzinfo
 from functools import cached_property
 
-import numpy as np
-from numpy.typing import NDArray
-
 from swept_shelf.core.applications.assemble import Known
 from swept_shelf.core.documents.paths import base
 from swept_shelf.core.documents.survey import Belonging, NotRead, Person, Reference, Volume
@@ -101,9 +98,6 @@ class Look:
     not_read: list[NotRead] = field(default_factory=list)
     journal_since: int | None = None
     unasked: dict[str, dict[str, str]] = field(default_factory=dict)
-    documents: dict[str, NDArray[np.int64]] = field(
-        default_factory=dict
-    )  # when each one's documents were read
     schedules: dict[str, list[Schedule]] = field(default_factory=dict)
     _commands: dict[str, str] = field(default_factory=dict)
 

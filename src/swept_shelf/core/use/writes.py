@@ -25,10 +25,8 @@ KINDS = {
 _COPIED_SHARES = {600: 0.5}
 _HOME_LEAST = 50
 _EDGE = 120  # seconds before and after a copy
-_SAME_MOMENT, _TOGETHER = (
-    5,
-    3,
-)  # seconds in which so many applications' files are written by none of their persons
+_SAME_MOMENT = 5  # seconds in which
+_TOGETHER = 3  # applications' files, or more, are written by no person's using them
 _AFTER_LOGIN, _LOGGING_OUT, _LOGGED_OUT = 300, 15, 120  # seconds
 _GAMES = ("/var/games/", "/var/lib/games/")  # where games keep everybody's scores (FHS 3.0, 5.7)
 
@@ -87,9 +85,8 @@ def _written(at: Look, subject: Subject, b: Belonging) -> list[_Written]:
         if len(positions):
             found.append(_Written(subject, b, person.name, positions, tree.mtime[positions] // 1_000_000_000))
     if games and not found and (positions := np.flatnonzero(wanted) + part.start).size:
-        name = (
-            people[0].name if len(people) == 1 else ""
-        )  # the game's own account keeps it: who played is not known
+        # The game's own account keeps it: who played is known where only one person is.
+        name = people[0].name if len(people) == 1 else ""
         found.append(_Written(subject, b, name, positions, tree.mtime[positions] // 1_000_000_000))
     return found
 

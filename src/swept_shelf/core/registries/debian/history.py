@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from datetime import UTC, datetime, tzinfo
 
 from swept_shelf.core.documents.errors import CouldNotRead
@@ -15,6 +15,7 @@ from swept_shelf.core.registries.debian.package import Asked, HistoryEvent
 
 _ACTIONS = ("install", "upgrade", "remove", "purge")
 Problems = list[tuple[str, str]]
+Block = tuple[str, datetime, dict[str, str]]  # file, start and fields of one piece of work of apt's
 
 
 def dpkg_history(machine: Machine, problems: Problems) -> Iterator[HistoryEvent]:
@@ -28,10 +29,10 @@ def dpkg_history(machine: Machine, problems: Problems) -> Iterator[HistoryEvent]
                 yield HistoryEvent(at, parts[2], parts[3], version, path, number)
 
 
-def asked(machine: Machine, problems: Problems) -> dict[str, Asked]:
+def asked(history: Iterable[Block]) -> dict[str, Asked]:
     """Per package (plain name) the first time apt installed it for somebody who named it, by apt's history."""
     found: dict[str, Asked] = {}
-    for path, at, fields in _blocks(machine, problems):
+    for path, at, fields in history:
         who = re.sub(r"\s*\(\d+\)$", "", fields.get("Requested-By", "")) or (
             "root" if fields.get("Commandline") else ""
         )
@@ -43,16 +44,14 @@ def asked(machine: Machine, problems: Problems) -> dict[str, Asked]:
     return found
 
 
-def commands(machine: Machine, problems: Problems) -> list[tuple[datetime, str]]:
+def commands(history: Iterable[Block]) -> list[tuple[datetime, str]]:
     """When each command line of apt was given, as apt wrote it down."""
-    told = (
-        (at, " ".join(fields.get("Commandline", "").split())) for _, at, fields in _blocks(machine, problems)
-    )
+    told = ((at, " ".join(fields.get("Commandline", "").split())) for _, at, fields in history)
     return [(at, command) for at, command in told if command]
 
 
-def _blocks(machine: Machine, problems: Problems) -> Iterator[tuple[str, datetime, dict[str, str]]]:
-    """(file, start, fields) of each piece of work in apt's history, oldest first."""
+def apt_history(machine: Machine, problems: Problems) -> Iterator[Block]:
+    """Each piece of work in apt's history and its rotated parts, oldest first."""
     here = zone(machine)
     for path in rotated(machine, "/var/log/apt", "history.log"):
         for block in "\n".join(_lines(machine, path, problems)).split("\n\n"):

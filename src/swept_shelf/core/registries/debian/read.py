@@ -18,7 +18,7 @@ from swept_shelf.core.machine.commands import run
 from swept_shelf.core.machine.descend import folders_below
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.scratch import scratch_folder
-from swept_shelf.core.registries.debian.history import asked, commands, dpkg_history, removed
+from swept_shelf.core.registries.debian.history import apt_history, asked, commands, dpkg_history, removed
 from swept_shelf.core.registries.debian.offered import start_reading
 from swept_shelf.core.registries.debian.package import Conffile, DebianRegistry, Package
 from swept_shelf.core.registries.debian.settings import read_settings
@@ -66,7 +66,7 @@ def read(machine: Machine, text_of: Callable[[str], str] | None = None) -> Debia
     problems = list(_without_entry(machine, packages))
     automatic = frozenset(automatic_packages(machine, packages))
     kept = read_settings(machine, problems)
-    events, who = list(dpkg_history(machine, problems)), asked(machine, problems)
+    events, by_apt = list(dpkg_history(machine, problems)), list(apt_history(machine, problems))
     known = {(e.package, e.action) for e in events}
     events += [e for e in removed(machine, []) if (e.package, e.action) not in known]
     names, unread = lists.result()
@@ -74,13 +74,13 @@ def read(machine: Machine, text_of: Callable[[str], str] | None = None) -> Debia
         packages,
         automatic,
         tuple(sorted(events, key=lambda e: e.at)),
-        who,
+        asked(by_apt),
         names,
         kept.recommends,
         kept.suggests,
         kept.never,
         tuple([*problems, *unread]),
-        tuple(commands(machine, [])),
+        tuple(commands(by_apt)),
     )
 
 
