@@ -12,7 +12,7 @@ from pathlib import Path
 from typing import Any
 
 from registries import bare_root, launcher, write
-from swept_shelf.core.documents.survey import LastUse, Sign, Survey
+from swept_shelf.core.documents.survey import Belonging, LastUse, Sign, Survey
 from swept_shelf.core.machine import open_machine
 from swept_shelf.core.survey.take import take_survey
 
@@ -201,3 +201,29 @@ def signs(use: LastUse, kind: str) -> list[Sign]:
 
 def seconds(moment: datetime | None) -> int | None:
     return None if moment is None else int(moment.astimezone(UTC).timestamp())
+
+
+def belongings_of(survey: Survey, name: str) -> dict[str, Belonging]:
+    """Belongings outside the package's own files, by path."""
+    entry = survey.find(f"debian:{name}")
+    assert entry is not None, name
+    return {
+        b.path: b for b in entry.belongings if not b.path.startswith(("/usr/bin", "/usr/lib", "/usr/share"))
+    }
+
+
+def add_program(
+    room: Room, name: str, *literals: str, more: dict[str, str] | None = None, control: str = ""
+) -> None:
+    """A desktop program whose script holds these texts, each in quotes."""
+    program = "#!/bin/sh\n" + "".join(f'x="{text}"\n' for text in literals)
+    room.packages(
+        {
+            name: {
+                f"usr/bin/{name}": program,
+                f"usr/share/applications/{name}.desktop": launcher(name.capitalize(), name),
+                **(more or {}),
+            }
+        },
+        control=control,
+    )

@@ -18,21 +18,21 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from evidence import DESKTOP, TERMINAL, Room, ago
+from evidence import DESKTOP, TERMINAL, ago
+from evidence import add_program as add
+from evidence import belongings_of as of
 from helpers import as_user, cli, make_ours, open_to_all
-from registries import launcher, write
+from registries import write
 from swept_shelf.core.belongings.claims import Claim
 from swept_shelf.core.belongings.common import is_distinctive, is_ordinary, normal, projects_using, stem
-from swept_shelf.core.belongings.gvdb import keys_of
 from swept_shelf.core.belongings.keyring import read_items
 from swept_shelf.core.belongings.literals import find_literals, program_files
 from swept_shelf.core.belongings.personal import personal_parts
-from swept_shelf.core.belongings.postgres import databases_of
 from swept_shelf.core.belongings.resolve import resolve
 from swept_shelf.core.belongings.told import ITS, NOT_ITS, Rule, add_rule, read_rules
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import within
-from swept_shelf.core.documents.survey import Belonging, Proof, Survey
+from swept_shelf.core.documents.survey import Proof
 from swept_shelf.core.documents.times import from_ns
 from swept_shelf.core.machine import open_machine
 from swept_shelf.core.machine.processes import Process
@@ -40,31 +40,6 @@ from swept_shelf.core.survey.places import look_into
 from swept_shelf.core.survey.whose import whose_is
 from swept_shelf.core.tree.index import Index
 from swept_shelf.core.tree.walk import walk
-
-
-def of(survey: Survey, name: str) -> dict[str, Belonging]:
-    """Belongings outside the package's own files, by path."""
-    entry = survey.find(f"debian:{name}")
-    assert entry is not None, name
-    return {
-        b.path: b for b in entry.belongings if not b.path.startswith(("/usr/bin", "/usr/lib", "/usr/share"))
-    }
-
-
-def add(room: Room, name: str, *literals: str, more: dict[str, str] | None = None, control: str = "") -> None:
-    """A desktop program whose script holds these texts, each in quotes."""
-    program = "#!/bin/sh\n" + "".join(f'x="{text}"\n' for text in literals)
-    room.packages(
-        {
-            name: {
-                f"usr/bin/{name}": program,
-                f"usr/share/applications/{name}.desktop": launcher(name.capitalize(), name),
-                **(more or {}),
-            }
-        },
-        control=control,
-    )
-
 
 # -- names that mislead -------------------------------------------------------------------------------------
 
@@ -794,215 +769,6 @@ def test_an_ending_does_not_tell_names_apart(name, ending):
     assert normal(stem(f".{name}{ending}")) in (normal(name), normal(stem(name)))
 
 
-# -- what is no path ----------------------------------------------------------------------------------------
-
-
-def gvdb(keys: list[str]) -> bytes:
-    """A dconf database as dconf-service(1) writes it: every folder and value an entry of its own, values as strings."""
-    names = sorted({k[: i + 1] for k in keys for i, c in enumerate(k) if c == "/"} | set(keys))
-    rows, text = [], b""
-    items = 8 + 4 + 24 * len(names)
-    for name in names:
-        parent = max(
-            (p for p in names if p != name and name.startswith(p) and p.endswith("/")), key=len, default=""
-        )
-        own = name[len(parent) :].encode()
-        rows.append(
-            struct.pack(
-                "<IIIHcxII",
-                0,
-                names.index(parent) if parent else 0xFFFFFFFF,
-                24 + items + len(text),
-                len(own),
-                b"L" if name.endswith("/") else b"v",
-                0,
-                0,
-            )
-        )
-        text += own
-    return (
-        b"GVariant"
-        + struct.pack("<IIII", 0, 0, 24, 24 + items)
-        + struct.pack("<III", 0, 1, 0)
-        + b"".join(rows)
-        + text
-    )
-
-
-def test_accounts_alternatives_diversions_and_settings_made_for_it_are_named_and_never_ticked(room, look):
-    schema = '<schemalist><schema id="example.quill" path="/example/quill/"><key name="size" type="i"/></schema></schemalist>'
-    add(
-        room,
-        "quillserve",
-        more={
-            "usr/lib/sysusers.d/quillserve.conf": 'u quillserve - "Quill" /var/lib/quillserve\n',
-            "usr/share/glib-2.0/schemas/example.quill.gschema.xml": schema,
-            "usr/src/quillmod-1.2/dkms.conf": "PACKAGE_NAME=quillmod\n",
-        },
-    )
-    write(
-        room.root,
-        "var/lib/dpkg/info/quillserve.postinst",
-        "#!/bin/sh\naddgroup --system quillkeys || true\nadduser --system --home /x hanna\n",
-    )
-    passwd = room.root / "etc/passwd"
-    passwd.write_text(
-        passwd.read_text()
-        + "quillserve:x:120:120::/var/lib/quillserve:/usr/sbin/nologin\nhanna:x:1003:1003::/home/hanna:/bin/sh\n"
-    )
-    write(room.root, "etc/group", "quillserve:x:120:\nquillkeys:x:121:\nvera:x:1001:\n")
-    write(room.root, "var/lib/dpkg/alternatives/quill", "auto\n/usr/bin/quill\n\n/usr/bin/quillserve\n50\n\n")
-    write(
-        room.root,
-        "var/lib/dpkg/diversions",
-        "/usr/bin/pen\n/usr/bin/pen.distrib\nquillserve\n/usr/bin/other\n/usr/bin/other.x\nsomebody\n",
-    )
-    write(room.root, "var/lib/dpkg/statoverride", "root quillkeys 2755 /usr/bin/quillserve\n")
-    write(room.root, "var/lib/dkms/quillmod/1.2/source", "x")
-    write(room.root, "var/lib/mysql/quillserve/t.ibd", "x" * 5000)
-    room.home(
-        "vera",
-        ".config/dconf/user",
-        gvdb(["/example/quill/size", "/example/quill/pen/width", "/example/quiller/other"]),
-        ago(3),
-    )
-    room.home("otto", ".config/dconf/user", b"GVariant cut off", ago(3))
-    survey = look()
-    found = {
-        (b.object, b.path, b.person) for b in survey.find("debian:quillserve").belongings if not b.is_path
-    }
-    assert found == {
-        ("user", "quillserve", "everyone"),
-        ("group", "quillserve", "everyone"),
-        ("group", "quillkeys", "everyone"),
-        ("alternative", "quill", "everyone"),
-        ("diversion", "/usr/bin/pen", "everyone"),
-        ("statoverride", "/usr/bin/quillserve", "everyone"),
-        ("module", "/var/lib/dkms/quillmod", "everyone"),
-        ("database", "/var/lib/mysql/quillserve", "everyone"),
-        ("dconf", "/example/quill/", "vera"),
-    }
-    assert not any(
-        b.ticked
-        for b in survey.find("debian:quillserve").belongings
-        if not b.is_path or b.path.startswith("/var/lib/mysql")
-    )
-    settings = next(b for b in survey.find("debian:quillserve").belongings if b.object == "dconf")
-    assert settings.files == 2 and settings.evidence[0].path.endswith("example.quill.gschema.xml")
-
-
-@given(st.binary(max_size=200))
-def test_a_broken_settings_database_never_ends_the_look(data):
-    for text in (data, b"GVariant" + data):
-        with suppress(ValueError):
-            assert keys_of(text) == sorted(keys_of(text))
-
-
-# -- left behind, stores, and what a volume says ------------------------------------------------------------
-
-
-def test_what_was_removed_long_ago_is_known_by_apts_history_and_by_a_launcher_that_leads_nowhere(room, look):
-    write(
-        room.root,
-        "var/log/apt/history.log",
-        "\nStart-Date: 2025-02-03  10:00:00\nCommandline: apt-get purge thornmail\n"
-        "Purge: thornmail:all (3.1), libthorn1:all (3.1)\nEnd-Date: 2025-02-03  "
-        "10:00:09\n",
-    )
-    room.home("vera", ".config/thornmail/x.ini", "a=1\n", ago(600))
-    room.home("vera", ".local/share/mossgrid/x.db", "a=1\n", ago(700))
-    room.home(
-        "vera",
-        ".local/share/applications/grid.desktop",
-        launcher("Moss", "/opt/mossgrid/mossgrid %f"),
-        ago(700),
-    )
-    room.home("vera", ".config/unknowable/x.ini", "a=1\n", ago(700))
-    left = {e.name: e for e in look().left_behind}
-    assert left["thornmail"].was.version == "3.1" and left["thornmail"].gone_since.year == 2025
-    assert (
-        left["thornmail"].evidence[0].path == "/var/log/apt/history.log"
-        and left["thornmail"].evidence[0].line == 4
-    )
-    moss = left["mossgrid"]
-    assert [b.path for b in moss.belongings] == [
-        "/home/vera/.local/share/mossgrid"
-    ] and moss.gone_since is None
-    assert (
-        moss.evidence[0].path.endswith("grid.desktop")
-        and moss.evidence[0].line
-        and not moss.belongings[0].ticked
-    )
-    assert "unknowable" not in left
-    room.home("vera", ".config/oddfolder/x.ini", "last=/usr/bin/plumbago\nother=/usr/bin/env\n", ago(700))
-    assert "plumbago" not in {e.name for e in look().left_behind}  # it is not called like it
-
-
-@pytest.mark.parametrize(
-    "unit", ["etc/systemd/system/fenceling.service", "home/vera/.config/systemd/user/fenceling.service"]
-)
-def test_a_unit_that_leads_nowhere_shows_what_was_left_behind(room, look, unit):
-    write(room.root, unit, "[Service]\nExecStart=-/opt/fenceling/bin/fenceling --serve\n")
-    room.home("vera", ".config/fenceling/x.ini", "a=1\n", ago(300))
-    (found,) = look().left_behind
-    assert [b.path for b in found.belongings] == ["/home/vera/.config/fenceling"]
-    assert found.evidence[0].path == f"/{unit}" and found.evidence[0].line == 2
-    write(room.root, "opt/fenceling/bin/fenceling", "#!/bin/sh\n", 0o755)
-    assert not look().left_behind
-
-
-def test_every_store_has_its_size_its_age_and_its_own_way_and_downloads_are_only_listed(room, look):
-    write(room.root, "var/cache/apt/archives/x.deb", "x" * 9000)
-    room.times("var/cache/apt/archives/x.deb", ago(400), ago(400))
-    write(room.root, "var/lib/systemd/coredump/core.x", "x" * 9000)
-    write(room.root, f".Trash-{1001}/files/a", "x" * 9000)
-    for path in ("Downloads/a.zip", ".local/share/Trash/files/b", ".cache/pip/http/x", ".npm/_cacache/y"):
-        room.home("vera", path, "x" * 9000, ago(40))
-    room.packages({f"linux-image-6.{n}.0": {f"boot/vmlinuz-6.{n}.0": "k" * 9000} for n in (1, 9, 10)})
-    stores = {s.id: s for s in look().shared_stores}
-    assert set(stores) == {
-        "store:package_downloads",
-        "store:core_dumps",
-        "store:trash:vera@/",
-        "store:trash:vera",
-        "store:downloads:vera",
-        "store:tool_downloads:vera/pip",
-        "store:tool_downloads:vera/npm",
-        "store:old_kernels",
-    }
-    downloads, old = stores["store:downloads:vera"], stores["store:package_downloads"]
-    assert (
-        downloads.clear_by == ""
-        and not downloads.offered
-        and 0 < downloads.older_than_month <= downloads.bytes
-        and downloads.older_than_year == 0
-    )
-    assert 0 < old.older_than_year <= old.bytes and old.clear_by == "apt-get clean"
-    assert (
-        stores["store:old_kernels"].name == "kernels before 6.10.0" and stores["store:old_kernels"].files == 2
-    )
-
-
-def test_all_parts_together_are_what_lies_on_the_volume(room, look):
-    room.home("vera", "Documents/a.txt", "x" * 9000, ago(3))
-    write(room.root, "swapfile", b"\1" * 50_000)
-    survey = look()
-    (account,) = survey.accounts[:1]
-    counted = int(
-        subprocess.run(
-            ["du", "-s", "-B1", str(room.root)], capture_output=True, text=True, check=True
-        ).stdout.split()[0]
-    )
-    parts = {p.what: p.bytes for p in account.parts}
-    assert (
-        sum(parts.values()) == counted
-        and parts["swap file"] >= 50_000
-        and parts["application"]
-        and parts["person"]
-    )
-    assert account.used == account.not_accounted + counted
-
-
 # -- watching -----------------------------------------------------------------------------------------------
 
 
@@ -1146,59 +912,6 @@ def test_icons_fonts_and_menus_that_it_put_into_a_home_are_its(room, look, path)
         and next(iter(found)).startswith("/home/vera/.local/share/")
         and DESKTOP in next(iter(found))
     )
-
-
-# -- databases of a local server ----------------------------------------------------------------------------
-
-
-def catalogue(rows: list[tuple[int, str, bool]]) -> bytes:
-    """One page of pg_database by the manual's page layout: (oid, name, whether the row was deleted)."""
-    page = bytearray(8192)
-    at = 8192
-    for i, (oid, name, deleted) in enumerate(rows):
-        data = struct.pack("<I", oid) + name.encode()[:63].ljust(64, b"\0") + b"\0" * 20
-        tuple_ = (
-            struct.pack(
-                "<IIIHHHHHB", 700, 701 if deleted else 0, 0, 0, 0, i + 1, 18, 0 if deleted else 0x0800, 24
-            ).ljust(24, b"\0")
-            + data
-        )
-        at -= (len(tuple_) + 7) // 8 * 8
-        page[at : at + len(tuple_)] = tuple_
-        struct.pack_into("<I", page, 24 + 4 * i, at | 1 << 15 | len(tuple_) << 17)
-    struct.pack_into("<HHHH", page, 12, 24 + 4 * len(rows), at, 8192, 8192 | 4)
-    return bytes(page)
-
-
-@pytest.mark.parametrize("moved", [False, True])
-def test_a_database_called_like_it_in_a_local_server_is_named_and_never_touched(room, look, moved):
-    top = room.root / "var/lib/postgresql/15/main"
-    write(top, "base/16384/1", "x" * 9000)
-    write(
-        top,
-        f"global/{2964 if moved else 1262}",
-        catalogue([(1, "template1", False), (16384, DESKTOP, False), (16390, TERMINAL, True)]),
-    )
-    if moved:
-        write(top, "global/1262", catalogue([]))
-        write(
-            top,
-            "global/pg_filenode.map",
-            struct.pack("<iiIIII", 0x592717, 2, 1213, 1213, 1262, 2964).ljust(512, b"\0"),
-        )
-    survey = look()
-    b = of(survey, DESKTOP)[f"/var/lib/postgresql/15/main, database {DESKTOP}"]
-    assert (b.object, b.ticked, b.personal) == ("database", False, True) and b.bytes >= 9000
-    assert not any(b.object == "database" for b in of(survey, TERMINAL).values())
-
-
-@given(st.binary(max_size=300), st.binary(max_size=9000))
-def test_a_broken_server_folder_never_ends_the_look(tmp_path_factory, table, page):
-    root = tmp_path_factory.mktemp("server")
-    write(root, "c/global/pg_filenode.map", table)
-    write(root, "c/global/1262", page)
-    with suppress(CouldNotRead):
-        databases_of(open_machine(root), "/c")
 
 
 # -- named is not owned; what a person would mourn is personal --------------------------------------------------

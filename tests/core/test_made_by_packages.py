@@ -6,23 +6,15 @@ import os
 
 import pytest
 
-from evidence import SERVICE, Room, ago
-from registries import launcher, write
+from evidence import SERVICE, Room, add_program, ago
+from registries import write
 from swept_shelf.core.documents.survey import Belonging, Survey
 
 NAME = "woldgauge"
 
 
 def add(room: Room, name: str = NAME, files: dict[str, str] | None = None, **scripts: str) -> None:
-    room.packages(
-        {
-            name: {
-                f"usr/bin/{name}": "#!/bin/sh\n",
-                f"usr/share/applications/{name}.desktop": launcher(name.capitalize(), name),
-                **(files or {}),
-            }
-        }
-    )
+    add_program(room, name, more=files)
     for script, text in scripts.items():
         write(room.root, f"var/lib/dpkg/info/{name}.{script}", f"#!/bin/sh\nset -e\n{text}\n", 0o755)
 

@@ -6,30 +6,9 @@ import zipfile
 
 import pytest
 
-from evidence import Room, ago
-from registries import launcher
-from swept_shelf.core.documents.survey import Belonging, Survey
-
-
-def of(survey: Survey, name: str) -> dict[str, Belonging]:
-    found = survey.find(f"debian:{name}")
-    assert found is not None, name
-    return {b.path: b for b in found.belongings}
-
-
-def add(room: Room, name: str, *literals: str, source: str = "", more: dict[str, str] | None = None) -> None:
-    program = "#!/bin/sh\n" + "".join(f'x="{text}"\n' for text in literals)
-    room.packages(
-        {
-            name: {
-                f"usr/bin/{name}": program,
-                f"usr/share/applications/{name}.desktop": launcher(name.capitalize(), name),
-                **(more or {}),
-            }
-        },
-        control=f"Source: {source}\n" if source else "",
-    )
-
+from evidence import add_program as add
+from evidence import ago
+from evidence import belongings_of as of
 
 HOME = "/home/vera/"
 
@@ -59,8 +38,8 @@ def test_a_makers_folder_with_one_program_in_it_stays_whole(room, look):
 
 
 def test_of_siblings_the_exact_own_name_wins_and_what_both_name_is_shared(room, look):
-    add(room, "woldmap-gtk", "woldmap", ".config/woldmap-qt", source="woldmap")
-    add(room, "woldmap-qt", "woldmap", source="woldmap")
+    add(room, "woldmap-gtk", "woldmap", ".config/woldmap-qt", control="Source: woldmap\n")
+    add(room, "woldmap-qt", "woldmap", control="Source: woldmap\n")
     for place in (".config/woldmap-qt", ".config/woldmap-gtk", ".local/share/woldmap"):
         room.home("vera", f"{place}/x", "a=1\n", ago(3))
     survey = look()
@@ -130,7 +109,7 @@ def test_what_its_program_names_and_its_content_says_too_is_ticked(room, look):
 
 def test_a_part_that_stays_because_a_sibling_stays_says_so(room, look):
     for name in ("woldmap-gtk", "woldmap-qt"):
-        add(room, name, "woldmap", source="woldmap")
+        add(room, name, "woldmap", control="Source: woldmap\n")
     room.home("vera", ".local/share/woldmap/x", "a=1\n", ago(3))
     assert of(look(), "woldmap-gtk")[f"{HOME}.local/share/woldmap"].reason.endswith("; stays for Woldmap-qt")
 
