@@ -106,7 +106,9 @@ def _debian(data: bytes) -> None:
 def _apt_history(data: bytes) -> None:
     _file("var/log/apt/history.log", data)
     _file("var/log/dpkg.log", data)
-    history.asked(_MACHINE, [])
+    by_apt = list(history.apt_history(_MACHINE, []))
+    history.asked(by_apt)
+    history.commands(by_apt)
     list(history.removed(_MACHINE, []))
     list(history.dpkg_history(_MACHINE, []))
 
