@@ -7,6 +7,8 @@ from collections import defaultdict
 from collections.abc import Collection, Iterable, Iterator
 from dataclasses import dataclass
 
+import numpy as np
+
 from swept_shelf.core.applications.assemble import Known
 from swept_shelf.core.belongings.common import is_common, is_distinctive, normal
 from swept_shelf.core.documents.errors import CouldNotRead
@@ -147,37 +149,36 @@ def declared_places(machine: Machine, tree: Tree, app: Known, files: list[str]) 
         except CouldNotRead:
             continue
         left -= len(data)
-        for hit in _matches(_HOME, data, (b".config/", b".cache/", b".local/s")):
-            place = hit[2].decode("ascii", "ignore").rstrip(". ")
-            if not is_common(place.split("/")[0], False):
-                folder = hit[1].decode()
-                yield Declared(
-                    f".{folder}/{place}",
-                    path,
-                    data.count(b"\n", 0, hit.start()) + 1,
-                    hit[0].decode("ascii", "replace"),
-                )
-        for hit in _matches(_SYSTEM, data, (b"/var/", b"/run/")):
-            place = hit[2].decode("ascii", "ignore")
-            if not is_common(place, True):
-                yield Declared(
-                    f"/{hit[1].decode().replace('var/run', 'run')}/{place}",
-                    path,
-                    data.count(b"\n", 0, hit.start()) + 1,
-                    hit[0].decode(),
-                )
+        for hit in _matches(data):
+            if place := _place(hit):
+                line = data.count(b"\n", 0, hit.start()) + 1
+                yield Declared(place, path, line, hit[0].decode("ascii", "replace"))
 
 
-def _matches(
-    pattern: re.Pattern[bytes], data: bytes, needles: tuple[bytes, ...]
-) -> Iterator[re.Match[bytes]]:
-    """The pattern's matches, looked for only where a needle stands: many times faster on program code."""
-    for needle in needles:
-        at = data.find(needle)
-        while at >= 0:
-            if match := pattern.match(data, at):
+def _place(hit: re.Match[bytes]) -> str:
+    """The place that a match names, as `Declared` has it; "" for what many programs name."""
+    top, name = hit[1].decode(), hit[2].decode("ascii", "ignore")
+    if hit.re is _HOME:
+        name = name.rstrip(". ")
+        return "" if is_common(name.split("/")[0], False) else f".{top}/{name}"
+    return "" if is_common(name, True) else f"/{top.replace('var/run', 'run')}/{name}"
+
+
+def _matches(data: bytes) -> Iterator[re.Match[bytes]]:
+    """What in a program's bytes reads like a place below a home, then like one of the system.
+
+    Only where a slash with the right byte beside it stands: many times faster on program code than the patterns alone."""
+    around = np.frombuffer(data, np.uint8)
+    slashes = np.flatnonzero(around[1:-1] == ord("/")) + 1
+    behind = around[slashes - 1]
+    for last, length in ((b"g", 7), (b"e", 6), (b"l", 6)):  # .config/ .cache/ .local/
+        for at in slashes[behind == ord(last)].tolist():
+            if at >= length and (match := _HOME.match(data, at - length)):
                 yield match
-            at = data.find(needle, at + len(needle))
+    following = around[slashes + 1]
+    for at in slashes[(following == ord("v")) | (following == ord("r"))].tolist():
+        if match := _SYSTEM.match(data, at):
+            yield match
 
 
 def _programs(tree: Tree, files: list[str]) -> list[str]:
