@@ -14,7 +14,7 @@ from swept_shelf.core.belongings.candidates import Place
 from swept_shelf.core.belongings.claims import Claim
 from swept_shelf.core.belongings.personal import Personal
 from swept_shelf.core.belongings.resolve import CERTAIN, Ruling, strength
-from swept_shelf.core.documents.paths import base, within
+from swept_shelf.core.documents.paths import base, ways_up, within
 from swept_shelf.core.documents.sizes import human_bytes
 from swept_shelf.core.documents.survey import Belonging, Proof, Volume
 from swept_shelf.core.documents.terms import By, Kind, Share
@@ -191,7 +191,13 @@ class Maker:
         """What the registry lists: folders that are its alone as one, other files one by one, conffiles apart."""
         made = []
         folders = [f for f in own_folders if f in self._tree]
-        inside = {f: [c for c in sorted(conffiles) if within(c, f) and c in self._tree] for f in folders}
+        tops = set(folders)
+        inside: dict[str, list[str]] = {f: [] for f in folders}
+        for conffile in sorted(conffiles):
+            if conffile in self._tree:
+                for above in ways_up(conffile):
+                    if above in tops:
+                        inside[above].append(conffile)
         for folder in folders:
             if inside[folder] and all(
                 p in conffiles or self._tree.kind(p) == "folder" for p in files if within(p, folder)
@@ -213,7 +219,7 @@ class Maker:
                         reason="settings file of its package",
                     )
                 )
-            elif not any(within(path, f) for f in folders):
+            elif tops.isdisjoint(ways_up(path)):
                 made.append(self.make(path, "everyone", Kind.PROGRAM, _listed(listed, path), [], True))
         return made
 

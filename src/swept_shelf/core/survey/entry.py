@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections import defaultdict
 from dataclasses import replace
 
+import numpy as np
+
 from swept_shelf.core.applications.assemble import Known
 from swept_shelf.core.belongings.belong import Maker
 from swept_shelf.core.belongings.claims import Claim
@@ -31,7 +33,6 @@ from swept_shelf.core.references import Pointee
 from swept_shelf.core.references.pointees import bus_names
 from swept_shelf.core.registries.debian.changed import changed_files
 from swept_shelf.core.survey.ground import Ground
-from swept_shelf.core.tree.returning import returning_bytes
 
 
 def pointee_of(app: Known, files: list[str], belongings: list[Belonging]) -> Pointee:
@@ -183,12 +184,8 @@ def _comes_back(app: Known, ground: Ground, belongings: list[Belonging]) -> list
     now[volumes[0].id] += ground.bytes_of(paths)
     for b in belongings:
         if b.ticked and (app.tops or b.kind != Kind.PROGRAM or b.proof != By.REGISTERED):
-            part = [
-                tree.sized(i)
-                for i in tree.slice(b.path)
-                if not any(within(tree.paths[i], x) for x in b.except_)
-            ]
-            later[b.volume] += returning_bytes(part)
+            part = tree.slice(b.path)
+            later[b.volume] += tree.returning(np.flatnonzero(tree.without(part, b.except_)) + part.start)
     return [ComesBack(v.id, now[v.id], later[v.id]) for v in volumes if now[v.id] or later[v.id]]
 
 

@@ -11,7 +11,6 @@ from swept_shelf.core.documents.survey import Person, Volume
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.registries.debian.original import info_files
 from swept_shelf.core.registries.debian.package import DebianRegistry
-from swept_shelf.core.tree.returning import returning_bytes
 from swept_shelf.core.tree.walk import Tree
 
 
@@ -43,4 +42,5 @@ class Ground:
 
     def bytes_of(self, paths: Iterable[str]) -> int:
         """Allocated bytes that come back when all these paths go."""
-        return returning_bytes(self.tree.sized(self.tree.where[p]) for p in paths if p in self.tree.where)
+        where = map(self.tree.where.get, paths)
+        return self.tree.returning(i for i in where if i is not None)

@@ -42,6 +42,7 @@ CREATE TABLE folder_totals (folder INTEGER, owner INTEGER, bytes INTEGER, files 
 """
 _CHUNK = 2000  # folders at a time
 TYPES = ("file", "folder", "link", "pipe", "socket", "device")
+_TYPE_NUMBERS = {kind: number for number, kind in enumerate(TYPES)}
 VERSION = "2"
 LARGE = 10_000_000
 _AFTER = "CREATE INDEX large_files ON entries (blocks) WHERE type = 0 AND blocks >= 19531;"
@@ -119,7 +120,7 @@ class _Entries:
         above = list(self._above())
         base.executemany(
             "INSERT INTO folders VALUES (?, ?, ?)",
-            ((n, above[i], _raw(tree.paths[i]).rpartition(b"/")[2]) for i, n in self._number.items()),
+            ((n, above[i], _name(tree.paths[i])) for i, n in self._number.items()),
         )
         members: dict[int, list[int]] = {_TOP: [0]} if tree.paths else {}
         for i, number in enumerate(above):
@@ -130,9 +131,12 @@ class _Entries:
         pairs: set[tuple[int, int]] = set()
         too: list[tuple[int, bytes, int]] = []
         for start in range(0, len(folders) + 1, _CHUNK):
-            rows: list[tuple[Any, ...]] = []
-            for number in range(start, min(start + _CHUNK, len(folders) + 1)):
-                rows += self._rows(number, members.pop(number, []), known, pairs, too)
+            named = [
+                (number, name, i)
+                for number in range(start, min(start + _CHUNK, len(folders) + 1))
+                for name, i in sorted((_name(tree.paths[i]) or b"/", i) for i in members.pop(number, ()))
+            ]
+            rows = self._rows(named, known, pairs, too)
             base.executemany(f"INSERT INTO entries VALUES ({','.join('?' * 15)})", rows)
         base.executemany("INSERT INTO file_systems VALUES (?, ?)", ((n, id) for id, n in known.items()))
         base.executemany("INSERT INTO listed_too VALUES (?, ?, ?)", sorted(too))
@@ -153,20 +157,22 @@ class _Entries:
 
     def _rows(
         self,
-        number: int,
-        members: list[int],
+        named: list[tuple[int, bytes, int]],
         known: dict[str, int],
         pairs: set[tuple[int, int]],
         too: list[tuple[int, bytes, int]],
     ) -> Iterator[tuple[Any, ...]]:
+        """The rows of (folder's number, name, position); fills what stands beside them."""
         tree = self._tree
-        named = sorted(((_raw(tree.paths[i]).rpartition(b"/")[2] or b"/"), i) for i in members)
-        where = np.array([i for _, i in named], dtype=np.int64)
-        columns = zip(*tree.identities_of(where), strict=True)
-        for (name, i), (system, inode, kind, size, mtime, ctime, uid, gid, mode) in zip(
-            named, columns, strict=True
-        ):
-            listed = self._listed.get(i, [])
+        where = np.array([i for _, _, i in named], dtype=np.int64)
+        columns = [
+            *tree.identities_of(where),
+            (tree.blocks[where] // 512).tolist(),
+            tree.links[where].tolist(),
+        ]
+        for (number, name, i), row in zip(named, zip(*columns, strict=True), strict=True):
+            system, inode, kind, size, mtime, ctime, uid, gid, mode, blocks, links = row
+            listed = self._listed.get(i, ())
             for package in listed:
                 pairs.add((package, number))
             if len(listed) > 1:
@@ -176,15 +182,15 @@ class _Entries:
                 name,
                 known.setdefault(system, len(known)),
                 inode,
-                TYPES.index(kind),
+                _TYPE_NUMBERS[kind],
                 size,
                 mtime,
                 ctime - mtime,
                 uid,
                 gid,
                 mode,
-                int(tree.blocks[i]) // 512,
-                int(tree.links[i]),
+                blocks,
+                links,
                 self._owners[self._whose[i]],
                 listed[0] if len(listed) == 1 else None,
             )
@@ -244,6 +250,10 @@ class Row:
         return Sized(
             self.path, self.bytes, self.links, i.file_system, i.inode, i.type == "folder", self.shared
         )
+
+
+def _name(path: str) -> bytes:
+    return _raw(path).rpartition(b"/")[2]
 
 
 def _raw(path: str) -> bytes:

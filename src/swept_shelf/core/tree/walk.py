@@ -18,7 +18,6 @@ from swept_shelf.core.tree.extents import WORTH, shared_bytes
 from swept_shelf.core.tree.finding import find_all, folder_order
 from swept_shelf.core.tree.positions import Positions
 from swept_shelf.core.tree.remember import NOT_TRUSTED, TRUSTED, keep
-from swept_shelf.core.tree.returning import Sized
 from swept_shelf.core.tree.walk_columns import stops_of
 
 _TYPES = {"f": "file", "d": "folder", "l": "link", "p": "pipe", "s": "socket"}
@@ -231,17 +230,23 @@ class Tree:
             c["mode"].tolist(),
         ]
 
-    def sized(self, position: int) -> Sized:
-        c = self._columns
-        return Sized(
-            self.paths[position],
-            int(self.blocks[position]),
-            int(c["links"][position]),
-            str(c["device"][position]),
-            int(c["inode"][position]),
-            bool(self.is_folder[position]),
-            self.shared.get(position, 0),
+    def returning(self, positions: Iterable[int] | NDArray[np.int64]) -> int:
+        """Bytes that come back when all that stands there goes together (as returning.py counts them)."""
+        some = np.unique(
+            np.fromiter(positions, np.int64) if not isinstance(positions, np.ndarray) else positions
         )
+        sizes = self.blocks[some]
+        if self.shared:
+            sizes = sizes - np.array([self.shared.get(i, 0) for i in some.tolist()], dtype=np.int64)
+        several = (self.links[some] > 1) & ~self.is_folder[some]
+        total = int(sizes[~several].sum())
+        if several.any():
+            part = some[several]
+            pairs = np.stack([self._columns["device"][part].astype(np.uint64), self._columns["inode"][part]])
+            _, first, names = np.unique(pairs, axis=1, return_index=True, return_counts=True)
+            whole = names >= self.links[part][first]
+            total += int(sizes[several][first][whole].sum())
+        return total
 
     def find_shared(self, devices: Iterable[int]) -> None:
         """Ask the file systems on these devices how much of each larger file other files share."""
