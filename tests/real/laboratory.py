@@ -272,24 +272,7 @@ class Laboratory:
         """wtmp(5) as logins write it: a session around every run."""
         records = []
         for i, run in enumerate(sorted(self.runs, key=lambda r: r.at)):
-            for kind, user, at in ((7, run.person, run.at - 2400), (8, "", run.at + 900)):
-                records.append(
-                    struct.pack(
-                        "<hxxi32s4s32s256shhiii16s20x",
-                        kind,
-                        100 + i,
-                        b"tty7",
-                        b"7",
-                        user.encode(),
-                        b":0",
-                        0,
-                        0,
-                        0,
-                        at,
-                        0,
-                        b"",
-                    )
-                )
+            records += [_login(7, run.person, run.at - 2400, i), _login(8, "", run.at + 900, i)]
         (self.root / "var/log/wtmp").write_bytes(b"".join(records))
 
     def write_journal(self, runs: list[Ran]) -> None:
@@ -333,11 +316,15 @@ class Laboratory:
     def remember(self) -> None:
         self._times = {p: (s.st_atime_ns, s.st_mtime_ns) for p, s in self._files()}
         self._log = (self.root / "var/log/dpkg.log").read_bytes()
+        self._logins = (self.root / "var/log/wtmp").read_bytes()
 
     def restore(self) -> None:
         """Everything as `remember` saw it."""
         (self.root / "var/log/dpkg.log").write_bytes(self._log)
+        (self.root / "var/log/wtmp").write_bytes(self._logins)
         (self.root / "etc/fstab").unlink(missing_ok=True)
+        for table in (self.root / "var/spool/cron/crontabs").glob("*"):
+            table.unlink()
         for path, times in self._times.items():
             with contextlib.suppress(OSError):
                 os.utime(path, ns=times, follow_symlinks=False)
@@ -362,6 +349,42 @@ class Laboratory:
                         os.utime(target, (at + 5, target.stat().st_mtime))
                 os.utime(listing, (at + 8, at + 8))
                 log.write(f"{stamp} upgrade {name}:amd64 1.0 1.1\n")
+
+    def check_few(self, packages: list[str], at: int) -> None:
+        """All files of a few packages read within a minute, as a check of them does."""
+        for i, name in enumerate(packages):
+            listing = next((self.root / "var/lib/dpkg/info").glob(f"{name}*.list"))
+            for j, path in enumerate(listing.read_text().splitlines()):
+                target = self.root / path.lstrip("/")
+                if target.is_file() and not target.is_symlink():
+                    os.utime(target, (at + 12 * i + j / 500, target.stat().st_mtime))
+
+    def home_restored(self, person: str, at: int) -> None:
+        """A whole home written within three minutes, by a copy that kept no times."""
+        files = [p for p in sorted((self.root / "home" / person).rglob("*")) if p.is_file()]
+        for i, path in enumerate(files):
+            when = at + 180 * i / len(files)
+            os.utime(path, (when, when), follow_symlinks=False)
+
+    def logouts_write(self, settings: list[str], person: str, logouts: list[int]) -> None:
+        """Settings of several applications rewritten whenever a session ends."""
+        with (self.root / "var/log/wtmp").open("ab") as log:
+            for at in logouts:
+                log.write(_login(7, person, at - 5400) + _login(8, "", at))
+        for i, path in enumerate(settings):
+            when = logouts[-1] - 2 + i / 10
+            os.utime(f"{self.root}{path}", (when, when))
+
+    def job(self, app: str, person: str, written: list[str], at: int) -> None:
+        """A crontab starts its program every night; the last time it wrote these files."""
+        table = self.root / "var/spool/cron/crontabs" / person
+        table.parent.mkdir(parents=True, exist_ok=True)
+        clock = time.gmtime(at)
+        table.write_text(f"{clock.tm_min} {clock.tm_hour} * * * /usr/bin/{app} --batch\n")
+        for path in written:
+            os.utime(f"{self.root}{path}", (at + 3, at + 3))
+        program = self.root / "usr/bin" / app
+        os.utime(program, (at + 1, program.stat().st_mtime))
 
     def noatime(self) -> None:
         (self.root / "etc/fstab").write_text("UUID=0 / ext4 rw,noatime 0 1\n")
@@ -395,6 +418,12 @@ class Laboratory:
             return 0 <= getattr(os.lstat(f"{self.root}{path}"), which) - at < 600
         except OSError:
             return False
+
+
+def _login(kind: int, user: str, at: int, number: int = 0) -> bytes:
+    """One record of wtmp(5): 7 a session begins, 8 it ends."""
+    terminal = (b"tty7", b"7", user.encode(), b":0", 0, 0, 0, at, 0, b"")
+    return struct.pack("<hxxi32s4s32s256shhiii16s20x", kind, 100 + number, *terminal)
 
 
 def _above(ancestor: int, pid: int) -> bool:

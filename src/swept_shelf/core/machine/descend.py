@@ -22,17 +22,18 @@ def folders_below(top: int, unreadable_too: bool = False) -> Iterator[tuple[str,
     No link is followed; of the list of names the caller may take away folders that are not to be entered. What goes away
     meanwhile is left out. Raises OSError for a folder that may not be listed
     (`unreadable_too`: it is passed over) and where too many are open at once."""
-    frames: list[tuple[str, int, list[str]]] = []
+    frames: list[tuple[str, int, list[str], set[str]]] = []
     try:
         fd = _opened(".", top)
-        frames.append(("", fd, _names(fd)))
-        yield frames[-1]
+        frames.append(("", fd, *_names(fd)))
+        yield frames[-1][:3]
         while frames:
-            path, fd, names = frames[-1]
+            path, fd, names, others = frames[-1]
             if not names:
                 os.close(frames.pop()[1])
                 continue
-            name = names.pop()
+            if (name := names.pop()) in others:
+                continue
             try:
                 inner = _opened(name, fd)
             except (NotADirectoryError, FileNotFoundError):
@@ -41,10 +42,10 @@ def folders_below(top: int, unreadable_too: bool = False) -> Iterator[tuple[str,
                 if error.errno == errno.ELOOP or (unreadable_too and error.errno == errno.EACCES):
                     continue
                 raise
-            frames.append((f"{path}/{name}" if path else name, inner, _names(inner)))
-            yield frames[-1]
+            frames.append((f"{path}/{name}" if path else name, inner, *_names(inner)))
+            yield frames[-1][:3]
     finally:
-        for _, fd, _ in frames:
+        for _, fd, _, _ in frames:
             os.close(fd)
 
 
@@ -58,5 +59,8 @@ def _opened(name: str, folder: int) -> int:
         return os.open(name, _FOLDER, dir_fd=folder)
 
 
-def _names(fd: int) -> list[str]:
-    return sorted(os.listdir(fd), reverse=True)
+def _names(fd: int) -> tuple[list[str], set[str]]:
+    """What is in a folder, last first, and what of it is no folder."""
+    with os.scandir(fd) as entries:
+        folders = {e.name: e.is_dir(follow_symlinks=False) for e in entries}
+    return sorted(folders, reverse=True), {name for name, is_folder in folders.items() if not is_folder}
