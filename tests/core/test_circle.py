@@ -7,7 +7,7 @@ import pytest
 from helpers import Job, built, differences, dpkg_status, picture
 from swept_shelf.core.carry.journal import check, read_journal
 from swept_shelf.core.carry.sheet import records_of
-from swept_shelf.core.documents.clearance import BUILT_FAMILIES
+from swept_shelf.core.documents.clearance import FAMILIES
 from swept_shelf.core.machine.volumes import free_bytes
 
 
@@ -96,9 +96,7 @@ def test_only_the_lines_that_point_at_it_went(circle):
 
 def test_the_clearance_is_all_clear_in_every_family_that_is_looked_at(circle):
     line = circle["clearance"].lines[0]
-    assert {c.family: c.state for c in line.cells} == {
-        c.family: "clear" if c.family in BUILT_FAMILIES else "could_not_look" for c in line.cells
-    }
+    assert {c.family: c.state for c in line.cells} == {family: "clear" for family in FAMILIES}
 
 
 def test_put_back_restores_the_root_exactly(circle):

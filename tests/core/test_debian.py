@@ -10,11 +10,12 @@ from pathlib import Path
 import pytest
 
 from swept_shelf.core.documents.errors import CouldNotRead, Refused
+from swept_shelf.core.grammars.commands import command_words, parse_entry, program_of
 from swept_shelf.core.machine import open_machine
 from swept_shelf.core.registries.debian import change
 from swept_shelf.core.registries.debian.original import info_files, rebuild, status_stanza
 from swept_shelf.core.registries.debian.read import query, read
-from swept_shelf.core.registries.launchers import command_words, parse_entry, program_of, read_launcher
+from swept_shelf.core.registries.launchers import read_launcher
 
 
 @pytest.fixture

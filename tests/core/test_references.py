@@ -6,11 +6,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from swept_shelf.core.references import cron, file_types, recents, shell_startup
+from swept_shelf.core.grammars.shell_words import programs_of
 from swept_shelf.core.references.cutting import put_in_again, whole_line, without
+from swept_shelf.core.references.kinds import KINDS as DECLARED
 from swept_shelf.core.references.pointees import Pointee, Pointees
-from swept_shelf.core.references.shell_words import programs_of
-from swept_shelf.core.references.take_out import cuts_for, why_broken
+from swept_shelf.core.references.take_out import cut_of, cuts_for, why_broken
 
 IT = Pointees(
     [
@@ -25,6 +25,19 @@ IT = Pointees(
         )
     ]
 )
+
+
+def pointing(kind, path, text, to=IT):
+    """Entries of a file that point at one of `to`."""
+    return [e for e in DECLARED[kind].parse(path, text) if any(to.whose(t) for t in e.targets)]
+
+
+def cuts(kind, path, text, to=IT):
+    return [c for e in pointing(kind, path, text, to) if (c := cut_of(e))]
+
+
+def cut(kind, path, text, to=IT):
+    return without(text, cuts(kind, path, text, to))
 
 
 @pytest.mark.parametrize(
@@ -44,16 +57,12 @@ IT = Pointees(
     ],
 )
 def test_cron_lines(line, points):
-    assert bool(list(cron.find("/etc/cron.d/x", line, IT))) == points
+    assert bool(pointing("cron", "/etc/cron.d/x", line)) == points
 
 
 def test_a_persons_crontab_has_no_user_column():
-    assert list(cron.find("/var/spool/cron/crontabs/a", "1 2 3 * * plot7", IT))
-    assert not list(cron.find("/var/spool/cron/crontabs/a", "1 2 3 * * root plot7", IT))
-
-
-def cut(module, path, text, to=IT):
-    return without(text, [c for _, c in module.cuts(path, text, to)])
+    assert pointing("cron", "/var/spool/cron/crontabs/a", "1 2 3 * * plot7")
+    assert not pointing("cron", "/var/spool/cron/crontabs/a", "1 2 3 * * root plot7")
 
 
 @pytest.mark.parametrize(
@@ -93,7 +102,7 @@ def cut(module, path, text, to=IT):
 def test_shell_start_up_lines(line, left):
     """What is cut is whole commands; where that would leave a script that no shell reads, it is said instead."""
     text = f"first\n{line}\nlast\n"
-    after = cut(shell_startup, "/h/.bashrc", text)
+    after = cut("shell line", "/h/.bashrc", text)
     if left == "broken":
         assert after != text and why_broken("shell line", "/h/.bashrc", text, after)
         return
@@ -102,11 +111,11 @@ def test_shell_start_up_lines(line, left):
 
 
 def test_a_continued_line_goes_with_all_its_lines():
-    assert cut(shell_startup, "/h/.bashrc", "first\nplot7 \\\n  --more\nlast\n") == "first\nlast\n"
+    assert cut("shell line", "/h/.bashrc", "first\nplot7 \\\n  --more\nlast\n") == "first\nlast\n"
 
 
 def test_a_line_of_a_block_is_found_even_though_it_is_not_taken_out():
-    assert list(shell_startup.find("/h/.bashrc", "if true; then plot7; fi", IT))
+    assert pointing("shell line", "/h/.bashrc", "if true; then plot7; fi")
 
 
 def test_programs_of_a_line_are_the_words_in_command_position():
@@ -115,10 +124,10 @@ def test_programs_of_a_line_are_the_words_in_command_position():
 
 def test_file_types_lose_only_the_launcher():
     text = "[Default Applications]\na/b=plot7.desktop\nc/d=plot7.desktop;other.desktop;\n# plot7.desktop\n[Other]\ne/f=plot7.desktop\n"
-    assert cut(file_types, "/x", text) == (
+    assert cut("file type", "/x", text) == (
         "[Default Applications]\nc/d=other.desktop;\n# plot7.desktop\n[Other]\ne/f=plot7.desktop\n"
     )
-    assert [h.line for h in file_types.find("/x", text, IT)] == [2, 3]
+    assert [e.line for e in pointing("file type", "/x", text)] == [2, 3]
 
 
 XBEL = """<?xml version="1.0"?>
@@ -133,30 +142,30 @@ XBEL = """<?xml version="1.0"?>
 
 
 def test_recent_documents_go_when_only_it_opened_them_else_only_the_mention():
-    after = cut(recents, "/r.xbel", XBEL)
+    after = cut("recent document", "/r.xbel", XBEL)
     assert "ä.map" not in after
     assert (
         '<bookmark href="file:///h/two"><x><bookmark:application name="other" exec="other"/></x></bookmark>'
         in after
     )
     assert '<bookmark href="file:///h/plot7">' in after
-    assert not list(recents.find("/r.xbel", after, IT))
+    assert not pointing("recent document", "/r.xbel", after)
 
 
 def test_recent_documents_that_declare_entities_or_are_broken_are_refused():
     for text in ('<!DOCTYPE x [<!ENTITY a "b">]><xbel>&a;</xbel>', "<xbel><bookmark>"):
         with pytest.raises(ValueError):
-            list(recents.find("/r.xbel", text, IT))
+            pointing("recent document", "/r.xbel", text)
 
 
 def test_bookmarks_into_its_folders_go():
     text = "file:///opt/plot/maps Maps\nfile:///opt/plotter Other\nfile:///usr/lib/plot7%20x y\n"
-    assert cut(recents, "/bookmarks", text) == "file:///opt/plotter Other\nfile:///usr/lib/plot7%20x y\n"
+    assert cut("bookmark", "/bookmarks", text) == "file:///opt/plotter Other\nfile:///usr/lib/plot7%20x y\n"
 
 
 def test_units_of_a_template_and_shared_words():
     assert IT.unit("plot@tty1.service") == "it" and IT.unit("plot.service") == ""
-    two = Pointees([Pointee("a", ("x",), (), (), (), (), ()), Pointee("b", ("x",), (), (), (), (), ())])
+    two = Pointees([Pointee("a", ("x",)), Pointee("b", ("x",))])
     assert two.program("x") == ""
 
 
@@ -164,9 +173,7 @@ def test_units_of_a_template_and_shared_words():
 
 
 def one(name: str) -> Pointees:
-    return Pointees(
-        [Pointee(name, (name,), (f"/usr/bin/{name}",), (f"/opt/{name}",), (f"{name}.desktop",), (), ())]
-    )
+    return Pointees([Pointee(name, (name,), (f"/usr/bin/{name}",), (f"/opt/{name}",), (f"{name}.desktop",))])
 
 
 NAMES = ("ash", "birch", "cedar", "date")
@@ -206,30 +213,28 @@ def cron_of(rows):
 
 
 KINDS = {
-    "file type": ("/x/mimeapps.list", file_types_of, file_types),
-    "shell line": ("/h/.bashrc", shell_of, shell_startup),
-    "recent document": ("/h/r.xbel", recents_of, recents),
-    "cron": ("/etc/cron.d/x", cron_of, cron),
+    "file type": ("/x/mimeapps.list", file_types_of),
+    "shell line": ("/h/.bashrc", shell_of),
+    "recent document": ("/h/r.xbel", recents_of),
+    "cron": ("/etc/cron.d/x", cron_of),
 }
 
 
 @pytest.mark.parametrize("kind", KINDS)
 @given(rows=st.lists(names, min_size=1, max_size=6), data=st.data())
 def test_any_applications_leave_a_file_in_any_order_and_each_comes_back_alone(kind, rows, data):
-    path, make, module = KINDS[kind]
+    path, make = KINDS[kind]
     text = make(rows)
     gone = data.draw(st.permutations(NAMES))[: data.draw(st.integers(1, 4))]
-    cuts = {n: [c for _, c in module.cuts(path, text, one(n))] for n in gone}
-    after = without(text, [c for n in gone for c in cuts[n]])
-    assert after == without(text, [c for n in sorted(gone) for c in reversed(cuts[n])])
-    assert not any(list(module.find(path, after, one(n))) for n in gone)
+    taken = {n: cuts(kind, path, text, one(n)) for n in gone}
+    after = without(text, [c for n in gone for c in taken[n]])
+    assert after == without(text, [c for n in sorted(gone) for c in reversed(taken[n])])
+    assert not any(pointing(kind, path, after, one(n)) for n in gone)
     assert why_broken(kind, path, text, after) == "" if kind != "shell line" else True
     for other in set(NAMES) - set(gone):
-        assert len(list(module.find(path, after, one(other)))) == len(
-            list(module.find(path, text, one(other)))
-        )
+        assert len(pointing(kind, path, after, one(other))) == len(pointing(kind, path, text, one(other)))
     rest = gone[1:]
-    without_first = without(text, [c for n in rest for c in cuts[n]])
+    without_first = without(text, [c for n in rest for c in taken[n]])
     assert put_in_again(after, without_first, after) == without_first
     mine = "# mine\n" if kind != "recent document" else "<!-- mine -->\n"
     if after.endswith("\n"):
@@ -247,9 +252,9 @@ def test_what_its_owner_wrote_in_the_very_place_is_not_overwritten():
 
 def test_only_the_references_of_the_order_are_cut():
     text = "[Default Applications]\na/b=plot7.desktop;x.desktop\nc/d=plot7.desktop\n"
-    assert without(text, cuts_for("file type", "/x", text, IT, {(2, "a/b")})) == text.replace(
-        "plot7.desktop;x", "x"
-    )
+    assert without(
+        text, cuts_for("file type", "/x", text, IT, {(2, "Default Applications/a/b")})
+    ) == text.replace("plot7.desktop;x", "x")
     assert cuts_for("file type", "/x", text, IT, set()) == []
 
 

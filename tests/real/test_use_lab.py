@@ -9,6 +9,7 @@ import os
 import shutil
 import tempfile
 import time
+from datetime import UTC, datetime
 from pathlib import Path
 
 import pytest
@@ -111,6 +112,11 @@ def test_the_last_use_is_known_within_a_day_and_noise_never_makes_it_later(lab, 
             if lab.honest(app):
                 right[app] = said is not None and abs(said.timestamp() - truth) <= DAY
             not_later[app] = said is None or said.timestamp() <= truth + DAY
+            if not (right.get(app, True) and not_later[app]):
+                signs = "".join(
+                    f"\n    {s.kind} {s.at} {s.source} {s.doubt} {s.set_aside}" for s in judged[app].signs
+                )
+                print(f"\n  {app} ran {datetime.fromtimestamp(truth, UTC)}, said {said}:{signs}")
         print(
             f"\n{noise}, {name}: {counted({a: right[a] for a in apps if a in right})};"
             f" no later than the truth: {counted({a: not_later[a] for a in apps})}"

@@ -12,9 +12,9 @@ from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import base
 from swept_shelf.core.documents.survey import Person, Proof
 from swept_shelf.core.documents.terms import By
+from swept_shelf.core.grammars.commands import command_words, parse_entry, program_of
+from swept_shelf.core.grammars.xbel import opened_with
 from swept_shelf.core.machine.machine import Machine
-from swept_shelf.core.references.recents import opened_with
-from swept_shelf.core.registries.launchers import command_words, parse_entry, program_of
 from swept_shelf.core.tree.walk import Tree
 
 _FOLDERS = (".local/share/applications", ".config/autostart", "Desktop")

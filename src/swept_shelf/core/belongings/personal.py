@@ -10,8 +10,8 @@ import numpy as np
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import base
 from swept_shelf.core.documents.survey import Person
+from swept_shelf.core.grammars.xbel import opened_with
 from swept_shelf.core.machine.machine import Machine
-from swept_shelf.core.references.recents import opened_with
 from swept_shelf.core.tree.walk import Tree
 
 FOLDERS = frozenset(

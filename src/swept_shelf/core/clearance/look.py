@@ -7,7 +7,6 @@ from collections.abc import Callable
 
 from swept_shelf.core.carry.run import Run
 from swept_shelf.core.documents.clearance import (
-    BUILT_FAMILIES,
     CLEARANCE_FORMAT,
     CLEARANCE_VERSION,
     FAMILIES,
@@ -34,7 +33,6 @@ from swept_shelf.core.references import Found, Pointees, find_references
 from swept_shelf.core.registries.debian import read as debian
 
 Progress = Callable[[str, int, int], None]
-_NOT_BUILT = "this program does not look there yet"
 
 
 def look_again(
@@ -54,7 +52,13 @@ def look_again(
     ]
     people = read_people(machine)
     states, owned, trouble = _registry(machine)
-    found = find_references(machine, people, owned, Pointees(pointee_of(a) for a in removed))
+    listed = {
+        row.path: line.id
+        for line in run.order.lines
+        for row, owners in run.index.rows_of(set(line.packages))
+        if owners <= set(line.packages) and row.identity.type != "folder"
+    }
+    found = find_references(machine, people, owned, Pointees((pointee_of(a) for a in removed), listed))
     progress("files", 1, 3)
     looker = _Looker(run, machine, found, states, trouble, processes)
     lines = [looker.line(line) for line in run.order.lines if line.verdict != Verdict.KEEP]
@@ -79,15 +83,18 @@ def look_again(
     )
 
 
-def _registry(machine: Machine) -> tuple[dict[str, str], set[str], str]:
-    """Status by package, the files registries own, and why the registry could not be read."""
+def _registry(machine: Machine) -> tuple[dict[str, str], dict[str, str], str]:
+    """Status by package, the files registries own with the sums of settings files, and why the registry could not be read."""
     if not debian.present(machine):
-        return {}, set(), ""
+        return {}, {}, ""
     try:
         packages = debian.query(machine)
     except CouldNotRead as error:
-        return {}, set(), error.reason
-    return {p.name: p.status for p in packages}, {f for p in packages if p.installed for f in p.files}, ""
+        return {}, {}, error.reason
+    there = [p for p in packages if p.installed]
+    owned = {path: "" for p in there for f in p.files for path in (f, f"/usr{f}")}
+    owned |= {c.path: c.md5 for p in there for c in p.conffiles}
+    return {p.name: p.status for p in packages}, owned, ""
 
 
 class _Looker:
@@ -119,15 +126,24 @@ class _Looker:
             return Cell(family, Looked.NOT_PART, "", [])
         if line.verdict != Verdict.REMOVE and family != "files":
             return Cell(family, Looked.NOT_PART, "", [])
-        if family not in BUILT_FAMILIES:
-            return Cell(family, Looked.COULD_NOT_LOOK, _NOT_BUILT, [])
         if family == "registry":
-            return self._registry_cell(line)
+            return self._and_references(self._registry_cell(line), line)
         if family == "files":
-            return self._files_cell(line)
+            return self._and_references(self._files_cell(line), line)
         if family == "processes":
             return self._processes_cell(entry)
         return self._references_cell(line, family)
+
+    def _and_references(self, cell: Cell, line: OrderLine) -> Cell:
+        """The cell with what else of its family points at the application."""
+        if line.verdict != Verdict.REMOVE:
+            return cell
+        more = self._references_cell(line, cell.family)
+        state = next(
+            (s for s in (Looked.FOUND, Looked.COULD_NOT_LOOK) if s in (cell.state, more.state)), cell.state
+        )
+        looked = more.looked_at if state == Looked.COULD_NOT_LOOK and cell.state != state else cell.looked_at
+        return Cell(cell.family, state, looked, [*cell.findings, *more.findings])
 
     def _registry_cell(self, line: OrderLine) -> Cell:
         if self._trouble:

@@ -27,18 +27,6 @@ FAMILIES = (
     "recents",
     "logs",
 )
-BUILT_FAMILIES = (
-    "registry",
-    "files",
-    "launchers",
-    "startup",
-    "schedules",
-    "file_types",
-    "shell",
-    "services",
-    "processes",
-    "recents",
-)
 
 
 @dataclass(frozen=True, slots=True)

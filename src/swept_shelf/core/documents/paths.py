@@ -72,6 +72,17 @@ def parent(path: str) -> str:
     return path.rsplit("/", 1)[0] or "/"
 
 
+def plain(path: str) -> str:
+    """An absolute path without its steps back, as names alone, links not followed."""
+    done: list[str] = []
+    for part in path.split("/"):
+        if part == "..":
+            done = done[:-1]
+        elif part not in ("", "."):
+            done.append(part)
+    return "/" + "/".join(done)
+
+
 def base(path: str) -> str:
     return path.rsplit("/", 1)[1]
 

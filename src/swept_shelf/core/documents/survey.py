@@ -279,6 +279,7 @@ class Reference:
     in_effect: bool
     mention: bool
     action: str
+    whole: bool = False
 
     def __post_init__(self) -> None:
         object.__setattr__(self, "text", masked(self.text))

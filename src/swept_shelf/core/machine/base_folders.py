@@ -44,6 +44,25 @@ def base_folders(machine: Machine, person: Person) -> dict[str, str]:
     return {usual: told.get(name, f"{person.home}/{usual}") for name, usual in USUAL.items()}
 
 
+_DESKTOP = re.compile(r'^XDG_DESKTOP_DIR="([^"]*)"', re.M)  # user-dirs.dirs(5)
+
+
+def person_folders(machine: Machine, person: Person) -> dict[str, str]:
+    """The same with the home and the desktop, which is called as the person's language has it: ~ ~config ~data ~cache ~desktop."""
+    usual = base_folders(machine, person)
+    said = _DESKTOP.search(machine.text(f"{usual['.config']}/user-dirs.dirs"))
+    desktop = said[1].replace("$HOME", person.home).rstrip("/") if said else f"{person.home}/Desktop"
+    if not is_clean(desktop) or desktop == person.home or not _is_theirs(machine, person, desktop):
+        desktop = f"{person.home}/Desktop"
+    return {
+        "~": person.home,
+        "~config": usual[".config"],
+        "~data": usual[".local/share"],
+        "~cache": usual[".cache"],
+        "~desktop": desktop,
+    }
+
+
 def _is_theirs(machine: Machine, person: Person, path: str) -> bool:
     """In their home, or a real folder of their own elsewhere: nobody's settings make another's folder theirs."""
     if within(path, person.home):

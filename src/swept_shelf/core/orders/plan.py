@@ -27,8 +27,8 @@ from swept_shelf.core.machine.volumes import volume_of
 from swept_shelf.core.orders.draw import freed_settings, settings_of_others
 from swept_shelf.core.orders.scope import Entry, Scope, is_settings_file, tickable
 from swept_shelf.core.references.cutting import without
-from swept_shelf.core.references.pointees import Pointee, Pointees
-from swept_shelf.core.references.take_out import WHOLE, cuts_for, why_broken
+from swept_shelf.core.references.pointees import NAMES, Pointee, Pointees
+from swept_shelf.core.references.take_out import cuts_for, why_broken
 from swept_shelf.core.tree.returning import returning_bytes
 
 ADMINISTRATOR = "administrator"
@@ -224,7 +224,7 @@ class _Planner:
         ]
         for r in references:
             row = self._index.row(r.path)
-            if r.kind in WHOLE and row:
+            if r.whole and row:
                 volume = volume_of(self._survey.volumes, r.path).id
                 why = f"{r.kind}: {r.detail}"
                 self.operations.append(
@@ -232,8 +232,13 @@ class _Planner:
                         app.id, r.path, row.identity, row.bytes, 1, volume, True, self._rights(r.path), why
                     )
                 )
-        gone = Pointees([pointee_of(app)])
-        edited = dict.fromkeys((r.path, r.kind) for r in references if r.kind not in WHOLE)
+        listed = {
+            row.path: app.id
+            for row, owners in self._index.rows_of(set(app.own_packages))
+            if row.identity.type != "folder"
+        }
+        gone = Pointees([pointee_of(app)], listed)
+        edited = dict.fromkeys((r.path, r.kind) for r in references if not r.whole)
         for path, kind in edited:
             self._edit(app, path, [r for r in references if (r.path, r.kind) == (path, kind)], gone)
 
@@ -243,7 +248,8 @@ class _Planner:
             return
         kind = references[0].kind
         try:
-            cuts = cuts_for(kind, path, text, gone, {(r.line, r.key) for r in references})
+            home = next((p.home for p in self._survey.people if within(path, p.home)), "")
+            cuts = cuts_for(kind, path, text, gone, {(r.line, r.key) for r in references}, home)
         except ValueError as error:
             self.left_alone.append(LeftAlone(path, str(error)))
             return
@@ -329,5 +335,4 @@ class _Planner:
 def pointee_of(app: Application) -> Pointee:
     """The names under which a surveyed application is pointed at."""
     at = app.pointed_at
-    names = ("commands", "programs", "folders", "launchers", "buses", "units")
-    return Pointee(app.id, *(tuple(at.get(k, ())) for k in names))
+    return Pointee(app.id, **{name: tuple(at.get(name, ())) for name in NAMES})

@@ -1,4 +1,4 @@
-"""A module per kind of pointer: find and explain; taking out is returned as operations."""
+"""What points at an application: kinds/ declares each kind, the rest is made from what they declare."""
 
 from swept_shelf.core.references.find import Found, find_references
 from swept_shelf.core.references.pointees import Pointee, Pointees

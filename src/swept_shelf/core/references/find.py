@@ -3,37 +3,30 @@
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Callable, Iterable, Iterator
-from dataclasses import dataclass, field
-from functools import partial
+import re
+import stat
+from collections import defaultdict
+from collections.abc import Iterable, Iterator, Mapping
+from dataclasses import dataclass, field, replace
+from fnmatch import fnmatchcase
 
 from swept_shelf.core.documents.errors import CouldNotRead
+from swept_shelf.core.documents.paths import base, join, parent, plain
 from swept_shelf.core.documents.survey import NotRead, Person, Reference
+from swept_shelf.core.machine.base_folders import person_folders
 from swept_shelf.core.machine.fences import fence
 from swept_shelf.core.machine.machine import Machine, type_of
 from swept_shelf.core.machine.people import EVERYONE, person_of
-from swept_shelf.core.references import (
-    autostart,
-    bin_links,
-    cron,
-    file_types,
-    launcher_copies,
-    recents,
-    services,
-    shell_startup,
-)
 from swept_shelf.core.references.hit import Hit
+from swept_shelf.core.references.kind import By, Entry, Kind, Place, Target
+from swept_shelf.core.references.kinds import KINDS
 from swept_shelf.core.references.pointees import Pointees
 
-_SECONDS, _MOST, _LAUNCHER = 15.0, 16 << 20, 1 << 20  # for one file: time, bytes, bytes of a launcher
+FAMILIES = tuple(dict.fromkeys(k.family for k in KINDS.values()))
+_SECONDS = 15.0  # for one file
 _ALTOGETHER, _MEMORY = 300.0, 512 << 20  # for all files together
-_FAMILIES = tuple(
-    dict.fromkeys(
-        m.FAMILY
-        for m in (autostart, launcher_copies, shell_startup, file_types, services, bin_links, recents, cron)
-    )
-)
-Reader = Callable[[str, str, Pointees], Iterator[Hit]]
+_DEEPEST, _MOST_FILES = 6, 5000  # of one pattern: folders below each other, files
+_GONE = "is not there"
 
 
 @dataclass(slots=True)
@@ -44,152 +37,259 @@ class Found:
     looked_at: dict[str, int] = field(default_factory=dict)
     not_read: dict[str, list[NotRead]] = field(default_factory=dict)
 
+    def could_not(self, family: str, path: str, reason: str) -> None:
+        row = NotRead(path, reason)
+        if reason != _GONE and row not in self.not_read.setdefault(family, []):
+            self.not_read[family].append(row)
 
-def find_references(machine: Machine, people: list[Person], owned: set[str], to: Pointees) -> Found:
-    """Every reference to any of `to`. Files that a registry owns (`owned`) are its own, not references."""
+
+@dataclass(frozen=True, slots=True)
+class _File:
+    path: str
+    place: Place
+    heeded: bool
+
+
+def find_references(
+    machine: Machine, people: list[Person], shipped: Mapping[str, str], to: Pointees
+) -> Found:
+    """Every reference to any of `to`. `shipped`: what registries own, with the MD5 sum of a settings file as it was shipped: only
+    a settings file that was changed since is looked at, the rest is the registry's own."""
     found = Found()
 
     def left(path: str, reason: str) -> None:
         """Not all was looked at: then no family is clear."""
-        for family in _FAMILIES:
-            found.not_read.setdefault(family, []).append(NotRead(path, reason))
+        for family in FAMILIES:
+            found.could_not(family, path, reason)
 
+    looker = _Looker(machine, people, shipped, to, found)
     with fence("/", left, seconds=_ALTOGETHER, memory=_MEMORY):
-        for family, hits in _all_hits(machine, people, owned, to, found):
-            found.looked_at.setdefault(family, 0)
-            for hit in hits:
-                found.references.setdefault(hit.id, []).append(_reference(hit, people))
+        for kind in KINDS.values():
+            found.looked_at.setdefault(kind.family, 0)
+            for holder in (None, *people):
+                looker.look(kind, holder)
     return found
 
 
-def _reference(hit: Hit, people: list[Person]) -> Reference:
-    text = f"{hit.id}\0{hit.kind}\0{hit.path}\0{hit.line}\0{hit.key}".encode("utf-8", "surrogateescape")
-    person = person_of(people, hit.path)
-    if person == EVERYONE and hit.path.startswith(cron.CRONTABS):
-        person = hit.path.rsplit("/", 1)[1]
-    return Reference(
-        hashlib.sha256(text).hexdigest()[:12],
-        hit.family,
-        hit.kind,
-        hit.path,
-        hit.line,
-        hit.key,
-        hit.text.strip()[:400],
-        person,
-        hit.detail,
-        hit.in_effect,
-        False,
-        "take_out",
-    )
-
-
-def _all_hits(
-    machine: Machine, people: list[Person], owned: set[str], to: Pointees, found: Found
-) -> Iterator[tuple[str, Iterable[Hit]]]:
-    homes: list[str | None] = [None, *(p.home for p in people)]
-    for home in homes:
-        for module in (autostart, launcher_copies, shell_startup, file_types):
-            yield (
-                module.FAMILY,
-                _read(machine, module.places(home), module.FAMILY, module.find, owned, to, found),
-            )
-        yield (
-            services.FAMILY,
-            _read(machine, services.bus_places(home), services.FAMILY, services.find_bus, owned, to, found),
+class _Looker:
+    def __init__(
+        self, machine: Machine, people: list[Person], shipped: Mapping[str, str], to: Pointees, found: Found
+    ) -> None:
+        self._machine, self._people, self._shipped, self._to, self._found = (
+            machine,
+            people,
+            shipped,
+            to,
+            found,
         )
-        for folder in services.unit_places(home):
-            yield (
-                services.FAMILY,
-                _in_folder(
-                    machine,
-                    folder,
-                    services.FAMILY,
-                    found,
-                    partial(
-                        services.find_units,
-                        machine,
-                        folder,
-                        owned,
-                        to,
-                        trouble=_noted(services.FAMILY, found),
-                    ),
-                ),
-            )
-        for folder in bin_links.places(home):
-            yield (
-                bin_links.FAMILY,
-                _in_folder(
-                    machine, folder, bin_links.FAMILY, found, partial(bin_links.find, machine, folder, to)
-                ),
-            )
-        if home:
-            yield (
-                recents.FAMILY,
-                _read(machine, recents.places(home), recents.FAMILY, recents.find, owned, to, found),
-            )
-    yield cron.FAMILY, _read(machine, cron.places(), cron.FAMILY, cron.find, owned, to, found)
+        self._bases = {p.home: person_folders(machine, p) for p in people}
+        self._listed: dict[str, list[str] | None] = {}
+        self._texts: dict[str, str] = {}
 
-
-def _read(
-    machine: Machine,
-    places: list[str],
-    family: str,
-    reader: Reader,
-    owned: set[str],
-    to: Pointees,
-    found: Found,
-) -> list[Hit]:
-    hits: list[Hit] = []
-    trouble = _noted(family, found)
-    for place in places:
-        for path in _files(machine, place, family, found):
-            if path in owned:
+    def look(self, kind: Kind, holder: Person | None) -> None:
+        """All of one kind's places in the system, or in a person's home."""
+        home = holder.home if holder else ""
+        rows: list[tuple[_File, list[Hit]]] = []
+        settings: list[tuple[_File, Entry]] = []
+        for place in kind.places:
+            if place.pattern.startswith("~") != bool(holder):
                 continue
-            with fence(path, trouble, seconds=_SECONDS):
-                try:
-                    text = machine.read_text(path, most=_LAUNCHER if path.endswith(".desktop") else _MOST)
-                    found.looked_at[family] = found.looked_at.get(family, 0) + 1
-                    hits += reader(path, text, to)
-                except ValueError as error:
-                    raise CouldNotRead(str(error), path) from None
-    return hits
+            for file in self._files(kind, place, home):
+                with fence(
+                    file.path, lambda p, r: self._found.could_not(kind.family, p, r), seconds=_SECONDS
+                ):
+                    entries = self._entries(kind, file)
+                    if kind.wins:
+                        settings += [(file, e) for e in entries if e.setting]
+                    if hits := self._hits(kind, file, entries, home):
+                        rows.append((file, hits))
+        counts = _counting(settings, kind.wins)
+        for file, hits in rows:
+            hidden = self._hidden(kind, file, home)
+            for hit in hits:
+                lost = bool(hit.entry.setting) and counts.get(hit.entry.setting) not in (
+                    None,
+                    (file.path, hit.entry.line),
+                )
+                effect = hit.entry.enabled and file.heeded and not hidden and not lost
+                self._add(kind, file.path, hit, effect)
+
+    def _add(self, kind: Kind, path: str, hit: Hit, in_effect: bool) -> None:
+        entry = hit.entry
+        text = f"{hit.id}\0{kind.name}\0{path}\0{entry.line}\0{entry.key}".encode("utf-8", "surrogateescape")
+        id = hashlib.sha256(text).hexdigest()[:12]
+        rows = self._found.references.setdefault(hit.id, [])
+        if any(r.id == id for r in rows):
+            return
+        person = person_of(self._people, path)
+        if person == EVERYONE and kind.owner_by_name:
+            person = base(path)
+        rows.append(
+            Reference(
+                id,
+                kind.family,
+                kind.name,
+                path,
+                entry.line,
+                entry.key,
+                entry.text.strip()[:400],
+                person,
+                entry.detail,
+                in_effect,
+                False,
+                "ask" if entry.ask else kind.action,
+                hit.whole,
+            )
+        )
+
+    # -- what stands in a file ----------------------------------------------------------------------------------
+
+    def _entries(self, kind: Kind, file: _File) -> list[Entry]:
+        """Raises CouldNotRead."""
+        if kind.links:
+            return self._link(kind, file.path)
+        owned = self._shipped.get(file.path)
+        if owned == "":
+            return []
+        if file.path not in self._texts:
+            if len(self._texts) > 200:
+                self._texts.clear()
+            self._texts[file.path] = self._machine.read_text(file.path, most=kind.most)
+        text = self._texts[file.path]
+        self._found.looked_at[kind.family] += 1
+        if owned and hashlib.md5(text.encode("utf-8", "surrogateescape")).hexdigest() == owned:
+            return []
+        try:
+            return list(kind.parse(file.path, text))
+        except ValueError as error:
+            raise CouldNotRead(str(error), file.path) from None
+
+    def _link(self, kind: Kind, path: str) -> list[Entry]:
+        """A link by where it leads: as it is written, and one link further, and so on."""
+        target, seen = self._machine.readlink(path), 0
+        if not target or path in self._shipped:
+            return []
+        self._found.looked_at[kind.family] += 1
+        targets: list[Target] = []
+        here = path
+        first = target
+        while target and seen < 8:
+            here = target if target.startswith("/") else plain(f"{parent(here)}/{target}")
+            targets.append(Target(By.PATH, here))
+            target, seen = self._machine.readlink(here), seen + 1
+        return [replace(e, targets=(*e.targets, *targets)) for e in kind.parse(path, first)]
+
+    def _hits(self, kind: Kind, file: _File, entries: list[Entry], home: str) -> list[Hit]:
+        found: list[Hit] = []
+        for entry in entries:
+            ids = dict.fromkeys(id for t in entry.targets if (id := self._to.whose(t, home)))
+            found += [Hit(id, entry, kind.whole or kind.links) for id in ids]
+            if kind.whole and ids:
+                break
+        owners = {h.id for h in found}
+        if kind.alone and len(owners) == 1 and len({h.entry for h in found}) == len(set(entries)):
+            found = [replace(h, whole=True) for h in found[:1]]
+        return found
+
+    def _hidden(self, kind: Kind, file: _File, home: str) -> bool:
+        """Whether another file hides it: one of its name in a place that counts before this one, or one that is read instead."""
+        if any(self._machine.exists(join(parent(file.path), name)) for name in file.place.hidden_by):
+            return True
+        if not kind.masks:
+            return False
+        name = base(file.path)
+        for place in kind.places:
+            if place.rank < file.place.rank and place.pattern.startswith(
+                "~"
+            ) == file.place.pattern.startswith("~"):
+                folder = self._folder(place.pattern.rpartition("/")[0], home)
+                if folder and "*" not in folder and self._machine.exists(f"{folder}/{name}"):
+                    return True
+        return False
+
+    # -- places -------------------------------------------------------------------------------------------------
+
+    def _folder(self, pattern: str, home: str) -> str:
+        if not pattern.startswith("~"):
+            return pattern
+        top, slash, rest = pattern.partition("/")
+        where = self._bases[home].get(top, "")
+        return f"{where}{slash}{rest}" if where else ""
+
+    def _files(self, kind: Kind, place: Place, home: str) -> Iterator[_File]:
+        pattern = self._folder(place.pattern, home)
+        if not pattern:
+            return
+        for count, path in enumerate(self._matching(pattern, kind)):
+            if count >= _MOST_FILES:
+                self._found.could_not(kind.family, pattern, f"holds more than {_MOST_FILES} files")
+                return
+            status = self._machine.lstat(path) if not kind.links or place.runs else None
+            if status is not None and type_of(status.st_mode) == "folder":
+                continue
+            named = not place.heeded or re.fullmatch(place.heeded, base(path)) is not None
+            runs = (
+                not place.runs
+                or bool(status and status.st_mode & stat.S_IXUSR)
+                or bool(status and type_of(status.st_mode) == "link")
+            )
+            yield _File(path, place, named and runs)
+
+    def _matching(self, pattern: str, kind: Kind) -> Iterator[str]:
+        """Paths that fit, links in folders followed; in order."""
+        parts = pattern.strip("/").split("/")
+        yield from self._below("", parts, kind, 0)
+
+    def _below(self, here: str, parts: list[str], kind: Kind, depth: int) -> Iterator[str]:
+        if not parts:
+            yield here
+            return
+        part, rest = parts[0], parts[1:]
+        if part == "**":
+            yield from self._below(here, rest, kind, depth)
+            if depth < _DEEPEST:
+                for name in self._names(here, kind):
+                    below = f"{here}/{name}"
+                    if self._machine_folder(below):
+                        yield from self._below(below, parts, kind, depth + 1)
+        elif "*" in part or "?" in part or "[" in part:
+            for name in self._names(here, kind):
+                if fnmatchcase(name, part):
+                    yield from self._below(f"{here}/{name}", rest, kind, depth)
+        elif rest:
+            yield from self._below(f"{here}/{part}", rest, kind, depth)
+        elif part in self._names(here, kind):
+            yield f"{here}/{part}"
+
+    def _machine_folder(self, path: str) -> bool:
+        try:
+            status = self._machine.lstat(path)
+        except CouldNotRead:
+            return False
+        return status is not None and stat.S_ISDIR(status.st_mode)
+
+    def _names(self, folder: str, kind: Kind) -> list[str]:
+        """Names in a folder; one that may not be read is noted."""
+        if folder not in self._listed:
+            try:
+                self._listed[folder] = self._machine.listdir(folder or "/")
+            except CouldNotRead as error:
+                self._listed[folder] = None if error.reason == "may not be read" else []
+        names = self._listed[folder]
+        if names is None:
+            self._found.could_not(kind.family, folder, "may not be read")
+            return []
+        return names
 
 
-def _in_folder(
-    machine: Machine, folder: str, family: str, found: Found, find: Callable[[], Iterator[Hit]]
-) -> list[Hit]:
-    """The hits in one folder of links or units; what goes wrong there is noted, and what was found before it counts."""
-    hits: list[Hit] = []
-    _note_unreadable(machine, folder, family, found)
-    with fence(folder, _noted(family, found), seconds=_SECONDS):
-        hits.extend(find())
-    return hits
-
-
-def _noted(family: str, found: Found) -> Callable[[str, str], None]:
-    def trouble(path: str, reason: str) -> None:
-        if reason != "is not there":
-            found.not_read.setdefault(family, []).append(NotRead(path, reason))
-
-    return trouble
-
-
-def _files(machine: Machine, place: str, family: str, found: Found) -> list[str]:
-    """`place` itself, or the files in it; a folder that may not be read is noted."""
-    _note_unreadable(machine, place, family, found)
-    resolved = machine.resolve(place)
-    status = machine.lstat(resolved) if resolved else None
-    if status is None:
-        return []
-    if type_of(status.st_mode) != "folder":
-        return [place]
-    wanted = place.endswith(("/applications", "/Desktop", "/autostart"))
-    return [f"{place}/{n}" for n in machine.names(place) if n.endswith(".desktop") or not wanted]
-
-
-def _note_unreadable(machine: Machine, place: str, family: str, found: Found) -> None:
-    try:
-        machine.listdir(place)
-    except CouldNotRead as error:
-        if error.reason == "may not be read":
-            found.not_read.setdefault(family, []).append(NotRead(place, error.reason))
+def _counting(settings: Iterable[tuple[_File, Entry]], wins: str) -> dict[str, tuple[str, int]]:
+    """Per setting the entry that counts."""
+    groups: dict[str, list[tuple[int, str, int, str]]] = defaultdict(list)
+    for file, entry in settings:
+        if entry.enabled and file.heeded:
+            groups[entry.setting].append((file.place.rank, base(file.path), entry.line, file.path))
+    found: dict[str, tuple[str, int]] = {}
+    for setting, rows in groups.items():
+        best = min(rows) if wins == "first" else max(rows, key=lambda r: (-r[0], r[1], r[2]))
+        found[setting] = (best[3], best[2])
+    return found

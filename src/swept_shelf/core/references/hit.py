@@ -1,8 +1,10 @@
-"""One place that points at an application, as a finder saw it."""
+"""One place that points at an application, as it was found."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
+
+from swept_shelf.core.references.kind import Entry
 
 
 @dataclass(frozen=True, slots=True)
@@ -10,12 +12,5 @@ class Hit:
     """`whole`: the file as a whole is the reference and is taken out as one."""
 
     id: str
-    family: str
-    kind: str
-    path: str
-    line: int
-    key: str
-    text: str
-    detail: str
+    entry: Entry
     whole: bool = False
-    in_effect: bool = True

@@ -1,13 +1,15 @@
-"""What can be pointed at: the names and places of applications, looked up by one word or path."""
+"""What can be pointed at: the names and places of applications, looked up by how something points."""
 
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable
-from dataclasses import dataclass
+from collections import ChainMap
+from collections.abc import Callable, Iterable, Mapping
+from dataclasses import dataclass, fields
 from urllib.parse import unquote, urlsplit
 
 from swept_shelf.core.documents.paths import base, parent
+from swept_shelf.core.references.kind import By, Target
 
 
 @dataclass(frozen=True, slots=True)
@@ -15,60 +17,97 @@ class Pointee:
     """One application as others point at it; all lists may be empty."""
 
     id: str
-    commands: tuple[str, ...]
-    programs: tuple[str, ...]
-    folders: tuple[str, ...]
-    launchers: tuple[str, ...]
-    buses: tuple[str, ...]
-    units: tuple[str, ...]
+    commands: tuple[str, ...] = ()
+    programs: tuple[str, ...] = ()
+    folders: tuple[str, ...] = ()
+    launchers: tuple[str, ...] = ()
+    buses: tuple[str, ...] = ()
+    units: tuple[str, ...] = ()
+    packages: tuple[str, ...] = ()
+    accounts: tuple[str, ...] = ()
+    libraries: tuple[str, ...] = ()
+    names: tuple[str, ...] = ()
+
+
+NAMES = tuple(f.name for f in fields(Pointee) if f.name != "id")
 
 
 class Pointees:
-    """Look-ups over all of them. A word that two of them share points at nobody."""
+    """Look-ups over all of them. A word that two of them share points at nobody. `listed`: application of a path that its
+    packages list."""
 
-    def __init__(self, pointees: Iterable[Pointee]) -> None:
+    def __init__(self, pointees: Iterable[Pointee], listed: Mapping[str, str] | None = None) -> None:
         self.all = list(pointees)
-        self._command = _unique((c, p.id) for p in self.all for c in p.commands)
-        self._program = _unique((c, p.id) for p in self.all for c in p.programs)
-        self._folder = _unique((f, p.id) for p in self.all for f in p.folders)
-        self._launcher = _unique((f, p.id) for p in self.all for f in p.launchers)
-        self._bus = _unique((f, p.id) for p in self.all for f in p.buses)
-        self._unit = _unique((f, p.id) for p in self.all for f in p.units)
+        self._by = {
+            name: _unique((value, p.id) for p in self.all for value in getattr(p, name)) for name in NAMES
+        }
+        self._listed: Mapping[str, str] = listed or ChainMap()
+        self._asked: dict[By, Callable[[str], str]] = {
+            By.COMMAND: self.program,
+            By.PATH: self.path,
+            By.ADDRESS: self.address,
+            By.LAUNCHER: self.launcher,
+            By.BUS: self.bus,
+            By.UNIT: self.unit,
+            By.PACKAGE: lambda name: self._by["packages"].get(name.split(":")[0], ""),
+            By.ACCOUNT: lambda name: self._by["accounts"].get(name, ""),
+            By.LIBRARY: lambda name: self._by["libraries"].get(base("/" + name), ""),
+            By.NAME: lambda name: self._by["names"].get(name, ""),
+        }
+
+    def whose(self, target: Target, home: str = "") -> str:
+        """Whom it points at; "" for nobody, or for several. `home`: what ~ means in this file."""
+        value = target.value
+        if home and value[:1] in "~$%@":
+            value = re.sub(r"^(?:~|\$HOME|\$\{HOME\}|%h|@\{HOME\})(?=/|$)", lambda _: home, value)
+        return self._asked[target.by](value)
 
     def program(self, word: str) -> str:
         """Whom a word in command position starts: a path of a program, or its bare command name."""
         if word.startswith("/"):
-            return self._program.get(word, "") or self.place(word)
-        return self._command.get(word, "") if "/" not in word else ""
+            return self.path(word)
+        return self._by["commands"].get(word, "") if "/" not in word else ""
+
+    def path(self, path: str) -> str:
+        """Whose program, listed file or folder's content an absolute path is."""
+        if not path.startswith("/"):
+            return ""
+        if path.startswith(("/bin/", "/sbin/", "/lib/", "/lib64/")):
+            return self._exactly(path) or self.path("/usr" + path)
+        return self._exactly(path) or self.place(path)
+
+    def _exactly(self, path: str) -> str:
+        return self._by["programs"].get(path, "") or self._listed.get(path, "")
 
     def place(self, path: str) -> str:
         """In whose folder an absolute path lies; a relative one lies nowhere."""
         if not path.startswith("/"):
             return ""
+        folders = self._by["folders"]
         here = path.rstrip("/") or "/"
         while here != "/":
-            if here in self._folder:
-                return self._folder[here]
+            if here in folders:
+                return folders[here]
             here = parent(here)
         return ""
 
     def launcher(self, id: str) -> str:
-        return self._launcher.get(id, "")
+        return self._by["launchers"].get(id, "")
 
     def bus(self, name: str) -> str:
-        return self._bus.get(name, "")
+        return self._by["buses"].get(name, "")
 
     def unit(self, name: str) -> str:
         """A unit, also an instance of a template (systemd.unit(5))."""
-        return self._unit.get(name, "") or self._unit.get(re.sub(r"@[^.]*\.", "@.", name), "")
+        units = self._by["units"]
+        return units.get(name, "") or units.get(re.sub(r"@[^.]*\.", "@.", name), "")
 
     def address(self, href: str) -> str:
         """Whose folder or program a file: address leads to."""
         parts = urlsplit(href)
         if parts.scheme != "file":
             return ""
-        path = unquote(parts.path, errors="surrogateescape")
-        return self._program.get(path, "") or self.place(path)
+        return self.path(unquote(parts.path, errors="surrogateescape"))
 
 
 def _unique(pairs: Iterable[tuple[str, str]]) -> dict[str, str]:

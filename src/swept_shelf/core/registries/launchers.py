@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-import re
-import shlex
 from dataclasses import dataclass
 
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import base
 from swept_shelf.core.documents.survey import NotRead
+from swept_shelf.core.grammars.commands import command_words, parse_entry, program_of
 from swept_shelf.core.machine.fences import fence
 from swept_shelf.core.machine.machine import Machine
 
@@ -19,9 +18,6 @@ SYSTEM_FOLDERS = (
     "/var/lib/snapd/desktop/applications",
 )
 PERSONAL_FOLDERS = (".local/share/applications", ".local/share/flatpak/exports/share/applications")
-
-
-_LONGEST = 16 << 10  # characters of a command line
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,52 +32,6 @@ class LauncherFile:
     visible: bool
     dbus: bool
     window_class: str
-
-
-def parse_entry(text: str) -> dict[str, tuple[int, str]]:
-    """Keys of [Desktop Entry] with their line numbers from 1; the first of a key counts."""
-    group = ""
-    found: dict[str, tuple[int, str]] = {}
-    for number, line in enumerate(text.split("\n"), 1):
-        stripped = line.strip()
-        if stripped.startswith("[") and stripped.endswith("]"):
-            group = stripped[1:-1]
-        elif group == "Desktop Entry" and "=" in stripped and not stripped.startswith("#"):
-            key, _, value = stripped.partition("=")
-            found.setdefault(key.strip(), (number, value.strip()))
-    return found
-
-
-def command_words(text: str) -> list[str]:
-    """The words of an Exec key, field codes left out; [] where the quoting is broken or it is longer than any command."""
-    if len(text) > _LONGEST:
-        return []
-    try:
-        return [w for w in shlex.split(text) if not re.fullmatch(r"%[a-zA-Z]", w)]
-    except ValueError:
-        return []
-
-
-def program_of(words: list[str]) -> str:
-    """The program a command line starts, past `env`, settings and wrappers that are not the program."""
-    rest = list(words)
-    while rest:
-        word = rest.pop(0)
-        if re.fullmatch(r"[A-Za-z_]\w*=.*", word) or base("/" + word) in (
-            "env",
-            "exec",
-            "nohup",
-            "nice",
-            "ionice",
-            "setsid",
-        ):
-            continue
-        if base("/" + word) in ("sh", "bash", "dash") and rest:
-            if rest[0] == "-c":
-                return program_of(command_words(rest[1])) if len(rest) > 1 else ""
-            return rest[0]
-        return word
-    return ""
 
 
 def read_launcher(machine: Machine, path: str) -> LauncherFile:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections import defaultdict
 from dataclasses import replace
 
@@ -10,6 +11,7 @@ import numpy as np
 from swept_shelf.core.applications.assemble import Known
 from swept_shelf.core.belongings.belong import Maker
 from swept_shelf.core.belongings.claims import Claim
+from swept_shelf.core.belongings.common import is_distinctive
 from swept_shelf.core.documents.paths import base, within
 from swept_shelf.core.documents.survey import (
     Application,
@@ -30,7 +32,8 @@ from swept_shelf.core.documents.terms import KINDS, By, Kind, Share
 from swept_shelf.core.machine.people import EVERYONE, person_of
 from swept_shelf.core.machine.processes import Process
 from swept_shelf.core.references import Pointee
-from swept_shelf.core.references.pointees import bus_names
+from swept_shelf.core.references.kinds import KINDS as REFERENCES
+from swept_shelf.core.references.pointees import NAMES, bus_names
 from swept_shelf.core.registries.debian.changed import changed_files
 from swept_shelf.core.survey.ground import Ground
 
@@ -42,28 +45,39 @@ def pointee_of(app: Known, files: list[str], belongings: list[Belonging]) -> Poi
         if b.identity and b.identity.type == "folder" and b.share == Share.SOLE and not b.personal
     ]
     programs = {*app.executables, *(f for f in files if "/bin/" in f or "/sbin/" in f or "/games/" in f)}
-    commands = {base(p) for p in programs if p.startswith(("/usr/", "/bin/", "/sbin/"))}
+    commands = {
+        base(p)
+        for p in programs
+        if p.startswith(("/usr/", "/bin/", "/sbin/", "/snap/bin/")) or _IN_HOME.search(p)
+    }
+    units = {base(f) for f in files if "/systemd/" in f and "." in base(f)} | {
+        f"{base(f)}.service" for f in files if f.startswith("/etc/init.d/")
+    }
+    launchers = [lf.id for lf in app.launchers]
+    stems = {
+        *commands,
+        *(p.split(":")[0] for p in app.own_packages),
+        *(x.removesuffix(".desktop") for x in launchers),
+    }
+    stems |= {u.rpartition(".")[0].rstrip("@") for u in units}
     return Pointee(
         app.id,
-        tuple(sorted(commands)),
-        tuple(sorted(programs)),
-        tuple(sorted(folders)),
-        tuple(lf.id for lf in app.launchers),
-        bus_names(files),
-        tuple(sorted({base(f) for f in files if "/systemd/" in f})),
+        commands=tuple(sorted(commands)),
+        programs=tuple(sorted(programs)),
+        folders=tuple(sorted(folders)),
+        launchers=tuple(launchers),
+        buses=bus_names(files),
+        units=tuple(sorted(units)),
+        packages=tuple(sorted({p.split(":")[0] for p in app.own_packages})),
+        accounts=tuple(sorted({b.path for b in belongings if b.object in ("user", "group")})),
+        libraries=tuple(sorted({base(f) for f in files if _LIBRARY.search(f)})),
+        names=tuple(sorted(s for s in stems if is_distinctive(s))),
     )
 
 
 def pointee_names(pointee: Pointee) -> dict[str, list[str]]:
     """What others point at, kept in the survey so that a clearance can look when the application is gone."""
-    return {
-        "commands": list(pointee.commands),
-        "programs": list(pointee.programs),
-        "folders": list(pointee.folders),
-        "launchers": list(pointee.launchers),
-        "buses": list(pointee.buses),
-        "units": list(pointee.units),
-    }
+    return {name: list(getattr(pointee, name)) for name in NAMES}
 
 
 def application(
@@ -91,16 +105,20 @@ def application(
         if any(x in programs or any(within(x, t) for t in app.tops) for x in p.programs)
     ]
     starts = [
-        Start(r.kind, r.path, r.person, r.in_effect)
+        Start(REFERENCES[r.kind].starts, r.path, r.person, r.in_effect)
         for r in references
-        if r.family == "startup" or r.kind == "unit link"
+        if REFERENCES[r.kind].starts
     ]
     starts += [
         Start(
             "unit",
             u,
             EVERYONE,
-            any(r.kind == "unit link" and base(u) in (base(r.path), base(r.key)) for r in references),
+            any(
+                r.in_effect and base(u) in (base(r.path), base(r.key))
+                for r in references
+                if REFERENCES[r.kind].links
+            ),
         )
         for u in app.units
     ]
@@ -146,7 +164,8 @@ def application(
     )
 
 
-_MADE_IN_HOMES = ("autostart", "launcher", "D-Bus service", "unit")
+_IN_HOME = re.compile(r"/(?:\.local|\.cargo|\.npm[\w-]*|\.node[\w-]*|go|\.go)?/?bin/[^/]+$")
+_LIBRARY = re.compile(r"\.(?:so(?:\.[\d.]+)?|ko(?:\.[xg]z|\.zst)?)$")
 
 
 def _pointers(references: list[Reference], belongings: list[Belonging], ground: Ground) -> list[Belonging]:
@@ -156,7 +175,7 @@ def _pointers(references: list[Reference], belongings: list[Belonging], ground: 
     found: dict[str, Belonging] = {}
     for r in references:
         person = person_of(ground.people, r.path)
-        alone = r.kind in _MADE_IN_HOMES and person != EVERYONE and ground.tree.kind(r.path) == "file"
+        alone = r.whole and person != EVERYONE and ground.tree.kind(r.path) == "file"
         if alone and r.path not in found and not any(within(r.path, k) for k in known):
             claim = Claim(
                 "",
@@ -185,7 +204,9 @@ def _comes_back(app: Known, ground: Ground, belongings: list[Belonging]) -> list
     for b in belongings:
         if b.ticked and (app.tops or b.kind != Kind.PROGRAM or b.proof != By.REGISTERED):
             part = tree.slice(b.path)
-            later[b.volume] += tree.returning(np.flatnonzero(tree.without(part, b.except_)) + part.start)
+            later[b.volume] += tree.returning(
+                (np.flatnonzero(tree.without(part, b.except_)) + part.start).tolist()
+            )
     return [ComesBack(v.id, now[v.id], later[v.id]) for v in volumes if now[v.id] or later[v.id]]
 
 

@@ -136,15 +136,14 @@ def take_survey(
     )
     progress(STEPS[4], 4, len(STEPS))
     pointees = [pointee_of(a, files[a.id], belongings[a.id]) for a in known.applications]
-    found = find_references(machine, people, set(ownership.owner), Pointees(pointees))
+    to = Pointees(pointees, listed_by(files))
+    found = find_references(machine, people, shipped(registry, ownership), to)
     references = {
         id: _not_own(refs, belongings[id], known.applications) for id, refs in found.references.items()
     }
     not_read += [n for rows in found.not_read.values() for n in rows if n not in not_read]
     progress(STEPS[5], 5, len(STEPS))
-    look = look_for_use(
-        ground, known, files, belongings, found.references, Pointees(pointees), processes, began, ours
-    )
+    look = look_for_use(ground, known, files, belongings, found.references, to, processes, began, ours)
     used = last_uses(look, began)
     not_read += [n for n in look.not_read if n not in not_read]
     made = [
@@ -225,6 +224,21 @@ def _registry(machine: Machine, tree: Tree, not_read: list[NotRead]) -> DebianRe
         return None
     not_read += [NotRead(path, reason) for path, reason in registry.problems]
     return registry
+
+
+def listed_by(files: dict[str, list[str]]) -> dict[str, str]:
+    """Whose each file is that an application's packages list; "" for one that several have."""
+    found: dict[str, str] = {}
+    for id, paths in files.items():
+        for path in paths:
+            found[path] = id if found.get(path, id) == id else ""
+    return found
+
+
+def shipped(registry: DebianRegistry | None, ownership: Ownership) -> dict[str, str]:
+    """What the registry owns, with the sum of each settings file as it came."""
+    packages = registry.packages.values() if registry else ()
+    return dict.fromkeys(ownership.owner, "") | {c.path: c.md5 for p in packages for c in p.conffiles}
 
 
 def _not_own(

@@ -233,11 +233,9 @@ class Tree:
             c["mode"].tolist(),
         ]
 
-    def returning(self, positions: Iterable[int] | NDArray[np.int64]) -> int:
+    def returning(self, positions: Iterable[int]) -> int:
         """Bytes that come back when all that stands there goes together (as returning.py counts them)."""
-        some = np.unique(
-            np.fromiter(positions, np.int64) if not isinstance(positions, np.ndarray) else positions
-        )
+        some = np.array(sorted(set(positions)), dtype=np.int64)
         sizes = self.blocks[some]
         if self.shared:
             sizes = sizes - np.array([self.shared.get(i, 0) for i in some.tolist()], dtype=np.int64)

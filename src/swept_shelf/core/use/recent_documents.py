@@ -6,8 +6,8 @@ from datetime import datetime
 
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.survey import Person
-from swept_shelf.core.references.recents import opened_with
-from swept_shelf.core.registries.launchers import parse_entry
+from swept_shelf.core.grammars.commands import parse_entry
+from swept_shelf.core.grammars.xbel import opened_with
 from swept_shelf.core.use.trace import GOOD, Look, Trace
 
 KIND = "recent documents"

@@ -12,8 +12,8 @@ from numpy.typing import NDArray
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import is_clean
 from swept_shelf.core.documents.survey import Person
+from swept_shelf.core.grammars.shell_words import LONGEST, programs_of, words_of
 from swept_shelf.core.machine.commands import run
-from swept_shelf.core.references.shell_words import LONGEST, programs_of, words_of
 from swept_shelf.core.use.trace import DAY, GOOD, WEAK, Look, Trace
 
 KIND = "shell history"

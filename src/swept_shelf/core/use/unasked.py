@@ -6,7 +6,8 @@ import re
 
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import base
-from swept_shelf.core.registries.launchers import command_words, program_of
+from swept_shelf.core.grammars.commands import command_words, program_of
+from swept_shelf.core.references.kinds import KINDS
 from swept_shelf.core.use.schedule_times import Schedule, crontab, timers
 from swept_shelf.core.use.trace import Look, Subject
 
@@ -16,7 +17,7 @@ LOGIN, SCHEDULE, SERVICE = (
     "started as a service",
 )
 THUMBNAILS, SEARCH = "started for thumbnails", "started for a search of the desktop"
-_BY_REFERENCE = {"autostart": LOGIN, "cron": SCHEDULE}
+_BY_REFERENCE = {"login": LOGIN, "schedule": SCHEDULE}
 _EXEC = re.compile(r"^\s*(?:Exec|TryExec|ExecStart)\s*=\s*[-@:+!]*(.+)$", re.M)
 
 
@@ -34,11 +35,14 @@ def started_unasked(subject: Subject, at: Look) -> dict[str, str]:
                 found.setdefault(path, how)
 
     for r in subject.references:
-        if r.in_effect and r.kind in _BY_REFERENCE:
+        if r.in_effect and (how := _BY_REFERENCE.get(KINDS[r.kind].starts)):
             for word in re.findall(r"[\w./+-]+", r.text):
-                note(word, _BY_REFERENCE[r.kind])
-    enabled = {base(r.path) for r in subject.references if r.kind == "unit link"} | {
-        base(r.key) for r in subject.references if r.kind == "unit link"
+                note(word, how)
+    enabled = {
+        base(name)
+        for r in subject.references
+        if r.in_effect and KINDS[r.kind].links and KINDS[r.kind].starts
+        for name in (r.path, r.key)
     }
     for path in subject.files:
         how, texts = _file_that_starts(path, enabled), _EXEC
@@ -60,7 +64,7 @@ def schedules_of(subject: Subject, at: Look) -> list[Schedule]:
     """When crontabs and timers start something of it, where they say so."""
     found = []
     for r in subject.references:
-        if r.in_effect and r.kind == "cron" and (schedule := crontab(r.text)):
+        if r.in_effect and KINDS[r.kind].starts == "schedule" and (schedule := crontab(r.text)):
             found.append(schedule)
     for path in subject.files:
         if path.startswith(("/etc/cron.", "/etc/cron.d/")):

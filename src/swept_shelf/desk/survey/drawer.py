@@ -15,6 +15,7 @@ from swept_shelf.core.documents.terms import By, Kind, Verdict
 from swept_shelf.core.documents.times import day, short_day
 from swept_shelf.core.documents.used import used_in_words
 from swept_shelf.core.orders.scope import tickable
+from swept_shelf.core.references.kinds import KINDS
 from swept_shelf.core.survey.facts import about, had_again, registered_as
 from swept_shelf.desk.parts.labels import Elided, button, label
 from swept_shelf.desk.parts.painted import elide
@@ -26,14 +27,6 @@ from swept_shelf.desk.theme import theme
 
 Entry = Application | LeftBehind
 NAMED_WORTH_SAYING = 1_000_000  # bytes
-_KIND_WORDS = {
-    "autostart": ("start at login", "starts at login"),
-    "launcher": ("own launcher", "own launchers"),
-    "cron": ("job", "jobs"),
-    "link": ("link to its program", "links to its program"),
-    "D-Bus service": ("bus service", "bus services"),
-}
-
 _TIPS = 20  # paths in a tool tip
 
 
@@ -284,7 +277,7 @@ def _pointers(a: Application) -> list[Row]:
         groups.setdefault(r.kind, []).append(r)
     rows = []
     for kind, members in groups.items():
-        one, many = _KIND_WORDS.get(kind, (kind, kind + "s"))
+        one, many = KINDS[kind].words if kind in KINDS else (kind, f"{kind}s")
         tip = "\n".join(f"{r.path}{f', line {r.line}' if r.line else ''}: {r.detail}" for r in members)
         rows.append(Row(kind, (Cell(plural(len(members), one, many), tip=tip),)))
     return rows or [Row("none", (Cell("nothing", color="ink2"),))]

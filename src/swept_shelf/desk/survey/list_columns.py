@@ -58,7 +58,7 @@ def _application(e: Entry, s: Shown) -> Cell:
         ),
         "",
     )
-    starts = any(x.how == "autostart" and x.enabled for x in e.starts)
+    starts = any(x.how == "login" and x.enabled for x in e.starts)
     summary = (
         e.summary + (f" · older than {older}" if older else "") + (" · starts at login" if starts else "")
     )

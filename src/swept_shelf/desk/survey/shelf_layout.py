@@ -60,7 +60,7 @@ def shelves_of(survey: Survey, now: datetime, matching: frozenset[str] | None = 
     rows: dict[str, list[Thing]] = {n: [] for n in (*(s for s, _ in SPANS), LONGER, NO_SIGN, LEFT, STORES)}
     for a in survey.applications:
         if matching is None or a.id in matching:
-            starts = any(s.how == "autostart" and s.enabled for s in a.starts)
+            starts = any(s.how == "login" and s.enabled for s in a.starts)
             note = "at login" if starts else ""
             rows[shelf_of(a, now)].append(Thing(a.id, a.name, a.bytes.total, a.bytes, note, False))
     for left in survey.left_behind:

@@ -9,10 +9,10 @@ from collections.abc import Iterator
 
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import base
+from swept_shelf.core.grammars.commands import parse_entry
 from swept_shelf.core.machine.people import EVERYONE, person_of
 from swept_shelf.core.registries.entry import Reading, Registered
 from swept_shelf.core.registries.images import image_behind, text_inside
-from swept_shelf.core.registries.launchers import parse_entry
 
 _PERSONAL = (
     "",

@@ -1,0 +1,1 @@
+"""Grammars of files that several parts read: each tells what stands where, as spans of characters."""

@@ -1,0 +1,56 @@
+"""Desktop entries and their command lines (freedesktop.org Desktop Entry Specification 1.5)."""
+
+from __future__ import annotations
+
+import re
+import shlex
+
+from swept_shelf.core.documents.paths import base
+
+_LONGEST = 16 << 10  # characters of a command line
+
+
+def parse_entry(text: str) -> dict[str, tuple[int, str]]:
+    """Keys of [Desktop Entry] with their line numbers from 1; the first of a key counts."""
+    group = ""
+    found: dict[str, tuple[int, str]] = {}
+    for number, line in enumerate(text.split("\n"), 1):
+        stripped = line.strip()
+        if stripped.startswith("[") and stripped.endswith("]"):
+            group = stripped[1:-1]
+        elif group == "Desktop Entry" and "=" in stripped and not stripped.startswith("#"):
+            key, _, value = stripped.partition("=")
+            found.setdefault(key.strip(), (number, value.strip()))
+    return found
+
+
+def command_words(text: str) -> list[str]:
+    """The words of an Exec key, field codes left out; [] where the quoting is broken or it is longer than any command."""
+    if len(text) > _LONGEST:
+        return []
+    try:
+        return [w for w in shlex.split(text) if not re.fullmatch(r"%[a-zA-Z]", w)]
+    except ValueError:
+        return []
+
+
+def program_of(words: list[str]) -> str:
+    """The program a command line starts, past `env`, settings and wrappers that are not the program."""
+    rest = list(words)
+    while rest:
+        word = rest.pop(0)
+        if re.fullmatch(r"[A-Za-z_]\w*=.*", word) or base("/" + word) in (
+            "env",
+            "exec",
+            "nohup",
+            "nice",
+            "ionice",
+            "setsid",
+        ):
+            continue
+        if base("/" + word) in ("sh", "bash", "dash") and rest:
+            if rest[0] == "-c":
+                return program_of(command_words(rest[1])) if len(rest) > 1 else ""
+            return rest[0]
+        return word
+    return ""

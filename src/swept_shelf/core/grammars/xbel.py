@@ -1,0 +1,50 @@
+"""Recent documents and bookmarks of places (XBEL; freedesktop.org Desktop Bookmark Specification)."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from swept_shelf.core.grammars.commands import command_words, program_of
+from swept_shelf.core.grammars.elements import Element, document
+
+
+@dataclass(frozen=True, slots=True)
+class Opened:
+    """One application's entry under a document; `modified` as it is written there."""
+
+    href: str
+    name: str
+    command: str
+    modified: str
+    line: int
+
+
+def opened_with(text: str) -> Iterator[Opened]:
+    """Every application that a list of documents names. Raises ValueError for a broken list."""
+    for mark in bookmarks(text):
+        for element in applications(mark):
+            given = element.attributes
+            yield Opened(
+                mark.attributes.get("href", ""),
+                given.get("name", ""),
+                command_of(element),
+                given.get("modified") or given.get("timestamp", ""),
+                element.line,
+            )
+
+
+def bookmarks(text: str) -> list[Element]:
+    """Every bookmark, wherever it stands in the list."""
+    return [e for e in document(text).walk() if e.name == "bookmark"]
+
+
+def applications(mark: Element) -> list[Element]:
+    """The entries of applications under one bookmark."""
+    return [e for e in mark.walk() if e.name.rpartition(":")[2] == "application" and ":" in e.name]
+
+
+def command_of(element: Element) -> str:
+    """The program that an application's entry starts, else its name."""
+    given = element.attributes
+    return program_of(command_words(given.get("exec", "").strip("'\" "))) or given.get("name", "")

@@ -1,0 +1,105 @@
+"""Settings of other programs in key files whose value is a command or a launcher: helpers, shortcuts, editors, merge tools."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+
+from swept_shelf.core.documents.paths import base
+from swept_shelf.core.grammars.key_file import Group, groups_of
+from swept_shelf.core.references.building import group_entry, item_entry
+from swept_shelf.core.references.kind import By, Entry, Kind, Place, Target
+from swept_shelf.core.references.targets import of_exec, of_shell, of_words, one
+
+_COMMANDS = re.compile(
+    r"(?:^|[-_./])(?:exec|command|cmd|run|editor|browser|terminal|pager|tool|player|viewer|handler|program|path|launch\w*|application|opener|helper|term|askpass|sshcommand|external\w*|webbrowser|terminalemulator|filemanager|mailreader|\w+command|\w+editor|\w+browser|\w+program|\w+terminal)$",
+    re.I,
+)
+_TOOL = re.compile(r'^(?:difftool|mergetool|browser|man|guitool|credential|filter|diff|merge)\s+"([^"]+)"$')
+_TOOLS = (
+    "tool",
+    "guitool",
+    "browser",
+    "viewer",
+    "helper",
+    "external",
+    "textconv",
+    "process",
+    "clean",
+    "smudge",
+    "driver",
+)
+
+
+def _parse(path: str, text: str) -> Iterator[Entry]:
+    git = base(path) in (".gitconfig", "config", "gitconfig") and ("git" in path)
+    for group in groups_of(text, comments="#;"):
+        launcher = re.sub(r"^services\]\[|\]\[.*$", "", group.name)
+        if launcher.endswith(".desktop"):
+            yield group_entry(group, one(By.LAUNCHER, launcher), "keys for its launcher")
+            continue
+        tool = _TOOL.match(group.name)
+        if git and tool and not group.items:
+            continue
+        for item in group.items:
+            targets = _of_item(group, item.key, item.value, git)
+            if git and tool and not targets and item.key in ("path", "cmd", "prompt", "trustExitCode"):
+                targets = _command(tool[1])
+            if targets:
+                yield item_entry(
+                    group,
+                    item,
+                    targets,
+                    "another program's settings start it",
+                    f"{group.name}/{item.key}".lower() if git else "",
+                )
+
+
+def _of_item(group: Group, key: str, value: str, git: bool) -> tuple[Target, ...]:
+    bare = value.strip("\"'")
+    if bare.endswith(".desktop"):
+        return one(By.LAUNCHER, base("/" + bare))
+    if git and group.name == "alias":
+        return of_shell(bare.removeprefix("!")) if bare.startswith("!") else ()
+    if git and key in _TOOLS:
+        return (*_command(bare.removeprefix("!").strip()), *of_words(bare))
+    if git and key in ("path", "excludesfile", "attributesfile", "template", "hooksPath", "include"):
+        return of_words(bare)
+    if _COMMANDS.search(key):
+        return (*_command(bare), *of_words(bare))
+    return ()
+
+
+def _command(text: str) -> tuple[Target, ...]:
+    return tuple(dict.fromkeys((*of_exec(text), *of_shell(text))))
+
+
+KIND = Kind(
+    "command in settings",
+    "other_programs",
+    ("command in another program's settings", "commands in other programs' settings"),
+    (
+        Place("~/.gitconfig"),
+        Place("~config/git/config"),
+        Place("/etc/gitconfig"),
+        Place("~config/*/helpers.rc"),
+        Place("/etc/xdg/*/helpers.rc"),
+        Place("~config/kglobalshortcutsrc"),
+        Place("~config/khotkeysrc"),
+        Place("~config/kdeglobals"),
+        Place("/etc/xdg/kdeglobals"),
+        Place("~config/kwinrulesrc"),
+        Place("~config/*/sxhkdrc"),
+        Place("~config/mc/*.ini"),
+        Place("~config/*/settings.ini"),
+        Place("~config/*/*.conf"),
+        Place("~config/*/config"),
+        Place("~config/*/*.ini"),
+        Place("~config/*.conf"),
+        Place("~config/*rc"),
+        Place("~config/*.ini"),
+        Place("~config/*/*rc"),
+    ),
+    _parse,
+    wins="last",
+)

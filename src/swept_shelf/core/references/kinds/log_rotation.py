@@ -1,0 +1,63 @@
+"""How its logs are turned over (logrotate(8)): a block for several logs loses only its own."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+
+from swept_shelf.core.documents.paths import base
+from swept_shelf.core.references.kind import By, Entry, Kind, Place, Target
+from swept_shelf.core.references.targets import of_shell, of_words, one
+
+_BLOCK = re.compile(r"^[ \t]*((?:[\"']?/[^\n{#]*\n?[ \t]*)+)\{(.*?)^[ \t]*\}[ \t]*\n?", re.M | re.S)
+_WORD = re.compile(r"[\"']?(/[^\s\"'{]+)[\"']?")
+_SU = re.compile(r"^\s*(?:su|create\s+\d+)\s+([\w-]+)", re.M)
+
+
+def _parse(path: str, text: str) -> Iterator[Entry]:
+    name = base(path)
+    for block in _BLOCK.finditer(text):
+        logs = list(_WORD.finditer(text, block.start(1), block.end(1)))
+        inside = block[2]
+        scripts = [t for line in inside.splitlines() for t in of_shell(line.strip())]
+        accounts = [t for m in _SU.finditer(inside) for t in one(By.ACCOUNT, m[1])]
+        for log in logs:
+            line = text.count("\n", 0, log.start()) + 1
+            targets: list[Target] = [*_log(log[1]), *(scripts if len(logs) == 1 else ()), *accounts]
+            if len(logs) == 1:
+                targets += (*one(By.NAME, name), *one(By.PACKAGE, name), *one(By.COMMAND, name))
+            yield Entry(
+                line,
+                log[1],
+                log[0],
+                tuple(targets),
+                "its log is turned over",
+                log.start(),
+                log.end(),
+                block.span(),
+                len(logs),
+                " ",
+            )
+
+
+def _log(path: str) -> tuple[Target, ...]:
+    """By its folder, or by a name of its own: /var/log/NAME.log."""
+    stem = base(path).split(".")[0].split("*")[0]
+    folder = path.split("/")[3] if path.startswith("/var/log/") and path.count("/") > 3 else ""
+    return (
+        *of_words(path),
+        *(t for w in (stem, folder) if w for t in (*one(By.NAME, w), *one(By.COMMAND, w))),
+    )
+
+
+KIND = Kind(
+    "log rotation",
+    "logs",
+    ("turning over of its logs", "turning over of its logs"),
+    (
+        Place("/etc/logrotate.conf"),
+        Place("/etc/logrotate.d/*", heeded=r"(?!.*(~|\.bak|\.dpkg-\w+|\.rpm\w+|,v)$).*"),
+    ),
+    _parse,
+    alone=True,
+)

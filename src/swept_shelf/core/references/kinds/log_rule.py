@@ -1,0 +1,42 @@
+"""Where its messages go (rsyslog.conf(5)), what is watched of it (audit.rules(7))."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+
+from swept_shelf.core.grammars.lines import Line, continued_lines
+from swept_shelf.core.references.building import line_entries
+from swept_shelf.core.references.kind import By, Entry, Kind, Place, Target
+from swept_shelf.core.references.targets import of_words, one
+
+_PROGRAM = re.compile(r"programname\s*,?\s*(?:==|isequal|startswith|contains)?\s*,?\s*[\"']([\w.+-]+)[\"']")
+
+
+def _parse(path: str, text: str) -> Iterator[Entry]:
+    def targets(line: Line) -> tuple[Target, ...]:
+        found = [t for m in _PROGRAM.finditer(line.text) for t in one(By.COMMAND, m[1])]
+        for target in of_words(line.text):
+            found += [target, *one(By.COMMAND, target.value)]
+            if target.value.startswith("/var/log/"):
+                stem = target.value.removeprefix("/var/log/").split("/")[0].split(".")[0]
+                found += one(By.NAME, stem) + one(By.COMMAND, stem)
+        return tuple(dict.fromkeys(found))
+
+    yield from line_entries(continued_lines(text), targets, "its messages or files are watched")
+
+
+KIND = Kind(
+    "log rule",
+    "logs",
+    ("rule for its messages", "rules for its messages"),
+    (
+        Place("/etc/rsyslog.conf"),
+        Place("/etc/rsyslog.d/*.conf"),
+        Place("/etc/audit/rules.d/*.rules"),
+        Place("/etc/audit/audit.rules"),
+        Place("/etc/syslog-ng/conf.d/*.conf"),
+    ),
+    _parse,
+    alone=True,
+)

@@ -1,0 +1,97 @@
+"""Units, timers, sockets and the like that were written by hand (systemd.unit(5)): whole where they start it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from swept_shelf.core.documents.paths import base, parent
+from swept_shelf.core.grammars.key_file import groups_of
+from swept_shelf.core.references.building import whole_file
+from swept_shelf.core.references.kind import By, Entry, Kind, Place, Target
+from swept_shelf.core.references.targets import of_exec, one
+
+FOLDERS = (
+    "/etc/systemd/system",
+    "/run/systemd/system",
+    "/usr/local/lib/systemd/system",
+    "/etc/systemd/user",
+    "/usr/local/lib/systemd/user",
+    "/usr/lib/systemd/system",
+    "/usr/lib/systemd/user",
+)
+TYPES = ("service", "timer", "socket", "path", "mount", "automount", "target", "slice")
+
+
+def _parse(path: str, text: str) -> Iterator[Entry]:
+    name = base(path)
+    for group in groups_of(text, comments="#;"):
+        for item in group.items:
+            if item.key.startswith("Exec"):
+                yield whole_file(
+                    item.number, item.key, item.text, of_exec(item.value), "a unit written by hand starts it"
+                )
+            elif item.key in ("Unit", "Service", "Sockets") and group.name in (
+                "Timer",
+                "Socket",
+                "Path",
+                "Service",
+            ):
+                yield whole_file(
+                    item.number,
+                    item.key,
+                    item.text,
+                    one(By.UNIT, item.value),
+                    "a unit written by hand starts it",
+                )
+            elif item.key == "BusName":
+                yield whole_file(
+                    item.number,
+                    item.key,
+                    item.text,
+                    one(By.BUS, item.value),
+                    "a unit written by hand waits for its name",
+                )
+            elif item.key.startswith(("Path", "Directory", "File")) and group.name == "Path":
+                yield whole_file(
+                    item.number,
+                    item.key,
+                    item.text,
+                    one(By.PATH, item.value),
+                    "a unit written by hand watches it",
+                )
+            elif item.key == "User" and group.name == "Service":
+                yield whole_file(
+                    item.number,
+                    item.key,
+                    item.text,
+                    one(By.ACCOUNT, item.value),
+                    "a unit written by hand runs as its account",
+                )
+    stem, _, type = name.rpartition(".")
+    if type in ("timer", "socket", "path") or not text.strip():
+        yield whole_file(
+            1,
+            name,
+            text.split("\n", 1)[0] or "(empty: masked)",
+            (Target(By.UNIT, name), Target(By.UNIT, f"{stem}.service")),
+            "a unit in place of its own" if text.strip() else "masks its unit",
+            bool(text.strip()),
+        )
+    elif parent(path).startswith(("/etc", "/run", "/usr/local")) or ".config" in path:
+        yield whole_file(1, name, text.split("\n", 1)[0], one(By.UNIT, name), "a unit in place of its own")
+
+
+KIND = Kind(
+    "unit",
+    "startup",
+    ("unit", "units"),
+    (
+        *(Place(f"{folder}/*.{type}", rank) for rank, folder in enumerate(FOLDERS) for type in TYPES),
+        *(Place(f"~config/systemd/user/*.{type}") for type in TYPES),
+        *(Place(f"~data/systemd/user/*.{type}", 1) for type in TYPES),
+    ),
+    _parse,
+    whole=True,
+    masks=True,
+    starts="service",
+)

@@ -1,0 +1,69 @@
+"""How the texts of commands and of lists point."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+
+from swept_shelf.core.documents.paths import base
+from swept_shelf.core.grammars.commands import command_words, program_of
+from swept_shelf.core.grammars.shell_words import programs_of, words_of
+from swept_shelf.core.references.kind import By, Target
+
+_PATH = re.compile(r"(?:~|\$HOME|\$\{HOME\}|%h|@\{HOME\})?/[\w.+@%:,/-]*[\w+/-]")
+_INSIDE = re.compile(r"\$\(([^()`]*)\)|`([^`]*)`|<\(([^()`]*)\)")
+_STARTERS = frozenset(
+    {"gtk-launch", "dex", "kioclient", "kioclient5", "exo-open", "gio", "kstart", "kstart5"}
+)
+_UNITS = frozenset({"systemctl", "service", "invoke-rc.d", "update-rc.d"})
+
+
+def one(by: By, value: str) -> tuple[Target, ...]:
+    return (Target(by, value),) if value else ()
+
+
+def of_exec(value: str) -> tuple[Target, ...]:
+    """The command line of a desktop entry or a unit (its prefixes left out)."""
+    words = command_words(value.lstrip("-@:+!| "))
+    return tuple(_of_words(words, program_of(words)))
+
+
+def of_shell(line: str) -> tuple[Target, ...]:
+    """What a line of shell starts, also inside of other words: $(...), `...`, <(...)."""
+    words = words_of(line)
+    found: dict[Target, None] = {}
+    for program in programs_of(line):
+        for target in _of_words(words, program):
+            found.setdefault(target)
+    for inner in _INSIDE.finditer(line):
+        for target in of_shell(next(g for g in inner.groups("") if g) if any(inner.groups()) else ""):
+            found.setdefault(target)
+    return tuple(found)
+
+
+def of_words(line: str) -> tuple[Target, ...]:
+    """Every path that stands in a line."""
+    return tuple(dict.fromkeys(Target(By.PATH, m[0].rstrip(":,")) for m in _PATH.finditer(line)))
+
+
+def _of_words(words: list[str], program: str) -> Iterator[Target]:
+    if not program:
+        return
+    yield Target(By.COMMAND, program)
+    name = base("/" + program)
+    rest = words[words.index(program) + 1 :] if program in words else []
+    given = [w for w in rest if not w.startswith("-")]
+    if name in _STARTERS:
+        for word in given:
+            launcher = base("/" + word)
+            yield Target(By.LAUNCHER, launcher if launcher.endswith(".desktop") else f"{launcher}.desktop")
+    elif name in _UNITS:
+        for word in given:
+            yield Target(By.UNIT, word if "." in word else f"{word}.service")
+    elif name == "flatpak" and given[:1] == ["run"]:
+        for word in given[1:2]:
+            yield Target(By.LAUNCHER, f"{word.split('/')[0]}.desktop")
+    elif name == "snap" and given[:1] == ["run"]:
+        yield from (Target(By.COMMAND, f"/snap/bin/{w}") for w in given[1:2])
+    elif name in ("source", "."):
+        yield from (Target(By.PATH, w) for w in given[:1])
