@@ -119,7 +119,7 @@ class _Looker:
         text = f"{hit.id}\0{kind.name}\0{path}\0{entry.line}\0{entry.key}".encode("utf-8", "surrogateescape")
         id = hashlib.sha256(text).hexdigest()[:12]
         rows = self._found.references.setdefault(hit.id, [])
-        if any(r.id == id for r in rows):
+        if any(r.id == id or (hit.whole and r.whole and r.path == path) for r in rows):
             return
         person = person_of(self._people, path)
         if person == EVERYONE and kind.owner_by_name:

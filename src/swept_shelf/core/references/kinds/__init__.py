@@ -4,7 +4,7 @@ from importlib import import_module
 
 from swept_shelf.core.references.kind import Kind
 
-_MODULES = [
+_MODULES = (
     "launcher",
     "panel_launcher",
     "panel_list",
@@ -67,7 +67,6 @@ _MODULES = [
     "ssh_setting",
     "own_script",
     "rights_override",
-    "extension",
     "recent_document",
     "bookmark",
     "recent_launcher",
@@ -75,7 +74,8 @@ _MODULES = [
     "log_rotation",
     "log_rule",
     "crash_record",
-]
+    "extension",
+)
 
 KINDS: dict[str, Kind] = {
     kind.name: kind for kind in (import_module(f"{__name__}.{name}").KIND for name in _MODULES)
