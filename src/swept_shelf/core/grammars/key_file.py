@@ -26,8 +26,8 @@ class Item:
         at = self.at
         for part in self.value.split(mark):
             bare = part.strip()
-            begin = at + len(part) - len(part.lstrip())
-            yield bare, begin, begin + len(bare)
+            begin = at + (0 if at > self.at else len(part) - len(part.lstrip()))
+            yield bare, begin, at + len(part.rstrip())
             at += len(part) + len(mark)
 
 

@@ -25,11 +25,11 @@ def listed_entries(
     line: Line, at: int, value: str, mark: str, target: Callable[[str], Targets], detail: str, key: str = ""
 ) -> Iterator[Entry]:
     """Members of a list that stands in a line from `at` on; the line goes with the last of them."""
-    parts = value.split(mark)
+    parts, first = value.split(mark), at
     filled = sum(bool(p.strip()) for p in parts)
     for part in parts:
         bare = part.strip()
-        begin = at + len(part) - len(part.lstrip())
+        begin = at + (0 if at > first else len(part) - len(part.lstrip()))
         if bare and (found := target(bare)):
             yield Entry(
                 line.number,
@@ -38,7 +38,7 @@ def listed_entries(
                 found,
                 detail,
                 begin,
-                begin + len(bare),
+                at + len(part.rstrip()),
                 (line.start, line.end),
                 filled,
                 mark,

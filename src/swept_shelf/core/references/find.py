@@ -13,14 +13,17 @@ from fnmatch import fnmatchcase
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import base, join, parent, plain
 from swept_shelf.core.documents.survey import NotRead, Person, Reference
+from swept_shelf.core.grammars.lines import said_lines
 from swept_shelf.core.machine.base_folders import person_folders
 from swept_shelf.core.machine.fences import fence
 from swept_shelf.core.machine.machine import Machine, type_of
 from swept_shelf.core.machine.people import EVERYONE, person_of
+from swept_shelf.core.references.cutting import without
 from swept_shelf.core.references.hit import Hit
 from swept_shelf.core.references.kind import By, Entry, Kind, Place, Target
 from swept_shelf.core.references.kinds import KINDS
 from swept_shelf.core.references.pointees import Pointees
+from swept_shelf.core.references.take_out import cut_of
 
 FAMILIES = tuple(dict.fromkeys(k.family for k in KINDS.values()))
 _SECONDS = 15.0  # for one file
@@ -186,10 +189,19 @@ class _Looker:
             found += [Hit(id, entry, kind.whole or kind.links) for id in ids]
             if kind.whole and ids:
                 break
-        owners = {h.id for h in found}
-        if kind.alone and len(owners) == 1 and len({h.entry for h in found}) == len(set(entries)):
+        if kind.alone and len({h.id for h in found}) == 1 and self._is_empty_without(kind, file.path, found):
             found = [replace(h, whole=True) for h in found[:1]]
         return found
+
+    def _is_empty_without(self, kind: Kind, path: str, hits: list[Hit]) -> bool:
+        """Whether nothing that says anything is left in a file when all of them are cut."""
+        cuts = [cut_of(h.entry) for h in hits]
+        if None in cuts:
+            return False
+        rest = without(self._texts[path], [c for c in cuts if c is not None])
+        if kind.alone == "entries":
+            return not any(True for _ in kind.parse(path, rest))
+        return not any(True for _ in said_lines(rest, "#;")) or not rest.replace("//", "#").strip("\n #")
 
     def _hidden(self, kind: Kind, file: _File, home: str) -> bool:
         """Whether another file hides it: one of its name in a place that counts before this one, or one that is read instead."""

@@ -73,7 +73,8 @@ def _whole(_path: str, _before: str, _after: str) -> str:
 
 @dataclass(frozen=True, slots=True)
 class Kind:
-    """`whole`: the file as a whole is the reference. `alone`: so is one in which nothing else stands. `links`: what stands there
+    """`whole`: the file as a whole is the reference. `alone`: so is one in which nothing else stands: no other "lines" than
+    comments, or no other "entries". `links`: what stands there
     are links, read by where they lead. `masks`: a file hides those of its name in places of a higher rank. `wins`: which of
     several entries of one setting counts, the first or the last by rank and name of the file. `starts`: login, schedule, service
     or device, where it starts what it points at. `action`: take_out, ask or leave. `why_broken`: why a file is not as good
@@ -85,7 +86,7 @@ class Kind:
     places: tuple[Place, ...]
     parse: Parse
     whole: bool = False
-    alone: bool = False
+    alone: str = ""
     links: bool = False
     masks: bool = False
     wins: str = ""

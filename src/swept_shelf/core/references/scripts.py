@@ -216,7 +216,7 @@ def _pointed(line: str, detail: str) -> Iterator[tuple[tuple[Target, ...], str]]
         yield from _alias(words)
         return
     if words[:1] in (["source"], ["."]) and len(words) > 1:
-        yield one(By.PATH, words[1]), "reads one of its files"
+        yield (*one(By.PATH, words[1]), *of_shell(line)), "reads one of its files, or what it says"
         return
     if words[:1] == ["complete"]:
         yield (

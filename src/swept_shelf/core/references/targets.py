@@ -12,6 +12,7 @@ from swept_shelf.core.references.kind import By, Target
 
 _PATH = re.compile(r"(?:~|\$HOME|\$\{HOME\}|%h|@\{HOME\})?/[\w.+@%:,/-]*[\w+/-]")
 _INSIDE = re.compile(r"\$\(([^()`]*)\)|`([^`]*)`|<\(([^()`]*)\)")
+_SHELLS = frozenset({"sh", "bash", "dash", "zsh", "ksh", "fish"})
 _STARTERS = frozenset(
     {"gtk-launch", "dex", "kioclient", "kioclient5", "exo-open", "gio", "kstart", "kstart5"}
 )
@@ -25,7 +26,11 @@ def one(by: By, value: str) -> tuple[Target, ...]:
 def of_exec(value: str) -> tuple[Target, ...]:
     """The command line of a desktop entry or a unit (its prefixes left out)."""
     words = command_words(value.lstrip("-@:+!| "))
-    return tuple(_of_words(words, program_of(words)))
+    found = dict.fromkeys(_of_words(words, program_of(words)))
+    for shell, option, line in zip(words, words[1:], words[2:], strict=False):
+        if base("/" + shell) in _SHELLS and re.fullmatch(r"-\w*c", option):
+            found |= dict.fromkeys(of_shell(line))
+    return tuple(found)
 
 
 def of_shell(line: str) -> tuple[Target, ...]:

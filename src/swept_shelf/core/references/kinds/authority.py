@@ -17,7 +17,7 @@ _WORD = re.compile(r"[\"']([\w.*/+-]+)[\"']")
 def _of_word(word: str) -> tuple[Target, ...]:
     """An action's id begins with its bus name or is below it."""
     parts = word.rstrip(".*").split(".")
-    above = [".".join(parts[:n]) for n in range(len(parts), 2, -1)]
+    above = [".".join(parts[:n]) for n in range(len(parts), 1, -1)]
     return (
         *(Target(By.BUS, a) for a in above),
         *(Target(By.LAUNCHER, f"{a}.desktop") for a in above),
@@ -54,5 +54,5 @@ KIND = Kind(
         Place("/var/lib/polkit-1/localauthority/**/*.pkla"),
     ),
     _parse,
-    alone=True,
+    alone="lines",
 )

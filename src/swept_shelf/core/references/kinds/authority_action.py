@@ -16,7 +16,7 @@ def _parse(_path: str, text: str) -> Iterator[Entry]:
         if action.name == "action":
             said = " ".join(e.own.strip() for e in action.inner if e.name == "annotate")
             name = action.attributes.get("id", "")
-            above = [".".join(name.split(".")[:n]) for n in range(name.count(".") + 1, 2, -1)]
+            above = [".".join(name.split(".")[:n]) for n in range(name.count(".") + 1, 1, -1)]
             targets = (*of_words(said), *(t for a in above for t in one(By.BUS, a)))
             yield element_entry(text, action, name, targets, "an action that starts it with rights")
 
@@ -31,6 +31,6 @@ KIND = Kind(
         Place("/usr/share/polkit-1/actions/*.policy"),
     ),
     _parse,
-    alone=True,
+    alone="entries",
     why_broken=why_not_well_formed,
 )

@@ -36,5 +36,5 @@ KIND = Kind(
         Place("/usr/lib/binfmt.d/*.conf"),
     ),
     _parse,
-    alone=True,
+    alone="lines",
 )

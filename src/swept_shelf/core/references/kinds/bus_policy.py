@@ -17,7 +17,7 @@ def _parse(_path: str, text: str) -> Iterator[Entry]:
     for policy in document(text).walk():
         if policy.name == "policy":
             account = policy.attributes.get("user") or policy.attributes.get("group") or ""
-            if account:
+            if account and account != "root":
                 targets = one(By.ACCOUNT, account)
                 yield element_entry(
                     text, policy, f"policy {account}", targets, "rules of the message bus for its account"
@@ -38,6 +38,6 @@ KIND = Kind(
         for kind in ("system", "session")
     ),
     _parse,
-    alone=True,
+    alone="entries",
     why_broken=why_not_well_formed,
 )

@@ -22,7 +22,7 @@ KIND = Kind(
         for when in ("hourly", "daily", "weekly", "monthly")
     ),
     _parse,
-    alone=True,
+    alone="entries",
     starts="schedule",
     why_broken=why_no_shell,
 )

@@ -35,7 +35,7 @@ KIND = Kind(
         Place("/usr/lib/udev/rules.d/*.rules", 2),
     ),
     _parse,
-    alone=True,
+    alone="lines",
     masks=True,
     starts="device",
 )

@@ -58,5 +58,5 @@ KIND = Kind(
         Place("/etc/fail2ban/action.d/*"),
     ),
     _parse,
-    alone=True,
+    alone="entries",
 )

@@ -44,5 +44,5 @@ KIND = Kind(
         Place("/etc/initramfs-tools/modules"),
     ),
     _parse,
-    alone=True,
+    alone="lines",
 )

@@ -42,5 +42,5 @@ KIND = Kind(
         Place("/etc/paths.d/*"),
     ),
     _parse,
-    alone=True,
+    alone="lines",
 )

@@ -59,5 +59,5 @@ KIND = Kind(
         Place("/etc/logrotate.d/*", heeded=r"(?!.*(~|\.bak|\.dpkg-\w+|\.rpm\w+|,v)$).*"),
     ),
     _parse,
-    alone=True,
+    alone="lines",
 )

@@ -23,7 +23,21 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
                 found += one(By.NAME, stem) + one(By.COMMAND, stem)
         return tuple(dict.fromkeys(found))
 
-    yield from line_entries(continued_lines(text), targets, "its messages or files are watched")
+    yield from line_entries(_with_what_follows(text), targets, "its messages or files are watched")
+
+
+def _with_what_follows(text: str) -> Iterator[Line]:
+    """A rule with the lines behind it that begin with & and act on the same messages."""
+    begun: Line | None = None
+    for line in continued_lines(text):
+        if begun is not None and line.text.lstrip().startswith("&"):
+            begun = Line(begun.number, begun.text, begun.start, line.end)
+            continue
+        if begun is not None:
+            yield begun
+        begun = line
+    if begun is not None:
+        yield begun
 
 
 KIND = Kind(
@@ -38,5 +52,5 @@ KIND = Kind(
         Place("/etc/syslog-ng/conf.d/*.conf"),
     ),
     _parse,
-    alone=True,
+    alone="lines",
 )

@@ -35,6 +35,6 @@ KIND = Kind(
         for kind in ("sysusers", "tmpfiles", "sysctl")
     ),
     _parse,
-    alone=True,
+    alone="lines",
     masks=True,
 )

@@ -19,16 +19,13 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
             if len(fields) < 3:
                 return ()
             type = fields[2]
-            program = (
-                fields[0].partition("#")[0]
-                if "#" in fields[0]
-                else type.removeprefix("fuse.").removeprefix("fuse3.")
+            helpers = (
+                fields[0].partition("#")[0],
+                type.removeprefix("fuse.").removeprefix("fuse3."),
+                f"mount.{type}",
             )
-            found += (
-                one(By.COMMAND, program)
-                + one(By.COMMAND, f"mount.{type}")
-                + one(By.PATH, f"/usr/sbin/mount.{type}")
-            )
+            found += [t for h in helpers for t in one(By.COMMAND, h)]
+            found += one(By.PATH, f"/usr/sbin/mount.{type}")
             found += of_words(fields[0]) + of_words(fields[1])
             options = fields[3] if len(fields) > 3 else ""
         else:

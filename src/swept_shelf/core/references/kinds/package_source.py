@@ -100,5 +100,5 @@ KIND = Kind(
         Place("/etc/apt/apt.conf.d/*"),
     ),
     _parse,
-    alone=True,
+    alone="lines",
 )

@@ -38,5 +38,5 @@ KIND = Kind(
         Place("/usr/share/xdg-desktop-portal/portals/*.portal", 3),
     ),
     _parse,
-    alone=True,
+    alone="entries",
 )

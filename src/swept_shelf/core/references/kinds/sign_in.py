@@ -42,5 +42,5 @@ KIND = Kind(
     ("module for signing in", "modules for signing in"),
     (Place("/etc/pam.d/*"), Place("/etc/pam.conf"), Place("/etc/nsswitch.conf")),
     _parse,
-    alone=True,
+    alone="lines",
 )

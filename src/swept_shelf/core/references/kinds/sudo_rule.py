@@ -89,6 +89,6 @@ KIND = Kind(
         Place("/etc/doas.d/*.conf"),
     ),
     _parse,
-    alone=True,
+    alone="lines",
     why_broken=why_not,
 )

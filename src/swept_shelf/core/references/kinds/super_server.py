@@ -39,6 +39,6 @@ KIND = Kind(
     ("server started for connections", "servers started for connections"),
     (Place("/etc/inetd.conf"), Place("/etc/inetd.d/*"), Place("/etc/xinetd.conf"), Place("/etc/xinetd.d/*")),
     _parse,
-    alone=True,
+    alone="lines",
     starts="socket",
 )

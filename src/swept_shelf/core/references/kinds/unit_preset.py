@@ -30,5 +30,5 @@ KIND = Kind(
         for kind in ("system", "user")
     ),
     _parse,
-    alone=True,
+    alone="lines",
 )
