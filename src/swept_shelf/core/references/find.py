@@ -29,6 +29,7 @@ FAMILIES = tuple(dict.fromkeys(k.family for k in KINDS.values()))
 _SECONDS = 15.0  # for one file
 _ALTOGETHER, _MEMORY = 300.0, 512 << 20  # for all files together
 _DEEPEST, _MOST_FILES = 6, 5000  # of one pattern: folders below each other, files
+_ALTERNATIVES = "/etc/alternatives/"
 _GONE = "is not there"
 
 
@@ -170,7 +171,7 @@ class _Looker:
     def _link(self, kind: Kind, path: str) -> list[Entry]:
         """A link by where it leads: as it is written, and one link further, and so on."""
         target, seen = self._machine.readlink(path), 0
-        if not target or path in self._shipped:
+        if not target or path in self._shipped or path.startswith(_ALTERNATIVES):
             return []
         self._found.looked_at[kind.family] += 1
         targets: list[Target] = []
@@ -178,14 +179,17 @@ class _Looker:
         first = target
         while target and seen < 8:
             here = target if target.startswith("/") else plain(f"{parent(here)}/{target}")
+            if here.startswith(_ALTERNATIVES):
+                return []  # the registry's own command makes and takes it
             targets.append(Target(By.PATH, here))
             target, seen = self._machine.readlink(here), seen + 1
         return [replace(e, targets=(*e.targets, *targets)) for e in kind.parse(path, first)]
 
     def _hits(self, kind: Kind, file: _File, entries: list[Entry], home: str) -> list[Hit]:
         found: list[Hit] = []
+        own = self._to.lists(file.path)  # what an application's own package brought is no reference to it
         for entry in entries:
-            ids = dict.fromkeys(id for t in entry.targets if (id := self._to.whose(t, home)))
+            ids = dict.fromkeys(id for t in entry.targets if (id := self._to.whose(t, home)) not in ("", own))
             found += [Hit(id, entry, kind.whole or kind.links) for id in ids]
             if kind.whole and ids:
                 break

@@ -79,6 +79,10 @@ class Pointees:
     def _exactly(self, path: str) -> str:
         return self._by["programs"].get(path, "") or self._listed.get(path, "")
 
+    def lists(self, path: str) -> str:
+        """Whose packages list the path."""
+        return self._listed.get(path, "")
+
     def place(self, path: str) -> str:
         """In whose folder an absolute path lies; a relative one lies nowhere."""
         if not path.startswith("/"):

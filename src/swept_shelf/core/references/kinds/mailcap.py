@@ -10,6 +10,11 @@ from swept_shelf.core.references.building import line_entries
 from swept_shelf.core.references.kind import By, Entry, Kind, Place, Target
 from swept_shelf.core.references.targets import of_shell, one
 
+_OURS = (
+    "User Section Begins",
+    "User Section Ends",
+)  # outside of them update-mime(8) writes what packages say
+
 
 def _parse(path: str, text: str) -> Iterator[Entry]:
     def targets(line: Line) -> tuple[Target, ...]:
@@ -19,7 +24,9 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
         commands = [f.partition("=")[2] if i and "=" in f else f for i, f in enumerate(fields)]
         return tuple(dict.fromkeys(t for c in commands if c.strip() for t in of_shell(c.replace("%s", "x"))))
 
-    yield from line_entries(continued_lines(text), targets, "opens parts of mails")
+    begin, end = text.find(_OURS[0]), text.find(_OURS[1])
+    lines = (x for x in continued_lines(text) if not 0 <= begin < end or begin < x.start < end)
+    yield from line_entries(lines, targets, "opens parts of mails")
 
 
 KIND = Kind(
