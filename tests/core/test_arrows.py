@@ -12,6 +12,7 @@ import pytest
 SOURCE = Path(__file__).parents[2] / "src" / "swept_shelf"
 ABOVE = [
     "documents",
+    "grammars",
     "machine",
     "tree",
     "registries",

@@ -19,8 +19,7 @@ from kills import under_injection, wait_for_orphans
 from swept_shelf.core.carry.sheet import records_of
 from swept_shelf.core.machine import open_machine
 from swept_shelf.core.machine.zone import zone
-from swept_shelf.core.references import services
-from swept_shelf.core.references.pointees import Pointee, Pointees
+from swept_shelf.core.references import Pointee, Pointees, find_references
 
 root_only = pytest.mark.skipif(os.geteuid() != 0, reason="owners and mounts need root")
 
@@ -151,15 +150,14 @@ def test_cut_off_inside_a_removal_and_put_back_at_once_what_scripts_made_meanwhi
     assert differences(before, picture(job.machine.root, shelf=True)) == []
 
 
-def test_units_that_may_not_be_listed_are_said(made_up):
+def test_units_that_cannot_be_read_are_said(made_up):
     folder = made_up.root / "etc/systemd/system"
     folder.mkdir(parents=True, exist_ok=True)
-    (folder / "odd.target.wants").write_text("no folder")
-    said: list[tuple[str, str]] = []
-    to = Pointees([Pointee("it", (), (), (), (), (), ("x.service",))])
-    machine = open_machine(made_up.folder)
-    list(services.find_units(machine, "/etc/systemd/system", set(), to, lambda p, r: said.append((p, r))))
-    assert said == [("/etc/systemd/system/odd.target.wants", "not a directory")]
+    os.mkfifo(folder / "odd.service")
+    to = Pointees([Pointee("it", units=("x.service",))])
+    found = find_references(open_machine(made_up.folder), [], {}, to)
+    said = [(n.path, n.reason) for n in found.not_read["startup"]]
+    assert said == [("/etc/systemd/system/odd.service", "is not a regular file")]
 
 
 def test_a_machines_logs_are_read_in_its_own_time_zone(made_up):

@@ -17,6 +17,7 @@ from xml.parsers.expat import ExpatError
 
 from hypothesis import strategies as st
 
+from planted import ASH, PLANTED, PLOT
 from swept_shelf.core.belongings import gvdb, keyring
 from swept_shelf.core.belongings.told import read_rules
 from swept_shelf.core.carry.journal import check, damaged, read_journal, replay, tops_noted
@@ -29,35 +30,16 @@ from swept_shelf.core.machine.description import find_description, write_descrip
 from swept_shelf.core.machine.machine import open_machine
 from swept_shelf.core.machine.people import read_people
 from swept_shelf.core.machine.unpacked import unpacked_bytes
-from swept_shelf.core.references import (
-    autostart,
-    cron,
-    file_types,
-    launcher_copies,
-    recents,
-    services,
-    shell_startup,
-)
 from swept_shelf.core.references.cutting import without
-from swept_shelf.core.references.pointees import Pointee, Pointees
+from swept_shelf.core.references.kinds import KINDS
+from swept_shelf.core.references.pointees import Pointees
+from swept_shelf.core.references.take_out import cut_of
 from swept_shelf.core.registries.debian import history, read, settings
 from swept_shelf.core.registries.images import image_behind, text_inside
 from swept_shelf.core.registries.launchers import read_launcher
 from swept_shelf.core.use import desktop_records, logins, shell_history, thumbnails
 
-TO = Pointees(
-    [
-        Pointee(
-            "debian:lantern",
-            ("lantern",),
-            ("/usr/bin/lantern",),
-            ("/usr/share/lantern",),
-            ("lantern.desktop",),
-            ("org.x.Lantern",),
-            ("lantern.service",),
-        )
-    ]
-)
+TO = Pointees([PLOT, ASH])
 _PLACE = Path(tempfile.mkdtemp(prefix="fuzz-"))
 (_PLACE / "root").mkdir()
 _MACHINE = open_machine(_PLACE / "root")
@@ -81,17 +63,18 @@ def _file(name: str, data: bytes) -> str:
     return f"/{name}"
 
 
-def _pointing(module, path: str) -> Callable[[bytes], object]:
-    """Finding, and taking out what was found: what is left must be what the edits say, and point at nobody."""
+def _pointing(name: str, path: str) -> Callable[[bytes], object]:
+    """Finding, and taking out what was found: what is left points only where it could not be cut."""
+    kind = KINDS[name]
 
     def act(data: bytes) -> None:
         text = _text(data)
-        find = getattr(module, "find", None) or module.find_bus
-        hits = list(find(path, text, TO))
-        if hits and hasattr(module, "cuts"):
-            after = without(text, [c for _, c in module.cuts(path, text, TO)])
-            if not module.cuts(path, after, TO):
-                assert not [h for h in find(path, after, TO) if h.in_effect] or module is shell_startup
+        found = [e for e in kind.parse(path, text) if any(TO.whose(t, "/home/edda") for t in e.targets)]
+        cuts = [c for e in found if (c := cut_of(e))]
+        after = without(text, cuts)
+        assert len(after) <= len(text) and (cuts or after == text)
+        if all(cut_of(e) for e in found) and not kind.why_broken(path, text, after):
+            list(kind.parse(path, after))
 
     return act
 
@@ -159,11 +142,6 @@ def _image(data: bytes) -> None:
     with open(_PLACE / "image", "rb") as handle:
         at = image_behind(data[:64]) if data[:4] == b"\x7fELF" and len(data) >= 64 else 0
         text_inside(handle, at, "", ".desktop", "/x")
-
-
-def _units(data: bytes) -> None:
-    _file("etc/systemd/system/x.service", data)
-    list(services.find_units(_MACHINE, "/etc/systemd/system", set(), TO, lambda *_: None))
 
 
 def _history(data: bytes) -> None:
@@ -266,10 +244,6 @@ _GVDB = (
 
 PARSERS: dict[str, Parser] = {
     "desktop entries": Parser(lambda d: read_launcher(_MACHINE, _file("x.desktop", d)), [_LAUNCHER]),
-    "launchers that point": Parser(
-        _pointing(launcher_copies, "/home/a/.local/share/applications/x.desktop"), [_LAUNCHER]
-    ),
-    "autostart": Parser(_pointing(autostart, "/home/a/.config/autostart/x.desktop"), [_LAUNCHER]),
     "dpkg's rows": Parser(
         _debian,
         [
@@ -318,43 +292,12 @@ PARSERS: dict[str, Parser] = {
             b' "b"; }; };\n#clear APT::X;\n// x\n/* y */ A::B "c";\n'
         ],
     ),
-    "crontabs": Parser(
-        _pointing(cron, "/etc/cron.d/x"),
-        [b"MAILTO=x\n1 2 * * * root /usr/bin/lantern --x | a\n@daily a lantern\n# 1 1 * * * root lantern\n"],
-    ),
-    "shell lines": Parser(
-        _pointing(shell_startup, "/home/a/.bashrc"),
-        [
-            b"alias l='lantern -x'\nexport PATH=\"/usr/share/lantern:$PATH\"\n. /usr/share/lantern/x.sh\nif true; then lantern & fi\n"
-        ],
-    ),
     "shell histories": Parser(
         _history,
         [
             b"1:#1700000000\n2:lantern x\n",
             b"1:: 1700000000:0;lantern x\n",
             b"1:- cmd: lantern x\n2:  when: 1700000000\n",
-        ],
-    ),
-    "recent documents": Parser(
-        _pointing(recents, "/home/a/.local/share/recently-used.xbel"),
-        [_XBEL],
-        (SweptShelfError, ValueError, ExpatError),
-    ),
-    "file types": Parser(
-        _pointing(file_types, "/home/a/.config/mimeapps.list"),
-        [
-            b"[Default Applications]\ntext/x=lantern.desktop;b.desktop\n[Added Associations]\ntext/x=lantern.desktop;\n"
-        ],
-    ),
-    "bus services": Parser(
-        _pointing(services, "/home/a/.local/share/dbus-1/services/x.service"),
-        [b"[D-BUS Service]\nName=org.x.Lantern\nExec=/usr/bin/lantern --x\n"],
-    ),
-    "units": Parser(
-        _units,
-        [
-            b"[Unit]\nDescription=x\n[Service]\nExecStart=-/usr/bin/lantern \\\n --x\n[Install]\nWantedBy=default.target\n"
         ],
     ),
     "settings databases (gvdb)": Parser(lambda d: gvdb.keys_of(d), [_GVDB]),
@@ -428,6 +371,12 @@ PARSERS: dict[str, Parser] = {
     "quotations": Parser(
         lambda d: masked(_text(d)), [b"curl -u a:b https://c:d@e --token=f -pg 'Authorization: Bearer h'"]
     ),
+}
+PARSERS |= {
+    f"references: {kind}": Parser(
+        _pointing(kind, samples[0][0]), [text.encode() for _, text, _ in samples], (ValueError,)
+    )
+    for kind, samples in PLANTED.items()
 }
 if os.environ.get("FUZZ_ONLY"):
     PARSERS = {n: p for n, p in PARSERS.items() if re.search(os.environ["FUZZ_ONLY"], n)}

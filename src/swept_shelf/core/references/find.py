@@ -31,6 +31,7 @@ _ALTOGETHER, _MEMORY = 300.0, 512 << 20  # for all files together
 _DEEPEST, _MOST_FILES = 6, 5000  # of one pattern: folders below each other, files
 _ALTERNATIVES = "/etc/alternatives/"
 _GONE = "is not there"
+_NOTHING = (_GONE, "is a loop of links", "not a directory")  # where nothing can be listed, whoever looks
 
 
 @dataclass(slots=True)
@@ -87,8 +88,8 @@ class _Looker:
             found,
         )
         self._bases = {p.home: person_folders(machine, p) for p in people}
-        self._listed: dict[str, list[str] | None] = {}
-        self._texts: dict[str, str] = {}
+        self._listed: dict[str, list[str] | str] = {}
+        self._texts: dict[tuple[str, int], str] = {}
 
     def look(self, kind: Kind, holder: Person | None) -> None:
         """All of one kind's places in the system, or in a person's home."""
@@ -155,11 +156,15 @@ class _Looker:
         owned = self._shipped.get(file.path)
         if owned == "":
             return []
-        if file.path not in self._texts:
+        if (file.path, kind.head) not in self._texts:
             if len(self._texts) > 200:
                 self._texts.clear()
-            self._texts[file.path] = self._machine.read_text(file.path, most=kind.most)
-        text = self._texts[file.path]
+            self._texts[file.path, kind.head] = (
+                self._machine.read_bytes(file.path, kind.head).decode("utf-8", "surrogateescape")
+                if kind.head
+                else self._machine.read_text(file.path, most=kind.most)
+            )
+        text = self._texts[file.path, kind.head]
         self._found.looked_at[kind.family] += 1
         if owned and hashlib.md5(text.encode("utf-8", "surrogateescape")).hexdigest() == owned:
             return []
@@ -202,7 +207,7 @@ class _Looker:
         cuts = [cut_of(h.entry) for h in hits]
         if None in cuts:
             return False
-        rest = without(self._texts[path], [c for c in cuts if c is not None])
+        rest = without(self._texts[path, kind.head], [c for c in cuts if c is not None])
         if kind.alone == "entries":
             return not any(True for _ in kind.parse(path, rest))
         return not any(True for _ in said_lines(rest, "#;")) or not rest.replace("//", "#").strip("\n #")
@@ -290,10 +295,11 @@ class _Looker:
             try:
                 self._listed[folder] = self._machine.listdir(folder or "/")
             except CouldNotRead as error:
-                self._listed[folder] = None if error.reason == "may not be read" else []
+                self._listed[folder] = error.reason
         names = self._listed[folder]
-        if names is None:
-            self._found.could_not(kind.family, folder, "may not be read")
+        if isinstance(names, str):
+            if names not in _NOTHING:
+                self._found.could_not(kind.family, folder, names)
             return []
         return names
 

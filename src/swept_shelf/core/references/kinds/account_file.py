@@ -31,5 +31,5 @@ KIND = Kind(
     ),
     _parse,
     whole=True,
-    most=64 << 20,
+    head=4096,
 )

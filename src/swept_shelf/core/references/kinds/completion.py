@@ -46,4 +46,5 @@ KIND = Kind(
     ),
     _parse,
     whole=True,
+    head=4096,
 )

@@ -25,5 +25,5 @@ KIND = Kind(
     (Place("/var/crash/*"),),
     _parse,
     whole=True,
-    most=256 << 20,
+    head=4096,
 )

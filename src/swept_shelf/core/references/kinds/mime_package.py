@@ -32,4 +32,5 @@ KIND = Kind(
     ),
     _parse,
     whole=True,
+    head=4096,
 )

@@ -28,5 +28,5 @@ KIND = Kind(
     _parse,
     whole=True,
     action="ask",
-    most=1 << 20,
+    head=4096,
 )
