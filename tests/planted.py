@@ -647,7 +647,7 @@ LINKS: dict[str, list[tuple[str, str]]] = {
     ],
     "link into it": [
         ("/etc/plots", "/opt/plot/etc"),
-        (f"{H}/Maps", "/opt/plot/maps"),
+        (f"{H}/.plots", "/opt/plot/maps"),
         ("/srv/x", "/srv/plot7er"),
     ],
 }

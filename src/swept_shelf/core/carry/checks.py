@@ -30,9 +30,9 @@ class Bounds:
     homes: list[str]
     mounts: list[str]
 
-    def check(self, path: str) -> None:
+    def check(self, path: str, edited: bool = False) -> None:
         """Raises Changed, whatever an order says."""
-        if why := why_never(path, self.homes, self.mounts):
+        if why := why_never(path, self.homes, self.mounts, edited):
             raise Changed(f"{why}: it is never taken", path)
 
 
@@ -115,7 +115,7 @@ def why_not_back(machine: Machine, slot: Slot, bounds: Bounds) -> str:
     path, kept = slot.manifest["path"], slot.manifest["identity"]
     if slot.manifest["parent"].get("path") != parent(path):
         return "its manifest names two places"
-    if why := why_never(path, bounds.homes, bounds.mounts):
+    if why := why_never(path, bounds.homes, bounds.mounts, slot.manifest["do"] == "edit_lines"):
         return f"{why}: it was left on the shelf"
     with opened_shelf(machine, slot.shelf, slot.run, slot.name) as fd:
         if (

@@ -5,6 +5,7 @@ from __future__ import annotations
 import uuid
 from collections.abc import Callable
 
+from swept_shelf.core.belongings.standard_folders import is_standard
 from swept_shelf.core.carry.run import Run
 from swept_shelf.core.documents.clearance import (
     CLEARANCE_FORMAT,
@@ -173,7 +174,9 @@ class _Looker:
         own = [
             row.path
             for row, owners in self._run.index.rows_of(set(line.packages))
-            if owners <= gone and not row.path.startswith(debian.ADMIN)
+            if owners <= gone
+            and not row.path.startswith(debian.ADMIN)
+            and not (row.identity.type == "folder" and is_standard(row.path))
         ]
         found: list[Finding] = []
         hidden = 0

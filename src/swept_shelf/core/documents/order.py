@@ -22,7 +22,7 @@ class Settle:
     __pydantic_config__: ClassVar = STRICT
     id: str
     line: str
-    question: Literal["needed_by", "protected", "personal", "running", "registry"]
+    question: Literal["needed_by", "protected", "personal", "running", "registry", "pointed_at"]
     title: str
     evidence: str
     answers: list[str]

@@ -27,6 +27,8 @@ from swept_shelf.core.orders.scope import Entry, Scope, Weight, is_settings_file
 from swept_shelf.core.orders.settle import questions
 from swept_shelf.core.orders.shares import share_out
 
+_GO_TOO = ("personal", "pointed_at")  # questions whose answer may take something along
+
 
 @dataclass(frozen=True, slots=True)
 class Choice:
@@ -53,10 +55,10 @@ def draw_order(scope: Scope, choice: Choice, id: str, now: datetime) -> Order:
     kept_but_taken(scope, lines, shares.all)
     back = Returns(scope)
     back.packages(shares.all)
-    personal = {s.line for s in settle if s.question == "personal" and s.answer == "go_too"}
+    too = {q: {s.line for s in settle if (s.question, s.answer) == (q, "go_too")} for q in _GO_TOO}
     order = [*shares.lines, *(k for k in lines if k not in shares.lines)]
     drawn = [
-        _line(scope, line, lines[line], choice, line in personal, shares.lines.get(line, []))
+        _line(scope, line, lines[line], choice, [line in too[q] for q in _GO_TOO], shares.lines.get(line, []))
         for line in order
     ]
     if shares.freed:
@@ -86,29 +88,37 @@ class _Drawn:
     paths: list[tuple[str, str, Weight]]
 
 
-def _line(scope: Scope, id: str, verdict: str, choice: Choice, personal: bool, packages: list[str]) -> _Drawn:
+def _line(
+    scope: Scope, id: str, verdict: str, choice: Choice, too: list[bool], packages: list[str]
+) -> _Drawn:
     """Drawn once for all that it depends on: a tick elsewhere changes nothing of it."""
     entry = scope.entries[id]
     places = scope.places(id)
     ticked, unticked = frozenset(places & choice.ticked), frozenset(places & choice.unticked)
-    key = (id, verdict, personal, tuple(packages), ticked, unticked)
+    key = (id, verdict, *too, tuple(packages), ticked, unticked)
     if key not in scope.memory:
         mine = replace(choice, ticked=ticked, unticked=unticked)
-        scope.memory[key] = _draw_line(scope, entry, verdict, mine, personal, packages)
+        scope.memory[key] = _draw_line(scope, entry, verdict, mine, too, packages)
     drawn: _Drawn = scope.memory[key]
     return drawn
 
 
 def _draw_line(
-    scope: Scope, entry: Entry, verdict: str, choice: Choice, personal: bool, packages: list[str]
+    scope: Scope, entry: Entry, verdict: str, choice: Choice, too: list[bool], packages: list[str]
 ) -> _Drawn:
+    personal, pointed_at = too
     ticks = ticks_of(entry, verdict, choice, personal)
     references: list[str] = []
     if verdict == Verdict.REMOVE:
         if isinstance(entry, LeftBehind) and scope.is_rest(entry.was.name):
             packages = [entry.was.name]
         if isinstance(entry, Application):
-            references = [r.id for r in entry.references if r.action == "take_out"]
+            wanted = ("take_out", "ask") if pointed_at else ("take_out",)
+            references = [
+                r.id
+                for r in entry.references
+                if r.action in wanted and not scope.why_protected(r.path, edited=not r.whole)
+            ]
     settings = [p for p in settings_of_others(scope, entry, packages) if p not in choice.unticked]
     paths = [*_weighed(scope, entry, ticks), *_of_settings(scope, settings)]
     alone = Returns(scope)

@@ -165,9 +165,9 @@ class Scope:
         """How each path that is anybody's belonging is shared."""
         return {b.path: b.share for e in self.entries.values() for b in e.belongings if b.is_path}
 
-    def why_protected(self, path: str) -> str:
+    def why_protected(self, path: str, edited: bool = False) -> str:
         """The reason why `path` may never be an operation; "" when it may."""
-        return why_protected(path, self.survey)
+        return why_protected(path, self.survey, edited)
 
 
 def is_settings_file(row: Row) -> bool:

@@ -6,7 +6,7 @@ from collections.abc import Iterator, Mapping
 
 from swept_shelf.core.documents.order import Settle
 from swept_shelf.core.documents.sizes import human_bytes, plural
-from swept_shelf.core.documents.survey import Application, LeftBehind, Survey
+from swept_shelf.core.documents.survey import Application, LeftBehind, Reference, Survey
 from swept_shelf.core.documents.terms import Share, Verdict
 from swept_shelf.core.documents.times import clock, day
 from swept_shelf.core.orders.scope import Scope
@@ -96,6 +96,8 @@ def _of_application(
                 f"{app.protected[0].upper()}{app.protected[1:]}.",
                 ["leave_out"],
             )
+        if asked := [r for r in app.references if r.action == "ask"]:
+            yield _pointed_at(app, asked)
     if app.running:
         first = app.running[0]
         since = f" since {clock(first.started)}" if first.started else ""
@@ -107,6 +109,20 @@ def _of_application(
             f"{first.person or 'Somebody'} has it open{since}, process {first.pid}.",
             ["when_ended", "leave_out"],
         )
+
+
+def _pointed_at(app: Application, asked: list[Reference]) -> Settle:
+    """What points at it and is somebody's own, or serves others too: a person has to say whether it goes."""
+    first = "; ".join(f"{r.path}{f', line {r.line}' if r.line else ''}: {r.detail}" for r in asked[:3])
+    more = f"; and {len(asked) - 3} more" if len(asked) > 3 else ""
+    return Settle(
+        f"pointed_at:{app.id}",
+        app.id,
+        "pointed_at",
+        f"{plural(len(asked), 'place')} that somebody made {'points' if len(asked) == 1 else 'point'} at {app.name}",
+        f"{first}{more}.",
+        ["they_stay", "go_too", "leave_out"],
+    )
 
 
 def _personal(scope: Scope, entry: Application | LeftBehind, verdict: str) -> list[Settle]:

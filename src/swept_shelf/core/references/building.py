@@ -24,8 +24,8 @@ def line_entries(
 def listed_entries(
     line: Line, at: int, value: str, mark: str, target: Callable[[str], Targets], detail: str, key: str = ""
 ) -> Iterator[Entry]:
-    """Members of a list that stands in a line from `at` on; the line goes with the last of them."""
-    parts, first = value.split(mark), at
+    """Members of a list that stands in a line from `at` on, a single value without a `mark`; the line goes with the last."""
+    parts, first = value.split(mark) if mark else [value], at
     filled = sum(bool(p.strip()) for p in parts)
     for part in parts:
         bare = part.strip()

@@ -22,7 +22,7 @@ from swept_shelf.core.references.cutting import without
 from swept_shelf.core.references.hit import Hit
 from swept_shelf.core.references.kind import By, Entry, Kind, Place, Target
 from swept_shelf.core.references.kinds import KINDS
-from swept_shelf.core.references.pointees import Pointees
+from swept_shelf.core.references.pointees import Pointees, spelled_out
 from swept_shelf.core.references.take_out import cut_of
 
 FAMILIES = tuple(dict.fromkeys(k.family for k in KINDS.values()))
@@ -30,6 +30,7 @@ _SECONDS = 15.0  # for one file
 _ALTOGETHER, _MEMORY = 300.0, 512 << 20  # for all files together
 _DEEPEST, _MOST_FILES = 6, 5000  # of one pattern: folders below each other, files
 _ALTERNATIVES = "/etc/alternatives/"
+_SEARCHED = ("/bin", "/sbin", "/games")  # folders in which shells search
 _GONE = "is not there"
 _NOTHING = (_GONE, "is a loop of links", "not a directory")  # where nothing can be listed, whoever looks
 
@@ -69,7 +70,7 @@ def find_references(
 
     looker = _Looker(machine, people, shipped, to, found)
     with fence("/", left, seconds=_ALTOGETHER, memory=_MEMORY):
-        for kind in KINDS.values():
+        for kind in sorted(KINDS.values(), key=lambda k: not k.links):
             found.looked_at.setdefault(kind.family, 0)
             for holder in (None, *people):
                 looker.look(kind, holder)
@@ -88,6 +89,7 @@ class _Looker:
             found,
         )
         self._bases = {p.home: person_folders(machine, p) for p in people}
+        self._links: dict[str, str] = {}  # by path, and by name where shells search the folder
         self._listed: dict[str, list[str] | str] = {}
         self._texts: dict[tuple[str, int], str] = {}
 
@@ -126,6 +128,10 @@ class _Looker:
         rows = self._found.references.setdefault(hit.id, [])
         if any(r.id == id or (hit.whole and r.whole and r.path == path) for r in rows):
             return
+        if kind.links:
+            self._links[path] = hit.id
+            if parent(path).endswith(_SEARCHED):
+                self._links.setdefault(base(path), hit.id)
         person = person_of(self._people, path)
         if person == EVERYONE and kind.owner_by_name:
             person = base(path)
@@ -194,13 +200,21 @@ class _Looker:
         found: list[Hit] = []
         own = self._to.lists(file.path)  # what an application's own package brought is no reference to it
         for entry in entries:
-            ids = dict.fromkeys(id for t in entry.targets if (id := self._to.whose(t, home)) not in ("", own))
+            ids = dict.fromkeys(id for t in entry.targets if (id := self._whose(t, home)) not in ("", own))
             found += [Hit(id, entry, kind.whole or kind.links) for id in ids]
             if kind.whole and ids:
                 break
         if kind.alone and len({h.id for h in found}) == 1 and self._is_empty_without(kind, file.path, found):
             found = [replace(h, whole=True) for h in found[:1]]
         return found
+
+    def _whose(self, target: Target, home: str) -> str:
+        """Whom a target means, also by the name or the path of a link that leads to it."""
+        if id := self._to.whose(target, home):
+            return id
+        if target.by in (By.COMMAND, By.PATH):
+            return self._links.get(spelled_out(target.value, home), "")
+        return ""
 
     def _is_empty_without(self, kind: Kind, path: str, hits: list[Hit]) -> bool:
         """Whether nothing that says anything is left in a file when all of them are cut."""

@@ -57,10 +57,7 @@ class Pointees:
 
     def whose(self, target: Target, home: str = "") -> str:
         """Whom it points at; "" for nobody, or for several. `home`: what ~ means in this file."""
-        value = target.value
-        if home and value[:1] in "~$%@":
-            value = re.sub(r"^(?:~|\$HOME|\$\{HOME\}|%h|@\{HOME\})(?=/|$)", lambda _: home, value)
-        return self._asked[target.by](value)
+        return self._asked[target.by](spelled_out(target.value, home))
 
     def program(self, word: str) -> str:
         """Whom a word in command position starts: a path of a program, or its bare command name."""
@@ -112,6 +109,13 @@ class Pointees:
         if parts.scheme != "file":
             return ""
         return self.path(unquote(parts.path, errors="surrogateescape"))
+
+
+def spelled_out(value: str, home: str) -> str:
+    """A value with the person's home in the place of the signs for it."""
+    if home and value[:1] in "~$%@":
+        return re.sub(r"^(?:~|\$HOME|\$\{HOME\}|%h|@\{HOME\})(?=/|$)", lambda _: home, value)
+    return value
 
 
 def _unique(pairs: Iterable[tuple[str, str]]) -> dict[str, str]:

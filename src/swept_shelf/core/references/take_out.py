@@ -24,11 +24,19 @@ def cuts_for(
     kind: str, path: str, text: str, gone: Pointees, chosen: AbstractSet[tuple[int, str]], home: str = ""
 ) -> list[Cut]:
     """The pieces for the references `chosen` by line and key, and no others. Raises ValueError when the file is broken."""
-    found: dict[Cut, None] = {}
+    places: dict[tuple[int, str], list[Entry]] = {}
     for entry in KINDS[kind].parse(path, text):
-        wanted = (entry.line, masked(entry.key)) in chosen and any(gone.whose(t, home) for t in entry.targets)
-        if wanted and (cut := cut_of(entry)):
-            found.setdefault(cut)
+        key = entry.line, masked(entry.key)
+        if key in chosen:
+            places.setdefault(key, []).append(entry)
+    found: dict[Cut, None] = {}
+    for entries in places.values():
+        mine = [e for e in entries if any(gone.whose(t, home) for t in e.targets)]
+        if not mine and len({cut_of(e) for e in entries}) == 1:
+            mine = entries  # it points through a link that leads to what is gone
+        for entry in mine:
+            if cut := cut_of(entry):
+                found.setdefault(cut)
     return list(found)
 
 

@@ -115,7 +115,7 @@ def application(
             u,
             EVERYONE,
             any(
-                r.in_effect and base(u) in (base(r.path), base(r.key))
+                r.in_effect and base(u) in (base(r.path), base("/" + r.key))
                 for r in references
                 if REFERENCES[r.kind].links
             ),

@@ -49,6 +49,7 @@ from swept_shelf.core.registries.others import read_others
 from swept_shelf.core.registries.unregistered import read as unregistered
 from swept_shelf.core.survey import obstacles
 from swept_shelf.core.survey.accounts import accounts_of
+from swept_shelf.core.survey.accounts_in_use import accounts_in_use
 from swept_shelf.core.survey.attribution import belongings_of, files_of
 from swept_shelf.core.survey.entry import application, pointee_of, versions
 from swept_shelf.core.survey.ground import Before, Ground
@@ -141,6 +142,7 @@ def take_survey(
     references = {
         id: _not_own(refs, belongings[id], known.applications) for id, refs in found.references.items()
     }
+    references = {id: accounts_in_use(refs, tree, machine, belongings[id]) for id, refs in references.items()}
     not_read += [n for rows in found.not_read.values() for n in rows if n not in not_read]
     progress(STEPS[5], 5, len(STEPS))
     look = look_for_use(ground, known, files, belongings, found.references, to, processes, began, ours)

@@ -39,7 +39,7 @@ def started_unasked(subject: Subject, at: Look) -> dict[str, str]:
             for word in re.findall(r"[\w./+-]+", r.text):
                 note(word, how)
     enabled = {
-        base(name)
+        base("/" + name)
         for r in subject.references
         if r.in_effect and KINDS[r.kind].links and KINDS[r.kind].starts
         for name in (r.path, r.key)

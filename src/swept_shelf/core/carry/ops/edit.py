@@ -55,7 +55,7 @@ def room(op: EditLines, machine: Machine, volumes: list[Volume]) -> dict[str, in
 
 def check(op: EditLines, ask: Ask) -> None:
     must_be_writable(ask, parent(op.path))
-    ask.bounds.check(op.path)
+    ask.bounds.check(op.path, edited=True)
     must_have_shelf(ask, op.path)
 
 
@@ -69,7 +69,7 @@ def do(op: EditLines, number: int, work: Work) -> dict[str, Any]:
                     note_after(machine, fd, slot.manifest["parent"], number, work.times)
                 return {}
         drop_slot(machine, slot.shelf, work.run.id, number)
-    work.bounds.check(op.path)
+    work.bounds.check(op.path, edited=True)
     status = machine.lstat(op.path)
     if status is None:
         raise Gone("was gone already", op.path)

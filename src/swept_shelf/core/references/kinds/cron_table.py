@@ -25,7 +25,7 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
             command = user[1] if user else ""
         command = re.split(r"(?<!\\)%", command)[0]
         started = of_shell(command)
-        named = tuple(t for t in of_words(command) if t not in started)
+        named = tuple(t for t in of_words(command) if t.value not in {s.value for s in started})
         detail = f"a job runs it: {match[1].strip()}"
         span = line.start, line.end
         yield Entry(line.number, line.text, line.text, started, detail, *span)

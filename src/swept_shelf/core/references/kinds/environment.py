@@ -26,7 +26,7 @@ def _parse(_path: str, text: str) -> Iterator[Entry]:
             continue
         name, value = match[1], match[2]
 
-        mark = ":" if "PATH" in name or name.startswith("XDG_") else "\0"
+        mark = ":" if "PATH" in name or name.startswith("XDG_") else ""
         listed = listed_entries(
             line,
             line.start + match.start(2),

@@ -48,4 +48,5 @@ KIND = Kind(
     ("override of the registry", "overrides of the registry"),
     (Place("/var/lib/dpkg/statoverride"), Place("/var/lib/dpkg/diversions")),
     _parse,
+    action="leave",
 )
