@@ -7,6 +7,7 @@ import os
 import shutil
 from collections.abc import Iterator
 from dataclasses import asdict, dataclass
+from datetime import datetime
 from functools import cached_property
 from pathlib import Path
 from typing import Any
@@ -21,9 +22,10 @@ from swept_shelf.core.documents.comparison import Comparison, Promise
 from swept_shelf.core.documents.errors import CouldNotRead, Interrupted, Refused, SweptShelfError
 from swept_shelf.core.documents.order import Order
 from swept_shelf.core.documents.sizes import human_bytes
-from swept_shelf.core.documents.survey import Survey
+from swept_shelf.core.documents.survey import Application, Survey
 from swept_shelf.core.documents.terms import Ended, Task
 from swept_shelf.core.documents.times import rfc3339
+from swept_shelf.core.documents.trace import Trace
 from swept_shelf.core.documents.wire import read_document
 from swept_shelf.core.ledger import Ledger, VisitRow
 from swept_shelf.core.ledger.store import RunRow
@@ -386,6 +388,19 @@ class Workshop:
         clearance = read_document(Clearance, path.read_bytes(), str(path))
         self.ledger.add_clearance(visit.id, clearance)
         return clearance
+
+    def trace_request(
+        self, name: str, known: Application | None, since: datetime | None, folder: str
+    ) -> dict[str, Any]:
+        """Looks for `known` as a survey of `since` knew it, else for the name alone."""
+        request: dict[str, Any] = {"do": "trace", "root": self.machine.root, "name": name, "folder": folder}
+        if known is not None and since is not None:
+            request |= {"id": known.id, "names": known.pointed_at, "since": rfc3339(since)}
+        return request
+
+    def read_trace(self, request: dict[str, Any]) -> Trace:
+        path = Path(request["folder"]) / "trace.json"
+        return read_document(Trace, path.read_bytes(), str(path))
 
     def waiting(self) -> list[Slot]:
         """Everything on the machine's holding shelves."""

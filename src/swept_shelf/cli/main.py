@@ -26,6 +26,7 @@ COMMANDS = {
     "carry-out": ("swept_shelf.cli.carrying", "Carry an order out."),
     "resume": ("swept_shelf.cli.carrying", "Finish, or put back, what was cut off."),
     "clearance": ("swept_shelf.cli.proving", "Look again: does anything still point at it?"),
+    "trace": ("swept_shelf.cli.tracing", "Is anything of a name left anywhere?"),
     "put-back": ("swept_shelf.cli.carrying", "Put back what waits on the holding shelf."),
     "empty": ("swept_shelf.cli.carrying", "Empty the holding shelf, for good."),
     "compare": ("swept_shelf.cli.comparing", "What came, went, grew and moved between two visits."),

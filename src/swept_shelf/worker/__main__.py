@@ -1,7 +1,8 @@
 """`python -m swept_shelf.worker`: one request as a JSON line on standard input, events as JSON lines on standard output.
 
 Requests: {"do": "survey", "root", "folder", "ours": [[from, to] of earlier work],
-"rules": [corrections]}, {"do": "clearance", "root", "run", "folder"},
+"rules": [corrections]}, {"do": "clearance", "root", "run", "folder"}, {"do": "trace", "root", "name", "id",
+"names", "since", "folder"},
 {"do": "carry_out"|"put_back"|"empty", "root", "run_folder"|"run", "lines"}.
 The last event is {"event": "result", ...} or {"event": "failed", "kind", "reason", "path"}."""
 
@@ -28,7 +29,7 @@ def main() -> int:
         request = json.loads(sys.stdin.readline())
         kind = request.pop("do")
         keep_log(request.get("folder") or request.get("run_folder"))
-        if kind in ("survey", "clearance"):
+        if kind in ("survey", "clearance", "trace"):
             from swept_shelf.worker.looking import look
 
             look(kind, request, channel)

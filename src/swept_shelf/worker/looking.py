@@ -6,6 +6,7 @@ from __future__ import annotations
 
 import os
 import signal
+from datetime import datetime
 from pathlib import Path
 from typing import Any
 
@@ -54,8 +55,23 @@ def look(kind: str, request: dict[str, Any], channel: Channel) -> None:
         from swept_shelf.worker.surveying import take
 
         take(machine, request, processes, channel, doubts, volumes, in_the_way)
+    elif kind == "trace":
+        _trace(machine, request, processes, channel)
     else:
         _clearance(machine, Path(request["run_folder"]), Path(out), processes, channel)
+
+
+def _trace(machine: Any, request: dict[str, Any], processes: list[Any], channel: Channel) -> None:
+    from swept_shelf.core.clearance.trace import named_only, trace
+    from swept_shelf.core.documents.wire import to_json
+    from swept_shelf.core.references.pointees import pointee_from
+
+    name, since = request["name"], request.get("since")
+    pointee = pointee_from(request["id"], request["names"]) if since else named_only(name)
+    when = datetime.fromisoformat(since) if since else None
+    found = trace(machine, processes, name, pointee, when, channel.progress)
+    (Path(request["folder"]) / "trace.json").write_bytes(to_json(found))
+    channel.tell({"event": "result", "findings": found.findings, "unread": found.unread})
 
 
 def _clearance(machine: Any, run_folder: Path, out: Path, processes: list[Any], channel: Channel) -> None:

@@ -7,6 +7,8 @@ from collections.abc import Callable
 
 from swept_shelf.core.belongings.standard_folders import is_standard
 from swept_shelf.core.carry.run import Run
+from swept_shelf.core.clearance.findings import finding_of
+from swept_shelf.core.clearance.registered import registered
 from swept_shelf.core.documents.clearance import (
     CLEARANCE_FORMAT,
     CLEARANCE_VERSION,
@@ -22,7 +24,7 @@ from swept_shelf.core.documents.operations import PurgePackages, Shelve
 from swept_shelf.core.documents.order import OrderLine
 from swept_shelf.core.documents.run import RunResult
 from swept_shelf.core.documents.sizes import plural
-from swept_shelf.core.documents.survey import Application, NotRead, Reference
+from swept_shelf.core.documents.survey import Application, NotRead
 from swept_shelf.core.documents.terms import Looked, Verdict
 from swept_shelf.core.machine.facts import machine_facts
 from swept_shelf.core.machine.machine import SHELF, Machine
@@ -52,7 +54,7 @@ def look_again(
         if line.verdict == Verdict.REMOVE and isinstance(a := run.survey.find(line.id), Application)
     ]
     people = read_people(machine)
-    states, owned, trouble = _registry(machine)
+    states, owned, trouble = registered(machine)
     listed = {
         row.path: line.id
         for line in run.order.lines
@@ -82,20 +84,6 @@ def look_again(
         volumes,
         not_read,
     )
-
-
-def _registry(machine: Machine) -> tuple[dict[str, str], dict[str, str], str]:
-    """Status by package, the files registries own with the sums of settings files, and why the registry could not be read."""
-    if not debian.present(machine):
-        return {}, {}, ""
-    try:
-        packages = debian.query(machine)
-    except CouldNotRead as error:
-        return {}, {}, error.reason
-    there = [p for p in packages if p.installed]
-    owned = {path: "" for p in there for f in p.files for path in (f, f"/usr{f}")}
-    owned |= {c.path: c.md5 for p in there for c in p.conffiles}
-    return {p.name: p.status for p in packages}, owned, ""
 
 
 class _Looker:
@@ -238,7 +226,11 @@ class _Looker:
         return Cell("processes", Looked.FOUND if found else Looked.CLEAR, "all processes", found)
 
     def _references_cell(self, line: OrderLine, family: str) -> Cell:
-        found = [self._finding(r) for r in self._found.references.get(line.id, ()) if r.family == family]
+        found = [
+            finding_of(r, self._machine)
+            for r in self._found.references.get(line.id, ())
+            if r.family == family
+        ]
         unread = self._found.not_read.get(family, [])
         looked = plural(self._found.looked_at.get(family, 0), "file")
         if found:
@@ -246,16 +238,6 @@ class _Looker:
         if unread:
             return Cell(family, Looked.COULD_NOT_LOOK, f"{unread[0].path}: {unread[0].reason}", [])
         return Cell(family, Looked.CLEAR, looked, [])
-
-    def _finding(self, r: Reference) -> Finding:
-        before, after = [], []
-        if r.line:
-            try:
-                lines = self._machine.read_text(r.path).removesuffix("\n").split("\n")
-                before, after = lines[max(0, r.line - 2) : r.line - 1], lines[r.line : r.line + 1]
-            except CouldNotRead:
-                pass
-        return Finding(r.path, r.line, r.text, r.detail, before, after)
 
 
 def _volumes(run: Run, result: RunResult | None, machine: Machine) -> list[VolumeResult]:

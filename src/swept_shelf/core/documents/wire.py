@@ -15,6 +15,7 @@ from swept_shelf.core.documents.errors import CouldNotRead, Refused
 from swept_shelf.core.documents.order import ORDER_FORMAT, ORDER_VERSION, Order
 from swept_shelf.core.documents.run import RunResult
 from swept_shelf.core.documents.survey import Survey
+from swept_shelf.core.documents.trace import Trace
 
 _NAME = re.compile(r"[0-9A-Za-z._-]{1,60}")
 T = TypeVar("T")
@@ -170,6 +171,7 @@ def schemas() -> dict[str, Any]:
         "clearance": Clearance,
         "run": RunResult,
         "comparison": Comparison,
+        "trace": Trace,
     }
     made = {}
     for name, kind in kinds.items():

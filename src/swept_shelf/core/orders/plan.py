@@ -27,7 +27,7 @@ from swept_shelf.core.machine.volumes import volume_of
 from swept_shelf.core.orders.draw import freed_settings, settings_of_others
 from swept_shelf.core.orders.scope import Entry, Scope, is_settings_file, tickable
 from swept_shelf.core.references.cutting import without
-from swept_shelf.core.references.pointees import NAMES, Pointee, Pointees
+from swept_shelf.core.references.pointees import Pointee, Pointees, pointee_from
 from swept_shelf.core.references.take_out import cuts_for, why_broken
 from swept_shelf.core.tree.returning import returning_bytes
 
@@ -334,5 +334,4 @@ class _Planner:
 
 def pointee_of(app: Application) -> Pointee:
     """The names under which a surveyed application is pointed at."""
-    at = app.pointed_at
-    return Pointee(app.id, **{name: tuple(at.get(name, ())) for name in NAMES})
+    return pointee_from(app.id, app.pointed_at)

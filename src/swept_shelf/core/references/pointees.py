@@ -28,6 +28,15 @@ class Pointee:
     libraries: tuple[str, ...] = ()
     names: tuple[str, ...] = ()
 
+    def as_names(self) -> dict[str, list[str]]:
+        """All of them by kind, as a survey keeps them: a clearance looks when the application is gone."""
+        return {name: list(getattr(self, name)) for name in NAMES}
+
+
+def pointee_from(id: str, names: Mapping[str, Iterable[str]]) -> Pointee:
+    """The same again."""
+    return Pointee(id, **{name: tuple(names.get(name, ())) for name in NAMES})
+
 
 NAMES = tuple(f.name for f in fields(Pointee) if f.name != "id")
 

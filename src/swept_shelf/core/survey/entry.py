@@ -33,7 +33,7 @@ from swept_shelf.core.machine.people import EVERYONE, person_of
 from swept_shelf.core.machine.processes import Process
 from swept_shelf.core.references import Pointee
 from swept_shelf.core.references.kinds import KINDS as REFERENCES
-from swept_shelf.core.references.pointees import NAMES, bus_names
+from swept_shelf.core.references.pointees import bus_names
 from swept_shelf.core.registries.debian.changed import changed_files
 from swept_shelf.core.survey.ground import Ground
 
@@ -73,11 +73,6 @@ def pointee_of(app: Known, files: list[str], belongings: list[Belonging]) -> Poi
         libraries=tuple(sorted({base(f) for f in files if _LIBRARY.search(f)})),
         names=tuple(sorted(s for s in stems if is_distinctive(s))),
     )
-
-
-def pointee_names(pointee: Pointee) -> dict[str, list[str]]:
-    """What others point at, kept in the survey so that a clearance can look when the application is gone."""
-    return {name: list(getattr(pointee, name)) for name in NAMES}
 
 
 def application(
@@ -158,7 +153,7 @@ def application(
         last_use=used,
         belongings=belongings,
         references=references,
-        pointed_at=pointee_names(pointee),
+        pointed_at=pointee.as_names(),
         changed_files=changed_files(ground.machine, ground.tree, own, ground.ownership.files),
         named=sum(b.bytes for b in belongings if b.is_path and b.share == Share.SOLE and not b.certain),
     )

@@ -1,0 +1,80 @@
+"""trace: whether anything of a name is left anywhere."""
+
+from __future__ import annotations
+
+import sys
+import tempfile
+from datetime import datetime
+
+import click
+
+from swept_shelf.cli.common import find_line, format_option, out, out_json, say, table, with_workshop, work
+from swept_shelf.core.documents.errors import CouldNotRead, Refused
+from swept_shelf.core.documents.sizes import plural
+from swept_shelf.core.documents.survey import Application
+from swept_shelf.core.documents.terms import Looked
+from swept_shelf.core.documents.times import day
+from swept_shelf.core.documents.trace import Trace
+from swept_shelf.core.documents.wire import to_json
+from swept_shelf.workshop import Workshop
+
+_SURVEYS = 10  # of so many visits, newest first, is it asked what a name was
+
+
+@click.command()
+@click.argument("name")
+@format_option
+@with_workshop
+def trace(shop: Workshop, name: str, form: str) -> None:
+    """Is anything of NAME left anywhere? Also of what was removed by other means, or long ago.
+
+    NAME is an application's id or name, as any visit of this machine knew it, or any name, launcher, bus name or path."""
+    known, since = _known(shop, name)
+    with tempfile.TemporaryDirectory(prefix="swept-shelf-trace-") as folder:
+        request = shop.trace_request(name, known, since, folder)
+        work(request, "Looking")
+        found = shop.read_trace(request)
+    if form == "json":
+        out_json(to_json(found))
+    else:
+        print_trace(found)
+    if found.findings or found.unread:
+        say(
+            f"{plural(found.findings, 'finding')}, {plural(found.unread, 'family', 'families')} could not be looked at"
+        )
+        sys.exit(1)
+
+
+def _known(shop: Workshop, name: str) -> tuple[Application | None, datetime | None]:
+    """The application as the newest visit that knows the name saw it. Raises Refused where the name may mean several."""
+    visits = [v for v in shop.ledger.visits(shop.machine.key) if v.surveys]
+    for visit in visits[:_SURVEYS]:
+        try:
+            survey = shop.survey_called(visit.id)[1].survey
+        except CouldNotRead as error:
+            say(f"{error.path}: {error.reason}: it was left alone")
+            continue
+        try:
+            entry = find_line(survey, name)
+        except Refused as error:
+            if "could mean" in error.reason:
+                raise
+            continue
+        if isinstance(entry, Application) and entry.pointed_at:
+            return entry, survey.surveyed_at
+    return None, None
+
+
+def print_trace(found: Trace) -> None:
+    if found.known_as and found.known_since:
+        say(f"{found.known_as}, as it was surveyed on {day(found.known_since)}")
+    else:
+        say(f"no visit of this machine knows {found.name}: only the name itself was looked for")
+    words = {Looked.CLEAR: "clear", Looked.COULD_NOT_LOOK: "could not look"}
+    table(
+        ["Family", "State", "Looked at"],
+        ([c.family, words.get(c.state, f"{len(c.findings)} found"), c.looked_at] for c in found.cells),
+    )
+    for cell in found.cells:
+        for f in cell.findings:
+            out(f"{cell.family}: {f.path}{f', line {f.line}' if f.line else ''}: {f.detail}: {f.text}")

@@ -1,0 +1,21 @@
+"""A finding: the very place, with the lines around it."""
+
+from __future__ import annotations
+
+from swept_shelf.core.documents.clearance import Finding
+from swept_shelf.core.documents.errors import CouldNotRead
+from swept_shelf.core.documents.survey import Reference
+from swept_shelf.core.machine.machine import Machine
+
+
+def finding_of(r: Reference, machine: Machine) -> Finding:
+    """A reference as a clearance shows it."""
+    before, after = [], []
+    if r.line:
+        try:
+            lines = machine.read_text(r.path).removesuffix("\n").split("\n")
+            before, after = lines[max(0, r.line - 2) : r.line - 1], lines[r.line : r.line + 1]
+        except CouldNotRead:
+            pass
+    detail = r.detail if r.in_effect else f"{r.detail}; not in effect"
+    return Finding(r.path, r.line, r.text, detail, before, after)

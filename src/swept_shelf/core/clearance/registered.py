@@ -1,0 +1,21 @@
+"""What the registry says now: states of packages and the files that are its own."""
+
+from __future__ import annotations
+
+from swept_shelf.core.documents.errors import CouldNotRead
+from swept_shelf.core.machine.machine import Machine
+from swept_shelf.core.registries.debian import read as debian
+
+
+def registered(machine: Machine) -> tuple[dict[str, str], dict[str, str], str]:
+    """Status by package, the files registries own with the sums of settings files, and why the registry could not be read."""
+    if not debian.present(machine):
+        return {}, {}, ""
+    try:
+        packages = debian.query(machine)
+    except CouldNotRead as error:
+        return {}, {}, error.reason
+    there = [p for p in packages if p.installed]
+    owned = {path: "" for p in there for f in p.files for path in (f, f"/usr{f}")}
+    owned |= {c.path: c.md5 for p in there for c in p.conffiles}
+    return {p.name: p.status for p in packages}, owned, ""
