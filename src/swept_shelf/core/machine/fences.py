@@ -9,7 +9,7 @@ import resource
 import signal
 import threading
 from collections.abc import Callable, Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, nullcontext
 from time import monotonic
 from types import FrameType
 
@@ -33,14 +33,15 @@ class _OutOfTime(BaseException):
 
 @contextmanager
 def fence(
-    path: str, trouble: Callable[[str, str], None], seconds: float = SECONDS, memory: int = MEMORY
+    path: str, trouble: Callable[[str, str], None], seconds: float = SECONDS, memory: int | None = MEMORY
 ) -> Iterator[None]:
     """Run what stands inside; whatever it raises becomes `trouble(path, reason)`, and the work goes on behind it.
 
-    `seconds` count in the main thread only, `memory` is bytes more than the process has now."""
+    `seconds` count in the main thread only, `memory` is bytes more than the process has now; None where a fence around this one
+    says how many."""
     mine = object()
     try:
-        with _time(seconds, mine), _memory(memory):
+        with _time(seconds, mine), nullcontext() if memory is None else _memory(memory):
             yield
     except _OutOfTime as end:
         if end.whose is not mine:
@@ -49,7 +50,8 @@ def fence(
     except SweptShelfError as error:
         trouble(error.path or path, error.reason)
     except MemoryError:
-        trouble(path, f"asked for more than {memory >> 20} MiB of memory: it was left")
+        more = "more memory than is given" if memory is None else f"more than {memory >> 20} MiB of memory"
+        trouble(path, f"asked for {more}: it was left")
     except Exception as error:
         log.exception("reading %s", printable(path))
         trouble(path, f"could not be read ({type(error).__name__}: {printable(str(error))[:120]})")

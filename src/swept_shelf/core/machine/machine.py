@@ -164,6 +164,26 @@ class Machine:
         except OSError as error:
             raise CouldNotRead(_reason(error), path) from None
 
+    def listed(self, path: str) -> dict[str, str]:
+        """Names in a folder, sorted, with folder, link or file (anything else). Raises CouldNotRead."""
+        try:
+            fd = self.open(path, os.O_RDONLY | os.O_DIRECTORY)
+            try:
+                with os.scandir(fd) as entries:
+                    found = {
+                        e.name: "link"
+                        if e.is_symlink()
+                        else "folder"
+                        if e.is_dir(follow_symlinks=False)
+                        else "file"
+                        for e in entries
+                    }
+            finally:
+                os.close(fd)
+        except OSError as error:
+            raise CouldNotRead(_reason(error), path) from None
+        return dict(sorted(found.items()))
+
     def names(self, path: str) -> list[str]:
         """Like listdir, but empty where there is nothing to list or it may not be read."""
         try:

@@ -6,9 +6,11 @@ import hashlib
 import re
 import stat
 from collections import defaultdict
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass, field, replace
-from fnmatch import fnmatchcase
+from fnmatch import translate
+from functools import lru_cache
+from operator import methodcaller
 
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import base, join, parent, plain
@@ -16,13 +18,13 @@ from swept_shelf.core.documents.survey import NotRead, Person, Reference
 from swept_shelf.core.grammars.lines import said_lines
 from swept_shelf.core.machine.base_folders import person_folders
 from swept_shelf.core.machine.fences import fence
-from swept_shelf.core.machine.machine import Machine, type_of
+from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.people import EVERYONE, person_of
 from swept_shelf.core.references.cutting import without
 from swept_shelf.core.references.hit import Hit
 from swept_shelf.core.references.kind import By, Entry, Kind, Place, Target
 from swept_shelf.core.references.kinds import KINDS
-from swept_shelf.core.references.pointees import Pointees, spelled_out
+from swept_shelf.core.references.pointees import Pointees, longest_word, spelled_out, words_in
 from swept_shelf.core.references.take_out import cut_of
 
 FAMILIES = tuple(dict.fromkeys(k.family for k in KINDS.values()))
@@ -90,21 +92,24 @@ class _Looker:
         )
         self._bases = {p.home: person_folders(machine, p) for p in people}
         self._links: dict[str, str] = {}  # by path, and by name where shells search the folder
-        self._listed: dict[str, list[str] | str] = {}
+        self._link_words: set[str] = set()
+        self._listed: dict[str, dict[str, str] | str] = {}
         self._texts: dict[tuple[str, int], str] = {}
 
     def look(self, kind: Kind, holder: Person | None) -> None:
         """All of one kind's places in the system, or in a person's home."""
         home = holder.home if holder else ""
+
+        def trouble(path: str, reason: str) -> None:
+            self._found.could_not(kind.family, path, reason)
+
         rows: list[tuple[_File, list[Hit]]] = []
         settings: list[tuple[_File, Entry]] = []
         for place in kind.places:
             if place.pattern.startswith("~") != bool(holder):
                 continue
             for file in self._files(kind, place, home):
-                with fence(
-                    file.path, lambda p, r: self._found.could_not(kind.family, p, r), seconds=_SECONDS
-                ):
+                with fence(file.path, trouble, seconds=_SECONDS, memory=None):
                     entries = self._entries(kind, file)
                     if kind.wins:
                         settings += [(file, e) for e in entries if e.setting]
@@ -130,6 +135,7 @@ class _Looker:
             return
         if kind.links:
             self._links[path] = hit.id
+            self._link_words.add(longest_word(base(path)))
             if parent(path).endswith(_SEARCHED):
                 self._links.setdefault(base(path), hit.id)
         person = person_of(self._people, path)
@@ -174,10 +180,19 @@ class _Looker:
         self._found.looked_at[kind.family] += 1
         if owned and hashlib.md5(text.encode("utf-8", "surrogateescape")).hexdigest() == owned:
             return []
+        if not self._may_name(text, file.path):
+            return []
         try:
             return list(kind.parse(file.path, text))
         except ValueError as error:
             raise CouldNotRead(str(error), file.path) from None
+
+    def _may_name(self, text: str, path: str) -> bool:
+        """Whether one of the words stands in it without which it can name nobody; what is written otherwise is read whole."""
+        if "%" in text or "\\" in text or "&#" in text:
+            return True
+        words = self._to.words | self._link_words
+        return not words.isdisjoint(words_in(text)) or not words.isdisjoint(words_in(path))
 
     def _link(self, kind: Kind, path: str) -> list[Entry]:
         """A link by where it leads: as it is written, and one link further, and so on."""
@@ -255,67 +270,65 @@ class _Looker:
         pattern = self._folder(place.pattern, home)
         if not pattern:
             return
-        for count, path in enumerate(self._matching(pattern, kind)):
+        for count, (path, type) in enumerate(self._below("", pattern.strip("/").split("/"), kind, 0)):
             if count >= _MOST_FILES:
                 self._found.could_not(kind.family, pattern, f"holds more than {_MOST_FILES} files")
                 return
-            status = self._machine.lstat(path) if not kind.links or place.runs else None
-            if status is not None and type_of(status.st_mode) == "folder":
+            if type == "folder" or (kind.links and type != "link"):
                 continue
             named = not place.heeded or re.fullmatch(place.heeded, base(path)) is not None
-            runs = (
-                not place.runs
-                or bool(status and status.st_mode & stat.S_IXUSR)
-                or bool(status and type_of(status.st_mode) == "link")
-            )
-            yield _File(path, place, named and runs)
+            yield _File(path, place, named and (not place.runs or self._runs(path)))
 
-    def _matching(self, pattern: str, kind: Kind) -> Iterator[str]:
-        """Paths that fit, links in folders followed; in order."""
-        parts = pattern.strip("/").split("/")
-        yield from self._below("", parts, kind, 0)
+    def _runs(self, path: str) -> bool:
+        """Whether it may be started, itself or as what a link leads to."""
+        status = self._machine.lstat(path)
+        return status is not None and (stat.S_ISLNK(status.st_mode) or bool(status.st_mode & stat.S_IXUSR))
 
-    def _below(self, here: str, parts: list[str], kind: Kind, depth: int) -> Iterator[str]:
-        if not parts:
-            yield here
-            return
+    def _below(self, here: str, parts: list[str], kind: Kind, depth: int) -> Iterator[tuple[str, str]]:
+        """Paths that fit, links in folders followed, in order; with what each is."""
         part, rest = parts[0], parts[1:]
+        names = self._names(here, kind)
         if part == "**":
             yield from self._below(here, rest, kind, depth)
             if depth < _DEEPEST:
-                for name in self._names(here, kind):
-                    below = f"{here}/{name}"
-                    if self._machine_folder(below):
-                        yield from self._below(below, parts, kind, depth + 1)
-        elif "*" in part or "?" in part or "[" in part:
-            for name in self._names(here, kind):
-                if fnmatchcase(name, part):
-                    yield from self._below(f"{here}/{name}", rest, kind, depth)
-        elif rest:
-            yield from self._below(f"{here}/{part}", rest, kind, depth)
-        elif part in self._names(here, kind):
-            yield f"{here}/{part}"
+                for name, type in names.items():
+                    if type == "folder":
+                        yield from self._below(f"{here}/{name}", parts, kind, depth + 1)
+            return
+        if any(c in part for c in "*?["):
+            fits = _fits(part)
+            found = [(n, t) for n, t in names.items() if fits(n)]
+        else:
+            found = [(part, names[part])] if part in names else []
+        for name, type in found:
+            if not rest:
+                yield f"{here}/{name}", type
+            elif type != "file":
+                yield from self._below(f"{here}/{name}", rest, kind, depth)
 
-    def _machine_folder(self, path: str) -> bool:
-        try:
-            status = self._machine.lstat(path)
-        except CouldNotRead:
-            return False
-        return status is not None and stat.S_ISDIR(status.st_mode)
-
-    def _names(self, folder: str, kind: Kind) -> list[str]:
-        """Names in a folder; one that may not be read is noted."""
+    def _names(self, folder: str, kind: Kind) -> dict[str, str]:
+        """What is in a folder; one that may not be read is noted."""
         if folder not in self._listed:
             try:
-                self._listed[folder] = self._machine.listdir(folder or "/")
+                self._listed[folder] = self._machine.listed(folder or "/")
             except CouldNotRead as error:
                 self._listed[folder] = error.reason
         names = self._listed[folder]
         if isinstance(names, str):
             if names not in _NOTHING:
                 self._found.could_not(kind.family, folder, names)
-            return []
+            return {}
         return names
+
+
+@lru_cache(maxsize=1024)
+def _fits(pattern: str) -> Callable[[str], object]:
+    """Whether a name fits: what only says how it ends is asked so, many times faster."""
+    if pattern == "*":
+        return bool
+    if pattern[0] == "*" and not any(c in pattern[1:] for c in "*?["):
+        return methodcaller("endswith", pattern[1:])
+    return re.compile(translate(pattern)).match
 
 
 def _counting(settings: Iterable[tuple[_File, Entry]], wins: str) -> dict[str, tuple[str, int]]:

@@ -6,6 +6,7 @@ import re
 from collections import ChainMap
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, fields
+from functools import cached_property
 from urllib.parse import unquote, urlsplit
 
 from swept_shelf.core.documents.paths import base, parent
@@ -64,6 +65,12 @@ class Pointees:
             By.NAME: lambda name: self._by["names"].get(name, ""),
         }
 
+    @cached_property
+    def words(self) -> set[str]:
+        """Of every name and place one word, without which no text can name it."""
+        texts = (value for p in self.all for name in NAMES for value in getattr(p, name))
+        return {longest_word(t) for t in (*texts, *map(base, self._listed))}
+
     def whose(self, target: Target, home: str = "") -> str:
         """Whom it points at; "" for nobody, or for several. `home`: what ~ means in this file."""
         return self._asked[target.by](spelled_out(target.value, home))
@@ -118,6 +125,18 @@ class Pointees:
         if parts.scheme != "file":
             return ""
         return self.path(unquote(parts.path, errors="surrogateescape"))
+
+
+_WORD = re.compile(r"[^\W_]+")
+
+
+def longest_word(text: str) -> str:
+    return max(_WORD.findall(text.lower()), key=len, default="")
+
+
+def words_in(text: str) -> set[str]:
+    """Its words as `Pointees.words` has them."""
+    return set(_WORD.findall(text.lower()))
 
 
 def spelled_out(value: str, home: str) -> str:
