@@ -627,6 +627,48 @@ PLANTED: dict[str, list[Sample]] = {
         ),
         ("/etc/audit/rules.d/p.rules", "-w /usr/bin/plot7 -p x\n", None),
     ],
+    "name of a service": [
+        ("/etc/services", "ssh 22/tcp\nplot7 7007/tcp # Plots\n", "ssh 22/tcp\n"),
+        ("/etc/security/limits.d/p.conf", "@_plot hard nofile 9\n", None),
+        ("/etc/hosts.allow", "plotd: 10.\nsshd: ALL\n", "sshd: ALL\n"),
+    ],
+    "certificate": [
+        ("/usr/local/share/ca-certificates/plot7.crt", "x", None),
+        ("/etc/ssl/private/plot7.key", "x", None),
+        ("/etc/ssl/private/plot7er.key", "x", "same"),
+    ],
+    "repository": [
+        ("/etc/yum.repos.d/plot7.repo", "[p]\nname=P\nbaseurl=https://x\n", None),
+        ("/etc/flatpak/remotes.d/x.flatpakrepo", "[Flatpak Repo]\nTitle=plot7\nUrl=https://x\n", None),
+    ],
+    "module's source": [
+        ("/usr/src/plot7-7.0/dkms.conf", 'PACKAGE_NAME="plot7"\n', None),
+        ("/etc/dkms/plot7.conf", "# POST\n", None),
+    ],
+    "journal of its own": [
+        ("/etc/systemd/journald@plot7.conf", "[Journal]\n", None),
+        ("/etc/systemd/journald@plot7.conf.d/x.conf", "[Journal]\n", None),
+    ],
+    "folder of fonts": [
+        ("/etc/fonts/conf.d/60-p.conf", "<fontconfig><dir>/opt/plot/fonts</dir></fontconfig>", None),
+        (
+            f"{H}/.config/fontconfig/fonts.conf",
+            "<fontconfig>\n<dir>~/.local/share/plot7</dir>\n<dir>/srv</dir>\n</fontconfig>\n",
+            "<fontconfig>\n<dir>/srv</dir>\n</fontconfig>\n",
+        ),
+    ],
+    "default of settings": [
+        (
+            "/usr/share/glib-2.0/schemas/90.gschema.override",
+            "[example.Plot7.view]\nx=1\n[org.x]\ny='plot7'\n",
+            "[org.x]\ny='plot7'\n",
+        ),
+        (
+            "/etc/dconf/db/local.d/10",
+            "[org/shell]\nfavourites=['plot7.desktop', 'ashen.desktop']\nb=1\n",
+            "[org/shell]\nfavourites=['ashen.desktop']\nb=1\n",
+        ),
+    ],
     "crash record": [
         ("/var/crash/_usr_bin_plot7.1000.crash", "ProblemType: Crash\n", None),
         ("/var/crash/x.crash", "ProblemType: Crash\nExecutablePath: /opt/plot/bin/plot\n", None),
@@ -651,4 +693,4 @@ LINKS: dict[str, list[tuple[str, str]]] = {
         ("/srv/x", "/srv/plot7er"),
     ],
 }
-ELSEWHERE = ("alternative",)  # found, and left to the registry's own command
+ELSEWHERE = ("alternative", "dconf")  # found, and left to the registry's own command

@@ -13,9 +13,9 @@ from evidence import DESKTOP, TERMINAL, ago
 from evidence import add_program as add
 from evidence import belongings_of as of
 from registries import write
-from swept_shelf.core.belongings.gvdb import keys_of
 from swept_shelf.core.belongings.postgres import databases_of
 from swept_shelf.core.documents.errors import CouldNotRead
+from swept_shelf.core.grammars.gvdb import keys_of
 from swept_shelf.core.machine import open_machine
 
 # -- what is no path ----------------------------------------------------------------------------------------

@@ -18,13 +18,14 @@ from xml.parsers.expat import ExpatError
 from hypothesis import strategies as st
 
 from planted import ASH, PLANTED, PLOT
-from swept_shelf.core.belongings import gvdb, keyring
+from swept_shelf.core.belongings import keyring
 from swept_shelf.core.belongings.told import read_rules
 from swept_shelf.core.carry.journal import check, damaged, read_journal, replay, tops_noted
 from swept_shelf.core.carry.records import why_no_manifest
 from swept_shelf.core.documents.errors import SweptShelfError
 from swept_shelf.core.documents.masking import masked
 from swept_shelf.core.documents.wire import read_order
+from swept_shelf.core.grammars import gvdb
 from swept_shelf.core.machine.databases import copied_database
 from swept_shelf.core.machine.description import find_description, write_description
 from swept_shelf.core.machine.machine import open_machine

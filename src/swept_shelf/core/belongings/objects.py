@@ -11,7 +11,6 @@ from xml.parsers import expat
 
 from swept_shelf.core.applications.assemble import Known
 from swept_shelf.core.belongings.common import normal, spellings
-from swept_shelf.core.belongings.gvdb import keys_of
 from swept_shelf.core.belongings.keyring import items_of, read_items
 from swept_shelf.core.belongings.postgres import databases_of
 from swept_shelf.core.documents.errors import CouldNotRead
@@ -20,6 +19,7 @@ from swept_shelf.core.documents.paths import base
 from swept_shelf.core.documents.sizes import human_bytes
 from swept_shelf.core.documents.survey import Belonging, Person, Proof, Volume
 from swept_shelf.core.documents.terms import By, Kind, Share
+from swept_shelf.core.grammars.gvdb import keys_of
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.people import EVERYONE
 from swept_shelf.core.machine.volumes import volume_of

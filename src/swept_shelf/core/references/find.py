@@ -154,7 +154,7 @@ class _Looker:
                 entry.detail,
                 in_effect,
                 False,
-                "ask" if entry.ask else kind.action,
+                "ask" if entry.ask and kind.action != "leave" else kind.action,
                 hit.whole,
             )
         )
@@ -180,7 +180,7 @@ class _Looker:
         self._found.looked_at[kind.family] += 1
         if owned and hashlib.md5(text.encode("utf-8", "surrogateescape")).hexdigest() == owned:
             return []
-        if not self._may_name(text, file.path):
+        if not (kind.strict or self._may_name(text, file.path)):
             return []
         try:
             return list(kind.parse(file.path, text))

@@ -78,7 +78,8 @@ class Kind:
     are links, read by where they lead. `masks`: a file hides those of its name in places of a higher rank. `wins`: which of
     several entries of one setting counts, the first or the last by rank and name of the file. `starts`: login, schedule, service
     or device, where it starts what it points at. `action`: take_out, ask or leave. `why_broken`: why a file is not as good
-    afterwards as before. `most`: bytes of a file that is read; `head`: only so many of its beginning are."""
+    afterwards as before. `most`: bytes of a file that is read; `head`: only so many of its beginning are. `strict`: a file may
+    be broken, which is said whatever it names."""
 
     name: str
     family: str
@@ -95,4 +96,5 @@ class Kind:
     why_broken: Callable[[str, str, str], str] = _whole
     most: int = 16 << 20
     head: int = 0
+    strict: bool = False
     owner_by_name: bool = False  # the file is called like the person whose it is

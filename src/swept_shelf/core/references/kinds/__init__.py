@@ -74,6 +74,14 @@ _MODULES = (
     "log_rotation",
     "log_rule",
     "crash_record",
+    "dconf_setting",
+    "service_name",
+    "certificate",
+    "repository",
+    "module_source",
+    "log_namespace",
+    "font_folder",
+    "setting_override",
     "extension",
 )
 

@@ -14,6 +14,10 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
     what = "group" if base(path) in ("group", "gshadow") else "account"
     for line in said_lines(text):
         name = line.text.split(":")[0]
+        fields = line.text.split(":")
+        if base(path) == "passwd" and len(fields) > 6:
+            shell = one(By.COMMAND, fields[6])
+            yield Entry(line.number, f"{name}'s shell", line.text, shell, f"the shell of {name}", ask=True)
         yield Entry(
             line.number,
             name,

@@ -33,4 +33,5 @@ KIND = Kind(
     _parse,
     alone="entries",
     why_broken=why_not_well_formed,
+    strict=True,
 )

@@ -32,6 +32,7 @@ KIND = Kind(
     ("format of programs", "formats of programs"),
     (
         Place("/etc/binfmt.d/*.conf"),
+        Place("/var/lib/binfmts/*"),
         Place("/usr/local/lib/binfmt.d/*.conf"),
         Place("/usr/lib/binfmt.d/*.conf"),
     ),

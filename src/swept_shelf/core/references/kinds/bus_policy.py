@@ -40,4 +40,5 @@ KIND = Kind(
     _parse,
     alone="entries",
     why_broken=why_not_well_formed,
+    strict=True,
 )

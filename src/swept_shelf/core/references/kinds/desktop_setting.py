@@ -52,4 +52,5 @@ KIND = Kind(
     ),
     _parse,
     why_broken=why_not_well_formed,
+    strict=True,
 )

@@ -34,4 +34,5 @@ KIND = Kind(
     (Place("/etc/firewalld/services/*.xml"), Place("/etc/firewalld/zones/*.xml")),
     _parse,
     why_broken=why_not_well_formed,
+    strict=True,
 )

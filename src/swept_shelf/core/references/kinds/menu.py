@@ -25,4 +25,5 @@ KIND = Kind(
     (Place("~config/menus/**/*.menu"), Place("/etc/xdg/menus/**/*.menu")),
     _parse,
     why_broken=why_not_well_formed,
+    strict=True,
 )

@@ -44,4 +44,5 @@ KIND = Kind(
     ),
     _parse,
     whole=True,
+    strict=True,
 )

@@ -8,7 +8,7 @@ from swept_shelf.core.documents.paths import base, parent
 from swept_shelf.core.grammars.key_file import groups_of
 from swept_shelf.core.references.building import whole_file
 from swept_shelf.core.references.kind import By, Entry, Kind, Place, Target
-from swept_shelf.core.references.targets import of_exec, one
+from swept_shelf.core.references.targets import of_exec, of_words, one
 
 FOLDERS = (
     "/etc/systemd/system",
@@ -59,6 +59,10 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
                     one(By.PATH, item.value),
                     "a unit written by hand watches it",
                 )
+            elif item.key in ("Type", "What", "Options") and group.name == "Mount":
+                kind = item.value.removeprefix("fuse.")
+                targets = (*one(By.COMMAND, kind), *one(By.COMMAND, f"mount.{kind}"), *of_words(item.value))
+                yield whole_file(item.number, item.key, item.text, targets, "a volume is mounted with it")
             elif item.key == "User" and group.name == "Service":
                 yield whole_file(
                     item.number,

@@ -11,6 +11,11 @@ _NOBODY = 0xFFFFFFFF
 
 def keys_of(data: bytes) -> list[str]:
     """Full names of all values, sorted. Raises ValueError when it is no such database or cut off."""
+    return [key for key, _ in values_of(data)]
+
+
+def values_of(data: bytes) -> list[tuple[str, bytes]]:
+    """(full name, value as it is stored), by name. Raises ValueError like keys_of."""
     if data[:8] != _SIGNATURE or len(data) < 24:
         raise ValueError("is no GVDB file")
     start, end = struct.unpack("<II", data[16:24])
@@ -31,4 +36,4 @@ def keys_of(data: bytes) -> list[str]:
         above = name(parent, depth + 1) if parent != _NOBODY and parent < count else ""
         return above + data[at : at + size].decode("utf-8", "replace")
 
-    return sorted(name(i) for i, row in enumerate(rows) if row[4] == b"v")
+    return sorted((name(i), data[row[5] : row[6]]) for i, row in enumerate(rows) if row[4] == b"v")
