@@ -60,6 +60,17 @@ def test_a_check_of_one_package_that_reads_its_documents_too_is_no_use(several, 
     assert seconds(found[SEVERAL[1]].at) == ago(4)
 
 
+def test_a_part_that_was_read_without_its_program_is_no_use_of_it(room, uses):
+    """An interpreter that looks through what is installed reads a file of it; a use of that day reads both."""
+    room.times(f"usr/bin/{DESKTOP}", ago(40))
+    room.times(f"usr/lib/{DESKTOP}/engine.bin", ago(4))
+    found = uses()[DESKTOP]
+    assert seconds(found.at) == ago(40)
+    assert why(found, "parts read") == {"its program was not read then: another one read this"}
+    room.times(f"usr/bin/{DESKTOP}", ago(4.5))
+    assert seconds(uses()[DESKTOP].at) == ago(4)
+
+
 def test_programs_of_several_applications_read_in_one_moment_were_not_all_used(several, uses):
     for i, name in enumerate(SEVERAL[:4]):
         several.times(f"usr/bin/{name}", ago(4) + 2 * i)

@@ -154,6 +154,7 @@ def test_all_of_them_in_one_order_go_and_come_back_one_first(debian, tmp_path):
     assert len(ids) >= 20, sorted(a.id for a in applications)
     before, known = picture(debian.root), registered(debian.root)
     answers = {f"needed_by:{a.id}": "remove_both" for a in applications}
+    answers |= {f"pointed_at:{a.id}": "go_too" for a in applications}
     order = job.order(*ids, answers=answers)
     assert order.unsettled == []
     began = time.monotonic()
@@ -205,7 +206,9 @@ def test_what_the_rehearsal_says_is_what_happens(debian, tmp_path, seed):
     applications = [a for a in job.surveyed.survey.applications if a.registry == "debian" and not a.protected]
     before, known = picture(debian.root), registered(debian.root)
     ids = chance.sample([a.id for a in applications if a.own_packages[0] in APPS], chance.randint(1, 6))
-    order = job.order(*ids, answers={f"needed_by:{a.id}": "remove_both" for a in applications})
+    answers = {f"needed_by:{a.id}": "remove_both" for a in applications}
+    answers |= {f"pointed_at:{a.id}": "they_stay" for a in applications}
+    order = job.order(*ids, answers=answers)
     run = job.prepare(order)
     victim = job.app(chance.choice(ids))
     with contextlib.ExitStack() as trouble:

@@ -66,6 +66,9 @@ def look(at: Look) -> None:
     modes: dict[str, str] = {}
     for subject in at.subjects:
         documents = _documents(subject, at)
+        ran = max(
+            (t // 1_000_000_000 for p in subject.app.executables if (t := at.tree.accessed(p))), default=None
+        )
         for kind, paths in ((PROGRAM, list(subject.app.executables)), (PARTS, _parts(subject, at))):
             found: dict[bool, Trace] = {}
             for path in paths:
@@ -83,6 +86,10 @@ def look(at: Look) -> None:
                 aside = _aside(subject, at, path, seconds, over.get(top, quiet), kind, documents)
                 if not aside and kind == PROGRAM and inside(crowded, seconds, 0):
                     aside = "several programs were read in the same moment"
+                if not aside and kind == PARTS and ran is not None and seconds > ran + DAY:
+                    aside = (
+                        "its program was not read then: another one read this"  # with relatime within a day
+                    )
                 kept = found.get(bool(aside))
                 if kept is None or kept.at < seconds:
                     grain = DAY if modes[mount] == "relatime" else 0
