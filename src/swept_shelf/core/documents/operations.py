@@ -81,7 +81,7 @@ class EditLines:
     """Cut these pieces out; the rest stays byte for byte, the old file stands on the shelf.
 
     `identity` and `sha256` are of the file as it was surveyed; `kind` is the kind of reference that the file holds,
-    `length` its size in bytes."""
+    `length` its size in bytes, `pieces` the SHA-256 of what each cut takes out (a text may hold secrets)."""
 
     line: str
     path: MachinePath
@@ -93,6 +93,7 @@ class EditLines:
     rights: str
     why: str
     volume: str
+    pieces: list[str] = field(default_factory=list)
     do: Literal["edit_lines"] = "edit_lines"
 
 

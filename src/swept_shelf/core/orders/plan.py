@@ -273,6 +273,10 @@ class _Planner:
                 self._rights(path),
                 ", ".join(dict.fromkeys(r.kind for r in references)),
                 volume_of(self._survey.volumes, path).id,
+                [
+                    hashlib.sha256(text[c.start : c.end].encode("utf-8", "surrogateescape")).hexdigest()
+                    for c in cuts
+                ],
             )
         )
 

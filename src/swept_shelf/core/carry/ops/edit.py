@@ -9,6 +9,7 @@ import contextlib
 import hashlib
 import os
 import stat
+from dataclasses import replace
 from typing import Any
 
 from swept_shelf.core.carry import durable
@@ -23,16 +24,21 @@ from swept_shelf.core.documents.errors import Changed, CouldNotRead, Gone
 from swept_shelf.core.documents.operations import Cut, EditLines
 from swept_shelf.core.documents.paths import base, parent
 from swept_shelf.core.documents.sizes import plural
-from swept_shelf.core.documents.survey import Volume
+from swept_shelf.core.documents.survey import Identity, Volume
 from swept_shelf.core.documents.wire import to_plain
+from swept_shelf.core.grammars.lines import lines_of
 from swept_shelf.core.machine import beneath
 from swept_shelf.core.machine.machine import MOST, Machine
 from swept_shelf.core.machine.volumes import volume_of
-from swept_shelf.core.references.cutting import put_in_again, without
+from swept_shelf.core.references.cutting import put_in_again, whole_line, without
 from swept_shelf.core.references.take_out import why_broken
 
 STOPS = False
 _SLOT = 32 << 10
+# Lists of lines that maintainer scripts add to and take from, by tools that lock them (Debian Policy 9.2, 11.4).
+_WRITTEN_BY_SCRIPTS = frozenset(
+    f"/etc/{name}" for name in ("passwd", "group", "shadow", "gshadow", "subuid", "subgid", "shells")
+)
 _SURVEYED, _BACK = "surveyed", "back"
 
 
@@ -74,7 +80,9 @@ def do(op: EditLines, number: int, work: Work) -> dict[str, Any]:
     if status is None:
         raise Gone("was gone already", op.path)
     old = machine.read_bytes(op.path)
-    others = _others(work.edits, op.path, number)
+    others = _others(work.edits, op.path, number, op.sha256)
+    if op.path in _WRITTEN_BY_SCRIPTS and not _is_as_left(machine, op, old, others):
+        op, others = _where_they_stand(op, old, machine.identity(status)), []
     surveyed = _as_surveyed(work, op, old, others)
     new = without(surveyed, [*(c for s in others for c in _cuts(s)), *op.cuts])
     if _text(old) == new:
@@ -121,8 +129,38 @@ def _as_surveyed(work: Work, op: EditLines, old: bytes, others: list[Slot]) -> s
     return surveyed
 
 
-def _others(slots: list[Slot], path: str, number: int) -> list[Slot]:
-    """Other edits of the same file that wait."""
+def _is_as_left(machine: Machine, op: EditLines, old: bytes, others: list[Slot]) -> bool:
+    """Whether it holds what was surveyed, or what the other edits left of that."""
+    if not others:
+        return digest(old) == op.sha256
+    return _text(old) == without(surveyed_text(machine, others[0]), [c for s in others for c in _cuts(s)])
+
+
+def _where_they_stand(op: EditLines, old: bytes, now: Identity) -> EditLines:
+    """The operation for a list that the scripts of packages write to as well: its whole lines where they stand now, each once.
+
+    Any other file must be what was surveyed, or what earlier edits left of it. Raises Gone where a script took them already."""
+    text = _text(old)
+    same = all(getattr(op.identity, n) in (None, getattr(now, n)) for n in ("type", "uid", "gid", "mode"))
+    if not op.pieces or not same or any((c.start, c.end) != (c.whole_start, c.whole_end) for c in op.cuts):
+        return op
+    stands: dict[str, list[Cut]] = {}
+    for line in lines_of(text):
+        cut = whole_line(line.number, line.start, line.end)
+        stands.setdefault(digest(_data(text[line.start : line.end])), []).append(cut)
+    if not any(piece in stands for piece in op.pieces):
+        raise Gone("was gone already", op.path)
+    cuts: list[Cut] = []
+    for piece in op.pieces:
+        here = stands.get(piece, [])
+        if len(here) > 1:
+            return op
+        cuts += here
+    return replace(op, cuts=cuts, sha256=digest(old), length=len(old), identity=now)
+
+
+def _others(slots: list[Slot], path: str, number: int, surveyed: str) -> list[Slot]:
+    """Other edits of the same file, as it was surveyed then, that wait."""
     return [
         s
         for s in slots
@@ -131,6 +169,7 @@ def _others(slots: list[Slot], path: str, number: int) -> list[Slot]:
         and not s.emptying
         and s.manifest["do"] == "edit_lines"
         and s.manifest["path"] == path
+        and s.manifest["surveyed_sha256"] == surveyed
         and s.number != number
     ]
 
@@ -310,7 +349,8 @@ def _put_in(machine: Machine, slot: Slot, fd: int, back: Back) -> str:
         now, surveyed = machine.read_bytes(path), surveyed_text(machine, slot)
     except (Changed, CouldNotRead) as error:
         return error.reason
-    rest = [c for s in _others(back.slots, path, slot.number) for c in _cuts(s)]
+    same = _others(back.slots, path, slot.number, manifest["surveyed_sha256"])
+    rest = [c for s in same for c in _cuts(s)]
     left = without(surveyed, [*rest, *_cuts(slot)])
     text = put_in_again(left, without(surveyed, rest), _text(now))
     if text is None:
