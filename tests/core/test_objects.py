@@ -9,6 +9,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from databases import gvdb
 from evidence import DESKTOP, TERMINAL, ago
 from evidence import add_program as add
 from evidence import belongings_of as of
@@ -19,38 +20,6 @@ from swept_shelf.core.grammars.gvdb import keys_of
 from swept_shelf.core.machine import open_machine
 
 # -- what is no path ----------------------------------------------------------------------------------------
-
-
-def gvdb(keys: list[str]) -> bytes:
-    """A dconf database as dconf-service(1) writes it: every folder and value an entry of its own, values as strings."""
-    names = sorted({k[: i + 1] for k in keys for i, c in enumerate(k) if c == "/"} | set(keys))
-    rows, text = [], b""
-    items = 8 + 4 + 24 * len(names)
-    for name in names:
-        parent = max(
-            (p for p in names if p != name and name.startswith(p) and p.endswith("/")), key=len, default=""
-        )
-        own = name[len(parent) :].encode()
-        rows.append(
-            struct.pack(
-                "<IIIHcxII",
-                0,
-                names.index(parent) if parent else 0xFFFFFFFF,
-                24 + items + len(text),
-                len(own),
-                b"L" if name.endswith("/") else b"v",
-                0,
-                0,
-            )
-        )
-        text += own
-    return (
-        b"GVariant"
-        + struct.pack("<IIII", 0, 0, 24, 24 + items)
-        + struct.pack("<III", 0, 1, 0)
-        + b"".join(rows)
-        + text
-    )
 
 
 def test_accounts_alternatives_diversions_and_settings_made_for_it_are_named_and_never_ticked(room, look):

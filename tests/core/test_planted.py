@@ -3,9 +3,13 @@ and put back equal."""
 
 from __future__ import annotations
 
-import pytest
-from planted import ASH, ELSEWHERE, LINKS, PLANTED, PLOT, H
+import hashlib
+from pathlib import Path
 
+import pytest
+
+from databases import gvdb
+from planted import ASH, ELSEWHERE, LINKS, PLANTED, PLOT, H, entry
 from swept_shelf.core.documents.survey import Person
 from swept_shelf.core.machine import open_machine
 from swept_shelf.core.references import Pointees, find_references
@@ -43,6 +47,11 @@ def test_every_kind_is_planted_at_least_twice():
     assert [k for k, n in told.items() if n < 2] == []
 
 
+def test_the_page_about_references_has_every_kind():
+    page = (Path(__file__).parents[2] / "docs/references.md").read_text()
+    assert [k for k in KINDS.values() if f"| {k.family.replace('_', ' ')} | {k.name} |" not in page] == []
+
+
 CASES = [(kind, *sample) for kind, samples in PLANTED.items() for sample in samples]
 
 
@@ -76,3 +85,77 @@ def test_links_that_lead_to_it_go_whole(tmp_path, kind):
     expected = {path for path, target in LINKS[kind] if "plot7er" not in target}
     found = found_in(machine, kind).get("plot", [])
     assert {r.path for r in found} == expected and all(r.whole for r in found)
+
+
+def test_a_link_is_meant_by_its_name_only_where_shells_find_it_and_nothing_else_is_called_so(tmp_path):
+    """Nobody's own link makes a command of the system another's."""
+    root = tmp_path / "root"
+    files = [
+        ("/usr/bin/ls", "#!/bin/sh\n"),
+        ("/etc/cron.d/x", "1 2 * * * root ls /srv\n1 3 * * * root maps --all\n1 4 * * * root mine\n"),
+        (f"{H}/.bashrc", "alias l='ls -l'\nalias m='mine -x'\nmaps &\n"),
+    ]
+    links = [
+        (f"{H}/.local/bin/ls", "/usr/bin/plot7"),
+        (f"{H}/.local/bin/mine", "/usr/bin/plot7"),
+        ("/usr/local/bin/maps", "/opt/plot/bin/plot"),
+    ]
+    found = find_references(plant(root, files, links), [EDDA], {}, TO).references["plot"]
+    told = {(r.path, r.line) for r in found if not r.whole}
+    assert told == {("/etc/cron.d/x", 2), (f"{H}/.bashrc", 2), (f"{H}/.bashrc", 3)}
+
+
+def test_a_settings_file_of_a_package_is_looked_at_only_when_somebody_changed_it(tmp_path):
+    line = "1 2 * * * root plot7\n"
+    machine = plant(tmp_path / "root", [("/etc/cron.d/theirs", line), ("/etc/cron.d/listed", line)])
+    came = hashlib.md5(line.encode()).hexdigest()
+    for shipped, expected in (
+        ({"/etc/cron.d/theirs": came, "/etc/cron.d/listed": ""}, set()),
+        ({"/etc/cron.d/theirs": "0" * 32, "/etc/cron.d/listed": ""}, {"/etc/cron.d/theirs"}),
+    ):
+        found = find_references(machine, [EDDA], shipped, TO).references.get("plot", [])
+        assert {r.path for r in found} == expected
+
+
+def test_what_is_not_in_effect_is_found_and_said_so(tmp_path):
+    files = [
+        (f"{H}/.config/autostart/a.desktop", entry("plot7", "Hidden=true\n")),
+        ("/etc/xdg/autostart/a.desktop", entry("plot7")),
+        ("/etc/xdg/autostart/b.desktop", entry("plot7")),
+        ("/etc/cron.d/good", "1 2 * * * root plot7\n"),
+        ("/etc/cron.d/odd.bak", "1 2 * * * root plot7\n"),
+        (f"{H}/.bash_profile", "true\n"),
+        (f"{H}/.bash_login", "plot7 &\n"),
+        (f"{H}/.ssh/config", "Host a\n  ProxyCommand ashen\n  ProxyCommand plot7 x\n"),
+        (f"{H}/.gitconfig", "[core]\n\teditor = plot7\n\teditor = ashen\n"),
+        ("/etc/rc.local", "plotd\nexit 0\nplot7\n"),
+    ]
+    found = find_references(plant(tmp_path / "root", files), [EDDA], {}, TO).references["plot"]
+    told = {(r.path, r.line): r.in_effect for r in found}
+    assert told == {
+        (f"{H}/.config/autostart/a.desktop", 4): False,
+        ("/etc/xdg/autostart/a.desktop", 4): False,
+        ("/etc/xdg/autostart/b.desktop", 4): True,
+        ("/etc/cron.d/good", 1): True,
+        ("/etc/cron.d/odd.bak", 1): False,
+        (f"{H}/.bash_login", 1): False,
+        (f"{H}/.ssh/config", 3): False,
+        (f"{H}/.gitconfig", 2): False,
+        ("/etc/rc.local", 1): True,
+        ("/etc/rc.local", 3): False,
+    }
+
+
+def test_settings_in_dconf_are_found_and_left(tmp_path):
+    value = b"ashen.desktop\0plot7.desktop\0\x0e\x1c"  # a list of strings as GVariant stores it
+    data = gvdb(
+        (), {"/org/desktop/shell/favourites": value, "/org/desktop/keys/custom0/command": b"plot7 -x\0"}
+    )
+    machine = plant(tmp_path / "root", [])
+    place = tmp_path / "root" / H[1:] / ".config/dconf/user"
+    place.parent.mkdir(parents=True)
+    place.write_bytes(data)
+    found = find_references(machine, [EDDA], {}, TO).references["plot"]
+    assert {(r.key, r.action) for r in found} == {("/org/desktop/keys/custom0/command", "leave")} | {
+        ("/org/desktop/shell/favourites", "leave")
+    }

@@ -13,7 +13,7 @@ from functools import lru_cache
 from operator import methodcaller
 
 from swept_shelf.core.documents.errors import CouldNotRead
-from swept_shelf.core.documents.paths import base, join, parent, plain
+from swept_shelf.core.documents.paths import base, join, parent, plain, within
 from swept_shelf.core.documents.survey import NotRead, Person, Reference
 from swept_shelf.core.grammars.lines import said_lines
 from swept_shelf.core.machine.base_folders import person_folders
@@ -33,6 +33,8 @@ _ALTOGETHER, _MEMORY = 300.0, 512 << 20  # for all files together
 _DEEPEST, _MOST_FILES = 6, 5000  # of one pattern: folders below each other, files
 _ALTERNATIVES = "/etc/alternatives/"
 _SEARCHED = ("/bin", "/sbin", "/games")  # folders in which shells search
+_STANDARD = ("/usr/bin", "/usr/sbin", "/usr/games", "/bin", "/sbin", "/usr/local/bin", "/usr/local/sbin")
+_KEPT = 8 << 20  # characters of files that several kinds read
 _GONE = "is not there"
 _NOTHING = (_GONE, "is a loop of links", "not a directory")  # where nothing can be listed, whoever looks
 
@@ -91,7 +93,11 @@ class _Looker:
             found,
         )
         self._bases = {p.home: person_folders(machine, p) for p in people}
-        self._links: dict[str, str] = {}  # by path, and by name where shells search the folder
+        self._links: dict[str, str] = {}  # by path
+        self._names_of_links: dict[
+            tuple[str, str], str
+        ] = {}  # by home and name, where shells search the folder
+        self._seen: set[tuple[str, str]] = set()
         self._link_words: set[str] = set()
         self._listed: dict[str, dict[str, str] | str] = {}
         self._texts: dict[tuple[str, int], str] = {}
@@ -131,13 +137,12 @@ class _Looker:
         text = f"{hit.id}\0{kind.name}\0{path}\0{entry.line}\0{entry.key}".encode("utf-8", "surrogateescape")
         id = hashlib.sha256(text).hexdigest()[:12]
         rows = self._found.references.setdefault(hit.id, [])
-        if any(r.id == id or (hit.whole and r.whole and r.path == path) for r in rows):
+        keys = {(hit.id, id), (hit.id, path if hit.whole else id)}
+        if keys & self._seen:
             return
+        self._seen |= keys
         if kind.links:
-            self._links[path] = hit.id
-            self._link_words.add(longest_word(base(path)))
-            if parent(path).endswith(_SEARCHED):
-                self._links.setdefault(base(path), hit.id)
+            self._note_link(path, hit.id)
         person = person_of(self._people, path)
         if person == EVERYONE and kind.owner_by_name:
             person = base(path)
@@ -159,6 +164,20 @@ class _Looker:
             )
         )
 
+    def _note_link(self, path: str, id: str) -> None:
+        """Whoever names the link means what it leads to. By its bare name only those whose shells search its folder do, and only
+        where no program of that name stands in the system's own folders."""
+        self._links[path] = id
+        self._link_words.add(longest_word(base(path)))
+        if not parent(path).endswith(_SEARCHED):
+            return
+        name = base(path)
+        if not any(
+            f"{folder}/{name}" != path and self._machine.exists(f"{folder}/{name}") for folder in _STANDARD
+        ):
+            home = next((p.home for p in self._people if within(path, p.home)), "")
+            self._names_of_links.setdefault((home, name), id)
+
     # -- what stands in a file ----------------------------------------------------------------------------------
 
     def _entries(self, kind: Kind, file: _File) -> list[Entry]:
@@ -169,7 +188,7 @@ class _Looker:
         if owned == "":
             return []
         if (file.path, kind.head) not in self._texts:
-            if len(self._texts) > 200:
+            if len(self._texts) > 50 or sum(map(len, self._texts.values())) > _KEPT:
                 self._texts.clear()
             self._texts[file.path, kind.head] = (
                 self._machine.read_bytes(file.path, kind.head).decode("utf-8", "surrogateescape")
@@ -191,8 +210,8 @@ class _Looker:
         """Whether one of the words stands in it without which it can name nobody; what is written otherwise is read whole."""
         if "%" in text or "\\" in text or "&#" in text:
             return True
-        words = self._to.words | self._link_words
-        return not words.isdisjoint(words_in(text)) or not words.isdisjoint(words_in(path))
+        here = words_in(text) | words_in(path)
+        return not self._to.words.isdisjoint(here) or not self._link_words.isdisjoint(here)
 
     def _link(self, kind: Kind, path: str) -> list[Entry]:
         """A link by where it leads: as it is written, and one link further, and so on."""
@@ -228,7 +247,12 @@ class _Looker:
         if id := self._to.whose(target, home):
             return id
         if target.by in (By.COMMAND, By.PATH):
-            return self._links.get(spelled_out(target.value, home), "")
+            value = spelled_out(target.value, home)
+            return (
+                self._links.get(value, "")
+                or self._names_of_links.get((home, value), "")
+                or self._names_of_links.get(("", value), "")
+            )
         return ""
 
     def _is_empty_without(self, kind: Kind, path: str, hits: list[Hit]) -> bool:
@@ -248,14 +272,19 @@ class _Looker:
         if not kind.masks:
             return False
         name = base(file.path)
-        for place in kind.places:
-            if place.rank < file.place.rank and place.pattern.startswith(
-                "~"
-            ) == file.place.pattern.startswith("~"):
-                folder = self._folder(place.pattern.rpartition("/")[0], home)
-                if folder and "*" not in folder and self._machine.exists(f"{folder}/{name}"):
-                    return True
-        return False
+        before = [p.pattern.rpartition("/")[0] for p in kind.places if p.rank < file.place.rank]
+        mine = file.place.pattern.startswith("~")
+        near = [p for p in before if p.startswith("~") == mine]
+        if any(self._stands(self._folder(p, home), name) for p in near):
+            return True
+        # What is for everybody is hidden where everybody has one of that name.
+        own = [p for p in before if p.startswith("~") and not mine]
+        return bool(own and self._people) and all(
+            any(self._stands(self._folder(p, person.home), name) for p in own) for person in self._people
+        )
+
+    def _stands(self, folder: str, name: str) -> bool:
+        return bool(folder) and "*" not in folder and self._machine.exists(f"{folder}/{name}")
 
     # -- places -------------------------------------------------------------------------------------------------
 

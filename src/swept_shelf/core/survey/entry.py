@@ -36,19 +36,23 @@ from swept_shelf.core.references.kinds import KINDS as REFERENCES
 from swept_shelf.core.references.pointees import bus_names
 from swept_shelf.core.registries.debian.changed import changed_files
 from swept_shelf.core.survey.ground import Ground
+from swept_shelf.core.tree.walk import Tree
 
 
-def pointee_of(app: Known, files: list[str], belongings: list[Belonging]) -> Pointee:
+def pointee_of(app: Known, files: list[str], belongings: list[Belonging], tree: Tree) -> Pointee:
+    """As others point at it. A program in a home is known by its bare name only where the system has none of that name."""
     folders = [
         b.path
         for b in belongings
         if b.identity and b.identity.type == "folder" and b.share == Share.SOLE and not b.personal
     ]
     programs = {*app.executables, *(f for f in files if "/bin/" in f or "/sbin/" in f or "/games/" in f)}
-    commands = {
+    commands = {base(p) for p in programs if p.startswith(("/usr/", "/bin/", "/sbin/", "/snap/bin/"))}
+    commands |= {
         base(p)
         for p in programs
-        if p.startswith(("/usr/", "/bin/", "/sbin/", "/snap/bin/")) or _IN_HOME.search(p)
+        if _IN_HOME.search(p)
+        and not any(f"/usr/{folder}/{base(p)}" in tree for folder in ("bin", "sbin", "games"))
     }
     units = {base(f) for f in files if "/systemd/" in f and "." in base(f)} | {
         f"{base(f)}.service" for f in files if f.startswith("/etc/init.d/")

@@ -136,7 +136,7 @@ def take_survey(
         ground, known.applications, files, processes, rules, known.system_packages
     )
     progress(STEPS[4], 4, len(STEPS))
-    pointees = [pointee_of(a, files[a.id], belongings[a.id]) for a in known.applications]
+    pointees = [pointee_of(a, files[a.id], belongings[a.id], tree) for a in known.applications]
     to = Pointees(pointees, listed_by(files))
     found = find_references(machine, people, shipped(registry, ownership), to)
     references = {
