@@ -78,6 +78,9 @@ def find_references(
             found.looked_at.setdefault(kind.family, 0)
             for holder in (None, *people):
                 looker.look(kind, holder)
+    order = {name: number for number, name in enumerate(KINDS)}
+    for references in found.references.values():
+        references.sort(key=lambda r: (order[r.kind], r.path, r.line))
     return found
 
 

@@ -46,7 +46,7 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
 KIND = Kind(
     "line in settings",
     "other_programs",
-    ("line in another program's settings", "lines in other programs' settings"),
+    ("line in settings", "lines in settings"),
     (
         Place("~config/i3/config"),
         Place("~/.i3/config"),

@@ -77,7 +77,7 @@ def _command(text: str) -> tuple[Target, ...]:
 KIND = Kind(
     "command in settings",
     "other_programs",
-    ("command in another program's settings", "commands in other programs' settings"),
+    ("command in settings", "commands in settings"),
     (
         Place("~/.gitconfig"),
         Place("~config/git/config"),

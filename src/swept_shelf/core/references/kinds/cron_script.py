@@ -16,7 +16,7 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
 KIND = Kind(
     "periodic script",
     "schedules",
-    ("script that runs by itself", "scripts that run by themselves"),
+    ("periodic script", "periodic scripts"),
     tuple(
         Place(f"/etc/cron.{when}/*", heeded=r"[A-Za-z0-9_-]+", runs=True)
         for when in ("hourly", "daily", "weekly", "monthly")

@@ -60,7 +60,7 @@ def _is_one_of_several(element: Element) -> bool:
 KIND = Kind(
     "action or key",
     "other_programs",
-    ("action or key of another program", "actions or keys of other programs"),
+    ("action or key", "actions or keys"),
     (
         Place("~config/Thunar/uca.xml"),
         Place("/etc/xdg/Thunar/uca.xml"),

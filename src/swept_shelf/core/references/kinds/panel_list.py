@@ -31,7 +31,7 @@ def _parse(_path: str, text: str) -> Iterator[Entry]:
 KIND = Kind(
     "panel list",
     "launchers",
-    ("launcher in a panel's list", "launchers in panels' lists"),
+    ("launcher in a panel", "launchers in panels"),
     (
         Place("~config/*appletsrc"),
         Place("~config/*statsrc"),

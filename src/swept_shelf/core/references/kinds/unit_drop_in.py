@@ -19,7 +19,7 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
 KIND = Kind(
     "unit drop-in",
     "startup",
-    ("addition to its unit", "additions to its units"),
+    ("unit addition", "unit additions"),
     tuple(
         Place(f"{folder}/*.d/*.conf") for folder in ("~config/systemd/user", "~data/systemd/user", *FOLDERS)
     ),

@@ -31,7 +31,7 @@ def _parse(path: str, target: str) -> Iterator[Entry]:
 KIND = Kind(
     "unit link",
     "startup",
-    ("link that starts its unit", "links that start its units"),
+    ("enabled unit", "enabled units"),
     tuple(
         Place(f"{folder}/{beside}*.{type}")
         for folder in ("~config/systemd/user", "~data/systemd/user", *FOLDERS)
