@@ -4,6 +4,7 @@ and put back equal."""
 from __future__ import annotations
 
 import hashlib
+import os
 from pathlib import Path
 
 import pytest
@@ -159,3 +160,32 @@ def test_settings_in_dconf_are_found_and_left(tmp_path):
     assert {(r.key, r.action) for r in found} == {("/org/desktop/keys/custom0/command", "leave")} | {
         ("/org/desktop/shell/favourites", "leave")
     }
+
+
+def first_place(kind):
+    return PLANTED[kind][0][0]
+
+
+@pytest.mark.parametrize("kind", [k for k in PLANTED if k not in ELSEWHERE])
+def test_what_cannot_be_read_is_said_and_never_clear(tmp_path, kind):
+    """A pipe, a file too large, a folder that only root may list, and bytes that are no text, where a file should stand."""
+    path, root = first_place(kind), tmp_path / "root"
+    machine = plant(root, [(path, "x")])
+    place = root / path[1:]
+    place.unlink()
+    os.mkfifo(place)
+    family = KINDS[kind].family
+    found = find_references(machine, [EDDA], {}, TO)
+    assert path in {n.path for n in found.not_read.get(family, ())}
+    place.unlink()
+    place.write_bytes(bytes(range(256)) * 40 + b"\n\xff\xfeplot7\0plot7\n")
+    find_references(machine, [EDDA], {}, TO)
+    place.unlink()
+    place.mkdir()
+    find_references(machine, [EDDA], {}, TO)
+    if not KINDS[kind].head:
+        place.rmdir()
+        with place.open("wb") as huge:
+            huge.truncate(KINDS[kind].most + (2 << 20))
+        found = find_references(machine, [EDDA], {}, TO)
+        assert path in {n.path for n in found.not_read[family]}
