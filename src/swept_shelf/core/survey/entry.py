@@ -47,6 +47,11 @@ def pointee_of(app: Known, files: list[str], belongings: list[Belonging], tree: 
         if b.identity and b.identity.type == "folder" and b.share == Share.SOLE and not b.personal
     ]
     programs = {*app.executables, *(f for f in files if "/bin/" in f or "/sbin/" in f or "/games/" in f)}
+    if app.registry == "snap":
+        programs.add(f"/snap/bin/{app.id.partition(':')[2]}")
+    if app.registry == "flatpak":  # what it exports is called like it
+        name = app.id.split(":")[2].split("/")[0]
+        programs.add(f"/var/lib/flatpak/exports/bin/{name}")
     commands = {base(p) for p in programs if p.startswith(("/usr/", "/bin/", "/sbin/", "/snap/bin/"))}
     commands |= {
         base(p)
@@ -163,7 +168,8 @@ def application(
     )
 
 
-_IN_HOME = re.compile(r"/(?:\.local|\.cargo|\.npm[\w-]*|\.node[\w-]*|go|\.go)?/?bin/[^/]+$")
+# Folders of tools in a home that shells search.
+_IN_HOME = re.compile(r"/(?:\.local|\.cargo|\.npm[\w-]*|\.node[\w-]*|go)/bin/[^/]+$")
 _LIBRARY = re.compile(r"\.(?:so(?:\.[\d.]+)?|ko(?:\.[xg]z|\.zst)?)$")
 
 

@@ -203,10 +203,7 @@ class ClearanceStation(QWidget):
             lines.addWidget(shown)
         body.addWidget(well)
         body.addWidget(
-            label(
-                f"{f.detail[0].upper()}{f.detail[1:]}. Survey again and put it on an order to take it out.",
-                wrap=True,
-            )
+            label(f"{f.detail[0].upper()}{f.detail[1:]}. Take it out there, then look again.", wrap=True)
         )
         body.addWidget(rule())
 
