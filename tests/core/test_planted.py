@@ -11,6 +11,7 @@ import pytest
 
 from databases import gvdb
 from planted import ASH, ELSEWHERE, LINKS, PLANTED, PLOT, H, entry
+from swept_shelf.core.clearance.findings import finding_of
 from swept_shelf.core.documents.survey import Person
 from swept_shelf.core.machine import open_machine
 from swept_shelf.core.references import Pointees, find_references
@@ -189,3 +190,16 @@ def test_what_cannot_be_read_is_said_and_never_clear(tmp_path, kind):
             huge.truncate(KINDS[kind].most + (2 << 20))
         found = find_references(machine, [EDDA], {}, TO)
         assert path in {n.path for n in found.not_read[family]}
+
+
+def test_no_secret_of_an_account_stands_in_what_is_said(tmp_path):
+    shadow = (
+        "root:$6$salt$hashofroot:1::::::\n_plot:$6$salt$hashofplot:1::::::\nedda:$6$salt$hashofedda:1::::::\n"
+    )
+    machine = plant(
+        tmp_path / "root", [("/etc/shadow", shadow), ("/etc/passwd", "_plot:x:9:9::/:/bin/false\n")]
+    )
+    found = find_references(machine, [EDDA], {}, TO).references["plot"]
+    assert {r.path for r in found} == {"/etc/passwd", "/etc/shadow"}
+    said = "".join(map(str, (*found, *(finding_of(r, machine) for r in found))))
+    assert "hashof" not in said

@@ -7,11 +7,13 @@ from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.survey import Reference
 from swept_shelf.core.machine.machine import Machine
 
+_SECRET = ("/etc/shadow", "/etc/gshadow")  # the lines beside it are nobody's business
+
 
 def finding_of(r: Reference, machine: Machine) -> Finding:
     """A reference as a clearance shows it."""
     before, after = [], []
-    if r.line:
+    if r.line and r.path not in _SECRET:
         try:
             lines = machine.read_text(r.path).removesuffix("\n").split("\n")
             before, after = lines[max(0, r.line - 2) : r.line - 1], lines[r.line : r.line + 1]

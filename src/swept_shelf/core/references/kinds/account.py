@@ -13,15 +13,15 @@ from swept_shelf.core.references.targets import one
 def _parse(path: str, text: str) -> Iterator[Entry]:
     what = "group" if base(path) in ("group", "gshadow") else "account"
     for line in said_lines(text):
-        name = line.text.split(":")[0]
         fields = line.text.split(":")
+        name, shown = fields[0], line.text if base(path) in ("passwd", "group") else f"{fields[0]}:…"
         if base(path) == "passwd" and len(fields) > 6:
             shell = one(By.COMMAND, fields[6])
-            yield Entry(line.number, f"{name}'s shell", line.text, shell, f"the shell of {name}", ask=True)
+            yield Entry(line.number, f"{name}'s shell", shown, shell, f"the shell of {name}", ask=True)
         yield Entry(
             line.number,
             name,
-            line.text,
+            shown,
             one(By.ACCOUNT, name),
             f"its {what} of the system",
             line.start,
