@@ -203,3 +203,24 @@ def test_no_secret_of_an_account_stands_in_what_is_said(tmp_path):
     assert {r.path for r in found} == {"/etc/passwd", "/etc/shadow"}
     said = "".join(map(str, (*found, *(finding_of(r, machine) for r in found))))
     assert "hashof" not in said
+
+
+@pytest.mark.parametrize(
+    ("kind", "path", "text"),
+    [
+        ("log rotation", "/etc/logrotate.d/x", "/" * 20000 + "\n" + "/a /b " * 5000),
+        ("confinement", "/etc/apparmor.d/x", "/usr/" + "{a,b}" * 60 + "/plot7 {\n}\n" + "\n" * 3000),
+        ("shell line", f"{H}/.bashrc", "if plot7; then\n" * 8000),
+        ("authority", "/etc/polkit-1/rules.d/x.rules", "polkit.addRule(\n" * 3000),
+        ("command in settings", f"{H}/.config/a.conf", "[plot7]\n" + "command=" + "'" * 9000 + "\n" * 20000),
+        ("panel button", f"{H}/.config/lxpanel/panels/x", "Button {" * 20000),
+        ("line in settings", f"{H}/.config/i3/config", "exec " * 12000 + "\n" + "set " * 9000),
+    ],
+)
+def test_a_file_made_to_take_for_ever_does_not(tmp_path, kind, path, text):
+    machine = plant(tmp_path / "root", [(path, text), ("/etc/cron.d/x", "1 2 3 * * root plot7\n")])
+    found = find_references(machine, [EDDA], {}, TO)
+    assert any(r.kind == "cron" for r in found.references["plot"])
+    assert (
+        time.process_time() - began < 30
+    )  # far below what one file may take, far above what any of these does

@@ -28,6 +28,7 @@ _SETS = re.compile(
 _ENDS = re.compile(r"^\s*(?:exit|return)\b(?:\s+\d+)?\s*;?\s*(?:#.*)?$")
 _IF, _OTHERWISE = re.compile(r"^\s*if\s"), re.compile(r"(?:^|[;\s])(?:else|elif)\b")
 _OPENS, _CLOSES = re.compile(r"(?:^|[;\s])if\s"), re.compile(r"(?:^|[;\s])fi(?=$|[;\s)])")
+_LONGEST_BLOCK = 60  # lines
 _QUIET = frozenset({"set", "cd", "true", ":", "exit", "return", "umask", "export", "unset", "test", "["})
 _EDITORS = re.compile(
     r"^(?:EDITOR|VISUAL|BROWSER|PAGER|TERMINAL|SUDO_EDITOR|GIT_EDITOR|MANPAGER|MAILER|SHELL|\w+_(?:EDITOR|PAGER|BROWSER|COMMAND))$"
@@ -81,7 +82,7 @@ def _blocks(lines: list[Command]) -> Iterator[Entry]:
         if not _IF.match(first.text):
             continue
         depth = 0
-        for last in lines[i:]:
+        for last in lines[i : i + _LONGEST_BLOCK]:
             depth += len(_OPENS.findall(last.text)) - len(_CLOSES.findall(last.text))
             if _OTHERWISE.search(last.text):
                 break

@@ -10,13 +10,16 @@ from swept_shelf.core.references.building import whole_file
 from swept_shelf.core.references.kind import By, Entry, Kind, Place, Target
 from swept_shelf.core.references.targets import one
 
-_PROFILE = re.compile(r"^\s*(?:profile\s+(\S+)\s+)?(?:\"?(/[^\s\"]+)\"?)?\s*(?:flags=\([^)]*\)\s*)?\{", re.M)
+_PROFILE = re.compile(
+    r"^[ \t]*(?:profile[ \t]+(\S+)[ \t]+)?(?:\"?(/[^\s\"]+)\"?)?[ \t]*(?:flags=\([^)\n]*\)[ \t]*)?\{", re.M
+)
+_MOST_CHOICES = 4  # braces in one path that are taken apart
 _BRACES = re.compile(r"\{([^{},]*),([^{}]*)\}")
 
 
 def _paths(pattern: str) -> list[str]:
     """A path with choices in braces, as the paths it means."""
-    if match := _BRACES.search(pattern):
+    if pattern.count("{") <= _MOST_CHOICES and (match := _BRACES.search(pattern)):
         choices = [match[1], *match[2].split(",")]
         return [p for c in choices[:8] for p in _paths(pattern[: match.start()] + c + pattern[match.end() :])]
     return [pattern]

@@ -9,7 +9,9 @@ from swept_shelf.core.documents.paths import base
 from swept_shelf.core.references.kind import By, Entry, Kind, Place, Target
 from swept_shelf.core.references.targets import of_shell, of_words, one
 
-_BLOCK = re.compile(r"^[ \t]*((?:[\"']?/[^\n{#]*\n?[ \t]*)+)\{(.*?)^[ \t]*\}[ \t]*\n?", re.M | re.S)
+_BLOCK = re.compile(
+    r"^[ \t]*((?:[\"']?/[^\n{#]*\n[ \t]*)*[\"']?/[^\n{#]*)\{(.*?)^[ \t]*\}[ \t]*\n?", re.M | re.S
+)
 _WORD = re.compile(r"[\"']?(/[^\s\"'{]+)[\"']?")
 _SU = re.compile(r"^\s*(?:su|create\s+\d+)\s+([\w-]+)", re.M)
 
