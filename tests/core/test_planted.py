@@ -221,6 +221,4 @@ def test_a_file_made_to_take_for_ever_does_not(tmp_path, kind, path, text):
     machine = plant(tmp_path / "root", [(path, text), ("/etc/cron.d/x", "1 2 3 * * root plot7\n")])
     found = find_references(machine, [EDDA], {}, TO)
     assert any(r.kind == "cron" for r in found.references["plot"])
-    assert (
-        time.process_time() - began < 30
-    )  # far below what one file may take, far above what any of these does
+    assert not [n for rows in found.not_read.values() for n in rows if "took longer" in n.reason]
