@@ -36,7 +36,7 @@ def _inside(path: str, text: str, element: Element, above: list[Element]) -> Ite
             "a key, menu or action starts it",
             element.line,
         )
-    elif element.name == "application" and "class" in element.attributes | {}:
+    elif element.name == "application" and "class" in element.attributes:
         name = element.attributes.get("class") or element.attributes.get("name", "")
         yield element_entry(
             text,
