@@ -107,6 +107,19 @@ def test_what_its_program_names_and_its_content_says_too_is_ticked(room, look):
     assert not of(look(), "fennrule")[f"{HOME}.config/PomefoldData"].ticked
 
 
+def test_in_a_store_with_a_file_for_each_program_its_own_file_is_its(room, look):
+    """A desktop's settings store lies in a folder that all use: the file that is called exactly like a program is that program's."""
+    add(room, "leafcutter")
+    top = ".config/xfce4/xfconf/xfce-perchannel-xml"
+    for name in ("leafcutter", "leafcutters", "displays", "keyboards"):
+        room.home("vera", f"{top}/{name}.xml", "<channel/>\n", ago(3))
+    room.home("vera", ".config/xfce4/terminal/leafcutter.xml", "x\n", ago(3))  # no store: alone in its folder
+    found = of(look(), "leafcutter")
+    mine = [p for p in found if "/xfce4/" in p]
+    assert mine == [f"{HOME}{top}/leafcutter.xml"]
+    assert found[mine[0]].share == "sole"
+
+
 def test_a_part_that_stays_because_a_sibling_stays_says_so(room, look):
     for name in ("woldmap-gtk", "woldmap-qt"):
         add(room, name, "woldmap", control="Source: woldmap\n")

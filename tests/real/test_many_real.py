@@ -56,6 +56,7 @@ ALSO_ANEW = (
     "/var/lib/ucf",
     "/var/lib/systemd",
     "/var/cache/man",
+    "/etc/papersize.dpkg-inst",  # left by its package's own script, which was answered anew
 )
 
 

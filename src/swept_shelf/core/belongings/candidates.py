@@ -6,7 +6,7 @@ from collections.abc import Container, Iterable, Iterator, Mapping
 from dataclasses import dataclass
 
 from swept_shelf.core.belongings.common import is_common
-from swept_shelf.core.documents.paths import base, within
+from swept_shelf.core.documents.paths import base, parent, within
 from swept_shelf.core.documents.survey import Person
 from swept_shelf.core.documents.terms import Kind
 from swept_shelf.core.machine.people import EVERYONE
@@ -254,6 +254,13 @@ _NOT_PROGRAMS = frozenset(
 )
 
 
+_STORE_DEPTH, _STORE_FILES, _STORES = (
+    3,
+    3,
+    200,
+)  # folders below each other, files at least, folders of one at most
+
+
 def parts_of_common(places: Iterable[Place], tree: Tree) -> Iterator[Place]:
     """Folders directly in what every program uses: one of them may be a program's own part."""
     for place in places:
@@ -261,6 +268,22 @@ def parts_of_common(places: Iterable[Place], tree: Tree) -> Iterator[Place]:
             for child in tree.children(place.path):
                 if tree.kind(child) == "folder":
                     yield Place(child, place.person, place.kind, f"{place.rest}/{base(child)}")
+
+
+def files_of_stores(place: Place, tree: Tree) -> Iterator[Place]:
+    """Files of a store that has one for each program: of a folder inside that holds nothing but files of one ending, several."""
+    folders = [place.path]
+    for folder in folders:
+        children = tree.children(folder)
+        kinds = {tree.kind(c) for c in children}
+        if "folder" in kinds:
+            inner = [c for c in children if tree.kind(c) == "folder" and base(c) not in _NOT_PROGRAMS]
+            folders += inner[:_STORES] if folder.count("/") - place.path.count("/") < _STORE_DEPTH else []
+        elif kinds == {"file"} and len(children) >= _STORE_FILES and folder != place.path:
+            endings = {base(c).rpartition(".")[2] for c in children}
+            if len(endings) == 1 and all("." in base(c) for c in children):
+                for child in children:
+                    yield Place(child, place.person, place.kind, child.removeprefix(f"{parent(place.path)}/"))
 
 
 def common_places(

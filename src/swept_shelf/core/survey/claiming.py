@@ -6,9 +6,16 @@ from collections.abc import Iterable
 from dataclasses import dataclass, replace
 
 from swept_shelf.core.applications.assemble import Known
-from swept_shelf.core.belongings.candidates import Place, below, candidates, common_places, parts_of_common
+from swept_shelf.core.belongings.candidates import (
+    Place,
+    below,
+    candidates,
+    common_places,
+    files_of_stores,
+    parts_of_common,
+)
 from swept_shelf.core.belongings.claims import INSIDE, Claim, claim_places, inherit
-from swept_shelf.core.belongings.common import normal
+from swept_shelf.core.belongings.common import normal, stem
 from swept_shelf.core.belongings.left_behind import gone_packages
 from swept_shelf.core.belongings.literals import find_literals, program_files
 from swept_shelf.core.belongings.made_by_packages import (
@@ -29,11 +36,12 @@ from swept_shelf.core.belongings.seen import claim_by_sight
 from swept_shelf.core.belongings.surroundings import claim_by_surroundings, names_set, places_set
 from swept_shelf.core.belongings.told import Rule, apply_rules
 from swept_shelf.core.belongings.workshops import tops_of
-from swept_shelf.core.documents.paths import parent, ways_up, within
+from swept_shelf.core.documents.paths import base, parent, ways_up, within
 from swept_shelf.core.documents.survey import Person, Proof
 from swept_shelf.core.documents.terms import By
 from swept_shelf.core.machine.base_folders import base_folders
 from swept_shelf.core.machine.fences import fence
+from swept_shelf.core.machine.people import EVERYONE
 from swept_shelf.core.machine.processes import Process
 from swept_shelf.core.survey.ground import Ground
 from swept_shelf.core.tree.walk import Tree
@@ -206,9 +214,13 @@ def claim_everything(
         }  # called like nobody, several's, or a maker's
         level = [p for p in deeper if parent(p.path) in open_tops and not claims.get(p.path)]
     _makers_parts(claims)
-    parts = free(parts_of_common(common_places(tree, people, folders), tree))
+    common = list(common_places(tree, people, folders))
+    nobodys = [p for p in first if p.person != EVERYONE and not claims.get(p.path)]
+    parts = free(parts_of_common(common, tree))
+    parts += free(f for p in (*common, *nobodys) for f in files_of_stores(p, tree))
     for path, mine in claim_places(parts, tree, people, names, sources, {}, gone).items():
-        if exact := [c for c in mine if c.exact]:
+        called = normal(stem(base(path)))
+        if exact := [c for c in mine if c.exact or (tree.kind(path) == "file" and called in sources[c.id])]:
             claims[path] = exact
     levels.append([p for p in parts if p.path in claims])
     claim_by_database_ids(ids, claims, literals, whose)
