@@ -222,3 +222,22 @@ def test_a_file_made_to_take_for_ever_does_not(tmp_path, kind, path, text):
     found = find_references(machine, [EDDA], {}, TO)
     assert any(r.kind == "cron" for r in found.references["plot"])
     assert not [n for rows in found.not_read.values() for n in rows if "took longer" in n.reason]
+
+
+def test_what_serves_somebody_else_too_is_asked_about(tmp_path):
+    files = [
+        ("/etc/systemd/system/backup.service", "[Service]\nUser=_plot\nExecStart=/usr/bin/ashen\n"),
+        ("/etc/systemd/system/serve.service", "[Service]\nUser=_plot\nExecStart=/usr/bin/plot7\n"),
+        (
+            "/etc/logrotate.d/web",
+            "/var/log/web.log {\n  postrotate\n    /usr/bin/plot7 --told\n  endscript\n}\n",
+        ),
+        ("/etc/cron.d/copy", "1 2 * * * root cp /opt/plot/db /srv\n"),
+    ]
+    found = find_references(plant(tmp_path / "root", files), [EDDA], {}, TO).references["plot"]
+    assert {(r.path, r.action) for r in found} == {
+        ("/etc/systemd/system/backup.service", "ask"),
+        ("/etc/systemd/system/serve.service", "take_out"),
+        ("/etc/logrotate.d/web", "ask"),
+        ("/etc/cron.d/copy", "ask"),
+    }

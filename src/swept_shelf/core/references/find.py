@@ -239,8 +239,11 @@ class _Looker:
         for entry in entries:
             ids = dict.fromkeys(id for t in entry.targets if (id := self._whose(t, home)) not in ("", own))
             found += [Hit(id, entry, kind.whole or kind.links) for id in ids]
-            if kind.whole and ids:
-                break
+        if kind.whole:  # one for each, by the surest of what it says
+            found = [
+                min((h for h in found if h.id == id), key=lambda h: h.entry.ask)
+                for id in {h.id: 0 for h in found}
+            ]
         if kind.alone and len({h.id for h in found}) == 1 and self._is_empty_without(kind, file.path, found):
             found = [replace(h, whole=True) for h in found[:1]]
         return found

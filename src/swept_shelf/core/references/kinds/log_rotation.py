@@ -23,9 +23,15 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
         inside = block[2]
         scripts = [t for line in inside.splitlines() for t in of_shell(line.strip())]
         accounts = [t for m in _SU.finditer(inside) for t in one(By.ACCOUNT, m[1])]
+        if scripts:  # somebody else's log may be turned over with its help
+            line = text.count("\n", 0, block.start(2)) + 1
+            said = "is started when a log is turned over"
+            yield Entry(
+                line, f"{name} scripts", " ".join(inside.split())[:200], tuple(scripts), said, ask=True
+            )
         for log in logs:
             line = text.count("\n", 0, log.start()) + 1
-            targets: list[Target] = [*_log(log[1]), *(scripts if len(logs) == 1 else ()), *accounts]
+            targets: list[Target] = [*_log(log[1]), *accounts]
             if len(logs) == 1:
                 targets += (*one(By.NAME, name), *one(By.PACKAGE, name), *one(By.COMMAND, name))
             yield Entry(

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import replace
 
 from swept_shelf.core.documents.paths import base, parent
 from swept_shelf.core.grammars.key_file import groups_of
@@ -64,13 +65,11 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
                 targets = (*one(By.COMMAND, kind), *one(By.COMMAND, f"mount.{kind}"), *of_words(item.value))
                 yield whole_file(item.number, item.key, item.text, targets, "a volume is mounted with it")
             elif item.key == "User" and group.name == "Service":
-                yield whole_file(
-                    item.number,
-                    item.key,
-                    item.text,
-                    one(By.ACCOUNT, item.value),
-                    "a unit written by hand runs as its account",
+                account = one(By.ACCOUNT, item.value)
+                entry = whole_file(
+                    item.number, item.key, item.text, account, "a unit written by hand runs as its account"
                 )
+                yield replace(entry, ask=True)
     stem, _, type = name.rpartition(".")
     if type in ("timer", "socket", "path") or not text.strip():
         yield whole_file(
