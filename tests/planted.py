@@ -394,6 +394,11 @@ PLANTED: dict[str, list[Sample]] = {
             "Cmnd_Alias TOOLS = /usr/bin/ashen\nedda ALL=TOOLS\n",
         ),
         (
+            "/etc/sudoers.d/tags",
+            "edda ALL=(root) NOPASSWD: /usr/bin/plot7, \\\n  /usr/bin/ashen, /opt/plot/bin/plot",
+            "edda ALL=(root) NOPASSWD:  \\\n  /usr/bin/ashen",
+        ),
+        (
             "/etc/doas.conf",
             "permit edda as root cmd /usr/bin/plot7\npermit edda cmd ashen\n",
             "permit edda cmd ashen\n",

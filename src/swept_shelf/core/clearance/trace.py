@@ -43,7 +43,7 @@ _ENDINGS = (
 def named_only(name: str) -> Pointee:
     """What a name alone may be: a path, a program, a package, a launcher, a unit, an account, a name on the bus."""
     if name.startswith("/"):
-        return Pointee(name, programs=(name,), folders=(name,), names=())
+        return Pointee(name, programs=(name,), folders=(name,))
     stem = next((name.removesuffix(e) for e in (".desktop", ".service") if name.endswith(e)), name)
     return Pointee(
         name,

@@ -269,7 +269,7 @@ class _Looker:
         rest = without(self._texts[path, kind.head], [c for c in cuts if c is not None])
         if kind.alone == "entries":
             return not any(True for _ in kind.parse(path, rest))
-        return not any(True for _ in said_lines(rest, "#;")) or not rest.replace("//", "#").strip("\n #")
+        return not any(True for _ in said_lines(rest, "#;"))
 
     def _hidden(self, kind: Kind, file: _File, home: str) -> bool:
         """Whether another file hides it: one of its name in a place that counts before this one, or one that is read instead."""

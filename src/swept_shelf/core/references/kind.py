@@ -67,7 +67,7 @@ class Place:
 Parse = Callable[[str, str], Iterable[Entry]]
 
 
-def _whole(_path: str, _before: str, _after: str) -> str:
+def _as_good(_path: str, _before: str, _after: str) -> str:
     return ""
 
 
@@ -93,7 +93,7 @@ class Kind:
     wins: str = ""
     starts: str = ""
     action: str = "take_out"
-    why_broken: Callable[[str, str, str], str] = _whole
+    why_broken: Callable[[str, str, str], str] = _as_good
     most: int = 16 << 20
     head: int = 0
     strict: bool = False

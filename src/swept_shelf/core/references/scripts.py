@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
+from dataclasses import replace
 
 from swept_shelf.core.documents.paths import base
 from swept_shelf.core.grammars.shell_lines import Command, commands
@@ -43,37 +44,29 @@ def start_up_entries(text: str, detail: str = "starts it with every shell") -> I
     yield from _blocks(lines)
     for command in lines:
         for entry in _of_command(command, text, detail):
-            yield entry if reached else _not_reached(entry)
+            yield (
+                entry if reached else replace(entry, detail=f"{entry.detail}, behind an exit", enabled=False)
+            )
         if command.alone and _ENDS.match(command.text):
             reached = False
 
 
-def script_entries(path: str, text: str, detail: str) -> Iterator[Entry]:
+def script_entries(text: str, detail: str) -> Iterator[Entry]:
     """Every command of somebody's script that does something: whether it is a script for one program alone can be told."""
     reached = True
     for command in commands(text):
         if _ENDS.match(command.text):
             reached = reached and not command.alone
             continue
-        words = words_of(command.text)
-        programs = [p for p in programs_of(command.text) if base("/" + p) not in _QUIET]
-        if not programs and not of_words(command.text):
+        named = of_words(command.text)
+        if not named and all(base("/" + p) in _QUIET for p in programs_of(command.text)):
             continue
-        line = command.text.split("\n")[0]
-        targets = tuple(dict.fromkeys((*of_shell(command.text), *of_words(command.text))))
-        quiet = bool(words) and not programs and not targets
-        if not quiet:
-            yield Entry(
-                command.number,
-                line,
-                line,
-                targets,
-                detail,
-                command.start,
-                command.end if command.alone else 0,
-                enabled=reached,
-                ask=True,
-            )
+        line = _shown(command)
+        targets = tuple(dict.fromkeys((*of_shell(command.text), *named)))
+        end = command.end if command.alone else 0
+        yield Entry(
+            command.number, line, line, targets, detail, command.start, end, enabled=reached, ask=True
+        )
 
 
 def _blocks(lines: list[Command]) -> Iterator[Entry]:
@@ -94,23 +87,6 @@ def _blocks(lines: list[Command]) -> Iterator[Entry]:
                     first.number, line, line, targets, "is done only where it is there", first.start, last.end
                 )
                 break
-
-
-def _not_reached(entry: Entry) -> Entry:
-    return Entry(
-        entry.line,
-        entry.key,
-        entry.text,
-        entry.targets,
-        f"{entry.detail}, behind an exit",
-        entry.start,
-        entry.end,
-        entry.whole,
-        entry.pieces,
-        entry.separator,
-        False,
-        entry.ask,
-    )
 
 
 def _of_command(command: Command, text: str, detail: str) -> Iterator[Entry]:

@@ -2,9 +2,6 @@
 
 from __future__ import annotations
 
-import json
-import tomllib
-
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import base
 from swept_shelf.core.grammars.elements import document
@@ -18,22 +15,6 @@ def why_not_well_formed(_path: str, _before: str, after: str) -> str:
     try:
         document(after)
     except ValueError as error:
-        return f"would leave it broken: {error}"
-    return ""
-
-
-def why_no_json(_path: str, _before: str, after: str) -> str:
-    try:
-        json.loads(after)
-    except ValueError as error:
-        return f"would leave it broken: {error}"
-    return ""
-
-
-def why_no_toml(_path: str, _before: str, after: str) -> str:
-    try:
-        tomllib.loads(after)
-    except (ValueError, RecursionError) as error:
         return f"would leave it broken: {error}"
     return ""
 

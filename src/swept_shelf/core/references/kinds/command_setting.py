@@ -39,8 +39,6 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
             yield group_entry(group, one(By.LAUNCHER, launcher), "keys for its launcher")
             continue
         tool = _TOOL.match(group.name)
-        if git and tool and not group.items:
-            continue
         for item in group.items:
             targets = _of_item(group, item.key, item.value, git)
             if git and tool and not targets and item.key in ("path", "cmd", "prompt", "trustExitCode"):
@@ -80,25 +78,12 @@ KIND = Kind(
     ("command in settings", "commands in settings"),
     (
         Place("~/.gitconfig"),
-        Place("~config/git/config"),
         Place("/etc/gitconfig"),
-        Place("~config/*/helpers.rc"),
         Place("/etc/xdg/*/helpers.rc"),
-        Place("~config/kglobalshortcutsrc"),
-        Place("~config/khotkeysrc"),
-        Place("~config/kdeglobals"),
         Place("/etc/xdg/kdeglobals"),
-        Place("~config/kwinrulesrc"),
-        Place("~config/*/sxhkdrc"),
-        Place("~config/mc/*.ini"),
-        Place("~config/*/settings.ini"),
-        Place("~config/*/*.conf"),
+        Place("~config/kdeglobals"),
         Place("~config/*/config"),
-        Place("~config/*/*.ini"),
-        Place("~config/*.conf"),
-        Place("~config/*rc"),
-        Place("~config/*.ini"),
-        Place("~config/*/*rc"),
+        *(Place(f"~config/{depth}*{ending}") for depth in ("", "*/") for ending in (".conf", ".ini", "rc")),
     ),
     _parse,
     wins="last",

@@ -9,8 +9,8 @@ from swept_shelf.core.references.scripts import script_entries
 from swept_shelf.core.references.well_formed import why_no_shell
 
 
-def _parse(path: str, text: str) -> Iterator[Entry]:
-    yield from script_entries(path, text, "a script that runs by itself starts it")
+def _parse(_path: str, text: str) -> Iterator[Entry]:
+    yield from script_entries(text, "a script that runs by itself starts it")
 
 
 KIND = Kind(

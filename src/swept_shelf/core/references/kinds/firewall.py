@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
+from dataclasses import replace
 
 from swept_shelf.core.documents.paths import base
 from swept_shelf.core.grammars.key_file import groups_of
@@ -30,20 +31,7 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
             words += [t for f in re.split(r"[\s\[]", group.get("filter"))[:1] for t in _named(f)]
         enabled = group.get("enabled").lower() not in ("false", "no", "0")
         entry = group_entry(group, tuple(words), "a jail for it" if jail else "a profile for the firewall")
-        yield (
-            entry
-            if enabled
-            else Entry(
-                entry.line,
-                entry.key,
-                entry.text,
-                entry.targets,
-                entry.detail,
-                entry.start,
-                entry.end,
-                enabled=False,
-            )
-        )
+        yield replace(entry, enabled=enabled)
 
 
 KIND = Kind(

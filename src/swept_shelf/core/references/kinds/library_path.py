@@ -39,7 +39,6 @@ KIND = Kind(
         Place("/etc/man_db.conf"),
         Place("~/.manpath"),
         Place("/etc/shells"),
-        Place("/etc/paths.d/*"),
     ),
     _parse,
     alone="lines",

@@ -44,7 +44,7 @@ KIND = Kind(
     "mount",
     "services",
     ("volume mounted with it", "volumes mounted with it"),
-    (Place("/etc/fstab"), Place("/etc/auto.*"), Place("/etc/auto.master.d/*"), Place("~config/fstab")),
+    (Place("/etc/fstab"), Place("/etc/auto.*"), Place("/etc/auto.master.d/*")),
     _parse,
     action="ask",
 )

@@ -8,10 +8,10 @@ from swept_shelf.core.references.kind import Entry, Kind, Place
 from swept_shelf.core.references.scripts import script_entries
 
 
-def _parse(path: str, text: str) -> Iterator[Entry]:
+def _parse(_path: str, text: str) -> Iterator[Entry]:
     first = text.split("\n", 1)[0]
     if first.startswith("#!") and ("sh" in first):
-        yield from script_entries(path, text, "somebody's script starts it")
+        yield from script_entries(text, "somebody's script starts it")
 
 
 KIND = Kind(

@@ -36,10 +36,10 @@ KIND = Kind(
         Place("~config/*appletsrc"),
         Place("~config/*statsrc"),
         Place("~config/*panel*.conf"),
-        Place("~config/*/panel.conf"),
         Place("~config/*/*panel*.conf"),
         Place("~config/kickoffrc"),
-        Place("~config/*favou?rites*"),
+        Place("~config/*favorites*"),
+        Place("~config/*favourites*"),
     ),
     _parse,
 )

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
+from dataclasses import replace
 
 from swept_shelf.core.grammars.lines import continued_lines
 from swept_shelf.core.references.building import listed_entries
@@ -15,7 +16,7 @@ _RULE = re.compile(
     r"^\s*(?!Defaults|User_Alias|Host_Alias|Runas_Alias|Cmnd_Alias|@?include)([^\s=]+(?:\s*,\s*[^\s=]+)*)\s+[^=]+=(.*)$",
     re.S,
 )
-_BEFORE = re.compile(r"^\s*(?:\([^)]*\)\s*)?(?:[A-Z_]+:\s*)*")
+_BEFORE = re.compile(r"^(?:\s|\\\n)*(?:\([^)]*\)\s*)?(?:[A-Z_]+:\s*)*")
 _DEFAULTS = re.compile(r"^\s*Defaults!(\S+)")
 
 
@@ -47,17 +48,21 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
         match = _ALIAS.match(line.text) or _RULE.match(line.text)
         if not match:
             continue
-        value = match[match.lastindex or 1]
         at = line.start + match.start(match.lastindex or 1)
         if match.re is _RULE and (found := _account(match[1])):
             yield Entry(
                 line.number, line.text, line.text, found, "rights for its account", line.start, line.end
             )
-        if (
-            text[line.start : line.end].count("\n") > 1
-        ):  # over several lines: the pieces stand where they are in the file
-            value, at = text[at : line.end].rstrip("\n"), at
-        yield from listed_entries(line, at, value, ",", _command, "may be started with rights")
+        value = text[at : line.end].rstrip("\n")  # as it stands in the file, over however many lines
+        before = _BEFORE.match(value)
+        at, value = (at + before.end(), value[before.end() :]) if before else (at, value)
+        said = "may be started with rights"
+        for entry in listed_entries(line, at, value, ",", _command, said):
+            # What stands before a command (whose rights, with which tags) holds for those behind it too: such a one is not cut.
+            tagged = entry.start > at and _command(text[entry.start : entry.end]) != _bare(
+                text[entry.start : entry.end]
+            )
+            yield replace(entry, end=entry.start) if tagged and entry.pieces > 1 else entry
 
 
 def _account(who: str) -> tuple[Target, ...]:
@@ -65,8 +70,13 @@ def _account(who: str) -> tuple[Target, ...]:
 
 
 def _command(part: str) -> tuple[Target, ...]:
-    bare = part.replace("\\\n", " ")[_BEFORE.match(part).end() :].lstrip("!").split()  # type: ignore[union-attr]
-    return one(By.COMMAND, bare[0]) if bare and bare[0].startswith("/") else ()
+    before = _BEFORE.match(part)
+    return _bare(part[before.end() :] if before else part)
+
+
+def _bare(part: str) -> tuple[Target, ...]:
+    words = part.lstrip(",").replace("\\\n", " ").strip().lstrip("!").split()
+    return one(By.COMMAND, words[0]) if words and words[0].startswith("/") else ()
 
 
 def why_not(_path: str, _before: str, after: str) -> str:
