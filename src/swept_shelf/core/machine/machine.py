@@ -109,7 +109,7 @@ class Machine:
         try:
             fd = self.open(path)
         except OSError as error:
-            raise CouldNotRead(_reason(error), path) from None
+            raise CouldNotRead(reason_of(error), path) from None
         with os.fdopen(fd, "rb") as handle:
             if not stat.S_ISREG(os.fstat(fd).st_mode):
                 raise CouldNotRead(NOT_A_FILE, path)
@@ -121,7 +121,7 @@ class Machine:
             with self.opened(path) as handle:
                 data = handle.read(limit or MOST + 1)
         except OSError as error:
-            raise CouldNotRead(_reason(error), path) from None
+            raise CouldNotRead(reason_of(error), path) from None
         if not limit and len(data) > MOST:
             raise CouldNotRead(f"is larger than the {MOST >> 20} MiB that are read at once", path)
         return data
@@ -136,7 +136,7 @@ class Machine:
                 )
             return data.decode("utf-8", "surrogateescape")
         except CouldNotRead as error:
-            if default is not None and error.reason == _reason(FileNotFoundError(errno.ENOENT, "")):
+            if default is not None and error.reason == reason_of(FileNotFoundError(errno.ENOENT, "")):
                 return default
             raise
 
@@ -162,27 +162,7 @@ class Machine:
             finally:
                 os.close(fd)
         except OSError as error:
-            raise CouldNotRead(_reason(error), path) from None
-
-    def listed(self, path: str) -> dict[str, str]:
-        """Names in a folder, sorted, with folder, link or file (anything else). Raises CouldNotRead."""
-        try:
-            fd = self.open(path, os.O_RDONLY | os.O_DIRECTORY)
-            try:
-                with os.scandir(fd) as entries:
-                    found = {
-                        e.name: "link"
-                        if e.is_symlink()
-                        else "folder"
-                        if e.is_dir(follow_symlinks=False)
-                        else "file"
-                        for e in entries
-                    }
-            finally:
-                os.close(fd)
-        except OSError as error:
-            raise CouldNotRead(_reason(error), path) from None
-        return dict(sorted(found.items()))
+            raise CouldNotRead(reason_of(error), path) from None
 
     def names(self, path: str) -> list[str]:
         """Like listdir, but empty where there is nothing to list or it may not be read."""
@@ -204,7 +184,7 @@ class Machine:
         except (FileNotFoundError, NotADirectoryError):
             return None
         except OSError as error:
-            raise CouldNotRead(_reason(error), path) from None
+            raise CouldNotRead(reason_of(error), path) from None
 
     def exists(self, path: str) -> bool:
         """True when something stands there, a dangling link included; False where it may not be looked at."""
@@ -283,7 +263,7 @@ class Machine:
         try:
             fd = self.open(path, os.O_PATH)
         except OSError as error:
-            raise CouldNotRead(_reason(error), path) from None
+            raise CouldNotRead(reason_of(error), path) from None
         try:
             yield f"/proc/self/fd/{fd}", fd
         finally:
@@ -296,7 +276,7 @@ def open_machine(root: str | Path = "/") -> Machine:
     try:
         real = given.resolve(strict=True)
     except (OSError, RuntimeError) as error:
-        raise Refused(f"no root to look at: {_reason(error)}", str(given)) from None
+        raise Refused(f"no root to look at: {reason_of(error)}", str(given)) from None
     if not real.is_dir():
         raise Refused("is not a folder", str(given))
     folder, description, unheeded = find_description(real)
@@ -305,7 +285,7 @@ def open_machine(root: str | Path = "/") -> Machine:
         machine.unheeded = unheeded
         return machine
     except OSError as error:
-        raise Refused(f"no root to look at: {_reason(error)}", str(given)) from None
+        raise Refused(f"no root to look at: {reason_of(error)}", str(given)) from None
 
 
 def type_of(mode: int) -> str:
@@ -321,7 +301,8 @@ def type_of(mode: int) -> str:
     return "device"
 
 
-def _reason(error: BaseException) -> str:
+def reason_of(error: BaseException) -> str:
+    """Why something could not be had, in our words where there are any."""
     if isinstance(error, OSError) and error.errno:
         return {
             errno.ENOENT: "is not there",

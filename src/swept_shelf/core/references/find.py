@@ -3,40 +3,35 @@
 from __future__ import annotations
 
 import hashlib
-import re
-import stat
 from collections import defaultdict
-from collections.abc import Callable, Iterable, Iterator, Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
-from fnmatch import translate
-from functools import lru_cache
-from operator import methodcaller
 
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import base, join, parent, plain, within
+from swept_shelf.core.documents.sizes import human_bytes
 from swept_shelf.core.documents.survey import NotRead, Person, Reference
 from swept_shelf.core.grammars.lines import said_lines
-from swept_shelf.core.machine.base_folders import person_folders
 from swept_shelf.core.machine.fences import fence
 from swept_shelf.core.machine.machine import Machine
+from swept_shelf.core.machine.near import Near
 from swept_shelf.core.machine.people import EVERYONE, person_of
 from swept_shelf.core.references.cutting import without
 from swept_shelf.core.references.hit import Hit
-from swept_shelf.core.references.kind import By, Entry, Kind, Place, Target
+from swept_shelf.core.references.kind import By, Entry, Kind, Target
 from swept_shelf.core.references.kinds import KINDS
+from swept_shelf.core.references.places import File, Places
 from swept_shelf.core.references.pointees import Pointees, longest_word, spelled_out, words_in
 from swept_shelf.core.references.take_out import cut_of
 
 FAMILIES = tuple(dict.fromkeys(k.family for k in KINDS.values()))
 _SECONDS = 15.0  # for one file
 _ALTOGETHER, _MEMORY = 300.0, 512 << 20  # for all files together
-_DEEPEST, _MOST_FILES = 6, 5000  # of one pattern: folders below each other, files
 _ALTERNATIVES = "/etc/alternatives/"
 _SEARCHED = ("/bin", "/sbin", "/games")  # folders in which shells search
 _STANDARD = ("/usr/bin", "/usr/sbin", "/usr/games", "/bin", "/sbin", "/usr/local/bin", "/usr/local/sbin")
 _KEPT = 8 << 20  # characters of files that several kinds read
 _GONE = "is not there"
-_NOTHING = (_GONE, "is a loop of links", "not a directory")  # where nothing can be listed, whoever looks
 
 
 @dataclass(slots=True)
@@ -53,13 +48,6 @@ class Found:
             self.not_read[family].append(row)
 
 
-@dataclass(frozen=True, slots=True)
-class _File:
-    path: str
-    place: Place
-    heeded: bool
-
-
 def find_references(
     machine: Machine, people: list[Person], shipped: Mapping[str, str], to: Pointees
 ) -> Found:
@@ -72,8 +60,8 @@ def find_references(
         for family in FAMILIES:
             found.could_not(family, path, reason)
 
-    looker = _Looker(machine, people, shipped, to, found)
-    with fence("/", left, seconds=_ALTOGETHER, memory=_MEMORY):
+    with fence("/", left, seconds=_ALTOGETHER, memory=_MEMORY), Near(machine) as near:
+        looker = _Looker(machine, near, people, shipped, to, found)
         for kind in sorted(KINDS.values(), key=lambda k: not k.links):
             found.looked_at.setdefault(kind.family, 0)
             for holder in (None, *people):
@@ -86,23 +74,23 @@ def find_references(
 
 class _Looker:
     def __init__(
-        self, machine: Machine, people: list[Person], shipped: Mapping[str, str], to: Pointees, found: Found
+        self,
+        machine: Machine,
+        near: Near,
+        people: list[Person],
+        shipped: Mapping[str, str],
+        to: Pointees,
+        found: Found,
     ) -> None:
-        self._machine, self._people, self._shipped, self._to, self._found = (
-            machine,
-            people,
-            shipped,
-            to,
-            found,
-        )
-        self._bases = {p.home: person_folders(machine, p) for p in people}
+        self._machine, self._near, self._people = machine, near, people
+        self._shipped, self._to, self._found = shipped, to, found
+        self._places = Places(machine, near, people)
         self._links: dict[str, str] = {}  # by path
         self._names_of_links: dict[
             tuple[str, str], str
         ] = {}  # by home and name, where shells search the folder
         self._seen: set[tuple[str, str]] = set()
         self._link_words: set[str] = set()
-        self._listed: dict[str, dict[str, str] | str] = {}
         self._texts: dict[tuple[str, int], str] = {}
 
     def look(self, kind: Kind, holder: Person | None) -> None:
@@ -112,14 +100,21 @@ class _Looker:
         def trouble(path: str, reason: str) -> None:
             self._found.could_not(kind.family, path, reason)
 
-        rows: list[tuple[_File, list[Hit]]] = []
-        settings: list[tuple[_File, Entry]] = []
+        rows: list[tuple[File, list[Hit]]] = []
+        settings: list[tuple[File, Entry]] = []
         for place in kind.places:
             if place.pattern.startswith("~") != bool(holder):
                 continue
-            for file in self._files(kind, place, home):
+            for file in self._places.files(kind, place, home, trouble):
+                try:
+                    text = "" if kind.links else self._text_that_may_name(kind, file.path)
+                except CouldNotRead as error:
+                    trouble(error.path or file.path, error.reason)
+                    continue
+                if text is None:
+                    continue
                 with fence(file.path, trouble, seconds=_SECONDS, memory=None):
-                    entries = self._entries(kind, file)
+                    entries = self._entries(kind, file.path, text)
                     if kind.wins:
                         settings += [(file, e) for e in entries if e.setting]
                     if hits := self._hits(kind, file, entries, home):
@@ -183,31 +178,37 @@ class _Looker:
 
     # -- what stands in a file ----------------------------------------------------------------------------------
 
-    def _entries(self, kind: Kind, file: _File) -> list[Entry]:
-        """Raises CouldNotRead."""
-        if kind.links:
-            return self._link(kind, file.path)
-        owned = self._shipped.get(file.path)
+    def _text_that_may_name(self, kind: Kind, path: str) -> str | None:
+        """What a file says; None where it is the registry's own or can name nobody. Raises CouldNotRead."""
+        owned = self._shipped.get(path)
         if owned == "":
-            return []
-        if (file.path, kind.head) not in self._texts:
-            if len(self._texts) > 50 or sum(map(len, self._texts.values())) > _KEPT:
-                self._texts.clear()
-            self._texts[file.path, kind.head] = (
-                self._machine.read_bytes(file.path, kind.head).decode("utf-8", "surrogateescape")
-                if kind.head
-                else self._machine.read_text(file.path, most=kind.most)
-            )
-        text = self._texts[file.path, kind.head]
+            return None
+        text = self._text(path, kind)
         self._found.looked_at[kind.family] += 1
         if owned and hashlib.md5(text.encode("utf-8", "surrogateescape")).hexdigest() == owned:
-            return []
-        if not (kind.strict or self._may_name(text, file.path)):
-            return []
+            return None
+        return text if kind.strict or self._may_name(text, path) else None
+
+    def _text(self, path: str, kind: Kind) -> str:
+        if (path, kind.head) not in self._texts:
+            if len(self._texts) > 50 or sum(map(len, self._texts.values())) > _KEPT:
+                self._texts.clear()
+            data = self._near.read(path, kind.head or kind.most + 1)
+            if not kind.head and len(data) > kind.most:
+                raise CouldNotRead(
+                    f"is larger than the {human_bytes(kind.most)} that are read of such a file", path
+                )
+            self._texts[path, kind.head] = data.decode("utf-8", "surrogateescape")
+        return self._texts[path, kind.head]
+
+    def _entries(self, kind: Kind, path: str, text: str) -> list[Entry]:
+        """Raises CouldNotRead."""
+        if kind.links:
+            return self._link(kind, path)
         try:
-            return list(kind.parse(file.path, text))
+            return list(kind.parse(path, text))
         except ValueError as error:
-            raise CouldNotRead(str(error), file.path) from None
+            raise CouldNotRead(str(error), path) from None
 
     def _may_name(self, text: str, path: str) -> bool:
         """Whether one of the words stands in it without which it can name nobody; what is written otherwise is read whole."""
@@ -233,7 +234,7 @@ class _Looker:
             target, seen = self._machine.readlink(here), seen + 1
         return [replace(e, targets=(*e.targets, *targets)) for e in kind.parse(path, first)]
 
-    def _hits(self, kind: Kind, file: _File, entries: list[Entry], home: str) -> list[Hit]:
+    def _hits(self, kind: Kind, file: File, entries: list[Entry], home: str) -> list[Hit]:
         found: list[Hit] = []
         own = self._to.lists(file.path)  # what an application's own package brought is no reference to it
         for entry in entries:
@@ -271,7 +272,7 @@ class _Looker:
             return not any(True for _ in kind.parse(path, rest))
         return not any(True for _ in said_lines(rest, "#;"))
 
-    def _hidden(self, kind: Kind, file: _File, home: str) -> bool:
+    def _hidden(self, kind: Kind, file: File, home: str) -> bool:
         """Whether another file hides it: one of its name in a place that counts before this one, or one that is read instead."""
         if any(self._machine.exists(join(parent(file.path), name)) for name in file.place.hidden_by):
             return True
@@ -281,92 +282,16 @@ class _Looker:
         before = [p.pattern.rpartition("/")[0] for p in kind.places if p.rank < file.place.rank]
         mine = file.place.pattern.startswith("~")
         near = [p for p in before if p.startswith("~") == mine]
-        if any(self._stands(self._folder(p, home), name) for p in near):
+        if any(self._places.stands(p, home, name) for p in near):
             return True
         # What is for everybody is hidden where everybody has one of that name.
         own = [p for p in before if p.startswith("~") and not mine]
         return bool(own and self._people) and all(
-            any(self._stands(self._folder(p, person.home), name) for p in own) for person in self._people
+            any(self._places.stands(p, person.home, name) for p in own) for person in self._people
         )
 
-    def _stands(self, folder: str, name: str) -> bool:
-        return bool(folder) and "*" not in folder and self._machine.exists(f"{folder}/{name}")
 
-    # -- places -------------------------------------------------------------------------------------------------
-
-    def _folder(self, pattern: str, home: str) -> str:
-        if not pattern.startswith("~"):
-            return pattern
-        top, slash, rest = pattern.partition("/")
-        where = self._bases[home].get(top, "")
-        return f"{where}{slash}{rest}" if where else ""
-
-    def _files(self, kind: Kind, place: Place, home: str) -> Iterator[_File]:
-        pattern = self._folder(place.pattern, home)
-        if not pattern:
-            return
-        for count, (path, type) in enumerate(self._below("", pattern.strip("/").split("/"), kind, 0)):
-            if count >= _MOST_FILES:
-                self._found.could_not(kind.family, pattern, f"holds more than {_MOST_FILES} files")
-                return
-            if type == "folder" or (kind.links and type != "link"):
-                continue
-            named = not place.heeded or re.fullmatch(place.heeded, base(path)) is not None
-            yield _File(path, place, named and (not place.runs or self._runs(path)))
-
-    def _runs(self, path: str) -> bool:
-        """Whether it may be started, itself or as what a link leads to."""
-        status = self._machine.lstat(path)
-        return status is not None and (stat.S_ISLNK(status.st_mode) or bool(status.st_mode & stat.S_IXUSR))
-
-    def _below(self, here: str, parts: list[str], kind: Kind, depth: int) -> Iterator[tuple[str, str]]:
-        """Paths that fit, links in folders followed, in order; with what each is."""
-        part, rest = parts[0], parts[1:]
-        names = self._names(here, kind)
-        if part == "**":
-            yield from self._below(here, rest, kind, depth)
-            if depth < _DEEPEST:
-                for name, type in names.items():
-                    if type == "folder":
-                        yield from self._below(f"{here}/{name}", parts, kind, depth + 1)
-            return
-        if any(c in part for c in "*?["):
-            fits = _fits(part)
-            found = [(n, t) for n, t in names.items() if fits(n)]
-        else:
-            found = [(part, names[part])] if part in names else []
-        for name, type in found:
-            if not rest:
-                yield f"{here}/{name}", type
-            elif type != "file":
-                yield from self._below(f"{here}/{name}", rest, kind, depth)
-
-    def _names(self, folder: str, kind: Kind) -> dict[str, str]:
-        """What is in a folder; one that may not be read is noted."""
-        if folder not in self._listed:
-            try:
-                self._listed[folder] = self._machine.listed(folder or "/")
-            except CouldNotRead as error:
-                self._listed[folder] = error.reason
-        names = self._listed[folder]
-        if isinstance(names, str):
-            if names not in _NOTHING:
-                self._found.could_not(kind.family, folder, names)
-            return {}
-        return names
-
-
-@lru_cache(maxsize=1024)
-def _fits(pattern: str) -> Callable[[str], object]:
-    """Whether a name fits: what only says how it ends is asked so, many times faster."""
-    if pattern == "*":
-        return bool
-    if pattern[0] == "*" and not any(c in pattern[1:] for c in "*?["):
-        return methodcaller("endswith", pattern[1:])
-    return re.compile(translate(pattern)).match
-
-
-def _counting(settings: Iterable[tuple[_File, Entry]], wins: str) -> dict[str, tuple[str, int]]:
+def _counting(settings: Iterable[tuple[File, Entry]], wins: str) -> dict[str, tuple[str, int]]:
     """Per setting the entry that counts."""
     groups: dict[str, list[tuple[int, str, int, str]]] = defaultdict(list)
     for file, entry in settings:

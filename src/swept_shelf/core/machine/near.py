@@ -1,0 +1,108 @@
+"""Many files of many folders, read by their folders' descriptors: what a listing called a file is opened in one step."""
+
+from __future__ import annotations
+
+import os
+import stat
+from collections import OrderedDict
+
+from swept_shelf.core.documents.errors import CouldNotRead
+from swept_shelf.core.documents.paths import base, parent
+from swept_shelf.core.machine.machine import NOT_A_FILE, Machine, reason_of
+
+_FOLDERS = 64  # kept open
+_FILE = os.O_RDONLY | os.O_NOFOLLOW | os.O_NONBLOCK | os.O_CLOEXEC
+
+
+class Near:
+    """Folders in whose paths links are followed inside the root; each is listed once."""
+
+    def __init__(self, machine: Machine) -> None:
+        self._machine = machine
+        self._folders: OrderedDict[str, int] = OrderedDict()
+        self._listed: dict[str, dict[str, str] | CouldNotRead] = {}
+
+    def __enter__(self) -> Near:
+        return self
+
+    def __exit__(self, *_: object) -> None:
+        while self._folders:
+            os.close(self._folders.popitem()[1])
+
+    def listed(self, folder: str) -> dict[str, str]:
+        """Names in a folder, sorted, with folder, link, file or other. Raises CouldNotRead."""
+        folder = folder or "/"
+        if folder not in self._listed:
+            try:
+                self._listed[folder] = self._list(folder)
+            except CouldNotRead as error:
+                self._listed[folder] = error
+        found = self._listed[folder]
+        if isinstance(found, CouldNotRead):
+            raise found
+        return found
+
+    def _list(self, folder: str) -> dict[str, str]:
+        try:
+            with os.scandir(self._open(folder)) as entries:
+                found = {e.name: _type(e) for e in entries}
+        except OSError as error:
+            raise CouldNotRead(reason_of(error), folder) from None
+        return dict(sorted(found.items()))
+
+    def _open(self, folder: str) -> int:
+        fd = self._folders.pop(folder, None)
+        if fd is None:
+            fd = self._machine.open(folder, os.O_RDONLY | os.O_DIRECTORY)
+            if len(self._folders) >= _FOLDERS:
+                os.close(self._folders.popitem(last=False)[1])
+        self._folders[folder] = fd
+        return fd
+
+    def read(self, path: str, limit: int) -> bytes:
+        """The first `limit` bytes of a file. What its folder was not listed for, and links, go the way of all paths.
+
+        Raises CouldNotRead."""
+        folder, name = parent(path), base(path)
+        known = self._listed.get(folder)
+        kind = known.get(name) if isinstance(known, dict) else None
+        if kind == "other":
+            raise CouldNotRead(NOT_A_FILE, path)
+        if kind != "file":
+            return self._machine.read_bytes(path, limit)
+        try:
+            fd = self._opened(name, self._open(folder))
+            try:
+                if not stat.S_ISREG(os.fstat(fd).st_mode):
+                    raise CouldNotRead(NOT_A_FILE, path)
+                return _read(fd, limit)
+            finally:
+                os.close(fd)
+        except OSError as error:
+            raise CouldNotRead(reason_of(error), path) from None
+
+    def _opened(self, name: str, folder: int) -> int:
+        """A file that was listed as one: a pipe, a link or a socket that stands there since is not waited for or followed."""
+        try:
+            return os.open(name, _FILE | os.O_NOATIME, dir_fd=folder)
+        except PermissionError:
+            return os.open(name, _FILE, dir_fd=folder)
+
+
+def _read(fd: int, limit: int) -> bytes:
+    data = os.read(fd, min(limit, 1 << 20))
+    if not data or len(data) == limit:
+        return data
+    parts, left = [data], limit - len(data)
+    while left and (data := os.read(fd, min(left, 1 << 20))):
+        parts.append(data)
+        left -= len(data)
+    return b"".join(parts)
+
+
+def _type(entry: os.DirEntry[str]) -> str:
+    if entry.is_file(follow_symlinks=False):
+        return "file"
+    if entry.is_symlink():
+        return "link"
+    return "folder" if entry.is_dir(follow_symlinks=False) else "other"
