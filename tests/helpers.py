@@ -347,7 +347,7 @@ class Job:
 
     def row(self):
         visit, _ = self.shop.latest()
-        return self.shop.last_run(visit)
+        return self.shop.proof.last_run(visit)
 
     def put_back(self, lines: list[str] | None = None) -> dict[str, Any]:
         row = self.row()
@@ -363,9 +363,9 @@ class Job:
 
     def clearance(self):
         visit, _ = self.shop.latest()
-        request = self.shop.clearance_request(self.row())
+        request = self.shop.proof.clearance_request(self.row())
         run_forked(request)
-        return self.shop.keep_clearance(visit, request)
+        return self.shop.proof.keep_clearance(visit, request)
 
 
 def as_user(uid: int, act: Callable[[], Any]) -> Any:

@@ -7,7 +7,6 @@ import os
 import shutil
 from collections.abc import Iterator
 from dataclasses import asdict, dataclass
-from datetime import datetime
 from functools import cached_property
 from pathlib import Path
 from typing import Any
@@ -17,15 +16,13 @@ from swept_shelf.core.carry.journal import damaged, read_journal, replay
 from swept_shelf.core.carry.rehearse import Rehearsal, rehearse
 from swept_shelf.core.carry.run import Run, carrier_works, create_run, open_run
 from swept_shelf.core.carry.shelf import Slot, others_shelves, slots_on_shelves
-from swept_shelf.core.documents.clearance import Clearance
 from swept_shelf.core.documents.comparison import Comparison, Promise
 from swept_shelf.core.documents.errors import CouldNotRead, Interrupted, Refused, SweptShelfError
 from swept_shelf.core.documents.order import Order
 from swept_shelf.core.documents.sizes import human_bytes
-from swept_shelf.core.documents.survey import Application, Survey
+from swept_shelf.core.documents.survey import Survey
 from swept_shelf.core.documents.terms import Ended, Task
 from swept_shelf.core.documents.times import rfc3339
-from swept_shelf.core.documents.trace import Trace
 from swept_shelf.core.documents.wire import read_document
 from swept_shelf.core.ledger import Ledger, VisitRow
 from swept_shelf.core.ledger.store import RunRow
@@ -35,9 +32,10 @@ from swept_shelf.core.machine.own_folders import own_folder
 from swept_shelf.core.machine.people import read_people
 from swept_shelf.core.machine.volumes import read_volumes, volume_of
 from swept_shelf.core.orders import Choice, Scope, check_order, draw_order, make_plan
-from swept_shelf.core.reports import Report, compare
+from swept_shelf.core.reports import compare
 from swept_shelf.core.survey.places import look_into
 from swept_shelf.core.tree.index import Index
+from swept_shelf.proof import Proof
 
 _SURVEY_ENTRY, _SURVEY_SPARE = 120, 8 << 20  # bytes that a survey takes for a file, and besides
 
@@ -100,6 +98,11 @@ class Workshop:
         if os.geteuid() == 0:
             return Path("/var/lib/swept-shelf/runs")
         return own_folder("state") / "runs"
+
+    @cached_property
+    def proof(self) -> Proof:
+        """Looking again, and what follows from it."""
+        return Proof(self)
 
     # -- survey ---------------------------------------------------------------------------------------------
 
@@ -172,9 +175,9 @@ class Workshop:
 
     def latest(self, which: str = "latest") -> tuple[VisitRow, Surveyed]:
         visit = self.ledger.visit(self.machine.key, which)
-        return visit, self._known(self.ledger.newest_survey(visit.id))
+        return visit, self.surveyed(self.ledger.newest_survey(visit.id))
 
-    def _known(self, id: str) -> Surveyed:
+    def surveyed(self, id: str) -> Surveyed:
         """A survey never changes: the last ones are read once. Raises Refused, CouldNotRead."""
         if id not in self._surveys:
             found = Surveyed(*self.ledger.survey_by_id(id))
@@ -196,7 +199,7 @@ class Workshop:
             return 0, Surveyed(read_document(Survey, data, which), "", file.parent)
         row = next((v for v in self.ledger.visits() if v.id == which), None)
         row = row or self.ledger.visit(self.machine.key, which)
-        return row.number, self._known(self.ledger.newest_survey(row.id))
+        return row.number, self.surveyed(self.ledger.newest_survey(row.id))
 
     def before_latest(self) -> str:
         """The visit before the latest one that has a survey. Raises Refused."""
@@ -243,7 +246,7 @@ class Workshop:
         """The survey an order was drawn from, after the strict check. Raises Refused."""
         if order.machine.key != self.machine.key:
             raise Refused(f"is for another machine ({order.machine.name})", path)
-        found = self._known(order.survey.id)
+        found = self.surveyed(order.survey.id)
         check_order(order, found.scope, path)
         return found
 
@@ -275,7 +278,8 @@ class Workshop:
         if set(result.problems) >= {op.line for op in plan.operations}:
             raise Refused(next(iter(result.problems.values())), path)
         run = create_run(self.runs, self.machine, order, found.folder, plan, originals)
-        self.ledger.add_run(self.ledger.visit_of_survey(order.survey.id), run.id, order.id, run.folder)
+        visit = self.ledger.visit_of_survey(order.survey.id)
+        self.ledger.add_run(visit, run.id, order.id, run.folder, found.survey.left_of)
         return run
 
     def again(self, order: Order) -> Run | None:
@@ -365,42 +369,7 @@ class Workshop:
                 f"order {run.order.id} was cut off: `swept-shelf resume --finish` or `resume --put-back` first"
             )
 
-    # -- looking again, shelf, report -----------------------------------------------------------------------
-
-    def last_run(self, visit: VisitRow) -> RunRow:
-        rows = self.ledger.runs(visit.id)
-        if not rows:
-            raise Refused(f"nothing was carried out in visit {visit.number}")
-        return rows[-1]
-
-    def clearance_request(self, row: RunRow) -> dict[str, Any]:
-        folder = row.folder / "looking"
-        folder.mkdir(exist_ok=True)
-        return {
-            "do": "clearance",
-            "root": self.machine.root,
-            "run_folder": str(row.folder),
-            "folder": str(folder),
-        }
-
-    def keep_clearance(self, visit: VisitRow, request: dict[str, Any]) -> Clearance:
-        path = Path(request["folder"]) / "clearance.json"
-        clearance = read_document(Clearance, path.read_bytes(), str(path))
-        self.ledger.add_clearance(visit.id, clearance)
-        return clearance
-
-    def trace_request(
-        self, name: str, known: Application | None, since: datetime | None, folder: str
-    ) -> dict[str, Any]:
-        """Looks for `known` as a survey of `since` knew it, else for the name alone."""
-        request: dict[str, Any] = {"do": "trace", "root": self.machine.root, "name": name, "folder": folder}
-        if known is not None and since is not None:
-            request |= {"id": known.id, "names": known.pointed_at, "since": rfc3339(since)}
-        return request
-
-    def read_trace(self, request: dict[str, Any]) -> Trace:
-        path = Path(request["folder"]) / "trace.json"
-        return read_document(Trace, path.read_bytes(), str(path))
+    # -- what waits on the shelf ---------------------------------------------------------------------------
 
     def waiting(self) -> list[Slot]:
         """Everything on the machine's holding shelves."""
@@ -435,23 +404,3 @@ class Workshop:
     def orphan_row(self, run: str) -> RunRow:
         """A run known by the shelf alone: ledger and run folder may both be lost."""
         return RunRow(run, "", self.runs / run, self.machine.now(), None, None, None)
-
-    def report(self, visit: VisitRow) -> Report:
-        survey, _, _ = self.ledger.survey(visit.id)
-        runs, orders = self.ledger.runs(visit.id), self.ledger.orders(visit.id)
-        row = runs[-1] if runs else None
-        order = next((o for o in reversed(orders) if row is None or o.id == row.order), None)
-        clearance = self.ledger.clearance(visit.id)
-        if row is None:
-            return Report(visit.number, survey, None, None, None, None, None)
-        if order is not None and survey.id != order.survey.id:
-            survey = self.ledger.survey_by_id(order.survey.id)[0]
-        return Report(
-            visit.number,
-            survey,
-            order,
-            row.result,
-            clearance if clearance and clearance.run == row.id else None,
-            row.put_back_at,
-            row.emptied_at,
-        )

@@ -44,7 +44,7 @@ def circle(request, tmp_path_factory):
 def test_the_removed_application_has_belongings_and_references_of_every_kind(circle):
     app = circle["job"].app(circle["hero"])
     assert {b.kind for b in app.belongings} == {"program", "support", "preferences", "cache", "state", "log"}
-    assert {r.family for r in app.references} == {
+    assert {r.family for r in app.pointers} == {
         "startup",
         "launchers",
         "schedules",

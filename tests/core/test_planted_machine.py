@@ -125,7 +125,7 @@ def lived_in(tmp_path_factory):
 def test_all_that_was_planted_is_found_and_nothing_is_said_of_decoys(lived_in):
     _, planted, _, job = lived_in
     app = job.app(ID)
-    found = {r.path for r in app.references}
+    found = {r.path for r in app.pointers}
     gone_with_it = [b.path for b in app.belongings if b.is_path and b.ticked]
     missed = {
         (k, p)

@@ -265,7 +265,7 @@ def test_the_report_tells_what_was_done_skipped_proved_and_escapes_names(job: Jo
     job.carry(job.prepare(job.order(hero)))
     job.clearance()
     visit, _ = job.shop.latest()
-    report = job.shop.report(visit)
+    report = job.shop.proof.report(visit)
     page, plain = report_html(report), json.loads(report_json(report))
     assert job.app(hero).name in page and "promised by order 1.1" in page
     assert plain["run"]["state"] == "carried_out" and plain["clearance"]["lines"][0]["id"] == hero
@@ -283,4 +283,4 @@ def test_the_report_tells_what_was_done_skipped_proved_and_escapes_names(job: Jo
     nothing = replace(report, order=None, result=None, clearance=None)
     assert "Nothing was changed" in report_html(nothing)
     job.put_back()
-    assert "put back on" in report_html(job.shop.report(job.shop.latest()[0]))
+    assert "put back on" in report_html(job.shop.proof.report(job.shop.latest()[0]))

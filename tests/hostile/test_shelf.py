@@ -122,7 +122,7 @@ def test_what_is_sealed_counts_only_where_it_was_sealed(job):
         }
         assert not found[int(one.name)].sealed and not found[777].sealed
         (one / "manifest.json").write_text(json.dumps(told))
-    result = run_forked(job.shop.shelf_request("put_back", job.shop.last_run(job.shop.latest()[0]), []))
+    result = run_forked(job.shop.shelf_request("put_back", job.shop.proof.last_run(job.shop.latest()[0]), []))
     assert result["left"] == 1 and "seal" in result["why"][0]["why"]
 
 

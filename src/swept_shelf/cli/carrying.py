@@ -33,10 +33,11 @@ def carry_out(shop: Workshop, file: str, originals: str) -> None:
     order = load_order(file)
     shop.surveyed_of(order, file)
     run = shop.again(order) or shop.prepare_run(order, file, originals)
-    _carry(shop, run)
+    carry(shop, run)
 
 
-def _carry(shop: Workshop, run: Run) -> None:
+def carry(shop: Workshop, run: Run) -> None:
+    """Carry a run out, and say how it went; exit status 1 where something is left."""
     try:
         work(shop.carry_request(run), f"Order {run.order.id}")
     except Interrupted:
@@ -85,7 +86,7 @@ def resume(shop: Workshop, visit: str, how: str | None) -> None:
     elif mode == Task.PUT_BACK or how == Task.PUT_BACK:
         left = _shelf_work(shop, Task.PUT_BACK, row, [])
     else:
-        _carry(shop, run)
+        carry(shop, run)
         return
     if left:
         sys.exit(1)

@@ -119,7 +119,7 @@ def whole_job(folder: Path) -> int:
         )
     chosen = max(
         (a for a in survey.applications if not a.needed_by and not a.protected and not a.running),
-        key=lambda a: len(a.references),
+        key=lambda a: len(a.pointers),
     )
     visit, _ = shop.latest()
     answers = {f"personal:{chosen.id}": "they_stay"}
@@ -138,13 +138,13 @@ def whole_job(folder: Path) -> int:
     shop.ledger.take_in()
     out(f"5. Remove: {result['state'].replace('_', ' ')}, {result['left']} skipped")
     volumes("after carrying out")
-    row = shop.last_run(visit)
-    look = shop.clearance_request(row)
+    row = shop.proof.last_run(visit)
+    look = shop.proof.clearance_request(row)
     run_worker(look)
-    found = shop.keep_clearance(visit, look)
+    found = shop.proof.keep_clearance(visit, look)
     out(f"6. Prove: {plural(found.findings, 'finding')}")
     print_clearance(found)
-    (folder / "report.html").write_text(report_html(shop.report(visit)))
+    (folder / "report.html").write_text(report_html(shop.proof.report(visit)))
     out("7. Report: report.html written; then put back, and once more for good")
     back = run_worker(shop.shelf_request(Task.PUT_BACK, row, []))
     shop.keep_shelf_result(Task.PUT_BACK, row, [], back)
@@ -157,7 +157,7 @@ def whole_job(folder: Path) -> int:
     before = {v.id: v.free for v in read_volumes(shop.machine)}
     run_worker(shop.carry_request(shop.prepare_run(order, "the order")))
     shop.ledger.take_in()
-    row = shop.last_run(visit)
+    row = shop.proof.last_run(visit)
     emptied = run_worker(shop.shelf_request(Task.EMPTY, row, []))
     shop.keep_shelf_result(Task.EMPTY, row, [], emptied)
     volumes("after emptying the shelf")

@@ -189,11 +189,17 @@ def show(shop: Workshop, app: str, form: str) -> None:
         ),
         right=(3,),
     )
-    if isinstance(entry, Application) and entry.references:
+    if isinstance(entry, Application) and entry.pointers:
         table(
             ["Pointed at by", "Where", "Line", "How"],
-            ([r.family, r.path, str(r.line or ""), r.detail] for r in entry.references),
+            ([r.family, r.path, str(r.line or ""), r.detail] for r in entry.pointers),
             right=(2,),
+        )
+    if isinstance(entry, Application) and entry.mentions:
+        table(
+            ["Mentioned in", "Line", "How"],
+            ([r.path, str(r.line or ""), f"{r.detail}: {r.text}"] for r in entry.mentions),
+            right=(1,),
         )
     if isinstance(entry, Application) and entry.last_use.signs:
         table(

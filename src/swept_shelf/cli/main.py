@@ -32,6 +32,8 @@ COMMANDS = {
     "compare": ("swept_shelf.cli.comparing", "What came, went, grew and moved between two visits."),
     "take-over": ("swept_shelf.cli.taking_over", "Put back, or empty, a shelf that no ledger here knows."),
     "report": ("swept_shelf.cli.proving", "Write the report of a visit (HTML or JSON)."),
+    "sign-off": ("swept_shelf.cli.proving", "Freeze a clearance, with who answers for it."),
+    "technician": ("swept_shelf.cli.proving", "Who works here: what reports say."),
     "visits": ("swept_shelf.cli.proving", "Visits in the ledger."),
 }
 

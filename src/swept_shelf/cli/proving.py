@@ -7,54 +7,137 @@ from pathlib import Path
 
 import click
 
+from swept_shelf.cli.carrying import carry
 from swept_shelf.cli.common import format_option, out, out_json, say, table, with_workshop, work
-from swept_shelf.core.documents.clearance import FAMILIES, Clearance
+from swept_shelf.core.documents.clearance import FAMILIES, Clearance, Finding
 from swept_shelf.core.documents.errors import Refused
+from swept_shelf.core.documents.sign_off import Left, Technician, known_by
 from swept_shelf.core.documents.sizes import human_bytes, plural
 from swept_shelf.core.documents.terms import Looked
 from swept_shelf.core.documents.times import day, rfc3339
 from swept_shelf.core.documents.wire import to_json
+from swept_shelf.core.ledger import VisitRow
+from swept_shelf.core.ledger.store import RunRow
 from swept_shelf.core.reports import report_html, report_json
 from swept_shelf.workshop import Workshop
 
 _MARKS = {Looked.CLEAR: "clear", Looked.COULD_NOT_LOOK: "?", Looked.NOT_PART: "-"}
 
 
+take_out_option = click.option(
+    "--take-out",
+    "chosen",
+    multiple=True,
+    metavar="ID",
+    help="Take out this finding now; `all`: all that is nobody's.",
+)
+
+
 @click.command()
 @click.argument("visit", default="latest")
+@take_out_option
+@click.option("--leave", multiple=True, metavar="ID=WHY", help="Leave this finding where it is, and say why.")
 @format_option
 @with_workshop
-def clearance(shop: Workshop, visit: str, form: str) -> None:
+def clearance(shop: Workshop, visit: str, chosen: tuple[str, ...], leave: tuple[str, ...], form: str) -> None:
     """Look again at every place that could still point at what was removed."""
     row = shop.ledger.visit(shop.machine.key, visit)
-    request = shop.clearance_request(shop.last_run(row))
-    work(request, "Looking again")
-    found = shop.keep_clearance(row, request)
+    run = shop.proof.last_run(row)
+    reasons = dict(_reason(text) for text in leave)
+    found = _look(shop, row, run)
+    if reasons:
+        _leave(shop, found, reasons)
+    if chosen:
+        rows = [f for line in found.lines for _, f in line.found]
+        carry(shop, shop.proof.take_out(found.remnants, chosen_ids(rows, chosen)))
+        found = _look(shop, row, run)
     if form == "json":
         out_json(to_json(found))
     else:
-        print_clearance(found)
+        print_clearance(found, shop.proof.left())
+        for id, family, f in shop.proof.came_since(row, found):
+            say(f"since it was signed off: {id} · {family}: {f.path}: {f.detail}")
     if found.findings or found.unread:
         say(f"{plural(found.findings, 'finding')}, {plural(found.unread, 'place')} could not be looked at")
         sys.exit(1)
 
 
-def print_clearance(found: Clearance) -> None:
+def _look(shop: Workshop, row: VisitRow, run: RunRow) -> Clearance:
+    request = shop.proof.clearance_request(run)
+    work(request, "Looking again")
+    return shop.proof.keep_clearance(row, request)
+
+
+def _reason(text: str) -> tuple[str, str]:
+    id, sign, why = text.partition("=")
+    if not sign or not why.strip():
+        raise Refused(f"--leave takes ID=WHY, not {text}")
+    return id, why
+
+
+def _leave(shop: Workshop, found: Clearance, reasons: dict[str, str]) -> None:
+    known = {f.id: (line.id, f) for line in found.lines for _, f in line.found}
+    for id, why in reasons.items():
+        if id not in known:
+            raise Refused(f"no finding {id}: found are {', '.join(known) or 'none'}")
+        shop.proof.leave(*known[id], why)
+
+
+def chosen_ids(rows: list[Finding], chosen: tuple[str, ...]) -> set[str]:
+    """The findings meant; `all`: what can be taken out and is nobody's own. Raises Refused for one that is not there."""
+    known = {f.id: f for f in rows}
+    ids: set[str] = set()
+    for text in chosen:
+        if text == "all":
+            ids |= {f.id for f in rows if f.action == "take_out"}
+        elif text not in known:
+            raise Refused(f"no finding {text}: found are {', '.join(known) or 'none'}")
+        elif known[text].action == "leave":
+            raise Refused("no order takes it out", f"{known[text].path}: {known[text].detail}")
+        else:
+            ids.add(text)
+    return ids
+
+
+_ACTIONS = {"take_out": "--take-out", "ask": "somebody's own: --take-out", "leave": "by hand:"}
+
+
+def finding_line(f: Finding, why: str = "") -> str:
+    """A finding with its place, and what to do about it."""
+    where = f"{f.path}{f', line {f.line}' if f.line else ''}"
+    return f"{where}: {f.detail}: {f.text}  [{f'left: {why}' if why else f'{_ACTIONS[f.action]} {f.id}'}]"
+
+
+def print_mentions(mentions: list[Finding], whose: str = "") -> None:
+    """Weaker than findings: by file, with the first line that names it."""
+    for f in mentions:
+        out(f"{whose}mentioned: {f.path}{f', line {f.line}' if f.line else ''}: {f.detail}: {f.text}")
+
+
+def print_clearance(found: Clearance, left: dict[str, Left] | None = None) -> None:
     rows = [
         [f, *(_mark(line.cells[i].state, len(line.cells[i].findings)) for line in found.lines)]
         for i, f in enumerate(FAMILIES)
     ]
     table(["Family", *(line.name for line in found.lines)], rows)
     for line in found.lines:
-        for cell in line.cells:
-            for f in cell.findings:
-                out(
-                    f"{line.name} · {cell.family}: {f.path}{f', line {f.line}' if f.line else ''}: {f.detail}: {f.text}"
-                )
+        for family, f in line.found:
+            known = (left or {}).get(known_by(line.id, f))
+            out(f"{line.name} · {family}: {finding_line(f, known.why if known else '')}")
+        print_mentions(line.mentions, f"{line.name} · ")
+    unread = {
+        (c.family, c.looked_at): c
+        for line in found.lines
+        for c in line.cells
+        if c.state == Looked.COULD_NOT_LOOK
+    }
+    for cell in unread.values():
+        out(f"could not look · {cell.family}: {cell.looked_at}{f': {cell.helps}' if cell.helps else ''}")
     for v in found.volumes:
         out(
-            f"{v.mount}: {human_bytes(v.promised)} promised, {human_bytes(v.came_back)} "
-            f"back now, {human_bytes(v.on_shelf)} on the holding shelf"
+            f"{v.mount}: {human_bytes(v.promised)} promised, {human_bytes(v.came_back)} back now, "
+            f"{human_bytes(v.on_shelf)} on the holding shelf, {human_bytes(v.still_open)} still open, "
+            f"{human_bytes(abs(v.by_others))} {'written' if v.by_others >= 0 else 'freed'} by others meanwhile"
         )
 
 
@@ -64,11 +147,57 @@ def _mark(state: Looked, findings: int) -> str:
 
 @click.command()
 @click.argument("visit", default="latest")
+@click.option("--name", default=None, help="Who signs; remembered.")
+@click.option("--workshop", default=None, help="For which workshop; remembered.")
+@format_option
+@with_workshop
+def sign_off(shop: Workshop, visit: str, name: str | None, workshop: str | None, form: str) -> None:
+    """Freeze the clearance of a visit, with who answers for it, and close the visit."""
+    technician = named(shop, name, workshop)
+    if not technician.name:
+        raise Refused("nobody signs: say --name NAME once")
+    signed = shop.proof.sign_off(shop.ledger.visit(shop.machine.key, visit), technician)
+    if form == "json":
+        out_json(to_json(signed))
+    else:
+        out(
+            f"order {signed.order} signed off by {technician.words} on {day(signed.signed_at)}: {signed.digest}"
+        )
+    reasons = sum(bool(f.why) for f in signed.found)
+    say(
+        f"{plural(len(signed.found), 'finding')}, {reasons} of them left with a reason; "
+        f"{plural(signed.could_not_look, 'place')} could not be looked at"
+    )
+
+
+def named(shop: Workshop, name: str | None, workshop: str | None) -> Technician:
+    """Who works here, with what was said now."""
+    known = shop.proof.technician()
+    technician = Technician(
+        known.name if name is None else name, known.workshop if workshop is None else workshop
+    )
+    if technician != known:
+        shop.proof.name_technician(technician)
+    return technician
+
+
+@click.command()
+@click.option("--name", default=None, help="Your name, as reports have it.")
+@click.option("--workshop", default=None, help="The workshop's name and address.")
+@with_workshop
+def technician(shop: Workshop, name: str | None, workshop: str | None) -> None:
+    """Who works here: what reports and sign-offs say."""
+    known = named(shop, name, workshop)
+    out(known.words or "nobody has said who works here: --name NAME --workshop WORKSHOP")
+
+
+@click.command()
+@click.argument("visit", default="latest")
 @click.option("-o", "--output", required=True, metavar="FILE", help="report.html or report.json")
 @with_workshop
 def report(shop: Workshop, visit: str, output: str) -> None:
     """Write the report of a visit: HTML for the owner, JSON for other programs (by the file's ending)."""
-    made = shop.report(shop.ledger.visit(shop.machine.key, visit))
+    made = shop.proof.report(shop.ledger.visit(shop.machine.key, visit))
     if not output.endswith((".html", ".htm", ".json")):
         raise Refused("a report is a .html or a .json file", output)
     data = (

@@ -8,7 +8,9 @@ from datetime import datetime
 
 import click
 
+from swept_shelf.cli.carrying import carry
 from swept_shelf.cli.common import find_line, format_option, out, out_json, say, table, with_workshop, work
+from swept_shelf.cli.proving import chosen_ids, finding_line, print_mentions, take_out_option
 from swept_shelf.core.documents.errors import CouldNotRead, Refused
 from swept_shelf.core.documents.sizes import plural
 from swept_shelf.core.documents.survey import Application
@@ -23,17 +25,19 @@ _SURVEYS = 10  # of so many visits, newest first, is it asked what a name was
 
 @click.command()
 @click.argument("name")
+@take_out_option
 @format_option
 @with_workshop
-def trace(shop: Workshop, name: str, form: str) -> None:
+def trace(shop: Workshop, name: str, chosen: tuple[str, ...], form: str) -> None:
     """Is anything of NAME left anywhere? Also of what was removed by other means, or long ago.
 
     NAME is an application's id or name, as any visit of this machine knew it, or any name, launcher, bus name or path."""
     known, since = _known(shop, name)
-    with tempfile.TemporaryDirectory(prefix="swept-shelf-trace-") as folder:
-        request = shop.trace_request(name, known, since, folder)
-        work(request, "Looking")
-        found = shop.read_trace(request)
+    found = _look(shop, name, known, since)
+    if chosen:
+        rows = [f for cell in found.cells for f in cell.findings]
+        carry(shop, shop.proof.take_out(found.remnants, chosen_ids(rows, chosen)))
+        found = _look(shop, name, known, since)
     if form == "json":
         out_json(to_json(found))
     else:
@@ -43,6 +47,13 @@ def trace(shop: Workshop, name: str, form: str) -> None:
             f"{plural(found.findings, 'finding')}, {plural(found.unread, 'family', 'families')} could not be looked at"
         )
         sys.exit(1)
+
+
+def _look(shop: Workshop, name: str, known: Application | None, since: datetime | None) -> Trace:
+    with tempfile.TemporaryDirectory(prefix="swept-shelf-trace-") as folder:
+        request = shop.proof.trace_request(name, known, since, folder)
+        work(request, "Looking")
+        return shop.proof.read_trace(request)
 
 
 def _known(shop: Workshop, name: str) -> tuple[Application | None, datetime | None]:
@@ -77,4 +88,7 @@ def print_trace(found: Trace) -> None:
     )
     for cell in found.cells:
         for f in cell.findings:
-            out(f"{cell.family}: {f.path}{f', line {f.line}' if f.line else ''}: {f.detail}: {f.text}")
+            out(f"{cell.family}: {finding_line(f)}")
+        if cell.state == Looked.COULD_NOT_LOOK and cell.helps:
+            out(f"could not look · {cell.family}: {cell.helps}")
+    print_mentions(found.mentions)

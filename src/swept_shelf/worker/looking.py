@@ -10,8 +10,10 @@ from datetime import datetime
 from pathlib import Path
 from typing import Any
 
+from swept_shelf.core.documents.clearance import REMNANTS
 from swept_shelf.core.documents.survey import NotRead
 from swept_shelf.core.machine import confine
+from swept_shelf.core.machine.held import AllHeld, read_held
 from swept_shelf.core.machine.machine import open_machine
 from swept_shelf.core.machine.processes import read_processes
 from swept_shelf.core.machine.scratch import keep_copies_in
@@ -31,7 +33,8 @@ def look(kind: str, request: dict[str, Any], channel: Channel) -> None:
     os.umask(0o077)
     out = request["folder"]
     machine = open_machine(request["root"])
-    processes = read_processes(machine)
+    processes = read_processes(machine) if kind == "survey" else []
+    held = read_held(machine) if kind != "survey" else AllHeld()
     volumes = [] if machine.description else read_volumes(machine)
     in_the_way = of_processes(machine, volumes) if kind == "survey" else []
     keep_copies_in(out)
@@ -56,12 +59,12 @@ def look(kind: str, request: dict[str, Any], channel: Channel) -> None:
 
         take(machine, request, processes, channel, doubts, volumes, in_the_way)
     elif kind == "trace":
-        _trace(machine, request, processes, channel)
+        _trace(machine, request, held, channel)
     else:
-        _clearance(machine, Path(request["run_folder"]), Path(out), processes, channel)
+        _clearance(machine, Path(request["run_folder"]), Path(out), held, channel)
 
 
-def _trace(machine: Any, request: dict[str, Any], processes: list[Any], channel: Channel) -> None:
+def _trace(machine: Any, request: dict[str, Any], held: AllHeld, channel: Channel) -> None:
     from swept_shelf.core.clearance.trace import named_only, trace
     from swept_shelf.core.documents.wire import to_json
     from swept_shelf.core.references.pointees import pointee_from
@@ -69,12 +72,13 @@ def _trace(machine: Any, request: dict[str, Any], processes: list[Any], channel:
     name, since = request["name"], request.get("since")
     pointee = pointee_from(request["id"], request["names"]) if since else named_only(name)
     when = datetime.fromisoformat(since) if since else None
-    found = trace(machine, processes, name, pointee, when, channel.progress)
+    left = Path(request["folder"]) / REMNANTS
+    found = trace(machine, held, name, pointee, when, channel.progress, left)
     (Path(request["folder"]) / "trace.json").write_bytes(to_json(found))
     channel.tell({"event": "result", "findings": found.findings, "unread": found.unread})
 
 
-def _clearance(machine: Any, run_folder: Path, out: Path, processes: list[Any], channel: Channel) -> None:
+def _clearance(machine: Any, run_folder: Path, out: Path, held: AllHeld, channel: Channel) -> None:
     from swept_shelf.core.carry.run import open_run
     from swept_shelf.core.clearance import look_again
     from swept_shelf.core.documents.run import RunResult
@@ -83,7 +87,7 @@ def _clearance(machine: Any, run_folder: Path, out: Path, processes: list[Any], 
     run = open_run(run_folder)
     path = run.folder / "result.json"
     result = read_document(RunResult, path.read_bytes(), str(path)) if path.exists() else None
-    clearance = look_again(run, result, machine, processes, channel.progress)
+    clearance = look_again(run, result, machine, held, channel.progress, out / REMNANTS)
     (out / "clearance.json").write_bytes(to_json(clearance))
     channel.tell(
         {"event": "result", "id": clearance.id, "findings": clearance.findings, "unread": clearance.unread}

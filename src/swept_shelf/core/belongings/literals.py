@@ -18,12 +18,11 @@ from collections import defaultdict
 from collections.abc import Iterable, Iterator
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field
-from io import BytesIO
 from pathlib import Path
 
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.survey import Identity
-from swept_shelf.core.machine.commands import run
+from swept_shelf.core.machine.literal_search import occurrences, write_all
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.tree.walk import Tree
 
@@ -136,7 +135,6 @@ def _search(
         spelled[wide[:-1] if wide.endswith(b"\0") else wide] = (
             name  # the last zero byte is also the end of the text
         )
-    patterns = b"\n".join(p for p in sorted(spelled) if b"\n" not in p) + b"\n"
     large = sorted(
         (p for p in paths if _size(tree, p) > _LARGEST and not p.endswith(_ARCHIVES)),
         key=lambda p: _size(tree, p),
@@ -144,12 +142,10 @@ def _search(
     searched_there = set(large)
     small = [p for p in paths if p not in searched_there]
     with ThreadPoolExecutor(2) as pool:
-        for rows in pool.map(
-            lambda part: _chunk(machine, part, patterns, spelled, found), _chunks(tree, small)
-        ):
+        for rows in pool.map(lambda part: _chunk(machine, part, spelled, found), _chunks(tree, small)):
             yield from rows
         until = time.monotonic() + _BUDGET
-        for rows in pool.map(lambda path: _large(machine, path, patterns, spelled, found, until), large):
+        for rows in pool.map(lambda path: _large(machine, path, spelled, found, until), large):
             yield from rows
 
 
@@ -159,27 +155,23 @@ def _size(tree: Tree, path: str) -> int:
 
 
 def _large(
-    machine: Machine, path: str, patterns: bytes, spelled: dict[bytes, str], found: Literals, until: float
+    machine: Machine, path: str, spelled: dict[bytes, str], found: Literals, until: float
 ) -> list[tuple[str, str]]:
     """The same in a large file, as it lies there: grep is handed it, and each place that it names is read again."""
-    names, left = os.memfd_create("names"), until - time.monotonic()
+    left = until - time.monotonic()
     try:
         if left <= 0:
             raise CouldNotRead(
                 f"is larger than {_LARGEST >> 20} MiB, and the {_BUDGET:.0f} s for such files were over"
             )
-        _write(names, patterns)
         with machine.handed_file(path, _MOST) as (place, fd):
-            words = ("-a", "-o", "-b", "-F", "-f", f"/proc/self/fd/{names}", place)
-            said = run("grep", *words, fds=[names, fd], timeout=left)
-            return [(path, name) for _, name in _whole_names(said.out, _Read(fd), [0], spelled)]
+            hits = occurrences(spelled, place, [fd], left)
+            return [(path, name) for _, name in _whole_names(hits, _Read(fd), [0], spelled)]
     except (CouldNotRead, OSError) as error:
         found.not_read.append(
             (path, error.reason if isinstance(error, CouldNotRead) else str(error.strerror))
         )
         return []
-    finally:
-        os.close(names)
 
 
 class _Read:
@@ -211,14 +203,13 @@ def _chunks(tree: Tree, paths: list[str]) -> Iterator[list[str]]:
 
 
 def _chunk(
-    machine: Machine, paths: list[str], patterns: bytes, spelled: dict[bytes, str], found: Literals
+    machine: Machine, paths: list[str], spelled: dict[bytes, str], found: Literals
 ) -> list[tuple[str, str]]:
     """One search: the files stand one after the other in a nameless file, and grep says at which byte each name stands."""
     starts: list[int] = []
     read: list[str] = []
-    names, texts = os.memfd_create("names"), os.memfd_create("texts")
+    texts = os.memfd_create("texts")
     try:
-        _write(names, patterns)
         total = 0
         for path in paths:
             try:
@@ -234,47 +225,30 @@ def _chunk(
                 continue
             starts.append(total)
             read.append(path)
-            total += size + _write(texts, b"\n\0")
+            total += size + write_all(texts, b"\n\0")
         found.read += total
         if not total:
             return []
-        said = run(
-            "grep",
-            "-a",
-            "-o",
-            "-b",
-            "-F",
-            "-f",
-            f"/proc/self/fd/{names}",
-            f"/proc/self/fd/{texts}",
-            fds=[names, texts],
-        )
+        found_at = occurrences(spelled, f"/proc/self/fd/{texts}", [texts])
         with mmap.mmap(texts, total, access=mmap.ACCESS_READ) as whole:
-            hits = _whole_names(said.out, whole, starts, spelled)
+            hits = _whole_names(found_at, whole, starts, spelled)
     finally:
-        os.close(names)
         os.close(texts)
     return [(read[i], name) for i, name in sorted(hits)]
 
 
-def _write(fd: int, data: bytes) -> int:
-    view = memoryview(data)
-    while view:
-        view = view[os.write(fd, view) :]
-    return len(data)
-
-
 def _whole_names(
-    said: bytes, text: mmap.mmap | _Read, starts: list[int], spelled: dict[bytes, str]
+    found_at: Iterable[tuple[int, bytes]],
+    text: mmap.mmap | _Read,
+    starts: list[int],
+    spelled: dict[bytes, str],
 ) -> set[tuple[int, str]]:
     """(number of the file, name) of what grep found, where it stands whole."""
     hits: set[tuple[int, str]] = set()
-    for line in BytesIO(said):
-        digits, colon, match = line.rstrip(b"\n").partition(b":")
-        name = spelled.get(match) if colon else None
+    for at, match in found_at:
+        name = spelled.get(match)
         if name is None:
             continue
-        at = int(digits)
         step = 2 if match != name.encode("utf-8", "surrogateescape") else 1
         end = at + len(match) + (step - 1)
         framed = (
@@ -307,12 +281,12 @@ def _members(machine: Machine, path: str, to: int) -> int:
     try:
         with os.fdopen(machine.open(path), "rb") as file, zipfile.ZipFile(file) as archive:
             names = "\n".join(m.filename for m in archive.infolist()[:_MOST_NAMES])
-            done += _write(to, names.encode("utf-8", "surrogateescape") + b"\n\0")
+            done += write_all(to, names.encode("utf-8", "surrogateescape") + b"\n\0")
             members = [
                 m for m in archive.infolist() if m.filename.endswith(_MEMBERS) and m.file_size < _LARGEST // 8
             ]
             for member in members[:2000]:
-                done += _write(to, archive.read(member) + b"\0") if done < _LARGEST else 0
+                done += write_all(to, archive.read(member) + b"\0") if done < _LARGEST else 0
     except (
         zipfile.BadZipFile,
         OSError,

@@ -4,11 +4,21 @@ from __future__ import annotations
 
 import uuid
 from collections.abc import Callable
+from pathlib import Path
 
 from swept_shelf.core.belongings.standard_folders import is_standard
 from swept_shelf.core.carry.run import Run
-from swept_shelf.core.clearance.findings import finding_of
+from swept_shelf.core.clearance.cells import (
+    homes_missing,
+    looked_in,
+    mentions_of,
+    processes_cell,
+    references_cell,
+    with_state,
+)
+from swept_shelf.core.clearance.findings import standing
 from swept_shelf.core.clearance.registered import registered
+from swept_shelf.core.clearance.remnants import Remnant, may_go, write_remnants
 from swept_shelf.core.documents.clearance import (
     CLEARANCE_FORMAT,
     CLEARANCE_VERSION,
@@ -22,18 +32,21 @@ from swept_shelf.core.documents.clearance import (
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.operations import PurgePackages, Shelve
 from swept_shelf.core.documents.order import OrderLine
+from swept_shelf.core.documents.paths import within
 from swept_shelf.core.documents.run import RunResult
 from swept_shelf.core.documents.sizes import plural
-from swept_shelf.core.documents.survey import Application, NotRead
+from swept_shelf.core.documents.survey import Application, NotRead, Person, Volume
 from swept_shelf.core.documents.terms import Looked, Verdict
-from swept_shelf.core.machine.facts import machine_facts
+from swept_shelf.core.machine.facts import machine_facts, rights
+from swept_shelf.core.machine.held import AllHeld
 from swept_shelf.core.machine.machine import SHELF, Machine
-from swept_shelf.core.machine.people import read_people
-from swept_shelf.core.machine.processes import Process
-from swept_shelf.core.machine.volumes import allocated_below, read_volumes
+from swept_shelf.core.machine.people import homes_not_there, read_people
+from swept_shelf.core.machine.volumes import allocated_below, read_volumes, volume_of
 from swept_shelf.core.orders.plan import pointee_of
 from swept_shelf.core.references import Found, Pointees, find_references
+from swept_shelf.core.references.find import FAMILIES_IN_HOMES
 from swept_shelf.core.registries.debian import read as debian
+from swept_shelf.core.tree.part import part_of
 
 Progress = Callable[[str, int, int], None]
 
@@ -42,10 +55,12 @@ def look_again(
     run: Run,
     result: RunResult | None,
     machine: Machine,
-    processes: list[Process],
+    held: AllHeld,
     progress: Progress = lambda *_: None,
+    remnants: Path | None = None,
 ) -> Clearance:
-    """Look at every family for every line of the run, and measure the volumes."""
+    """Look at every family for every line of the run, and measure the volumes. What can be taken out is written into the folder
+    `remnants` as a survey."""
     began = machine.now()
     progress("references", 0, 3)
     removed = [
@@ -62,14 +77,18 @@ def look_again(
         if owners <= set(line.packages) and row.identity.type != "folder"
     }
     found = find_references(machine, people, owned, Pointees((pointee_of(a) for a in removed), listed))
+    homes_missing(found, FAMILIES_IN_HOMES, homes_not_there(machine))
     progress("files", 1, 3)
-    looker = _Looker(run, machine, found, states, trouble, processes)
+    looker = _Looker(run, machine, found, states, owned, trouble, held, people)
     lines = [looker.line(line) for line in run.order.lines if line.verdict != Verdict.KEEP]
+    left = None
+    if remnants is not None:
+        left = write_remnants(machine, people, remnants, looker.remnants(removed, lines), run.id)
     progress("volumes", 2, 3)
     not_read = [n for rows in found.not_read.values() for n in rows] + (
         [NotRead(debian.ADMIN, trouble)] if trouble else []
     )
-    volumes = _volumes(run, result, machine)
+    volumes = _volumes(run, result, machine, held)
     progress("done", 3, 3)
     return Clearance(
         CLEARANCE_FORMAT,
@@ -82,7 +101,11 @@ def look_again(
         machine_facts(machine),
         lines,
         volumes,
-        not_read,
+        list(dict.fromkeys(not_read)),
+        rights(),
+        looked_in(found),
+        found.searched,
+        left.id if left else "",
     )
 
 
@@ -93,16 +116,35 @@ class _Looker:
         machine: Machine,
         found: Found,
         states: dict[str, str],
+        owned: dict[str, str],
         trouble: str,
-        processes: list[Process],
+        held: AllHeld,
+        people: list[Person],
     ) -> None:
-        self._run, self._machine, self._found = run, machine, found
-        self._states, self._trouble, self._processes = states, trouble, processes
+        self._run, self._machine, self._found, self._people = run, machine, found, people
+        self._states, self._owned, self._trouble, self._held = states, owned, trouble, held
 
     def line(self, line: OrderLine) -> ClearanceLine:
         return ClearanceLine(
-            line.id, line.name, line.verdict, [self._cell(line, family) for family in FAMILIES]
+            line.id,
+            line.name,
+            line.verdict,
+            [self._cell(line, family) for family in FAMILIES],
+            mentions_of(line.id, self._found, self._machine) if line.verdict == Verdict.REMOVE else [],
         )
+
+    def remnants(self, removed: list[Application], lines: list[ClearanceLine]) -> list[Remnant]:
+        """What was found of each application and can be taken out."""
+        places = {
+            line.id: [f.path for _, f in line.found if f.kind == "path" and f.action == "take_out"]
+            for line in lines
+        }
+        return [
+            Remnant(
+                a.id, a.name, a.pointed_at, list(self._found.references.get(a.id, ())), places.get(a.id, [])
+            )
+            for a in removed
+        ]
 
     def _cell(self, line: OrderLine, family: str) -> Cell:
         entry = self._run.survey.find(line.id)
@@ -120,41 +162,43 @@ class _Looker:
         if family == "files":
             return self._and_references(self._files_cell(line), line)
         if family == "processes":
-            return self._processes_cell(entry)
-        return self._references_cell(line, family)
+            assert isinstance(entry, Application)
+            gone = [
+                op.path for op in self._run.plan.operations if op.line == line.id and isinstance(op, Shelve)
+            ]
+            return processes_cell(pointee_of(entry), gone, self._held)
+        return references_cell(line.id, family, self._found, self._machine, self._people)
 
     def _and_references(self, cell: Cell, line: OrderLine) -> Cell:
         """The cell with what else of its family points at the application."""
         if line.verdict != Verdict.REMOVE:
             return cell
-        more = self._references_cell(line, cell.family)
+        more = references_cell(line.id, cell.family, self._found, self._machine, self._people)
         state = next(
             (s for s in (Looked.FOUND, Looked.COULD_NOT_LOOK) if s in (cell.state, more.state)), cell.state
         )
         looked = more.looked_at if state == Looked.COULD_NOT_LOOK and cell.state != state else cell.looked_at
-        return Cell(cell.family, state, looked, [*cell.findings, *more.findings])
+        return Cell(cell.family, state, looked, [*cell.findings, *more.findings], cell.helps or more.helps)
 
     def _registry_cell(self, line: OrderLine) -> Cell:
         if self._trouble:
-            return Cell("registry", Looked.COULD_NOT_LOOK, self._trouble, [])
+            return with_state(
+                "registry", "", [], self._trouble, "the registry mends itself: dpkg --configure -a"
+            )
         wrong = [
             (p, s) for p in line.packages if (s := self._states.get(p, "not-installed")) != "not-installed"
         ]
         purged = {p for op in self._run.plan.operations if isinstance(op, PurgePackages) for p in op.packages}
         found = [
-            Finding(
+            standing(
+                line.id,
                 f"{debian.ADMIN}/status",
-                0,
-                f"{p}: {s}",
                 "the registry still knows it" if p in purged or s != "config-files" else self._why_known(p),
-                [],
-                [],
+                text=f"{p}: {s}",
             )
             for p, s in wrong
         ]
-        return Cell(
-            "registry", Looked.FOUND if found else Looked.CLEAR, plural(len(line.packages), "package"), found
-        )
+        return with_state("registry", plural(len(line.packages), "package"), found)
 
     def _files_cell(self, line: OrderLine) -> Cell:
         moved = [op.path for op in self._run.plan.operations if op.line == line.id and isinstance(op, Shelve)]
@@ -166,26 +210,38 @@ class _Looker:
             and not row.path.startswith(debian.ADMIN)
             and not (row.identity.type == "folder" and is_standard(row.path))
         ]
-        found: list[Finding] = []
-        hidden = 0
-        for path in [*moved, *own]:
+        there: dict[str, bool] = {}
+        hidden: list[str] = []
+        for path in dict.fromkeys([*moved, *own]):
             try:
                 status = self._machine.lstat(path)
             except CouldNotRead:
-                hidden += 1
+                hidden.append(path)
                 continue
-            if (
-                status is not None
-                and not any(path == f.path for f in found)
-                and not self._only_kept(path, line)
-            ):
-                found.append(Finding(path, 0, path, "is still there", [], []))
+            if status is not None and not self._only_kept(path, line):
+                row = self._run.index.row(path)
+                there[path] = row is None or row.identity.inode != status.st_ino
+        found = self._still_there(line, there)
         looked = plural(len(moved) + len(own), "path")
         if stays := self._stays(line):
             looked += f"; {'; '.join(stays)}"
-        if hidden and not found:
-            return Cell("files", Looked.COULD_NOT_LOOK, f"{hidden} of {looked} may not be read", [])
-        return Cell("files", Looked.FOUND if found else Looked.CLEAR, looked, found)
+        why_not = f"{plural(len(hidden), 'path')} of {looked} may not be read: {hidden[0]}" if hidden else ""
+        return with_state("files", looked, found, why_not, "look again with administrator rights")
+
+    def _still_there(self, line: OrderLine, paths: dict[str, bool]) -> list[Finding]:
+        """Each, with whether it is another than went, and whether it can be taken: no registry owns it, nobody's work is in it."""
+        tree = part_of(self._machine, paths)
+        return [
+            standing(
+                line.id,
+                path,
+                "is there again" if again else "is still there",
+                "take_out"
+                if path not in self._owned and may_go(self._machine, self._people, path, tree)
+                else "leave",
+            )
+            for path, again in paths.items()
+        ]
 
     def _why_known(self, package: str) -> str:
         """Why the plan did not let the registry forget a package."""
@@ -210,47 +266,19 @@ class _Looker:
         kept = [b.path for b in entry.belongings if b.path not in line.ticks] if entry else []
         return any(k.startswith(path + "/") and self._machine.exists(k) for k in kept)
 
-    def _processes_cell(self, entry: object) -> Cell:
-        assert isinstance(entry, Application)
-        programs = set(entry.pointed_at.get("programs", ()))
-        found = [
-            Finding(p.programs[0], 0, f"process {p.pid}", f"still runs ({p.user})", [], [])
-            for p in self._processes
-            if any(x in programs for x in p.programs)
-        ]
-        hidden = sum(not p.could_look for p in self._processes)
-        if hidden and not found:
-            return Cell(
-                "processes", Looked.COULD_NOT_LOOK, f"{hidden} processes of others may not be looked at", []
-            )
-        return Cell("processes", Looked.FOUND if found else Looked.CLEAR, "all processes", found)
 
-    def _references_cell(self, line: OrderLine, family: str) -> Cell:
-        found = [
-            finding_of(r, self._machine)
-            for r in self._found.references.get(line.id, ())
-            if r.family == family
-        ]
-        unread = self._found.not_read.get(family, [])
-        looked = plural(self._found.looked_at.get(family, 0), "file")
-        if found:
-            return Cell(family, Looked.FOUND, looked, found)
-        if unread:
-            return Cell(family, Looked.COULD_NOT_LOOK, f"{unread[0].path}: {unread[0].reason}", [])
-        return Cell(family, Looked.CLEAR, looked, [])
-
-
-def _volumes(run: Run, result: RunResult | None, machine: Machine) -> list[VolumeResult]:
+def _volumes(run: Run, result: RunResult | None, machine: Machine, held: AllHeld) -> list[VolumeResult]:
     """Promised against measured, per volume that the order promised anything for."""
     now = {v.id: v for v in read_volumes(machine)}
     made = []
+    still_open = _still_open(run, list(now.values()), held)
     for promise in run.order.comes_back:
         volume = now.get(promise.volume)
         if volume is None:
             continue
         before = (result.volumes_before if result else {}).get(volume.id, volume.free)
         shelf = f"{volume.mount.rstrip('/')}/{SHELF}"
-        held = allocated_below(machine, shelf, []) if machine.exists(shelf) else 0
+        waiting = allocated_below(machine, shelf, []) if machine.exists(shelf) else 0
         made.append(
             VolumeResult(
                 volume.id,
@@ -260,7 +288,22 @@ def _volumes(run: Run, result: RunResult | None, machine: Machine) -> list[Volum
                 volume.free,
                 promise.now + promise.when_emptied + promise.when_ended,
                 promise.now,
-                held,
+                waiting,
+                still_open.get(volume.id, 0),
             )
         )
     return made
+
+
+def _still_open(run: Run, volumes: list[Volume], held: AllHeld) -> dict[str, int]:
+    """Bytes by volume of what the order took and processes keep open without a name."""
+    found: dict[str, int] = {}
+    nameless = {(h.path, h.bytes) for h in held.rows if h.deleted and h.bytes}
+    if nameless:
+        tops = [op.path for op in run.plan.operations if isinstance(op, Shelve)]
+        listed = {row.path for row, _ in run.index.rows_of(set(run.order.packages))}
+        for path, size in nameless:
+            if path in listed or any(within(path, top) for top in tops):
+                id = volume_of(volumes, path).id
+                found[id] = found.get(id, 0) + size
+    return found

@@ -4,22 +4,35 @@ removed."""
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import dataclass
 from datetime import datetime
+from pathlib import Path
 
 from swept_shelf.core.belongings.common import is_distinctive, normal
-from swept_shelf.core.clearance.findings import finding_of
+from swept_shelf.core.clearance.cells import (
+    homes_missing,
+    looked_in,
+    mentions_of,
+    processes_cell,
+    references_cell,
+    said_of,
+    with_state,
+)
+from swept_shelf.core.clearance.findings import standing
 from swept_shelf.core.clearance.registered import registered
+from swept_shelf.core.clearance.remnants import Remnant, may_go, write_remnants
 from swept_shelf.core.documents.clearance import FAMILIES, Cell, Finding
-from swept_shelf.core.documents.paths import base, outermost, within
+from swept_shelf.core.documents.paths import base, outermost
 from swept_shelf.core.documents.sizes import plural
-from swept_shelf.core.documents.survey import NotRead
+from swept_shelf.core.documents.survey import NotRead, Person
 from swept_shelf.core.documents.terms import Looked
 from swept_shelf.core.documents.trace import TRACE_FORMAT, TRACE_VERSION, Trace
-from swept_shelf.core.machine.facts import machine_facts
+from swept_shelf.core.machine.facts import machine_facts, rights
+from swept_shelf.core.machine.held import AllHeld
 from swept_shelf.core.machine.machine import Machine
-from swept_shelf.core.machine.people import read_people
-from swept_shelf.core.machine.processes import Process
+from swept_shelf.core.machine.people import homes_not_there, read_people
 from swept_shelf.core.references import Found, Pointee, Pointees, find_references
+from swept_shelf.core.references.find import FAMILIES_IN_HOMES
 from swept_shelf.core.registries.debian import read as debian
 from swept_shelf.core.tree.walk import Tree, walk
 
@@ -65,21 +78,31 @@ def named_only(name: str) -> Pointee:
 
 def trace(
     machine: Machine,
-    processes: list[Process],
+    held: AllHeld,
     name: str,
     pointee: Pointee,
     known_since: datetime | None,
     progress: Progress = lambda *_: None,
+    remnants: Path | None = None,
 ) -> Trace:
-    """Look in every family for what points at `pointee`, and for what is called like it."""
+    """Look in every family for what points at `pointee`, and for what is called like it. What can be taken out is written into
+    the folder `remnants` as a survey."""
     began = machine.now()
     progress("references", 0, 2)
     people = read_people(machine)
     states, owned, trouble = registered(machine)
     found = find_references(machine, people, owned, Pointees([pointee]))
+    homes_missing(found, FAMILIES_IN_HOMES, homes_not_there(machine))
     progress("files and folders", 1, 2)
     tree = walk(machine)
-    cells = [_cell(f, pointee, machine, found, states, trouble, tree, processes) for f in FAMILIES]
+    looker = _Looker(pointee, machine, people, found, states, owned, trouble, tree, held)
+    cells = [looker.cell(f) for f in FAMILIES]
+    left = None
+    if remnants is not None:
+        places = [f.path for c in cells for f in c.findings if f.kind == "path" and f.action == "take_out"]
+        references = list(found.references.get(pointee.id, ()))
+        remnant = Remnant(pointee.id, name, pointee.as_names(), references, places)
+        left = write_remnants(machine, people, remnants, [remnant], "trace")
     not_read = [n for rows in found.not_read.values() for n in rows]
     if trouble:
         not_read.append(NotRead(debian.ADMIN, trouble))
@@ -96,55 +119,69 @@ def trace(
         pointee.as_names(),
         cells,
         list(dict.fromkeys([*not_read, *tree.not_read])),
+        mentions_of(pointee.id, found, machine),
+        rights(),
+        looked_in(found),
+        found.searched,
+        left.id if left else "",
     )
 
 
-def _cell(
-    family: str,
-    pointee: Pointee,
-    machine: Machine,
-    found: Found,
-    states: dict[str, str],
-    trouble: str,
-    tree: Tree,
-    processes: list[Process],
-) -> Cell:
-    findings = [finding_of(r, machine) for r in found.references.get(pointee.id, ()) if r.family == family]
-    looked, why_not = plural(found.looked_at.get(family, 0), "file"), ""
-    if unread := found.not_read.get(family):
-        why_not = f"{unread[0].path}: {unread[0].reason}"
-    if family == "registry":
-        looked, why_not = plural(len(states), "package"), trouble or why_not
-        findings += [
-            Finding(f"{debian.ADMIN}/status", 0, f"{p}: {states[p]}", "the registry knows it", [], [])
-            for p in pointee.packages
-            if states.get(p, "not-installed") != "not-installed"
+@dataclass(frozen=True, slots=True)
+class _Looker:
+    pointee: Pointee
+    machine: Machine
+    people: list[Person]
+    found: Found
+    states: dict[str, str]
+    owned: dict[str, str]
+    trouble: str
+    tree: Tree
+    held: AllHeld
+
+    def cell(self, family: str) -> Cell:
+        if family == "processes":
+            return processes_cell(self.pointee, (), self.held)
+        cell = references_cell(self.pointee.id, family, self.found, self.machine, self.people)
+        if family == "registry":
+            return self._with(cell, plural(len(self.states), "package"), self._registered(), self.trouble)
+        if family == "files":
+            why_not, _ = said_of(self.tree.not_read, self.people)
+            return self._with(cell, plural(len(self.tree.paths), "path"), self._standing(), why_not)
+        return cell
+
+    def _with(self, cell: Cell, looked: str, more: list[Finding], why_not: str) -> Cell:
+        """The cell of what points at it, with what else its family holds."""
+        if cell.state == Looked.COULD_NOT_LOOK and not why_not:
+            why_not = cell.looked_at
+        helps = cell.helps or (said_of(self.tree.not_read, self.people)[1] if why_not else "")
+        return with_state(cell.family, looked, [*more, *cell.findings], why_not, helps)
+
+    def _registered(self) -> list[Finding]:
+        return [
+            standing(
+                self.pointee.id,
+                f"{debian.ADMIN}/status",
+                "the registry knows it",
+                text=f"{p}: {self.states[p]}",
+            )
+            for p in self.pointee.packages
+            if self.states.get(p, "not-installed") != "not-installed"
         ]
-    elif family == "files":
-        pointed = {r.path for r in found.references.get(pointee.id, ())}
-        looked = plural(len(tree.paths), "path")
-        findings += [
-            Finding(p, 0, p, "is there", [], []) for p in _called_like(pointee, tree) if p not in pointed
-        ]
-        if tree.not_read and not why_not:
-            why_not = f"{tree.not_read[0].path}: {tree.not_read[0].reason}"
-    elif family == "processes":
-        programs = set(pointee.programs)
-        looked = plural(len(processes), "process", "processes")
-        findings += [
-            Finding(p.programs[0], 0, f"process {p.pid}", f"runs ({p.user})", [], [])
-            for p in processes
-            if any(x in programs or any(within(x, f) for f in pointee.folders) for x in p.programs)
-        ]
-        if hidden := sum(not p.could_look for p in processes):
-            why_not = f"{plural(hidden, 'process', 'processes')} of others may not be looked at"
-    if findings:
-        return Cell(family, Looked.FOUND, looked, findings)
-    return (
-        Cell(family, Looked.COULD_NOT_LOOK, why_not, [])
-        if why_not
-        else Cell(family, Looked.CLEAR, looked, [])
-    )
+
+    def _standing(self) -> list[Finding]:
+        """What is called like it; what a registry owns goes by that registry alone."""
+        pointed = {r.path for r in self.found.references.get(self.pointee.id, ())}
+        found = []
+        for path in _called_like(self.pointee, self.tree):
+            if path in pointed:
+                continue
+            inside = [self.tree.paths[i] for i in self.tree.slice(path)]
+            listed = any(p in self.owned for p in inside)
+            free = not listed and may_go(self.machine, self.people, path, self.tree)
+            detail = "is there, its registry owns it" if listed else "is there"
+            found.append(standing(self.pointee.id, path, detail, "take_out" if free else "leave"))
+        return found
 
 
 def _called_like(pointee: Pointee, tree: Tree) -> list[str]:

@@ -327,6 +327,16 @@ class Application:
     named: int = 0
 
     @property
+    def pointers(self) -> list[Reference]:
+        """What surely points at it."""
+        return [r for r in self.references if not r.mention]
+
+    @property
+    def mentions(self) -> list[Reference]:
+        """Configuration that names it, nobody knows what for."""
+        return [r for r in self.references if r.mention]
+
+    @property
     def named_only(self) -> list[Belonging]:
         """Places that something says are its alone, and not surely enough to count: `named` bytes."""
         return [b for b in self.belongings if b.is_path and b.share == Share.SOLE and not b.certain]
@@ -424,6 +434,8 @@ class NotRead:
 
 @dataclass(frozen=True, slots=True)
 class Survey:
+    """`left_of`: not of the whole machine, but of what a clearance (of the run of this id) or a trace ("trace") found left."""
+
     format: str
     version: int
     id: str
@@ -446,6 +458,7 @@ class Survey:
     accounts: list[Account] = field(default_factory=list)
     programs_not_read: list[NotRead] = field(default_factory=list)
     common: list[CommonPlace] = field(default_factory=list)
+    left_of: str = ""
 
     def find(self, line: str) -> Application | LeftBehind | None:
         return next((e for e in self.entries if e.id == line), None)

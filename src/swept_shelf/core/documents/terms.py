@@ -35,6 +35,9 @@ class By(StrEnum):
     TOLD = "told"
 
 
+GONE = "gone"  # the registry of an application that none has any more
+
+
 class Share(StrEnum):
     SOLE = "sole"
     SHARED = "shared"

@@ -14,7 +14,7 @@ from sqlalchemy.exc import DatabaseError
 
 from swept_shelf.core.documents.errors import CouldNotRead, Refused
 
-HEAD = "0002"
+HEAD = "0003"
 _OURS = {"alembic_version", "machines", "visits", "surveys", "orders", "runs", "clearances"}
 _BUSY = 60.0  # seconds that another process may hold the ledger
 

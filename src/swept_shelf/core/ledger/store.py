@@ -21,14 +21,17 @@ from swept_shelf.core.documents.clearance import Clearance
 from swept_shelf.core.documents.errors import CouldNotRead, Refused
 from swept_shelf.core.documents.order import Order
 from swept_shelf.core.documents.run import RunResult
+from swept_shelf.core.documents.sign_off import Left, SignOff
 from swept_shelf.core.documents.survey import Survey
 from swept_shelf.core.documents.wire import read_document, read_order, to_json
 from swept_shelf.core.ledger.opening import open_ledger
 from swept_shelf.core.ledger.tables import (
     ClearanceTable,
+    LeftTable,
     MachineRow,
     OrderTable,
     RunTable,
+    SignOffTable,
     SurveyTable,
     VisitTable,
 )
@@ -65,6 +68,7 @@ class RunRow:
     result: RunResult | None
     put_back_at: datetime | None
     emptied_at: datetime | None
+    left_of: str = ""
 
 
 def _began(document: Path, ended: datetime) -> datetime:
@@ -104,7 +108,9 @@ def _aware(moment: datetime | None) -> datetime:
     return moment.replace(tzinfo=UTC)
 
 
-def _next_place(session: Session, table: type[SurveyTable | OrderTable | RunTable | ClearanceTable]) -> int:
+def _next_place(
+    session: Session, table: type[SurveyTable | OrderTable | RunTable | ClearanceTable | SignOffTable]
+) -> int:
     """Behind everything that came in before, whatever the clock said then."""
     return (session.scalar(select(func.max(table.place))) or 0) + 1
 
@@ -144,27 +150,28 @@ class Ledger:
 
     # -- visits ---------------------------------------------------------------------------------------------
 
-    def add_survey(self, survey: Survey, digest: str, folder: Path) -> int:
-        """Join the machine's open visit, or open one. Returns the visit's number.
+    def add_survey(self, survey: Survey, digest: str, folder: Path, visit: str = "") -> int:
+        """Join the machine's open visit, or open one; `visit`: this one, whether it is open or not. Returns its number.
 
         Raises Refused when another process holds the ledger all the time: the survey stays, and is taken in by whoever opens
         the ledger next (`take_in`)."""
         marker = folder / _FINISHED
         try:
             marker.write_text(json.dumps({"sha256": digest}))
-            number = self._add_survey(survey, digest, folder)
+            number = self._add_survey(survey, digest, folder, visit)
         except (Refused, OSError) as error:
             why = error.reason if isinstance(error, Refused) else error.strerror
             raise Refused(f"{why}; the survey is kept and taken in next time", str(self.file)) from None
         marker.unlink(missing_ok=True)
         return number
 
-    def _add_survey(self, survey: Survey, digest: str, folder: Path) -> int:
+    def _add_survey(self, survey: Survey, digest: str, folder: Path, which: str = "") -> int:
         with self._session() as session, session.begin():
             if session.get(MachineRow, survey.machine.key) is None:
                 session.add(MachineRow(key=survey.machine.key, name=survey.machine.name))
                 session.flush()
-            visit = self._open_visit(session, survey.machine.key, survey.surveyed_at)
+            known = session.get(VisitTable, which) if which else None
+            visit = known or self._open_visit(session, survey.machine.key, survey.surveyed_at)
             session.flush()
             free = json.dumps({v.id: v.free for v in survey.volumes})
             session.add(
@@ -176,6 +183,7 @@ class Ledger:
                     folder=str(folder),
                     free=free,
                     place=_next_place(session, SurveyTable),
+                    left_of=survey.left_of,
                 )
             )
             return visit.number
@@ -222,13 +230,20 @@ class Ledger:
 
     def _visit_row(self, session: Session, v: VisitTable, m: MachineRow) -> VisitRow:
         surveys = session.scalars(
-            select(SurveyTable).where(SurveyTable.visit == v.id).order_by(SurveyTable.place)
+            select(SurveyTable)
+            .where(SurveyTable.visit == v.id, SurveyTable.left_of == "")
+            .order_by(SurveyTable.place)
         ).all()
+        whole = select(SurveyTable.id).where(SurveyTable.left_of == "")
         order = session.scalars(
-            select(OrderTable).where(OrderTable.visit == v.id).order_by(OrderTable.place.desc())
+            select(OrderTable)
+            .where(OrderTable.visit == v.id, OrderTable.survey.in_(whole))
+            .order_by(OrderTable.place.desc())
         ).first()
         run = session.scalars(
-            select(RunTable).where(RunTable.visit == v.id).order_by(RunTable.place.desc())
+            select(RunTable)
+            .where(RunTable.visit == v.id, RunTable.left_of == "")
+            .order_by(RunTable.place.desc())
         ).first()
         clear = session.scalars(
             select(ClearanceTable).where(ClearanceTable.visit == v.id).order_by(ClearanceTable.place.desc())
@@ -275,7 +290,9 @@ class Ledger:
         """The id of the visit's newest survey. Raises Refused."""
         with self._session() as session:
             row = session.scalars(
-                select(SurveyTable).where(SurveyTable.visit == visit).order_by(SurveyTable.place.desc())
+                select(SurveyTable)
+                .where(SurveyTable.visit == visit, SurveyTable.left_of == "")
+                .order_by(SurveyTable.place.desc())
             ).first()
         if row is None:
             raise Refused("this visit has no survey")
@@ -350,7 +367,7 @@ class Ledger:
 
     # -- runs -----------------------------------------------------------------------------------------------
 
-    def add_run(self, visit: str, id: str, order: str, folder: Path) -> None:
+    def add_run(self, visit: str, id: str, order: str, folder: Path, left_of: str = "") -> None:
         with self._session() as session, session.begin():
             session.add(
                 RunTable(
@@ -363,6 +380,7 @@ class Ledger:
                     put_back_at=None,
                     emptied_at=None,
                     place=_next_place(session, RunTable),
+                    left_of=left_of,
                 )
             )
             self._touch(session, visit)
@@ -418,6 +436,7 @@ class Ledger:
             result,
             _aware(r.put_back_at) if r.put_back_at else None,
             _aware(r.emptied_at) if r.emptied_at else None,
+            r.left_of,
         )
 
     def worked(self, machine: str) -> list[tuple[datetime, datetime]]:
@@ -461,6 +480,47 @@ class Ledger:
                 .order_by(ClearanceTable.place.desc())
             ).first()
         return read_document(Clearance, row.document, str(self.file)) if row else None
+
+    # -- what is left on purpose, and signed off ---------------------------------------------------------------
+
+    def leave(self, machine: str, left: Left) -> None:
+        """Note why a finding is left; without a reason any more, forget it."""
+        with self._session() as session, session.begin():
+            row = session.get(LeftTable, (machine, left.finding))
+            if row is not None:
+                session.delete(row)
+                session.flush()
+            if left.why:
+                session.add(
+                    LeftTable(
+                        machine=machine, finding=left.finding, why=left.why, who=left.who, at=_plain(left.at)
+                    )
+                )
+
+    def left(self, machine: str) -> dict[str, Left]:
+        """What was left on this machine, by the finding."""
+        with self._session() as session:
+            rows = session.scalars(select(LeftTable).where(LeftTable.machine == machine)).all()
+            return {r.finding: Left(r.finding, r.why, r.who, _aware(r.at)) for r in rows}
+
+    def add_sign_off(self, visit: str, signed: SignOff) -> None:
+        with self._session() as session, session.begin():
+            session.add(
+                SignOffTable(
+                    id=signed.id,
+                    visit=visit,
+                    document=to_json(signed),
+                    place=_next_place(session, SignOffTable),
+                )
+            )
+
+    def sign_off(self, visit: str) -> SignOff | None:
+        """The visit's newest."""
+        with self._session() as session:
+            row = session.scalars(
+                select(SignOffTable).where(SignOffTable.visit == visit).order_by(SignOffTable.place.desc())
+            ).first()
+        return read_document(SignOff, row.document, str(self.file)) if row else None
 
     def _touch(self, session: Session, visit: str) -> None:
         row = session.get(VisitTable, visit)

@@ -39,6 +39,7 @@ class SurveyTable(Base):
     folder: Mapped[str]
     free: Mapped[str]
     place: Mapped[int]
+    left_of: Mapped[str] = mapped_column(default="")  # of what was found left, not of the machine
 
 
 class OrderTable(Base):
@@ -63,6 +64,7 @@ class RunTable(Base):
     put_back_at: Mapped[datetime | None]
     emptied_at: Mapped[datetime | None]
     place: Mapped[int]
+    left_of: Mapped[str] = mapped_column(default="")
 
 
 class ClearanceTable(Base):
@@ -71,5 +73,24 @@ class ClearanceTable(Base):
     visit: Mapped[str] = mapped_column(ForeignKey("visits.id"))
     run: Mapped[str]
     looked_at: Mapped[datetime]
+    document: Mapped[bytes] = mapped_column(LargeBinary)
+    place: Mapped[int]
+
+
+class LeftTable(Base):
+    """Findings that a technician left where they are, and why."""
+
+    __tablename__ = "left_findings"
+    machine: Mapped[str] = mapped_column(ForeignKey("machines.key"), primary_key=True)
+    finding: Mapped[str] = mapped_column(primary_key=True)
+    why: Mapped[str]
+    who: Mapped[str]
+    at: Mapped[datetime]
+
+
+class SignOffTable(Base):
+    __tablename__ = "sign_offs"
+    id: Mapped[str] = mapped_column(primary_key=True)
+    visit: Mapped[str] = mapped_column(ForeignKey("visits.id"))
     document: Mapped[bytes] = mapped_column(LargeBinary)
     place: Mapped[int]

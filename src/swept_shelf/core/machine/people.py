@@ -40,6 +40,17 @@ def read_people(machine: Machine) -> list[Person]:
     return sorted(found.values(), key=lambda p: (p.uid == 0, p.name))
 
 
+def homes_not_there(machine: Machine) -> list[tuple[str, str]]:
+    """(name, home) of people's accounts whose home does not stand there: it may lie on a volume that is not mounted."""
+    found = []
+    for line in machine.text("/etc/passwd").splitlines():
+        parts = line.split(":")
+        uid = whole(parts[2], _LARGEST_ID) if len(parts) >= 7 else None
+        if uid is not None and _is_person(uid) and is_clean(parts[5]) and not machine.exists(parts[5]):
+            found.append((spelled(parts[0]), parts[5]))
+    return found
+
+
 def _homes_without_account(machine: Machine, known: set[str]) -> Iterator[str]:
     for name in machine.names("/home"):
         home = f"/home/{name}"

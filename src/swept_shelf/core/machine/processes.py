@@ -39,17 +39,17 @@ def read_processes(machine: Machine) -> list[Process]:
         try:
             with process.oneshot():
                 programs, could_look = _programs(process)
-                inside = tuple(dict.fromkeys(i for p in programs if (i := _inside(machine, p))))
-                if inside or (machine.live and not could_look):
+                ran = tuple(dict.fromkeys(i for p in programs if (i := inside(machine, p))))
+                if ran or (machine.live and not could_look):
                     started = datetime.fromtimestamp(process.create_time(), UTC)
-                    how, files = (_how(process), _open_files(machine, process.pid)) if inside else ("", ())
+                    how, files = (_how(process), _open_files(machine, process.pid)) if ran else ("", ())
                     found.append(
                         Process(
                             process.pid,
                             process.name(),
                             process.username(),
                             started,
-                            inside,
+                            ran,
                             could_look,
                             how,
                             files,
@@ -72,7 +72,7 @@ def _open_files(machine: Machine, pid: int) -> tuple[str, ...]:
     try:
         for name in os.listdir(f"/proc/{pid}/fd"):
             with contextlib.suppress(OSError):
-                path = _inside(machine, os.readlink(f"/proc/{pid}/fd/{name}"))
+                path = inside(machine, os.readlink(f"/proc/{pid}/fd/{name}"))
                 if path.startswith(_OPEN_PLACES) and not path.startswith("/var/lib/dpkg"):
                     found.append(path)
     except OSError:
@@ -90,7 +90,7 @@ def holders(machine: Machine, paths: Iterable[str]) -> tuple[list[tuple[int, str
         try:
             for name in os.listdir(f"/proc/{process.pid}/fd"):
                 try:
-                    path = _inside(machine, os.readlink(f"/proc/{process.pid}/fd/{name}"))
+                    path = inside(machine, os.readlink(f"/proc/{process.pid}/fd/{name}"))
                 except OSError:
                     continue
                 if path and any(within(path, top) for top in tops):
@@ -126,9 +126,8 @@ def _how(process: psutil.Process) -> str:
         or last.removesuffix(".service") in _SCHEDULERS
     ):
         return "schedule"
-    with contextlib.suppress(psutil.Error):
-        if process.terminal():
-            return "terminal"
+    if _has_terminal(process.pid):
+        return "terminal"
     if last.endswith(".service") and "/user@" not in group.replace(last, ""):
         return "service"
     leader = next((p for p in reversed(above) if _alive(p) and p.pid == os.getsid(process.pid)), None)
@@ -137,13 +136,20 @@ def _how(process: psutil.Process) -> str:
     return ""
 
 
+def _has_terminal(pid: int) -> bool:
+    """Whether it has a controlling terminal (proc_pid_stat(5), tty_nr), whatever that is called."""
+    with contextlib.suppress(OSError, ValueError, IndexError), open(f"/proc/{pid}/stat", "rb") as table:
+        return int(table.read().rpartition(b")")[2].split()[4]) != 0
+    return False
+
+
 def _alive(process: psutil.Process) -> bool:
     return bool(process.is_running())
 
 
 def program_paths(machine: Machine, process: psutil.Process) -> list[str]:
     """The executable of a process and, for a script, the script, as paths inside the machine. Raises psutil.Error."""
-    return [i for p in _programs(process)[0] if (i := _inside(machine, p))]
+    return [i for p in _programs(process)[0] if (i := inside(machine, p))]
 
 
 def _programs(process: psutil.Process) -> tuple[list[str], bool]:
@@ -162,7 +168,8 @@ def _programs(process: psutil.Process) -> tuple[list[str], bool]:
     return [p for p in programs if p], True
 
 
-def _inside(machine: Machine, path: str) -> str:
+def inside(machine: Machine, path: str) -> str:
+    """A path of this computer, as the kernel names it of a process, inside the machine; "" where it lies outside."""
     path = path.removesuffix(" (deleted)")
     if machine.live:
         return path if path.startswith("/") else ""

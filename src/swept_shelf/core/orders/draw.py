@@ -32,13 +32,15 @@ _GO_TOO = ("personal", "pointed_at")  # questions whose answer may take somethin
 
 @dataclass(frozen=True, slots=True)
 class Choice:
-    """What a technician chose: verdict by line id, paths ticked and unticked by hand, answers by question id."""
+    """What a technician chose: verdict by line id, paths ticked and unticked by hand, answers by question id. `only`: of all that
+    points at the lines nothing but these references, by id; None: all that can be taken out."""
 
     verdicts: Mapping[str, str] = field(default_factory=dict)
     ticked: frozenset[str] = frozenset()
     unticked: frozenset[str] = frozenset()
     answers: Mapping[str, str] = field(default_factory=dict)
     answered_at: Mapping[str, datetime] = field(default_factory=dict)
+    only: frozenset[str] | None = None
 
 
 def draw_order(scope: Scope, choice: Choice, id: str, now: datetime) -> Order:
@@ -95,7 +97,7 @@ def _line(
     entry = scope.entries[id]
     places = scope.places(id)
     ticked, unticked = frozenset(places & choice.ticked), frozenset(places & choice.unticked)
-    key = (id, verdict, *too, tuple(packages), ticked, unticked)
+    key = (id, verdict, *too, tuple(packages), ticked, unticked, choice.only)
     if key not in scope.memory:
         mine = replace(choice, ticked=ticked, unticked=unticked)
         scope.memory[key] = _draw_line(scope, entry, verdict, mine, too, packages)
@@ -117,7 +119,9 @@ def _draw_line(
             references = [
                 r.id
                 for r in entry.references
-                if r.action in wanted and not scope.why_protected(r.path, edited=not r.whole)
+                if r.action in wanted
+                and (choice.only is None or r.id in choice.only)
+                and not scope.why_protected(r.path, edited=not r.whole)
             ]
     settings = [p for p in settings_of_others(scope, entry, packages) if p not in choice.unticked]
     paths = [*_weighed(scope, entry, ticks), *_of_settings(scope, settings)]

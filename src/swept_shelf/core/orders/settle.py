@@ -7,11 +7,11 @@ from collections.abc import Iterator, Mapping
 from swept_shelf.core.documents.order import Settle
 from swept_shelf.core.documents.sizes import human_bytes, plural
 from swept_shelf.core.documents.survey import Application, LeftBehind, Reference, Survey
-from swept_shelf.core.documents.terms import Share, Verdict
+from swept_shelf.core.documents.terms import GONE, Share, Verdict
 from swept_shelf.core.documents.times import clock, day
 from swept_shelf.core.orders.scope import Scope
 
-REMOVABLE = ("debian", "files")
+REMOVABLE = ("debian", "files", GONE)
 ANSWER_WORDS = {
     "leave_out": "Leave it out",
     "remove_both": "Remove both",

@@ -20,11 +20,15 @@ from swept_shelf.core.references.cutting import without
 from swept_shelf.core.references.hit import Hit
 from swept_shelf.core.references.kind import By, Entry, Kind, Target
 from swept_shelf.core.references.kinds import KINDS
+from swept_shelf.core.references.mentions import MENTION, find_mentions
 from swept_shelf.core.references.places import File, Places
 from swept_shelf.core.references.pointees import Pointees, longest_word, spelled_out, words_in
 from swept_shelf.core.references.take_out import cut_of
 
 FAMILIES = tuple(dict.fromkeys(k.family for k in KINDS.values()))
+FAMILIES_IN_HOMES = tuple(
+    dict.fromkeys(k.family for k in KINDS.values() if any(p.pattern.startswith("~") for p in k.places))
+)
 _SECONDS = 15.0  # for one file
 _ALTOGETHER, _MEMORY = 300.0, 512 << 20  # for all files together
 _ALTERNATIVES = "/etc/alternatives/"
@@ -36,10 +40,13 @@ _GONE = "is not there"
 
 @dataclass(slots=True)
 class Found:
-    """References by application, what was looked at by family, and what could not be."""
+    """References and mere mentions by application, what was looked at by family and place, and what could not be."""
 
     references: dict[str, list[Reference]] = field(default_factory=dict)
+    mentions: dict[str, list[Reference]] = field(default_factory=dict)
+    searched: int = 0
     looked_at: dict[str, int] = field(default_factory=dict)
+    looked_in: dict[str, dict[str, int]] = field(default_factory=dict)
     not_read: dict[str, list[NotRead]] = field(default_factory=dict)
 
     def could_not(self, family: str, path: str, reason: str) -> None:
@@ -66,6 +73,10 @@ def find_references(
             found.looked_at.setdefault(kind.family, 0)
             for holder in (None, *people):
                 looker.look(kind, holder)
+        net = find_mentions(near, people, shipped, to, found.references)
+        found.mentions, found.searched = net.mentions, net.searched
+        for path, reason in net.not_read:
+            found.could_not(MENTION, path, reason)
     order = {name: number for number, name in enumerate(KINDS)}
     for references in found.references.values():
         references.sort(key=lambda r: (order[r.kind], r.path, r.line))
@@ -105,6 +116,7 @@ class _Looker:
         for place in kind.places:
             if place.pattern.startswith("~") != bool(holder):
                 continue
+            before = self._found.looked_at[kind.family]
             for file in self._places.files(kind, place, home, trouble):
                 try:
                     text = "" if kind.links else self._text_that_may_name(kind, file.path)
@@ -119,6 +131,9 @@ class _Looker:
                         settings += [(file, e) for e in entries if e.setting]
                     if hits := self._hits(kind, file, entries, home):
                         rows.append((file, hits))
+            if read := self._found.looked_at[kind.family] - before:
+                counted = self._found.looked_in.setdefault(kind.family, {})
+                counted[place.pattern] = counted.get(place.pattern, 0) + read
         counts = _counting(settings, kind.wins)
         for file, hits in rows:
             hidden = self._hidden(kind, file, home)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from datetime import UTC, datetime
 from importlib import resources
 
@@ -11,6 +11,7 @@ from swept_shelf.core.documents.clearance import FAMILIES, Clearance, ClearanceL
 from swept_shelf.core.documents.errors import printable
 from swept_shelf.core.documents.order import Order
 from swept_shelf.core.documents.run import RunResult
+from swept_shelf.core.documents.sign_off import Left, SignOff, Technician
 from swept_shelf.core.documents.sizes import human_bytes, plural
 from swept_shelf.core.documents.survey import Application, Survey
 from swept_shelf.core.documents.times import clock, day, rfc3339
@@ -20,15 +21,19 @@ from swept_shelf.core.documents.wire import to_plain
 
 @dataclass(frozen=True, slots=True)
 class Report:
-    """Everything a report says; order, result and clearance may be missing."""
+    """Everything a report says; `taken_out`: what was taken out after looking again; `left`: why findings stay, by `known_by`."""
 
     visit: int
     survey: Survey
-    order: Order | None
-    result: RunResult | None
-    clearance: Clearance | None
-    put_back_at: datetime | None
-    emptied_at: datetime | None
+    order: Order | None = None
+    result: RunResult | None = None
+    clearance: Clearance | None = None
+    put_back_at: datetime | None = None
+    emptied_at: datetime | None = None
+    taken_out: list[RunResult] = field(default_factory=list)
+    left: dict[str, Left] = field(default_factory=dict)
+    signed: SignOff | None = None
+    technician: Technician = field(default_factory=Technician)
 
 
 def report_json(report: Report) -> bytes:

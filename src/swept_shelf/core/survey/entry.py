@@ -108,9 +108,10 @@ def application(
         for p in processes
         if any(x in programs or any(within(x, t) for t in app.tops) for x in p.programs)
     ]
+    pointers = [r for r in references if not r.mention]
     starts = [
         Start(REFERENCES[r.kind].starts, r.path, r.person, r.in_effect)
-        for r in references
+        for r in pointers
         if REFERENCES[r.kind].starts
     ]
     starts += [
@@ -120,7 +121,7 @@ def application(
             EVERYONE,
             any(
                 r.in_effect and base(u) in (base(r.path), base("/" + r.key))
-                for r in references
+                for r in pointers
                 if REFERENCES[r.kind].links
             ),
         )

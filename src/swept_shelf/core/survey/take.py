@@ -9,7 +9,7 @@ from datetime import datetime
 from pathlib import Path
 
 from swept_shelf import __version__
-from swept_shelf.core.applications.assemble import Known, assemble
+from swept_shelf.core.applications.assemble import assemble
 from swept_shelf.core.applications.graph import Graph, build_graph
 from swept_shelf.core.applications.protected import Protection
 from swept_shelf.core.belongings import stores
@@ -140,7 +140,8 @@ def take_survey(
     to = Pointees(pointees, listed_by(files))
     found = find_references(machine, people, shipped(registry, ownership), to)
     references = {
-        id: _not_own(refs, belongings[id], known.applications) for id, refs in found.references.items()
+        a.id: _not_own([*found.references.get(a.id, ()), *found.mentions.get(a.id, ())], belongings[a.id])
+        for a in known.applications
     }
     references = {id: accounts_in_use(refs, tree, machine, belongings[id]) for id, refs in references.items()}
     not_read += [n for rows in found.not_read.values() for n in rows if n not in not_read]
@@ -243,9 +244,7 @@ def shipped(registry: DebianRegistry | None, ownership: Ownership) -> dict[str, 
     return dict.fromkeys(ownership.owner, "") | {c.path: c.md5 for p in packages for c in p.conffiles}
 
 
-def _not_own(
-    references: list[Reference], belongings: list[Belonging], apps: tuple[Known, ...]
-) -> list[Reference]:
+def _not_own(references: list[Reference], belongings: list[Belonging]) -> list[Reference]:
     """References that do not lie inside what belongs to it anyway."""
     tops = [b.path for b in belongings if b.ticked]
     return [r for r in references if not any(within(r.path, t) for t in tops)]

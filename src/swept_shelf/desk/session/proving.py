@@ -34,11 +34,11 @@ class Proving:
         if s.worker is not None or s.visit is None:
             return
         try:
-            row = s.shop.last_run(s.visit)
+            row = s.shop.proof.last_run(s.visit)
         except SweptShelfError as error:
             s.said.emit(str(error))
             return
-        request = s.shop.clearance_request(row)
+        request = s.shop.proof.clearance_request(row)
         s.looking.progress = ("", 0, 3)
         s.start_worker(request, lambda _: self._looked(request, ""), lambda why: self._looked(request, why))
         s.clearance_changed.emit()
@@ -47,7 +47,7 @@ class Proving:
         s = self._session
         s.looking.progress, s.looking.problem = None, why
         if not why and s.visit is not None:
-            self.clearance = s.shop.keep_clearance(s.visit, request)
+            self.clearance = s.shop.proof.keep_clearance(s.visit, request)
         s.clearance_changed.emit()
         s.ledger_changed.emit()
 
@@ -55,7 +55,7 @@ class Proving:
         s = self._session
         if s.visit is None:
             return
-        made = s.shop.report(s.visit)
+        made = s.shop.proof.report(s.visit)
         as_json = path.endswith(".json")
         data = report_json(made) if as_json else report_html(made).encode("utf-8", "backslashreplace")
         try:

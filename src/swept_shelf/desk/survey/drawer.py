@@ -273,11 +273,15 @@ def _belonging(b: Belonging, entry: Entry, survey: Survey, ticks: frozenset[str]
 def _pointers(a: Application) -> list[Row]:
     """One row per kind of pointer with its count; the places in the tool tip."""
     groups: dict[str, list[Reference]] = {}
-    for r in a.references:
+    for r in a.pointers:
         groups.setdefault(r.kind, []).append(r)
     rows = []
     for kind, members in groups.items():
         one, many = KINDS[kind].words if kind in KINDS else (kind, f"{kind}s")
         tip = "\n".join(f"{r.path}{f', line {r.line}' if r.line else ''}: {r.detail}" for r in members)
         rows.append(Row(kind, (Cell(plural(len(members), one, many), tip=tip),)))
+    if a.mentions:
+        tip = "\n".join(f"{r.path}{f', line {r.line}' if r.line else ''}: {r.text}" for r in a.mentions)
+        words = plural(len(a.mentions), "file names it", "files name it")
+        rows.append(Row("mentions", (Cell(f"{words}, for nobody knows what", color="ink2", tip=tip),)))
     return rows or [Row("none", (Cell("nothing", color="ink2"),))]

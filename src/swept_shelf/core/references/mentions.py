@@ -1,0 +1,282 @@
+"""The safety net: names and paths of applications in configuration that no kind of reference reads, or not this line of it.
+
+A mention is weaker than a reference: nobody knows what the line does there. It is shown, and never taken out."""
+
+from __future__ import annotations
+
+import hashlib
+import os
+import re
+from collections import defaultdict
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, field
+
+from swept_shelf.core.documents.errors import CouldNotRead
+from swept_shelf.core.documents.sizes import plural
+from swept_shelf.core.documents.survey import Person, Reference
+from swept_shelf.core.machine.literal_search import occurrences, write_all
+from swept_shelf.core.machine.machine import SHELF
+from swept_shelf.core.machine.near import Near
+from swept_shelf.core.machine.people import person_of
+from swept_shelf.core.references.pointees import Pointee, Pointees
+
+MENTION, FAMILY = "mention", "other_programs"
+_LARGEST, _CHUNK = 256 << 10, 8 << 20  # bytes of a file that is searched; of what one search reads
+_MOST_FILES, _DEEPEST = 20_000, 7
+_MOST = 20  # mentions of one application that are shown, the surest first
+_TOPS = ("/etc", "/usr/local", "/opt")
+_CONFIGURATION = frozenset(
+    {
+        "", "bash", "cfg", "cmd", "cnf", "conf", "config", "cron", "desktop", "directory", "el", "env", "fish", "ini", "json",
+        "jsonc", "kdl", "keys", "link", "list", "local", "lua", "menu", "mount", "network", "path", "pkla", "pl", "plist", "policy",
+        "pref", "preferences", "prefs", "profile", "properties", "py", "rasi", "rb", "rc", "reg", "ron", "rules", "service", "sh",
+        "slice", "socket", "sources", "target", "theme", "timer", "toml", "vim", "xinetd", "xml", "yaml", "yml", "zsh",
+    }
+)  # fmt: skip
+_NOT_ENTERED = frozenset(
+    {
+        ".cache", "cache", "Cache", "Code Cache", "CacheStorage", "GPUCache", "IndexedDB", "Service Worker", "blob_storage",
+        ".git", ".hg", ".svn", ".bzr", "node_modules", "site-packages", "dist-packages", "__pycache__", "vendor", "registry",
+        "toolchains", "Trash", ".thumbnails", "thumbnails", "man", "doc", "locale", "icons", "fonts", "logs", "tmp", "crashes",
+        SHELF,
+    }
+)  # fmt: skip
+_WORKING_COPY = (".git", ".hg", ".svn", "pyvenv.cfg")
+_OTHERWISE = re.compile(
+    r"histor(y|ies)|_hist$|known_hosts|shadow$|^(passwd|g?shadow|group|sub[ug]id)-$"
+)  # typed, secret, or the copy before
+_MADE_ANEW = re.compile(
+    rb"(?i)generated automatically|auto(?:matically|-)?[ -]?generated"
+)  # and will be, without what is gone
+_ENDS = r"(?:desktop|service|socket|timer|path|mount|target|conf|cfg|ini|json|toml|ya?ml|xml|list|rules|sock|pid|log|sh|py|d|so)\b"
+
+
+@dataclass(frozen=True, slots=True)
+class Mentions:
+    """Mentions by application; what was not searched, with why; how many files were."""
+
+    mentions: dict[str, list[Reference]]
+    not_read: list[tuple[str, str]]
+    searched: int
+
+
+@dataclass(slots=True)
+class _Named:
+    """What one file names of one application."""
+
+    sure: bool = False
+    lines: dict[int, str] = field(default_factory=dict)
+
+
+def find_mentions(
+    near: Near,
+    people: list[Person],
+    shipped: Mapping[str, str],
+    to: Pointees,
+    known: Mapping[str, list[Reference]],
+) -> Mentions:
+    """All of them, apart from lines that are `known` as references."""
+    literals = _literals(to)
+    if not literals:
+        return Mentions({}, [], 0)
+    search = _Search(near, people, shipped, to, literals, known)
+    for path in search.files():
+        search.add(path)
+    search.flush()
+    return Mentions(search.mentions(), search.not_read, search.searched)
+
+
+def _literals(to: Pointees) -> dict[bytes, tuple[str, bool]]:
+    """What is searched for: whose it is, and whether it is a path or an id, which no ordinary word is. What is of two is nobody's."""
+    found: dict[str, set[tuple[str, bool]]] = defaultdict(set)
+    for p in to.all:
+        for text, sure in _texts(p):
+            found[text].add((p.id, sure))
+    return {
+        text.encode("utf-8", "surrogateescape"): next(iter(whose))
+        for text, whose in found.items()
+        if len({id for id, _ in whose}) == 1
+    }
+
+
+def _texts(p: Pointee) -> Iterator[tuple[str, bool]]:
+    """Its paths and ids, and its names: those alone are no ordinary words."""
+    for path in (*p.programs, *p.folders):
+        if path.count("/") > 1:
+            yield path, True
+    for id in (*p.launchers, *p.buses):
+        if "." in id.removesuffix(".desktop") or id.removesuffix(".desktop") in p.names:
+            yield id, True
+    for name in p.names:
+        if "/" not in name:
+            yield name, False
+
+
+class _Search:
+    def __init__(
+        self,
+        near: Near,
+        people: list[Person],
+        shipped: Mapping[str, str],
+        to: Pointees,
+        literals: dict[bytes, tuple[str, bool]],
+        known: Mapping[str, list[Reference]],
+    ) -> None:
+        self._near, self._people, self._shipped = near, people, shipped
+        self._to, self._literals = to, literals
+        self._whole = {(id, r.path) for id, rows in known.items() for r in rows if r.whole}
+        self._lines = {(id, r.path, r.line) for id, rows in known.items() for r in rows}
+        self._batch: list[tuple[str, bytes]] = []
+        self._size = 0
+        self._found: dict[tuple[str, str], _Named] = defaultdict(_Named)
+        self.not_read: list[tuple[str, str]] = []
+        self.searched = 0
+
+    # -- which files ------------------------------------------------------------------------------------------
+
+    def files(self) -> Iterator[str]:
+        """Configuration, by where it stands and how it is called; no link is followed."""
+        homes = [p.home for p in self._people]
+        left = _MOST_FILES
+        for top in dict.fromkeys((*_TOPS, *homes)):
+            for path in self._below(top, set(homes) - {top}, top in homes):
+                if not left:
+                    self.not_read.append(
+                        (top, f"more than {_MOST_FILES} files of settings: not all were searched")
+                    )
+                    return
+                left -= 1
+                yield path
+
+    def _below(self, top: str, others: set[str], home: bool) -> Iterator[str]:
+        waiting = [(top, 0)]
+        while waiting:
+            folder, depth = waiting.pop(0)
+            try:
+                names = self._near.listed(folder)
+            except CouldNotRead:
+                continue  # whoever looks for references, or walks, names what may not be listed
+            if home and depth and any(sign in names for sign in _WORKING_COPY):
+                continue
+            for name, kind in names.items():
+                path = f"{folder}/{name}"
+                if kind == "file" and _is_configuration(name):
+                    yield path
+                elif (
+                    kind == "folder" and depth < _DEEPEST and name not in _NOT_ENTERED and path not in others
+                ):
+                    waiting.append((path, depth + 1))
+
+    # -- what they name ---------------------------------------------------------------------------------------
+
+    def add(self, path: str) -> None:
+        """Read a file, for the next search; what is no text, large or the registry's own is not."""
+        owned = self._shipped.get(path)
+        if owned == "":
+            return
+        try:
+            data = self._near.read(path, _LARGEST + 1)
+        except CouldNotRead as error:
+            self.not_read.append((path, error.reason))
+            return
+        if len(data) > _LARGEST or b"\0" in data or (owned and hashlib.md5(data).hexdigest() == owned):
+            return
+        if path.startswith("/etc/") and _MADE_ANEW.search(data[:1024]):
+            return
+        self.searched += 1
+        self._batch.append((path, data))
+        self._size += len(data)
+        if self._size > _CHUNK:
+            self.flush()
+
+    def flush(self) -> None:
+        """One search over all that was read."""
+        batch, self._batch, self._size = self._batch, [], 0
+        if not batch:
+            return
+        texts = os.memfd_create("texts")
+        try:
+            ends, end = [], 0
+            for _, data in batch:
+                end += write_all(texts, data + b"\n")
+                ends.append(end)
+            number = start = 0
+            for at, literal in occurrences(self._literals, f"/proc/self/fd/{texts}", [texts]):
+                while at >= ends[number]:
+                    start = ends[number]
+                    number += 1
+                self._note(*batch[number], at - start, literal)
+        except CouldNotRead as error:
+            self.not_read.append((batch[0][0], error.reason))
+        finally:
+            os.close(texts)
+
+    def _note(self, path: str, data: bytes, at: int, literal: bytes) -> None:
+        if literal not in self._literals or not _stands_alone(data, at, literal):
+            return
+        id, sure = self._literals[literal]
+        line = data.count(b"\n", 0, at) + 1
+        if self._is_own(id, path) or (id, path) in self._whole or (id, path, line) in self._lines:
+            return
+        named = self._found[id, path]
+        named.sure |= sure
+        start, end = data.rfind(b"\n", 0, at) + 1, data.find(b"\n", at)
+        text = data[start : end if end >= 0 else len(data)].decode("utf-8", "surrogateescape")
+        named.lines.setdefault(line, text.strip()[:400])
+
+    def _is_own(self, id: str, path: str) -> bool:
+        """Whether it lies in a place of the application itself."""
+        return self._to.lists(path) == id or self._to.place(path) == id
+
+    def mentions(self) -> dict[str, list[Reference]]:
+        """The surest of each application first."""
+        rows: dict[str, list[tuple[bool, str, _Named]]] = defaultdict(list)
+        for (id, path), named in self._found.items():
+            rows[id].append((not named.sure, path, named))
+        return {id: list(self._shown(id, sorted(found, key=lambda r: r[:2]))) for id, found in rows.items()}
+
+    def _shown(self, id: str, rows: list[tuple[bool, str, _Named]]) -> Iterator[Reference]:
+        for unsure, path, named in rows[:_MOST]:
+            line, text = next(iter(named.lines.items()))
+            detail = "names a place of it" if not unsure else "names it"
+            if len(named.lines) > 1:
+                detail += f", in {plural(len(named.lines), 'line')}"
+            yield _mention(id, self._people, path, line, text, detail)
+        if len(rows) > _MOST:
+            path, more = rows[_MOST][1], len(rows) - _MOST
+            yield _mention(
+                id,
+                self._people,
+                path,
+                0,
+                "",
+                f"names it, and {plural(more - 1, 'more file')} do" if more > 1 else "names it",
+            )
+
+
+def _mention(id: str, people: list[Person], path: str, line: int, text: str, detail: str) -> Reference:
+    key = f"{id}\0{MENTION}\0{path}\0{line}".encode("utf-8", "surrogateescape")
+    number = hashlib.sha256(key).hexdigest()[:12]
+    return Reference(
+        number, FAMILY, MENTION, path, line, text, text, person_of(people, path), detail, True, True, "leave"
+    )
+
+
+def _is_configuration(name: str) -> bool:
+    stem, dot, ending = name.lstrip(".").rpartition(".")
+    kind = ending.lower() if dot and stem else ""
+    return (
+        kind in _CONFIGURATION or (name.startswith(".") and ending.endswith("rc"))
+    ) and not _OTHERWISE.search(name)
+
+
+_LEFT = re.compile(rb"(?:[\w+~-]|[\w]\.)$")
+_RIGHT = re.compile(rb"[\w+~-]|@[\w]|\.(?!%s)[\w]" % _ENDS.encode())
+
+
+def _stands_alone(data: bytes, at: int, literal: bytes) -> bool:
+    """Whether it is not a part of a longer name; a path may go on below it."""
+    before, after = data[max(0, at - 2) : at], data[at + len(literal) : at + len(literal) + 12]
+    if literal.startswith(b"/"):
+        return not re.search(rb"[\w.+~-]$", before) and not re.match(rb"[\w+~-]|\.\w", after)
+    return not _LEFT.search(before) and not _RIGHT.match(after)
