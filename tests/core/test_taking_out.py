@@ -174,7 +174,7 @@ def test_left_with_a_reason_is_known_again_where_lines_moved_and_signed_for(remo
     came = job.shop.proof.came_since(visit, weeks_later)
     assert [(family, f.path) for _, family, f in came] == [("schedules", "/etc/cron.d/late")]
     taken(job, weeks_later, by_path(weeks_later, "/etc/cron.d/late").id)
-    assert not late.exists()
+    assert late.read_text() == ""
 
 
 def test_nothing_is_signed_that_nobody_looked_at_again(tmp_path):
