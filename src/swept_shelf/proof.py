@@ -35,10 +35,13 @@ from swept_shelf.core.ledger import VisitRow
 from swept_shelf.core.ledger.store import RunRow
 from swept_shelf.core.machine.own_folders import own_folder
 from swept_shelf.core.orders import Choice
-from swept_shelf.core.reports import Report
+from swept_shelf.core.reports import Report, before_after, owner_html, report_csv, report_html, report_json
+from swept_shelf.core.survey.called import called
 
 if TYPE_CHECKING:
     from swept_shelf.workshop import Workshop
+
+_SURVEYS = 10  # of so many visits, newest first, is it asked what a name was
 
 
 class Proof:
@@ -87,6 +90,32 @@ class Proof:
         if known is not None and since is not None:
             request |= {"id": known.id, "names": known.pointed_at, "since": rfc3339(since)}
         return request
+
+    def trace_of(
+        self, name: str, folder: str, passed_over: list[CouldNotRead] | None = None
+    ) -> dict[str, Any]:
+        """The request for whatever a name means to the newest visit that knows it. Raises Refused where it may mean several."""
+        return self.trace_request(
+            name, *self._known(name, passed_over if passed_over is not None else []), folder
+        )
+
+    def _known(
+        self, name: str, passed_over: list[CouldNotRead]
+    ) -> tuple[Application | None, datetime | None]:
+        visits = [v for v in self._shop.ledger.visits(self._shop.machine.key) if v.surveys]
+        for visit in visits[:_SURVEYS]:
+            try:
+                survey = self._shop.survey_called(visit.id)[1].survey
+            except CouldNotRead as error:
+                passed_over.append(error)
+                continue
+            if not (found := called(survey, name)):
+                continue
+            if len(found) > 1:
+                raise Refused(f"{name} could mean: {', '.join(sorted(e.id for e in found))}")
+            if isinstance(found[0], Application) and found[0].pointed_at:
+                return found[0], survey.surveyed_at
+        return None, None
 
     def read_trace(self, request: dict[str, Any]) -> Trace:
         path = Path(request["folder"]) / "trace.json"
@@ -222,6 +251,27 @@ class Proof:
         return came_since(signed, clearance) if signed and signed.clearance != clearance.id else []
 
     # -- the report -------------------------------------------------------------------------------------------
+
+    def write_reports(self, visit: VisitRow, folder: Path) -> list[Path]:
+        """Every report of a visit, but the printed page, into a folder that is there. Raises Refused."""
+        report = self.report(visit)
+        sides = before_after(report)
+        name = f"visit-{visit.number}"
+        documents = {
+            f"{name}-page.html": owner_html(report).encode("utf-8", "backslashreplace"),
+            f"{name}-record.html": report_html(report).encode("utf-8", "backslashreplace"),
+            f"{name}.json": report_json(report),
+            f"{name}.csv": report_csv(report),
+            **{f"{name}-{side}.cdx.json": data for side, data in sides.items()},
+        }
+        written = []
+        for called_so, data in documents.items():
+            try:
+                (folder / called_so).write_bytes(data)
+            except OSError as error:
+                raise Refused(f"cannot be written: {error.strerror}", str(folder / called_so)) from None
+            written.append(folder / called_so)
+        return written
 
     def report(self, visit: VisitRow) -> Report:
         ledger = self._shop.ledger

@@ -181,7 +181,7 @@ def test_the_matrix_starts_at_the_first_finding_and_is_walked_by_keys_and_mouse(
     matrix.chosen.connect(lambda line, family: seen.append((line, family)))
     states = ["clear"] * len(FAMILIES)
     states[4], states[9] = "found", "could_not_look"
-    matrix.show_clearance(clearance(*states))
+    matrix.show_lines(clearance(*states).lines, set())
     assert seen[-1] == ("a", FAMILIES[4]) and "still pointed at" in matrix.accessibleDescription()
     QTest.keyClick(matrix, Qt.Key.Key_Down)
     QTest.keyClick(matrix, Qt.Key.Key_Right)

@@ -20,6 +20,7 @@ from swept_shelf.core.documents.errors import (
     printable_lines,
 )
 from swept_shelf.core.documents.survey import Application, LeftBehind, Survey
+from swept_shelf.core.survey.called import called
 from swept_shelf.worker.client import run_worker
 from swept_shelf.workshop import Workshop
 
@@ -147,22 +148,7 @@ def work(request: dict[str, Any], what: str) -> dict[str, Any]:
 
 def find_line(survey: Survey, name: str) -> Application | LeftBehind:
     """The line meant by an id, a name, a package or a launcher. An ambiguous name is refused with the ids."""
-    entries: list[Application | LeftBehind] = [*survey.applications, *survey.left_behind]
-    for entry in entries:
-        if entry.id == name:
-            return entry
-    wanted = name.lower()
-
-    def called(entry: Application | LeftBehind) -> list[str]:
-        names = [entry.name, entry.id.split(":", 1)[1]]
-        if isinstance(entry, Application):
-            names += [launcher.id.removesuffix(".desktop") for launcher in entry.launchers]
-            names += [p.rsplit("/", 1)[1] for p in entry.executables]
-        return [n.lower() for n in names]
-
-    found = [e for e in entries if wanted in called(e)] or [
-        e for e in entries if any(n.startswith(wanted) for n in called(e))
-    ]
+    found = called(survey, name)
     if len(found) == 1:
         return found[0]
     if found:

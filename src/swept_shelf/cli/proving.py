@@ -18,8 +18,8 @@ from swept_shelf.core.documents.times import day, rfc3339
 from swept_shelf.core.documents.wire import to_json
 from swept_shelf.core.ledger import VisitRow
 from swept_shelf.core.ledger.store import RunRow
-from swept_shelf.core.reports import report_html, report_json
 from swept_shelf.workshop import Workshop
+from swept_shelf.written import KINDS, write_one
 
 _MARKS = {Looked.CLEAR: "clear", Looked.COULD_NOT_LOOK: "?", Looked.NOT_PART: "-"}
 
@@ -193,22 +193,25 @@ def technician(shop: Workshop, name: str | None, workshop: str | None) -> None:
 
 @click.command()
 @click.argument("visit", default="latest")
-@click.option("-o", "--output", required=True, metavar="FILE", help="report.html or report.json")
+@click.option(
+    "-o", "--output", required=True, metavar="FILE", help=f"A folder for all of them, or a file: {KINDS}."
+)
+@click.option("--full", is_flag=True, help="The whole record, not the page for the owner.")
+@click.option(
+    "--side",
+    type=click.Choice(["before", "after", "difference"]),
+    default="difference",
+    help="Which inventory a .cdx.json is.",
+)
 @with_workshop
-def report(shop: Workshop, visit: str, output: str) -> None:
-    """Write the report of a visit: HTML for the owner, JSON for other programs (by the file's ending)."""
-    made = shop.proof.report(shop.ledger.visit(shop.machine.key, visit))
-    if not output.endswith((".html", ".htm", ".json")):
-        raise Refused("a report is a .html or a .json file", output)
-    data = (
-        report_json(made)
-        if output.endswith(".json")
-        else report_html(made).encode("utf-8", "backslashreplace")
-    )
-    try:
-        Path(output).write_bytes(data)
-    except OSError as error:
-        raise Refused(f"cannot be written: {error.strerror}", output) from None
+def report(shop: Workshop, visit: str, output: str, full: bool, side: str) -> None:
+    """Write the report of a visit: a page for the owner, the full record, tables and inventories."""
+    row, place = shop.ledger.visit(shop.machine.key, visit), Path(output)
+    if place.is_dir():
+        for path in shop.proof.write_reports(row, place):
+            say(f"wrote {path}")
+        return
+    write_one(shop.proof.report(row), place, full, side)
     say(f"wrote {output}")
 
 

@@ -4,23 +4,19 @@ from __future__ import annotations
 
 import sys
 import tempfile
-from datetime import datetime
 
 import click
 
 from swept_shelf.cli.carrying import carry
-from swept_shelf.cli.common import find_line, format_option, out, out_json, say, table, with_workshop, work
+from swept_shelf.cli.common import format_option, out, out_json, say, table, with_workshop, work
 from swept_shelf.cli.proving import chosen_ids, finding_line, print_mentions, take_out_option
-from swept_shelf.core.documents.errors import CouldNotRead, Refused
+from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.sizes import plural
-from swept_shelf.core.documents.survey import Application
 from swept_shelf.core.documents.terms import Looked
 from swept_shelf.core.documents.times import day
 from swept_shelf.core.documents.trace import Trace
 from swept_shelf.core.documents.wire import to_json
 from swept_shelf.workshop import Workshop
-
-_SURVEYS = 10  # of so many visits, newest first, is it asked what a name was
 
 
 @click.command()
@@ -32,12 +28,11 @@ def trace(shop: Workshop, name: str, chosen: tuple[str, ...], form: str) -> None
     """Is anything of NAME left anywhere? Also of what was removed by other means, or long ago.
 
     NAME is an application's id or name, as any visit of this machine knew it, or any name, launcher, bus name or path."""
-    known, since = _known(shop, name)
-    found = _look(shop, name, known, since)
+    found = _look(shop, name)
     if chosen:
         rows = [f for cell in found.cells for f in cell.findings]
         carry(shop, shop.proof.take_out(found.remnants, chosen_ids(rows, chosen)))
-        found = _look(shop, name, known, since)
+        found = _look(shop, name)
     if form == "json":
         out_json(to_json(found))
     else:
@@ -49,31 +44,14 @@ def trace(shop: Workshop, name: str, chosen: tuple[str, ...], form: str) -> None
         sys.exit(1)
 
 
-def _look(shop: Workshop, name: str, known: Application | None, since: datetime | None) -> Trace:
+def _look(shop: Workshop, name: str) -> Trace:
     with tempfile.TemporaryDirectory(prefix="swept-shelf-trace-") as folder:
-        request = shop.proof.trace_request(name, known, since, folder)
+        passed_over: list[CouldNotRead] = []
+        request = shop.proof.trace_of(name, folder, passed_over)
+        for error in passed_over:
+            say(f"{error.path}: {error.reason}: it was left alone")
         work(request, "Looking")
         return shop.proof.read_trace(request)
-
-
-def _known(shop: Workshop, name: str) -> tuple[Application | None, datetime | None]:
-    """The application as the newest visit that knows the name saw it. Raises Refused where the name may mean several."""
-    visits = [v for v in shop.ledger.visits(shop.machine.key) if v.surveys]
-    for visit in visits[:_SURVEYS]:
-        try:
-            survey = shop.survey_called(visit.id)[1].survey
-        except CouldNotRead as error:
-            say(f"{error.path}: {error.reason}: it was left alone")
-            continue
-        try:
-            entry = find_line(survey, name)
-        except Refused as error:
-            if "could mean" in error.reason:
-                raise
-            continue
-        if isinstance(entry, Application) and entry.pointed_at:
-            return entry, survey.surveyed_at
-    return None, None
 
 
 def print_trace(found: Trace) -> None:

@@ -80,9 +80,20 @@ def homes_missing(found: Found, families: Iterable[str], homes: Iterable[tuple[s
             found.could_not(family, home, f"{_ABSENT}: {name}’s places were not looked at")
 
 
+_USUAL = {"~config": "~/.config", "~data": "~/.local/share", "~cache": "~/.cache", "~desktop": "~/Desktop"}
+
+
 def looked_in(found: Found) -> list[LookedIn]:
-    """Which places were looked at, by family."""
-    return [LookedIn(family, dict(sorted(places.items()))) for family, places in found.looked_in.items()]
+    """Which places were looked at, by family; those of people as they are usually called."""
+    made = []
+    for family, places in found.looked_in.items():
+        rows: dict[str, int] = {}
+        for pattern, files in sorted(places.items()):
+            top, slash, rest = pattern.partition("/")
+            name = f"{_USUAL.get(top, top)}{slash}{rest}"
+            rows[name] = rows.get(name, 0) + files
+        made.append(LookedIn(family, rows))
+    return made
 
 
 def mentions_of(id: str, found: Found, machine: Machine) -> list[Finding]:

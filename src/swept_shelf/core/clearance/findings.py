@@ -23,7 +23,14 @@ def finding_of(r: Reference, machine: Machine) -> Finding:
     return Finding(r.path, r.line, r.text, detail, before, after, r.id, r.kind, r.action, r.in_effect)
 
 
-def standing(whose: str, path: str, detail: str, action: str = "leave", text: str = "") -> Finding:
-    """Something that stands where it should not: a path, or a row of a registry that `path` is the place of."""
-    id, kind = standing_id(whose, path, text), "row" if text else "path"
-    return Finding(path, 0, text or path, detail, [], [], id, kind, action)
+def standing_at(whose: str, path: str, detail: str, stays: str) -> Finding:
+    """A path that stands where nothing of it should; `stays`: why no order takes it from there, "" where one does."""
+    said = f"{detail}, and {stays}" if stays else detail
+    return Finding(
+        path, 0, path, said, [], [], standing_id(whose, path), "path", "leave" if stays else "take_out"
+    )
+
+
+def standing(whose: str, path: str, detail: str, text: str) -> Finding:
+    """A row of a registry, or a process: `path` is its place, `text` the row."""
+    return Finding(path, 0, text, detail, [], [], standing_id(whose, path, text), "row")

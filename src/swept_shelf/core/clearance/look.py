@@ -16,9 +16,9 @@ from swept_shelf.core.clearance.cells import (
     references_cell,
     with_state,
 )
-from swept_shelf.core.clearance.findings import standing
+from swept_shelf.core.clearance.findings import standing, standing_at
 from swept_shelf.core.clearance.registered import registered
-from swept_shelf.core.clearance.remnants import Remnant, may_go, write_remnants
+from swept_shelf.core.clearance.remnants import Remnant, why_it_stays, write_remnants
 from swept_shelf.core.documents.clearance import (
     CLEARANCE_FORMAT,
     CLEARANCE_VERSION,
@@ -231,17 +231,16 @@ class _Looker:
     def _still_there(self, line: OrderLine, paths: dict[str, bool]) -> list[Finding]:
         """Each, with whether it is another than went, and whether it can be taken: no registry owns it, nobody's work is in it."""
         tree = part_of(self._machine, paths)
-        return [
-            standing(
-                line.id,
-                path,
-                "is there again" if again else "is still there",
-                "take_out"
-                if path not in self._owned and may_go(self._machine, self._people, path, tree)
-                else "leave",
+        found = []
+        for path, again in paths.items():
+            stays = (
+                "its registry owns it"
+                if path in self._owned
+                else why_it_stays(self._machine, self._people, path, tree)
             )
-            for path, again in paths.items()
-        ]
+            detail = "is there again" if again else "is still there"
+            found.append(standing_at(line.id, path, detail, stays))
+        return found
 
     def _why_known(self, package: str) -> str:
         """Why the plan did not let the registry forget a package."""

@@ -55,14 +55,15 @@ class Remnant:
     places: list[str] = field(default_factory=list)
 
 
-def may_go(machine: Machine, people: Iterable[Person], path: str, tree: Tree) -> bool:
-    """Whether a place that is left may be taken as a whole: not protected, and nothing in it is a person's own work."""
-    mounts = [v.mount for v in read_volumes(machine)]
-    return (
-        path in tree
-        and not why_never(path, [p.home for p in people], mounts)
-        and not personal_parts(tree, path)
-    )
+def why_it_stays(machine: Machine, people: Iterable[Person], path: str, tree: Tree) -> str:
+    """Why a place that is left may not be taken as a whole; "" where it may."""
+    if why := why_never(path, [p.home for p in people], [v.mount for v in read_volumes(machine)]):
+        return why
+    if path not in tree:
+        return "cannot be walked as a whole"
+    if parts := personal_parts(tree, path):
+        return f"holds somebody’s own work: {parts[0]}"
+    return ""
 
 
 def write_remnants(

@@ -18,9 +18,9 @@ from swept_shelf.core.clearance.cells import (
     said_of,
     with_state,
 )
-from swept_shelf.core.clearance.findings import standing
+from swept_shelf.core.clearance.findings import standing, standing_at
 from swept_shelf.core.clearance.registered import registered
-from swept_shelf.core.clearance.remnants import Remnant, may_go, write_remnants
+from swept_shelf.core.clearance.remnants import Remnant, why_it_stays, write_remnants
 from swept_shelf.core.documents.clearance import FAMILIES, Cell, Finding
 from swept_shelf.core.documents.paths import base, outermost
 from swept_shelf.core.documents.sizes import plural
@@ -176,11 +176,12 @@ class _Looker:
         for path in _called_like(self.pointee, self.tree):
             if path in pointed:
                 continue
-            inside = [self.tree.paths[i] for i in self.tree.slice(path)]
+            inside = (self.tree.paths[i] for i in self.tree.slice(path))
             listed = any(p in self.owned for p in inside)
-            free = not listed and may_go(self.machine, self.people, path, self.tree)
-            detail = "is there, its registry owns it" if listed else "is there"
-            found.append(standing(self.pointee.id, path, detail, "take_out" if free else "leave"))
+            stays = (
+                "its registry owns it" if listed else why_it_stays(self.machine, self.people, path, self.tree)
+            )
+            found.append(standing_at(self.pointee.id, path, "is there", stays))
         return found
 
 

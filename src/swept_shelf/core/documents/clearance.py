@@ -51,6 +51,19 @@ class Finding:
         for name in ("before", "after"):
             object.__setattr__(self, name, [masked(line) for line in getattr(self, name)])
 
+    @property
+    def to_do(self) -> str:
+        """What can be done about it, in a sentence."""
+        if self.action == "take_out":
+            return "It can be taken out."
+        if self.action == "ask":
+            return "Somebody made it, or it serves others too: it goes only if you say so."
+        if self.kind == "path":
+            return "No order takes it from here."
+        if self.kind == "row":
+            return "No order changes it: end what runs, or let its registry mend itself."
+        return "No order takes it out: its own tool does."
+
 
 @dataclass(frozen=True, slots=True)
 class Cell:

@@ -1,4 +1,4 @@
-"""The report of a visit: one self-contained HTML page for the owner and one JSON document."""
+"""The report of a visit: the full record as one HTML page that stands alone, and as one JSON document."""
 
 from __future__ import annotations
 
@@ -9,11 +9,12 @@ from importlib import resources
 
 from swept_shelf.core.documents.clearance import FAMILIES, Clearance, ClearanceLine
 from swept_shelf.core.documents.errors import printable
-from swept_shelf.core.documents.order import Order
+from swept_shelf.core.documents.order import Order, OrderLine
 from swept_shelf.core.documents.run import RunResult
-from swept_shelf.core.documents.sign_off import Left, SignOff, Technician
+from swept_shelf.core.documents.sign_off import Left, SignOff, Technician, known_by
 from swept_shelf.core.documents.sizes import human_bytes, plural
 from swept_shelf.core.documents.survey import Application, Survey
+from swept_shelf.core.documents.terms import Looked, Verdict, Went
 from swept_shelf.core.documents.times import clock, day, rfc3339
 from swept_shelf.core.documents.used import months_of_use
 from swept_shelf.core.documents.wire import to_plain
@@ -34,6 +35,21 @@ class Report:
     left: dict[str, Left] = field(default_factory=dict)
     signed: SignOff | None = None
     technician: Technician = field(default_factory=Technician)
+
+
+NOT_DONE = (Went.SKIPPED, Went.LEFT, Went.PUT_BACK, Went.WAITS)
+
+
+def has_gone(report: Report, line: OrderLine) -> bool:
+    """Whether what a line was to remove went: by the clearance, and where nobody looked again by how its operations went."""
+    if line.verdict != Verdict.REMOVE or report.result is None or report.put_back_at:
+        return False
+    known = next((x for x in report.clearance.lines if x.id == line.id), None) if report.clearance else None
+    if known is not None:
+        states = {c.family: c.state for c in known.cells}
+        return states["registry" if line.packages else "files"] != Looked.FOUND
+    mine = [r.state for r in report.result.records if r.line == line.id]
+    return bool(mine) and not any(s in NOT_DONE for s in mine)
 
 
 def report_json(report: Report) -> bytes:
@@ -57,23 +73,37 @@ def report_json(report: Report) -> bytes:
             for a in _of_interest(report)
         ],
         "clearance": to_plain(report.clearance) if report.clearance else None,
+        "taken_out": [to_plain(x) for x in report.taken_out],
+        "left": [to_plain(x) for x in report.left.values()],
+        "signed": to_plain(report.signed) if report.signed else None,
+        "technician": to_plain(report.technician),
         "put_back_at": rfc3339(report.put_back_at) if report.put_back_at else None,
         "emptied_at": rfc3339(report.emptied_at) if report.emptied_at else None,
     }
     return json.dumps(plain, ensure_ascii=False, indent=1).encode() + b"\n"
 
 
-def report_html(report: Report) -> str:
-    """The owner's sheet: what was done, what stayed, what came back, and the proof. No scripts, nothing fetched."""
+def page(template: str, **values: object) -> str:
+    """A page made from one of our templates: names are shown as text, whatever they are made of."""
     from jinja2 import Environment
 
     environment = Environment(autoescape=True, trim_blocks=True, lstrip_blocks=True)
     environment.filters |= {"bytes": human_bytes, "day": day, "clock": clock, "plain": printable}
-    environment.globals["plural"] = plural
-    text = resources.files(__package__).joinpath("visit.html").read_text("utf-8")
-    environment.globals["months"] = lambda use: months_of_use(use, report.survey.surveyed_at)
-    environment.globals["on_purpose"] = _on_purpose
-    return environment.from_string(text).render(r=report, families=FAMILIES, used=_of_interest(report))
+    environment.globals |= {"plural": plural, "families": FAMILIES, "known_by": known_by}
+    text = resources.files(__package__).joinpath(template).read_text("utf-8")
+    return environment.from_string(text).render(**values)
+
+
+def report_html(report: Report) -> str:
+    """The full record: every operation, every place that was looked at, every finding. No scripts, nothing fetched."""
+    return page(
+        "record.html",
+        r=report,
+        used=_of_interest(report),
+        on_purpose=_on_purpose,
+        months=lambda use: months_of_use(use, report.survey.surveyed_at),
+        looked={x.family: x.places for x in report.clearance.looked_in} if report.clearance else {},
+    )
 
 
 def _on_purpose(line: ClearanceLine) -> list[str]:

@@ -104,7 +104,10 @@ class Side(QFrame):
         self.clear()
 
     def clear(self) -> QVBoxLayout:
-        """A fresh, empty body; returns its layout."""
+        """A fresh, empty body; returns its layout. The old one goes later: what was pressed in it may still be at work."""
+        if (old := self._area.takeWidget()) is not None:
+            old.hide()
+            old.deleteLater()
         body = QWidget()
         self.body = QVBoxLayout(body)
         self.body.setContentsMargins(0, 0, 0, 0)

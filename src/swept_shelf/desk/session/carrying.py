@@ -60,23 +60,25 @@ class Carrying:
         s.rehearsed.emit()
 
     def _prepared(self, run: Run) -> None:
-        self._session.proving.clearance = None
+        self._session.proving.take(None)
         self._session.ordering.clear()
-        self._carry(run)
+        self.carry(run)
+        self._session.station_wanted.emit("Carry out")
 
     def again(self) -> None:
         """Try again what was skipped, or finish what was cut off."""
         if self.run is not None and self.state != RunState.WORKING:
-            self._carry(open_run(self.run.folder))
+            self.carry(open_run(self.run.folder))
+            self._session.station_wanted.emit("Carry out")
 
-    def _carry(self, run: Run) -> None:
+    def carry(self, run: Run) -> None:
+        """Carry out what is made ready, whatever station one stands at."""
         s = self._session
         self.run, self.state, self.problem = run, RunState.WORKING, ""
         (run.folder / "stop").unlink(missing_ok=True)
         s.start_worker(s.shop.carry_request(run), lambda _: self._ended(""), self._ended)
         self._start_following()
         s.run_changed.emit()
-        s.station_wanted.emit("Carry out")
 
     def stop_after_this(self) -> None:
         if self.run is not None:
@@ -116,6 +118,7 @@ class Carrying:
         self._follow.stop()
         self.read_again()
         self.problem = why
+        s.proving.taken_out()
         s.shop.ledger.take_in()
         s.run_changed.emit()
         s.ledger_changed.emit()

@@ -49,7 +49,7 @@ def find(shop: Workshop) -> Found:
 
 
 def _last_run(shop: Workshop, found: Found, visit: VisitRow) -> None:
-    rows = shop.ledger.runs(visit.id)
+    rows = [r for r in shop.ledger.runs(visit.id) if not r.left_of]
     if not rows or not (rows[-1].folder / "run.json").exists():
         return
     try:

@@ -1,26 +1,65 @@
-"""Proving: looking again after the work, the report, signing off."""
+"""Proving: looking again after the work, or for a name; taking out what was found, leaving it; signing off, the report."""
 
 from __future__ import annotations
 
+import tempfile
+from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from swept_shelf.core.documents.clearance import Clearance
+from swept_shelf.core.carry.run import Run
+from swept_shelf.core.documents.clearance import Clearance, ClearanceLine, Finding, LookedIn, VolumeResult
 from swept_shelf.core.documents.errors import SweptShelfError
-from swept_shelf.core.reports import report_html, report_json
+from swept_shelf.core.documents.sign_off import Left, SignOff, Technician, known_by
+from swept_shelf.core.documents.sizes import plural
+from swept_shelf.core.documents.terms import Verdict
+from swept_shelf.core.documents.times import clock, day
+from swept_shelf.core.documents.trace import Trace
 from swept_shelf.desk.session.carrying import RunState
+from swept_shelf.written import write_one
 
 if TYPE_CHECKING:
     from swept_shelf.desk.session.session import Session
 
 
+@dataclass(frozen=True, slots=True)
+class Shown:
+    """What the station shows: the clearance of an order, or the trace of a name."""
+
+    head: str
+    said: str
+    lines: list[ClearanceLine]
+    looked_in: dict[str, LookedIn]
+    rights: str
+    searched: int
+    remnants: str
+    volumes: list[VolumeResult]
+    is_trace: bool
+
+    def found(self) -> list[Finding]:
+        return [f for line in self.lines for _, f in line.found]
+
+
 class Proving:
-    """`gone`: what the run in hand moved was put back or emptied meanwhile."""
+    """`gone`: what the run in hand moved was put back or emptied meanwhile; `left`: findings left on purpose; `working`: what is
+    being done, in words; `written`: the files of the last sign-off."""
 
     def __init__(self, session: Session) -> None:
         self._session = session
         self.clearance: Clearance | None = None
+        self.trace: Trace | None = None
         self.gone = False
+        self.left: dict[str, Left] = {}
+        self.signed: SignOff | None = None
+        self.came: list[tuple[str, str, Finding]] = []
+        self.working = ""
+        self.written: list[Path] = []
+        self._traced: tempfile.TemporaryDirectory[str] | None = None
+
+    def take(self, clearance: Clearance | None, gone: bool = False) -> None:
+        """A clearance that the ledger knows, or none yet."""
+        self.clearance, self.gone, self.trace, self.written = clearance, gone, None, []
+        self._read_about()
 
     @property
     def due(self) -> bool:
@@ -29,9 +68,25 @@ class Proving:
         ended = carrying.run is not None and carrying.state == RunState.ENDED
         return ended and self.clearance is None and not self.gone
 
+    @property
+    def shown(self) -> Shown | None:
+        """The trace in hand, else the clearance."""
+        if self.trace is not None:
+            return _of_trace(self.trace)
+        return _of_clearance(self.clearance) if self.clearance is not None else None
+
+    def why_left(self, line: str, finding: Finding) -> Left | None:
+        return self.left.get(known_by(line, finding))
+
+    # -- looking ----------------------------------------------------------------------------------------------
+
     def look_again(self) -> None:
+        """At what the order took; after something of a trace was taken out, at that name."""
         s = self._session
         if s.worker is not None or s.visit is None:
+            return
+        if self.trace is not None:
+            self.look_for(self.trace.name)
             return
         try:
             row = s.shop.proof.last_run(s.visit)
@@ -39,37 +94,176 @@ class Proving:
             s.said.emit(str(error))
             return
         request = s.shop.proof.clearance_request(row)
+        self._start(request, lambda: self._looked(request))
+
+    def look_for(self, name: str) -> None:
+        """Whether anything of a name is left anywhere."""
+        s = self._session
+        if s.worker is not None or not name.strip():
+            return
+        self._traced = tempfile.TemporaryDirectory(prefix="swept-shelf-trace-")
+        folder = self._traced.name
+
+        def ready(request: dict[str, Any]) -> None:
+            self._start(request, lambda: self._traced_name(request))
+
+        s.behind.do(
+            "trace", lambda: s.shop.proof.trace_of(name.strip(), folder), ready, lambda why: s.said.emit(why)
+        )
+
+    def close_trace(self) -> None:
+        self.trace = None
+        self._session.clearance_changed.emit()
+
+    def _start(self, request: dict[str, Any], done: Any) -> None:
+        s = self._session
+
+        def ended(why: str) -> None:
+            s.looking.progress, s.looking.problem = None, why
+            if not why:
+                done()
+            self._read_about()
+            s.clearance_changed.emit()
+            s.ledger_changed.emit()
+
         s.looking.progress = ("", 0, 3)
-        s.start_worker(request, lambda _: self._looked(request, ""), lambda why: self._looked(request, why))
+        s.start_worker(request, lambda _: ended(""), ended)
         s.clearance_changed.emit()
 
-    def _looked(self, request: dict[str, Any], why: str) -> None:
+    def _looked(self, request: dict[str, Any]) -> None:
         s = self._session
-        s.looking.progress, s.looking.problem = None, why
-        if not why and s.visit is not None:
+        if s.visit is not None:
             self.clearance = s.shop.proof.keep_clearance(s.visit, request)
+
+    def _traced_name(self, request: dict[str, Any]) -> None:
+        self.trace = self._session.shop.proof.read_trace(request)
+        if self._traced is not None:
+            self._traced.cleanup()
+            self._traced = None
+
+    def _read_about(self) -> None:
+        """What was left on purpose, what was signed, and what came back since."""
+        s = self._session
+        try:
+            self.left = s.shop.proof.left()
+            self.signed = s.shop.proof.signed(s.visit) if s.visit else None
+            self.came = s.shop.proof.came_since(s.visit, self.clearance) if s.visit and self.clearance else []
+        except SweptShelfError as error:
+            s.said.emit(str(error))
+
+    # -- what was found ---------------------------------------------------------------------------------------
+
+    def take_out(self, ids: list[str]) -> None:
+        """An order of its own for these findings, carried out at once; then everything is looked at again."""
+        s, shown = self._session, self.shown
+        if shown is None or s.busy:
+            return
+        self.working = f"Taking out {len(ids)} of {len(shown.found())}"
+
+        def ready(run: Run) -> None:
+            s.carrying.carry(run)
+
+        def failed(why: str) -> None:
+            self.working = ""
+            s.said.emit(why)
+            s.clearance_changed.emit()
+
+        s.behind.do("run", lambda: s.shop.proof.take_out(shown.remnants, ids), ready, failed)
         s.clearance_changed.emit()
-        s.ledger_changed.emit()
+
+    def taken_out(self) -> None:
+        """The run in hand ended."""
+        self.working = ""
+
+    def leave(self, line: str, finding: Finding, why: str) -> None:
+        try:
+            self._session.shop.proof.leave(line, finding, why)
+        except SweptShelfError as error:
+            self._session.said.emit(str(error))
+        self._read_about()
+        self._session.clearance_changed.emit()
+
+    # -- signing off ------------------------------------------------------------------------------------------
+
+    def technician(self) -> Technician:
+        try:
+            return self._session.shop.proof.technician()
+        except SweptShelfError as error:
+            self._session.said.emit(str(error))
+            return Technician()
+
+    def sign_off(self, technician: Technician, folder: Path) -> None:
+        """Freeze the clearance, close the visit, and write the reports into a folder, behind the desk."""
+        s, visit = self._session, self._session.visit
+        if visit is None:
+            return
+
+        def act() -> list[Path]:
+            s.shop.proof.name_technician(technician)
+            s.shop.proof.sign_off(visit, technician)
+            return s.shop.proof.write_reports(visit, folder)
+
+        def done(written: list[Path]) -> None:
+            self.written = [*written, *self._printed(folder)]
+            self._read_about()
+            s.said.emit(f"Signed off. Wrote {plural(len(self.written), 'file')} into {folder}")
+            s.clearance_changed.emit()
+            s.ledger_changed.emit()
+
+        s.behind.do("signing", act, done, lambda why: s.said.emit(why))
+
+    def _printed(self, folder: Path) -> list[Path]:
+        """The owner's page as PDF; none where it cannot be written, which is said."""
+        s = self._session
+        assert s.visit is not None
+        path = folder / f"visit-{s.visit.number}-page.pdf"
+        try:
+            write_one(s.shop.proof.report(s.visit), path)
+        except SweptShelfError as error:
+            s.said.emit(str(error))
+            return []
+        return [path]
 
     def write_report(self, path: str) -> None:
+        """One report, of the kind that the file's ending says."""
         s = self._session
         if s.visit is None:
             return
-        made = s.shop.proof.report(s.visit)
-        as_json = path.endswith(".json")
-        data = report_json(made) if as_json else report_html(made).encode("utf-8", "backslashreplace")
         try:
-            Path(path).write_bytes(data)
+            write_one(s.shop.proof.report(s.visit), Path(path))
             s.said.emit(f"Wrote {path}")
-        except OSError as error:
-            s.said.emit(f"{path}: {error.strerror}")
-
-    def sign_off(self, path: str) -> None:
-        """Write the report and close the visit."""
-        s = self._session
-        self.write_report(path)
-        try:
-            s.shop.ledger.close_visit(s.shop.machine.key)
         except SweptShelfError as error:
             s.said.emit(str(error))
-        s.ledger_changed.emit()
+
+
+def _of_clearance(c: Clearance) -> Shown:
+    took = (c.finished_at - c.looked_at).total_seconds()
+    return Shown(
+        f"Clearance of order {c.order}",
+        f"every place that could still point at what went · looked at {clock(c.looked_at)}, {took:.1f} s",
+        c.lines,
+        {x.family: x for x in c.looked_in},
+        c.rights,
+        c.searched,
+        c.remnants,
+        c.volumes,
+        False,
+    )
+
+
+def _of_trace(t: Trace) -> Shown:
+    known = (
+        f"as it was surveyed on {day(t.known_since)}" if t.known_as else "no visit knows it: the name alone"
+    )
+    took = (t.finished_at - t.looked_at).total_seconds()
+    return Shown(
+        f"Is anything left of {t.name}?",
+        f"{known} · looked at {clock(t.looked_at)}, {took:.1f} s",
+        [ClearanceLine(t.known_as or t.name, t.name, Verdict.REMOVE, t.cells, t.mentions)],
+        {x.family: x for x in t.looked_in},
+        t.rights,
+        t.searched,
+        t.remnants,
+        [],
+        True,
+    )

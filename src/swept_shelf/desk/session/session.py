@@ -65,7 +65,7 @@ class Session(QObject):
 
     def _found(self, found: Found) -> None:
         self.visit, self.surveyed, self.looking.problem = found.visit, found.surveyed, found.problem
-        self.proving.clearance, self.proving.gone = found.clearance, found.gone
+        self.proving.take(found.clearance, found.gone)
         if found.run is not None:
             self.carrying.take(found.run, found.state, found.records)
         self.looking.compare()
@@ -114,7 +114,7 @@ class Session(QObject):
         self, request: dict[str, Any], done: Callable[[dict[str, Any]], None], failed: Callable[[str], None]
     ) -> None:
         """Looking ends with the desk, carrying goes on without it. Either of both is called when it ended."""
-        looks = request["do"] in ("survey", "clearance")
+        looks = request["do"] in ("survey", "clearance", "trace")
         worker = WorkerProcess(request, self) if looks else CarrierProcess(request, self.shop.runs, self)
 
         def ended(act: Callable[..., None], said: object) -> None:

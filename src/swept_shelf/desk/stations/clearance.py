@@ -2,26 +2,27 @@
 
 from __future__ import annotations
 
-from pathlib import Path
+from PySide6.QtCore import QRectF, QSize, Qt, QUrl
+from PySide6.QtGui import QDesktopServices, QPainter, QPen
+from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QScrollArea, QVBoxLayout, QWidget
 
-from PySide6.QtCore import QRectF, QSize, Qt
-from PySide6.QtGui import QPainter, QPen
-from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
-
-from swept_shelf.core.documents.clearance import Cell, Clearance, Finding
+from swept_shelf.core.documents.clearance import ClearanceLine, Finding
 from swept_shelf.core.documents.sizes import plural
 from swept_shelf.core.documents.terms import Looked
-from swept_shelf.core.documents.times import clock
-from swept_shelf.desk.parts.labels import Elided, Side, button, label, rule
+from swept_shelf.core.documents.times import clock, day
+from swept_shelf.desk.parts.labels import Elided, button, label
 from swept_shelf.desk.parts.painted import Painted, line_height, text_width
 from swept_shelf.desk.session import Session
-from swept_shelf.desk.stations.matrix import STATE_WORDS, Matrix
+from swept_shelf.desk.session.proving import Shown
+from swept_shelf.desk.stations.evidence import Evidence
+from swept_shelf.desk.stations.matrix import LEFT, STATE_WORDS, Matrix
+from swept_shelf.desk.stations.signing import Signing
 from swept_shelf.desk.stations.space import Space
 from swept_shelf.desk.theme import theme
 
 
 class Key(Painted):
-    """The four signs of the matrix and their words."""
+    """The signs of the matrix and their words."""
 
     def __init__(self) -> None:
         super().__init__()
@@ -51,6 +52,9 @@ def _sign(p: QPainter, state: str, x: float, middle: float) -> None:
         p.drawEllipse(rect.adjusted(1, 1, -1, -1))
     elif state == Looked.FOUND:
         p.fillRect(rect, t.color("rust"))
+    elif state == LEFT:
+        p.setPen(QPen(t.color("rust"), 1.5))
+        p.drawRect(rect)
     elif state == Looked.COULD_NOT_LOOK:
         p.setPen(QPen(t.color("ink2"), 1, Qt.PenStyle.DashLine))
         p.drawRect(rect)
@@ -62,20 +66,55 @@ class ClearanceStation(QWidget):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
+        self._cell = ("", "")
         self.setAccessibleName("Clearance")
         row = QHBoxLayout(self)
         row.setContentsMargins(24, 16, 24, 24)
         row.setSpacing(16)
         left = QVBoxLayout()
         left.setSpacing(8)
+        left.addLayout(self._heading())
+        self.stands = label("", wrap=True)
+        left.addWidget(self.stands)
+        self._area = self._scrolled()
+        left.addWidget(self._area, 1)
+        self._filler = QWidget()
+        left.addWidget(self._filler, 1)
+        row.addLayout(left, 1)
+        self.side = Evidence()
+        self._left = label("", "small", second=True, wrap=True)
+        self.take_button = button("Take all of it out")
+        self.sign_button = button("Sign off…", filled=True)
+        self.open_button = button("Open the page for the owner")
+        for widget in (self._left, self.take_button, self.sign_button, self.open_button):
+            self.side.foot.addWidget(widget)
+        row.addWidget(self.side)
+        self._connect()
+        self._show()
+
+    def _heading(self) -> QVBoxLayout:
+        column = QVBoxLayout()
+        column.setSpacing(2)
         head = QHBoxLayout()
-        self._head, self._sub = label("", "head"), Elided("", "small", second=True)
-        self.look_button = button("Look again")
-        self.look_button.clicked.connect(session.proving.look_again)
-        head.addWidget(self._head)
-        head.addWidget(self._sub, 1)
+        head.setSpacing(8)
+        self._head, self._sub = Elided("", "head"), Elided("", "small", second=True)
+        self.name_field = QLineEdit()
+        self.name_field.setPlaceholderText("is anything left of…")
+        self.name_field.setToolTip("A name, a package, a launcher or a path; Enter looks in every place")
+        self.name_field.setAccessibleName("Is anything left of a name anywhere?")
+        self.name_field.setFont(theme().font("small"))
+        self.name_field.setMinimumWidth(theme().px(150))
+        self.name_field.setMaximumWidth(theme().px(190))
+        self.back_button, self.look_button = button("Back to the order"), button("Look again")
+        head.addWidget(self._head, 1)
+        head.addWidget(self.name_field)
+        head.addWidget(self.back_button)
         head.addWidget(self.look_button)
-        left.addLayout(head)
+        column.addLayout(head)
+        column.addWidget(self._sub)
+        return column
+
+    def _scrolled(self) -> QScrollArea:
         self.matrix, self.key, self.space = Matrix(), Key(), Space()
         area = QScrollArea()
         area.setWidgetResizable(True)
@@ -96,126 +135,167 @@ class ClearanceStation(QWidget):
         column.addWidget(self.space)
         column.addStretch(1)
         area.setWidget(inside)
-        self._area = area
-        left.addWidget(area, 1)
-        self._filler = QWidget()
-        left.addWidget(self._filler, 1)
-        row.addLayout(left, 1)
-        self.side = Side("Findings")
-        self._left = label("", "small", second=True, wrap=True)
-        self.sign_button = button("Sign off, write the report…", filled=True)
-        self.sign_button.clicked.connect(self._sign_off)
-        self.side.foot.addWidget(self._left)
-        self.side.foot.addWidget(self.sign_button)
-        row.addWidget(self.side)
+        return area
+
+    def _connect(self) -> None:
+        s, p = self._session, self._session.proving
+        self.look_button.clicked.connect(p.look_again)
+        self.back_button.clicked.connect(p.close_trace)
+        self.name_field.returnPressed.connect(lambda: p.look_for(self.name_field.text()))
+        self.take_button.clicked.connect(lambda: p.take_out([f.id for f in self._takeable()]))
+        self.sign_button.clicked.connect(self.sign)
+        self.open_button.clicked.connect(self._open)
+        self.side.take_wanted.connect(p.take_out)
+        self.side.leave_wanted.connect(p.leave)
         self.matrix.chosen.connect(self._show_cell)
-        session.clearance_changed.connect(self._show)
-        self._show()
+        s.clearance_changed.connect(self._show)
+        s.run_changed.connect(self._show_acts)
 
     def _show(self) -> None:
-        s, c = self._session, self._session.proving.clearance
+        s, p = self._session, self._session.proving
+        shown = p.shown
         looking = s.looking.progress is not None and s.busy
-        self._head.setText(
-            f"Clearance of order {c.order}"
-            if c
-            else "Looking again"
-            if looking
-            else f"Order {s.carrying.run.order.id} is carried out, and not proved yet"
-            if s.proving.due and s.carrying.run
-            else "No clearance"
-        )
-        if c:
-            took = (c.finished_at - c.looked_at).total_seconds()
-            self._sub.set(
-                f"every place that could still point at what went · looked at {clock(c.looked_at)}, {took:.1f} s"
-            )
-        elif s.looking.problem:
-            self._sub.set(f"It could not be looked at: {s.looking.problem}")
-        else:
-            self._sub.set(
-                "every place that could still point at what went"
-                if looking
-                else "The survey still shows what went. Look again: every place that could still point at it."
-                if s.proving.due
-                else "Carry an order out: then everything is looked at again."
-            )
-        self.look_button.setEnabled(not looking and s.carrying.run is not None)
-        self._area.setVisible(c is not None)
-        self._filler.setVisible(c is None)
-        self.sign_button.setEnabled(c is not None)
-        self.space.show_volumes(c.volumes if c else [])
-        self._left.setText(
-            f"{plural(c.findings, 'finding')} and {plural(c.unread, 'unread place')} are left. Signing off writes them into the report."
-            if c
-            else ""
-        )
-        self._left.setVisible(c is not None)
-        self.matrix.show_clearance(c)
-        if c is None:
-            self.side.clear().addWidget(label("Nothing to show yet", "head", wrap=True))
-            self.side.body.addStretch(1)
+        self._head.set(self._title(shown, looking))
+        self._sub.set(self._said(shown, looking))
+        self._say_how_it_stands(shown)
+        self.look_button.setEnabled(not looking and (s.carrying.run is not None or p.trace is not None))
+        self.back_button.setVisible(p.trace is not None and p.clearance is not None)
+        self._area.setVisible(shown is not None)
+        self._filler.setVisible(shown is None)
+        for part in (self._space_head, self._space_sub, self.space):
+            part.setVisible(shown is not None and not shown.is_trace)
+        self.space.show_volumes(shown.volumes if shown else [])
+        traced = shown is not None and shown.is_trace
+        self.matrix.show_lines(shown.lines if shown else [], self._settled(shown), not traced)
+        self._show_acts()
+        if shown is None:
+            self.side.show_nothing("Nothing to show yet")
 
-    def _show_cell(self, line: str, family: str) -> None:
-        c = self._session.proving.clearance
-        if c is None:
+    def _title(self, shown: Shown | None, looking: bool) -> str:
+        carrying = self._session.carrying
+        if shown is not None:
+            return shown.head
+        if looking:
+            return "Looking again"
+        if self._session.proving.due and carrying.run:
+            return f"Order {carrying.run.order.id} is carried out, and not proved yet"
+        return "No clearance"
+
+    def _said(self, shown: Shown | None, looking: bool) -> str:
+        s = self._session
+        if looking and s.looking.progress is not None:
+            what, done, total = s.looking.progress
+            return f"looking at {what or 'everything that could still point at it'} · step {done} of {total}"
+        if s.looking.problem:
+            return f"It could not be looked at: {s.looking.problem}"
+        if shown is not None:
+            return shown.said
+        if s.proving.due:
+            return "The survey still shows what went. Look again: every place that could still point at it."
+        return "Carry an order out: then everything is looked at again. Or ask for a name, at the right."
+
+    def _say_how_it_stands(self, shown: Shown | None) -> None:
+        """What is being done, signed or not, what came back since, and what would help to look everywhere."""
+        p = self._session.proving
+        said = []
+        if p.working:
+            said.append(f"{p.working}.")
+        if shown is not None and not shown.is_trace and p.signed is not None:
+            t = p.signed
+            said.append(
+                f"Signed off by {t.technician.words} on {day(t.signed_at)}, {clock(t.signed_at)} · SHA-256 {t.digest[:16]}…"
+            )
+            if p.came:
+                said.append(f"{plural(len(p.came), 'place')} came back since then: {p.came[0][2].path}.")
+        said += [f"Not everywhere could be looked: {x}." for x in _unseen(shown)[:2]]
+        self.stands.setText(" ".join(said))
+        self.stands.setVisible(bool(said))
+
+    def _settled(self, shown: Shown | None) -> set[tuple[str, str]]:
+        """(line, family) of cells in which all that was found is left on purpose."""
+        p = self._session.proving
+        lines: list[ClearanceLine] = shown.lines if shown else []
+        return {
+            (line.id, cell.family)
+            for line in lines
+            for cell in line.cells
+            if cell.findings and all(p.why_left(line.id, f) for f in cell.findings)
+        }
+
+    def _takeable(self) -> list[Finding]:
+        """What can be taken out, is nobody's own, and is not left on purpose."""
+        p = self._session.proving
+        shown = p.shown
+        return [
+            f
+            for line in (shown.lines if shown else [])
+            for _, f in line.found
+            if f.action == "take_out" and p.why_left(line.id, f) is None
+        ]
+
+    def _show_acts(self) -> None:
+        s, p = self._session, self._session.proving
+        shown, free = p.shown, self._takeable()
+        self.take_button.setVisible(bool(free))
+        self.take_button.setText(f"Take out {'it' if len(free) == 1 else f'all {len(free)}'} now")
+        self.take_button.setAccessibleName(self.take_button.text())
+        self.take_button.setEnabled(not s.busy)
+        proved = shown is not None and not shown.is_trace
+        self.sign_button.setVisible(proved and p.signed is None)
+        self.sign_button.setEnabled(proved and not s.busy)
+        self.open_button.setVisible(proved and bool(p.written))
+        self._left.setText(self._what_is_left(shown))
+        self._left.setVisible(bool(self._left.text()))
+
+    def _what_is_left(self, shown: Shown | None) -> str:
+        p = self._session.proving
+        if shown is None:
+            return ""
+        if p.written and not shown.is_trace:
+            return f"Wrote {plural(len(p.written), 'file')} into {p.written[0].parent}"
+        kept = sum(p.why_left(line.id, f) is not None for line in shown.lines for _, f in line.found)
+        unread = sum(c.state == Looked.COULD_NOT_LOOK for line in shown.lines for c in line.cells)
+        found = len(shown.found())
+        if not found and not unread:
+            return (
+                "Nothing points at it any more." if not shown.is_trace else "Nothing of it is left anywhere."
+            )
+        reasons = f", {kept} of them left with a reason" if kept else ""
+        return f"{plural(found, 'finding')}{reasons}; {plural(unread, 'cell')} where one could not look."
+
+    def _show_cell(self, line_id: str, family: str) -> None:
+        s, shown = self._session, self._session.proving.shown
+        self._cell = (line_id, family)
+        line = next((x for x in shown.lines if x.id == line_id), None) if shown else None
+        if shown is None or line is None:
             return
-        body = self.side.clear()
-        name, cell = _cell_of(c, line, family)
-        body.addWidget(
-            label(
-                {
-                    Looked.FOUND: "Still pointed at",
-                    Looked.CLEAR: "Clear",
-                    Looked.COULD_NOT_LOOK: "Could not look",
-                }.get(cell.state, "Not part of this line"),
-                "head",
-                wrap=True,
+        cell = next(c for c in line.cells if c.family == family)
+        self.side.show_cell(shown, line, cell, s.proving, s.busy)
+
+    def sign(self) -> None:
+        """Ask who signs, and where the reports go."""
+        p = self._session.proving
+        dialog = Signing(p.technician(), self._what_is_left(p.shown), self)
+        dialog.signed.connect(p.sign_off)
+        dialog.open()
+
+    def _open(self) -> None:
+        """The page for the owner: the printed one where it was made."""
+        pages = [x for x in self._session.proving.written if x.suffix in (".pdf", ".html")]
+        if pages:
+            QDesktopServices.openUrl(
+                QUrl.fromLocalFile(str(pages[-1] if pages[-1].suffix == ".pdf" else pages[0]))
             )
+
+
+def _unseen(shown: Shown | None) -> list[str]:
+    """Why one could not look, each reason once, with what would help."""
+    lines: list[ClearanceLine] = shown.lines if shown else []
+    return list(
+        dict.fromkeys(
+            f"{cell.looked_at}{f' ({cell.helps})' if cell.helps else ''}"
+            for line in lines
+            for cell in line.cells
+            if cell.state == Looked.COULD_NOT_LOOK
         )
-        body.addWidget(label(f"{name} · {family.replace('_', ' ')}", "small", second=True, wrap=True))
-        if cell.state != Looked.FOUND and cell.looked_at:
-            said = cell.looked_at if cell.state == Looked.COULD_NOT_LOOK else f"looked at: {cell.looked_at}"
-            body.addWidget(label(f"{said[0].upper()}{said[1:]}.", wrap=True))
-        for finding in cell.findings[:5]:
-            self._finding(body, finding)
-        if len(cell.findings) > 5:
-            body.addWidget(label(f"and {len(cell.findings) - 5} more", "small", second=True))
-        body.addStretch(1)
-
-    def _finding(self, body: QVBoxLayout, f: Finding) -> None:
-        body.addSpacing(6)
-        where = Elided(f.path, "bold", middle=True)
-        body.addWidget(where)
-        if f.line:
-            body.addWidget(label(f"line {f.line}", "bold"))
-        well = QWidget()
-        well.setStyleSheet(f"background: {theme().hex('well')};")
-        lines = QVBoxLayout(well)
-        lines.setContentsMargins(8, 6, 8, 6)
-        for number, text, here in [
-            *((f.line - len(f.before) + i, t, False) for i, t in enumerate(f.before)),
-            (f.line, f.text, True),
-            *((f.line + 1 + i, t, False) for i, t in enumerate(f.after)),
-        ]:
-            shown = Elided(f"{number}  {text}" if f.line else text, "mono")
-            if here:
-                shown.setStyleSheet(f"color: {theme().hex('rust')};")
-            lines.addWidget(shown)
-        body.addWidget(well)
-        body.addWidget(
-            label(f"{f.detail[0].upper()}{f.detail[1:]}. Take it out there, then look again.", wrap=True)
-        )
-        body.addWidget(rule())
-
-    def _sign_off(self) -> None:
-        start = str(Path.home() / f"visit-{self._session.visit.number if self._session.visit else 0}.html")
-        path, _ = QFileDialog.getSaveFileName(
-            self, "Write the report", start, "Report (*.html);;Document (*.json)"
-        )
-        if path:
-            self._session.proving.sign_off(path if path.endswith((".html", ".json")) else path + ".html")
-
-
-def _cell_of(c: Clearance, line: str, family: str) -> tuple[str, Cell]:
-    found = next(x for x in c.lines if x.id == line)
-    return found.name, next(x for x in found.cells if x.family == family)
+    )

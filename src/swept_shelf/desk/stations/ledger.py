@@ -231,10 +231,19 @@ class LedgerStation(Sheet):
     def _report(self) -> None:
         start = str(Path.home() / f"visit-{self._session.visit.number if self._session.visit else 0}.html")
         path, _ = QFileDialog.getSaveFileName(
-            self, "Write the report", start, "Report (*.html);;Document (*.json)"
+            self, "Write the report", start, ";;".join(f"{name} (*{end})" for name, end in _REPORTS)
         )
         if path:
-            self._session.proving.write_report(path if path.endswith((".html", ".json")) else path + ".html")
+            known = path.endswith(tuple(end for _, end in _REPORTS))
+            self._session.proving.write_report(path if known else path + ".html")
+
+
+_REPORTS = (
+    ("Page for the owner", ".html"),
+    ("Page for the owner", ".pdf"),
+    ("Document", ".json"),
+    ("Table", ".csv"),
+)
 
 
 def _held(slots: list[Slot]) -> tuple[int, int]:

@@ -6,17 +6,23 @@ from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QToolTip
 
-from swept_shelf.core.documents.clearance import FAMILIES, Cell, Clearance
+from swept_shelf.core.documents.clearance import FAMILIES, Cell, ClearanceLine
+from swept_shelf.core.documents.sizes import plural
 from swept_shelf.core.documents.terms import Looked
 from swept_shelf.desk.parts.painted import Painted, TextMark, line_height, text_width
 from swept_shelf.desk.theme import theme
 
-STATE_WORDS = {
+LEFT = "left"  # found, and all of it left on purpose
+STATE_WORDS: dict[str, str] = {
     Looked.CLEAR: "nothing points at it",
     Looked.FOUND: "still pointed at",
+    LEFT: "left on purpose",
     Looked.COULD_NOT_LOOK: "could not look",
     Looked.NOT_PART: "not part of this line",
 }
+
+
+_MANY = 8  # lines from which a line is one row of text
 
 
 class Matrix(Painted):
@@ -24,36 +30,42 @@ class Matrix(Painted):
 
     def __init__(self) -> None:
         super().__init__()
-        self._clearance: Clearance | None = None
+        self._lines: list[ClearanceLine] = []
+        self._settled: set[tuple[str, str]] = set()
+        self._with_verdicts = True
         self._row, self._column = 0, 0
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Clearance matrix")
 
-    def show_clearance(self, clearance: Clearance | None) -> None:
-        self._clearance = clearance
-        self._row = self._column = 0
-        if clearance is not None:
+    def show_lines(
+        self, lines: list[ClearanceLine], settled: set[tuple[str, str]], with_verdicts: bool = True
+    ) -> None:
+        """`settled`: (line, family) of cells in which all that was found is left on purpose. A cell with something in it stays in
+        hand while the lines are the same."""
+        same = [x.id for x in lines] == [x.id for x in self._lines]
+        self._lines, self._settled, self._with_verdicts = lines, settled, with_verdicts
+        if not same or (lines and lines[self._row].cells[self._column].state == Looked.CLEAR):
             loud = [
                 (i, j)
                 for state in (Looked.FOUND, Looked.COULD_NOT_LOOK)
-                for i, line in enumerate(clearance.lines)
+                for i, line in enumerate(lines)
                 for j, c in enumerate(line.cells)
                 if c.state == state
             ]
-            if loud:
-                self._row, self._column = loud[0]
+            self._row, self._column = loud[0] if loud else (0, 0)
         self.updateGeometry()
         self.refresh()
         self._tell()
 
     def sizeHint(self) -> QSize:
-        lines = len(self._clearance.lines) if self._clearance else 0
-        return QSize(700, round(self._head() + self._pitch() * lines + 4))
+        return QSize(700, round(self._head() + self._pitch() * len(self._lines) + 4))
 
     def minimumSizeHint(self) -> QSize:
         return QSize(400, self.sizeHint().height())
 
     def _pitch(self) -> float:
+        if len(self._lines) > _MANY:
+            return max(28.0, line_height("bold") + 8)
         return max(46.0, line_height("bold") + line_height("small") + 10)
 
     def _head(self) -> float:
@@ -76,7 +88,7 @@ class Matrix(Painted):
         )
 
     def lay_out(self) -> None:
-        if self._clearance is None:
+        if not self._lines:
             return
         head, pitch = self._head(), self._pitch()
         for j, family in enumerate(FAMILIES):
@@ -90,22 +102,21 @@ class Matrix(Painted):
             )
             self.texts.append(TextMark(rect, name, "small", angle=self._angle()))
         self.fill(0, head, self.width(), 1, "line")
-        for i, line in enumerate(self._clearance.lines):
+        many = len(self._lines) > _MANY
+        for i, line in enumerate(self._lines):
             y = head + pitch * i
             self.text(0, y + 4, self._first() - 10, line.name, "bold")
-            self.text(
-                0,
-                y + 4 + line_height("bold"),
-                self._first() - 10,
-                line.verdict.replace("_", " "),
-                "small",
-                "ink2",
-            )
+            if not many:
+                words = [line.verdict.replace("_", " ")] if self._with_verdicts else []
+                words += [plural(len(line.mentions), "mention")] if line.mentions else []
+                said = " · ".join(words)
+                self.text(0, y + 4 + line_height("bold"), self._first() - 10, said, "small", "ink2")
             self.fill(0, y + pitch, self.width(), 1, "line")
             for j, cell in enumerate(line.cells):
-                self._cell(cell, self._center(i, j), (i, j) == (self._row, self._column))
+                left = (line.id, cell.family) in self._settled
+                self._cell(cell, self._center(i, j), (i, j) == (self._row, self._column), left)
 
-    def _cell(self, cell: Cell, at: QPointF, in_hand: bool) -> None:
+    def _cell(self, cell: Cell, at: QPointF, in_hand: bool, left: bool) -> None:
         side = max(20.0, min(24.0 * theme().scale, self._step() - 6))
         square = QRectF(at.x() - side / 2, at.y() - side / 2, side, side)
 
@@ -115,6 +126,9 @@ class Matrix(Painted):
                 p.setPen(QPen(t.color("program"), 2))
                 p.setBrush(Qt.BrushStyle.NoBrush)
                 p.drawEllipse(at, 6.5, 6.5)
+            elif cell.state == Looked.FOUND and left:
+                p.setPen(QPen(t.color("rust"), 1.5))
+                p.drawRect(square.adjusted(1, 1, -1, -1))
             elif cell.state == Looked.FOUND:
                 p.fillRect(square, t.color("rust"))
             elif cell.state == Looked.COULD_NOT_LOOK:
@@ -122,15 +136,15 @@ class Matrix(Painted):
                 p.drawRect(square.adjusted(2, 2, -2, -2))
             else:
                 p.fillRect(QRectF(at.x() - 6, at.y(), 12, 1.5), t.color("line"))
-            if in_hand and self.hasFocus():
-                p.setPen(QPen(t.color("ink"), 2))
+            if in_hand:
+                p.setPen(QPen(t.color("ink" if self.hasFocus() else "ink2"), 2 if self.hasFocus() else 1))
                 p.setBrush(Qt.BrushStyle.NoBrush)
                 p.drawRect(square.adjusted(-4, -4, 4, 4))
 
         self.shapes.append(draw)
         words = {Looked.FOUND: str(len(cell.findings)), Looked.COULD_NOT_LOOK: "?"}.get(cell.state, "")
         if words:
-            found = cell.state == Looked.FOUND
+            found = cell.state == Looked.FOUND and not left
             rect = QRectF(at.x() - side, at.y() - line_height("small") / 2, side * 2, line_height("small"))
             self.texts.append(
                 TextMark(
@@ -144,18 +158,21 @@ class Matrix(Painted):
             )
 
     def _tell(self) -> None:
-        if self._clearance is not None and self._clearance.lines:
-            line = self._clearance.lines[self._row]
+        if self._lines:
+            line = self._lines[self._row]
             cell = line.cells[self._column]
             self.setAccessibleDescription(
-                f"{line.name}, {cell.family.replace('_', ' ')}: {STATE_WORDS[cell.state]}"
+                f"{line.name}, {cell.family.replace('_', ' ')}: {STATE_WORDS[self._state(line, cell)]}"
             )
             self.chosen.emit(line.id, cell.family)
 
+    def _state(self, line: ClearanceLine, cell: Cell) -> str:
+        return LEFT if (line.id, cell.family) in self._settled else cell.state
+
     def _move(self, row: int, column: int) -> None:
-        if self._clearance is None:
+        if not self._lines:
             return
-        self._row = min(max(0, row), len(self._clearance.lines) - 1)
+        self._row = min(max(0, row), len(self._lines) - 1)
         self._column = min(max(0, column), len(FAMILIES) - 1)
         self.refresh()
         self._tell()
@@ -174,13 +191,13 @@ class Matrix(Painted):
             super().keyPressEvent(event)
 
     def _at(self, point: QPointF) -> tuple[int, int] | None:
-        if self._clearance is None or point.x() < self._first() or point.y() < self._head():
+        if not self._lines or point.x() < self._first() or point.y() < self._head():
             return None
         row, column = (
             int((point.y() - self._head()) // self._pitch()),
             int((point.x() - self._first()) // self._step()),
         )
-        return (row, column) if row < len(self._clearance.lines) and column < len(FAMILIES) else None
+        return (row, column) if row < len(self._lines) and column < len(FAMILIES) else None
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self.setFocus()
@@ -196,12 +213,14 @@ class Matrix(Painted):
         self.refresh()
 
     def event(self, event: QEvent) -> bool:
-        if isinstance(event, QHelpEvent) and self._clearance is not None:
+        if isinstance(event, QHelpEvent) and self._lines:
             if (place := self._at(QPointF(event.pos()))) is not None:
-                cell = self._clearance.lines[place[0]].cells[place[1]]
+                line = self._lines[place[0]]
+                cell = line.cells[place[1]]
                 looked = f" · {cell.looked_at}" if cell.looked_at else ""
                 QToolTip.showText(
-                    event.globalPos(), f"{cell.family.replace('_', ' ')}: {STATE_WORDS[cell.state]}{looked}"
+                    event.globalPos(),
+                    f"{cell.family.replace('_', ' ')}: {STATE_WORDS[self._state(line, cell)]}{looked}",
                 )
             return True
         return super().event(event)

@@ -1,0 +1,35 @@
+"""Lines that stand behind a heading until somebody opens it."""
+
+from __future__ import annotations
+
+from PySide6.QtWidgets import QVBoxLayout, QWidget
+
+from swept_shelf.desk.parts.labels import Elided, button
+
+
+class Fold(QWidget):
+    """A heading that opens and closes by click, Space or Enter."""
+
+    def __init__(self, heading: str, lines: list[str], opened: bool = False) -> None:
+        super().__init__()
+        self._heading, self.opened = heading, opened
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(2)
+        self.head = button("", plain=True)
+        self.head.clicked.connect(lambda: self.turn(not self.opened))
+        column.addWidget(self.head)
+        self._inside = QWidget()
+        inner = QVBoxLayout(self._inside)
+        inner.setContentsMargins(14, 0, 0, 4)
+        inner.setSpacing(1)
+        for line in lines:
+            inner.addWidget(Elided(line, "small", second=True, middle=True))
+        column.addWidget(self._inside)
+        self.turn(opened)
+
+    def turn(self, opened: bool) -> None:
+        self.opened = opened
+        self._inside.setVisible(opened)
+        self.head.setText(f"{'▾' if opened else '▸'} {self._heading}")
+        self.head.setAccessibleName(f"{self._heading}, {'open' if opened else 'folded'}")
