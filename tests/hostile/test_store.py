@@ -137,7 +137,6 @@ def test_a_clock_that_is_set_back_hides_nothing(job, monkeypatch):
     monkeypatch.setattr(store, "_now", lambda: datetime.now(UTC).replace(tzinfo=None) - timedelta(days=400))
     job.survey()
     assert job.shop.latest()[1].survey.id == job.surveyed.survey.id != first
-    assert job.shop.last_run.__self__ is job.shop
 
 
 @pytest.mark.skipif(os.geteuid() != 0, reason="what root may not read is tried as another person")
@@ -167,6 +166,9 @@ def test_an_earlier_ledger_is_brought_up_to_date_with_everything_in_its_order(tm
     base = sqlite3.connect(path)
     for table in ("surveys", "orders", "runs", "clearances"):
         base.execute(f"ALTER TABLE {table} DROP COLUMN place")
+    for table in ("surveys", "runs"):
+        base.execute(f"ALTER TABLE {table} DROP COLUMN left_of")
+    base.executescript("DROP TABLE left_findings; DROP TABLE sign_offs")
     base.execute("UPDATE alembic_version SET version_num = '0001'")
     base.execute("INSERT INTO machines VALUES ('k', 'm')")
     base.execute("INSERT INTO visits VALUES ('v', 'k', 1, '2026-01-01', '2026-01-01', NULL)")

@@ -4,7 +4,7 @@ kept by the tool for settings files (ucf(1)), links that lead to its files, and 
 from __future__ import annotations
 
 import re
-from collections.abc import Collection, Iterable, Iterator, Mapping
+from collections.abc import Callable, Collection, Container, Iterable, Iterator, Mapping
 
 from swept_shelf.core.applications.assemble import Known
 from swept_shelf.core.belongings.candidates import Place, kind_at
@@ -25,6 +25,7 @@ from swept_shelf.core.tree.walk import Tree
 
 Settings = Mapping[str, list[tuple[str, int, str]]]  # per package: path, line, and what the line says
 _SCRIPTS = ("config", "preinst", "postinst", "prerm", "postrm")
+_AT_REMOVAL = ("prerm", "postrm")
 _READ_AT_MOST = 1 << 20
 _LONGEST, _LONGEST_VALUE = 2048, 256  # characters of one line, and of a variable, that are looked at
 _PATH = re.compile(r"(?<![\w.$}/-])/(?:etc|var|usr/local|usr/lib|usr/share|srv|opt)/[\w.+@:/-]+")
@@ -54,35 +55,22 @@ def places_made(
     names: Collection[str],
     homes: list[str],
     settings: Settings,
+    settings_files: Container[str],
 ) -> Iterator[tuple[Place, Claim]]:
     """Every such place of an application of the Debian registry, each once for each way it is known. `names`: normalised names of
-    the application and its packages; `settings`: what settings_kept() says."""
+    the application and its packages; `settings`: what settings_kept() says; `settings_files`: what its packages list as such."""
     own = set(app.own_packages)
+    files = {f for package in own for f in ownership.files[package]}
+    with_settings = {way for f in files if f in settings_files for way in ways_up(parent(f))}
+    with_others = {way for f in files if f not in settings_files for way in ways_up(parent(f))}
+    # Its own folders go as a whole, apart from those that hold nothing but settings files.
+    whole = {f for f in ownership.own_folders(own) if f not in with_settings or f in with_others}
 
     def free(path: str) -> bool:
-        return (
-            path in tree
-            and not ownership.lists(path)
-            and not (tree.kind(path) == "folder" and is_standard(path))
-            and not _OTHERS.match(path)
-            and not is_common(base(path), True)
-            and not why_never(path, homes)
-            and not any(
-                ownership.folders.get(way, frozenset("*")) <= own and not is_standard(way)
-                for way in ways_up(path)
-            )
-        )
+        return _is_free(path, tree, ownership, homes) and whole.isdisjoint(ways_up(path))
 
     for package in app.own_packages:
-        texts = {s: _read(machine, f"{ADMIN}/info/{package}.{s}") for s in _SCRIPTS}
-        found: dict[str, tuple[bool, Proof]] = {}
-        for script, text in texts.items():
-            for path, line, said, removes in _named(text, package):
-                # A removal through the registry runs this one in any case, whatever we do.
-                removes = removes and script == "postrm"
-                if free(path) and (path not in found or (removes and not found[path][0])):
-                    found[path] = removes, Proof(By.DECLARED, f"{ADMIN}/info/{package}.{script}", line, said)
-        for path, (removes, proof) in found.items():
+        for path, (removes, proof) in _in_scripts(package, _SCRIPTS, machine, free).items():
             called = any(_called(part, names) for part in path.split("/")[2:])
             if called or removes:
                 why = "its package’s script takes it away" if removes else "named in its package’s script"
@@ -92,6 +80,58 @@ def places_made(
                 continue
             proof = Proof(By.DECLARED, _REGISTRY_OF_SETTINGS, line, said)
             yield _place(path, Claim(app.id, By.DECLARED, "kept as a settings file of its package", [proof]))
+
+
+def _is_free(path: str, tree: Tree, ownership: Ownership, homes: list[str]) -> bool:
+    return (
+        path in tree
+        and not ownership.lists(path)
+        and not (tree.kind(path) == "folder" and is_standard(path))
+        and not _OTHERS.match(path)
+        and not is_common(base(path), True)
+        and not why_never(path, homes)
+    )
+
+
+def _in_scripts(
+    package: str, scripts: Iterable[str], machine: Machine, free: Callable[[str], bool]
+) -> dict[str, tuple[bool, Proof]]:
+    """Places that a package's scripts name and that are `free`: whether its removal takes it away in any case, and the proof."""
+    found: dict[str, tuple[bool, Proof]] = {}
+    for script in scripts:
+        for path, line, said, removes in _named(_read(machine, f"{ADMIN}/info/{package}.{script}"), package):
+            # A removal through the registry runs these in any case, whatever we do.
+            removes = removes and script in _AT_REMOVAL
+            if free(path) and (path not in found or (removes and not found[path][0])):
+                found[path] = removes, Proof(By.DECLARED, f"{ADMIN}/info/{package}.{script}", line, said)
+    return found
+
+
+def taken_by_purges(
+    packages: Iterable[str], machine: Machine, tree: Tree, ownership: Ownership, homes: list[str]
+) -> dict[str, list[str]]:
+    """Per package the places in nobody's list that its own scripts take away when it is removed or forgotten, or that the tool for
+    settings files keeps for it: of packages that are no application's."""
+    settings = settings_kept(machine)
+
+    def free(path: str) -> bool:
+        return _is_free(path, tree, ownership, homes)
+
+    found: dict[str, list[str]] = {}
+    for package in packages:
+        taken = [p for p, (removes, _) in _in_scripts(package, _AT_REMOVAL, machine, free).items() if removes]
+        taken += [p for p, _, _ in settings.get(package, ()) if free(p)]
+        if taken:
+            found[package] = sorted(dict.fromkeys(taken))
+    return found
+
+
+def registered_names(app: Known, ownership: Ownership) -> set[str]:
+    """Normalised names of its packages, and of the folders that they alone list."""
+    if app.registry != "debian":
+        return set()
+    folders = ownership.own_folders(set(app.own_packages))
+    return {normal(p.split(":")[0]) for p in app.own_packages[:1]} | {normal(base(f)) for f in folders}
 
 
 def _read(machine: Machine, path: str) -> str:

@@ -52,9 +52,11 @@ def claim_by_literals(
     whose: Mapping[str, str],
     sources: dict[str, dict[str, str]],
     tree: Tree,
+    registered: Mapping[str, Container[str]],
 ) -> dict[str, Proof]:
     """Add to `claims`. `whose`: application of each program file that is one application's alone; `sources`: the names of
-    each application. Returns what nobody claims and the system's own programs name: path to the file that does."""
+    each application; `registered`: normalised names of its packages and of the folders that they alone list, however short or
+    ordinary. Returns what nobody claims and the system's own programs name: path to the file that does."""
     common: dict[str, Proof] = {}
     for place in places:
         java = bool(_java_package(place))
@@ -92,7 +94,16 @@ def claim_by_literals(
                         c.tick = True
             continue
         for id, path in sorted(holders.items()):
-            supported = len(holders) == 1 and (java or _called_like(place.path, sources.get(id, {}), tree))
+            supported = len(holders) == 1 and (
+                java
+                or _called_like(place.path, sources.get(id, {}), tree)
+                # Its very name with the dot, and its registry has something of that name for it alone: two signs.
+                or (
+                    base(place.path).startswith(".")
+                    and hidden
+                    and normal(base(place.path)) in registered.get(id, ())
+                )
+            )
             mine.append(
                 Claim(id, By.DECLARED, INSIDE, [Proof(By.DECLARED, path, 0, base(place.path))], supported)
             )

@@ -28,7 +28,7 @@ from swept_shelf.core.registries.debian.read import ADMIN
 from swept_shelf.core.tree.walk import Tree
 
 _SYSUSERS = re.compile(r"^\s*([ug])!?\s+([a-z_][\w.-]{0,30})\b.*$", re.M)
-_MAKES = re.compile(r"\b(adduser|useradd|addgroup|groupadd)\b((?:[^\n;&|]|\\\n)*)")
+_MAKES = re.compile(r"\b(adduser|useradd|addgroup|groupadd)\b((?:\\\n|[^\n;&|])*)")
 _DATABASES = ("/var/lib/mysql", "/var/lib/mariadb")
 _POSTGRES = "/var/lib/postgresql"
 _LISTED = 40

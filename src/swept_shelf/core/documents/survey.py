@@ -84,8 +84,11 @@ class Evidence:
 
 @dataclass(frozen=True, slots=True)
 class SystemPart:
+    """`made`: by package, places in nobody's list that go when the registry removes or forgets the package."""
+
     packages: list[str]
     bytes: int
+    made: dict[str, list[MachinePath]] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True)

@@ -146,10 +146,8 @@ def _freed(scope: Scope, packages: list[str], choice: Choice) -> _Drawn:
 def _of_settings(scope: Scope, settings: list[str]) -> list[tuple[str, str, Weight]]:
     found = []
     for path in settings:
-        if row := scope.index.row(path):
-            weight = Weight()
-            weight.add(row.sized)
-            found.append((path, volume_of(scope.survey.volumes, path).id, weight))
+        if scope.index.row(path):
+            found.append((path, volume_of(scope.survey.volumes, path).id, scope.weigh_below(path, [])))
     return found
 
 
@@ -238,25 +236,38 @@ def ticks_of(entry: Entry, verdict: str, choice: Choice, personal_too: bool) -> 
 
 
 def settings_of_others(scope: Scope, entry: Entry, packages: list[str]) -> list[str]:
-    """Settings files of packages that go along but are not the application's own part: they go with them."""
+    """Settings files of packages that go along but are not the application's own part, and what those made: they go with them."""
     own = set(entry.own_packages) if isinstance(entry, Application) else set(packages)
     others = [p for p in packages if p not in own]
     if not others:
         return []
     known = {b.path for b in entry.belongings if b.is_path}
     gone = set(packages)
-    return sorted(
+    listed = {
         path
         for path, (row, owners) in scope.listed(others).items()
         if is_settings_file(row) and path not in known and owners <= gone
-    )
+    }
+    return sorted(listed | {p for p in made_by(scope, others) if p not in known})
 
 
 def freed_settings(scope: Scope, packages: list[str]) -> list[str]:
-    """Settings files of what several lines free together."""
-    return [
+    """Settings files of what several lines free together, and what those packages made."""
+    listed = [
         p for p in scope.settings_files(packages) if p not in scope.shares_of and not scope.why_protected(p)
     ]
+    return [*listed, *(p for p in made_by(scope, packages) if p not in listed)]
+
+
+def made_by(scope: Scope, packages: Iterable[str]) -> list[str]:
+    """Places in nobody's list that the registry takes away when it forgets these packages, and that are nobody's belonging."""
+    made = scope.survey.system.made
+    return sorted(
+        path
+        for package in packages
+        for path in made.get(package, ())
+        if path not in scope.shares_of and not scope.why_protected(path) and scope.index.row(path)
+    )
 
 
 class Returns:

@@ -33,6 +33,7 @@ from swept_shelf.core.tree.returning import returning_bytes
 
 ADMINISTRATOR = "administrator"
 _SYSTEM_PLACE = re.compile(r"/(?:var|etc|srv|opt|home)/[\w.+@/-]+")
+_SUM = re.compile(r"\b[0-9a-f]{32}\b")
 # What is noted before the registry's calls and made again, or lies in memory alone.
 _MADE_AGAIN = ("/var/lib/systemd/deb-systemd-", "/run/", "/var/run/")
 _MADE_BY_SCRIPTS = (Kind.CACHE, Kind.PROGRAM, Kind.SUPPORT)
@@ -64,11 +65,14 @@ class _Planner:
         known = [p for p in line.packages if not self._scope.is_rest(p)]
         moves = self._moves(entry, ticks)
         before = [m for m in moves if known and self._goes_first(entry, m, known)]
+        others = settings_of_others(self._scope, entry, line.packages)
+        first = self._taken_at_removal(others, line.packages)
         self._originals(line.id, known)
         self.operations += before
+        self._settings(line.id, first, ticks)
         self._remove(line.id, known)
         self.operations += [m for m in moves if m not in before]
-        self._settings(line.id, settings_of_others(self._scope, entry, line.packages), ticks)
+        self._settings(line.id, [p for p in others if p not in first], ticks)
         if isinstance(entry, Application):
             self._references(entry, set(line.references))
         self._purge(line.id, self._purgeable(line.packages, ticks))
@@ -77,9 +81,12 @@ class _Planner:
 
     def freed(self, line: OrderLine) -> None:
         """What nothing else needs any more, after everything else."""
+        others = freed_settings(self._scope, line.packages)
+        first = self._taken_at_removal(others, line.packages)
         self._originals(line.id, line.packages)
+        self._settings(line.id, first, set(line.ticks))
         self._remove(line.id, line.packages)
-        self._settings(line.id, freed_settings(self._scope, line.packages), set(line.ticks))
+        self._settings(line.id, [p for p in others if p not in first], set(line.ticks))
         self._purge(line.id, self._purgeable(line.packages, set(line.ticks)))
 
     # -- packages -----------------------------------------------------------------------------------------------
@@ -121,11 +128,17 @@ class _Planner:
             for place in self._named_by_scripts(p)
         )
 
-    def _named_by_scripts(self, package: str) -> set[str]:
+    def _taken_at_removal(self, paths: list[str], packages: list[str]) -> list[str]:
+        """What nobody lists and a script names that runs before anything of its package is gone: to the shelf before that."""
+        made = [p for p in paths if not self._index.listing(p)]
+        named = {p for k in packages for p in self._named_by_scripts(k, (".prerm",))} if made else set()
+        return [p for p in made if p in named]
+
+    def _named_by_scripts(self, package: str, endings: tuple[str, ...] = (".prerm", ".postrm")) -> set[str]:
         """Places of the system that its scripts of removal name."""
         found: set[str] = set()
         for row, _ in self._scope.files([package])[package]:
-            if row.path.startswith("/var/lib/dpkg/info/") and row.path.endswith((".prerm", ".postrm")):
+            if row.path.startswith("/var/lib/dpkg/info/") and row.path.endswith(endings):
                 text = self._machine.text(row.path)
                 found |= {m[0].rstrip("/.") for m in _SYSTEM_PLACE.finditer(text)}
         return found
@@ -148,15 +161,30 @@ class _Planner:
         for row, _ in self._scope.files([package])[package]:
             if is_settings_file(row) and row.path not in ticks:
                 return row.path
-        for place in sorted(self._named_by_scripts(package)):
+        for place in sorted(self._named_by_scripts(package, (".postrm",))):
             row_ = self._index.row(place)
             made_again = place.startswith(_MADE_AGAIN) or (
                 row_ and row_.identity.type == "link" and within(place, "/etc")
             )
             ours = any(within(place, t) for t in ticks)
-            if row_ and not (made_again or ours or self._index.listing(place)):
+            if row_ and not (
+                made_again or ours or self._index.listing(place) or self._is_spared(package, place)
+            ):
                 return place
         return ""
+
+    def _is_spared(self, package: str, place: str) -> bool:
+        """Whether the scripts take a place away only where its content has a sum that they name, and it has another."""
+        text = self._machine.text(f"/var/lib/dpkg/info/{package}.postrm")
+        sums = set(_SUM.findall(text))
+        row = self._index.row(place)
+        if not sums or "md5sum" not in text or row is None or row.identity.type != "file":
+            return False
+        try:
+            data = self._machine.read_bytes(place)
+        except CouldNotRead:
+            return False
+        return hashlib.md5(data).hexdigest() not in sums
 
     def _settings(self, line: str, paths: list[str], ticks: set[str]) -> None:
         """Settings files of packages that go along."""
@@ -164,9 +192,13 @@ class _Planner:
             row = self._index.row(path)
             if path in ticks and row:
                 volume = volume_of(self._survey.volumes, path).id
-                why = "settings file of a package that goes along"
+                inside = self._index.below(path)
+                size = returning_bytes(r.sized for r in inside.values())
+                files = sum(r.identity.type != "folder" for r in inside.values())
+                listed = bool(self._index.listing(path))
+                why = f"{'settings file' if listed else 'made'} of a package that goes along"
                 self.operations.append(
-                    Shelve(line, path, row.identity, row.bytes, 1, volume, False, ADMINISTRATOR, why)
+                    Shelve(line, path, row.identity, size, files, volume, False, ADMINISTRATOR, why)
                 )
 
     # -- paths --------------------------------------------------------------------------------------------------

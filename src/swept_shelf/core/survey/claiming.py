@@ -22,6 +22,7 @@ from swept_shelf.core.belongings.made_by_packages import (
     links_to_own_files,
     owned_by_its_user,
     places_made,
+    registered_names,
     settings_kept,
 )
 from swept_shelf.core.belongings.named_inside import (
@@ -128,7 +129,12 @@ def _made_by_packages(
                 names = {*sources[app.id], *packages} | (
                     {normal(app.package.source)} if app.package else set()
                 )
-                made += places_made(app, machine, tree, ownership, names, homes, settings)
+                settings_files = (
+                    {c.path for p in app.own_packages for c in ground.registry.packages[p].conffiles}
+                    if ground.registry
+                    else set()
+                )
+                made += places_made(app, machine, tree, ownership, names, homes, settings, settings_files)
                 users = [b.path for b in accounts_made(app, files[app.id], machine) if b.object == "user"]
                 made += owned_by_its_user(app, users, machine, tree, first)
     made += links_to_own_files(tree, ownership, whose)
@@ -192,6 +198,7 @@ def claim_everything(
         | names_set(surroundings)
     )
     whose = {path: a.id for a in apps for path in files[a.id]}
+    registered = {a.id: registered_names(a, ownership) for a in apps}
     programs = program_files(tree, {*whose, *(p for p in ownership.owner if p.startswith(_PROGRAMS))})
     literals = find_literals(machine, tree, programs, wanted, ground.before, ground.folder)
     claims: dict[str, list[Claim]] = {}
@@ -204,7 +211,7 @@ def claim_everything(
     levels, level = [], first
     for deeper in (second, third, []):
         here = claim_places(level, tree, people, names, sources, declared, gone)
-        system_names |= claim_by_literals(level, here, literals, whose, sources, tree)
+        system_names |= claim_by_literals(level, here, literals, whose, sources, tree, registered)
         claims |= {path: mine for path, mine in here.items() if mine}
         levels.append(level)
         open_tops = {

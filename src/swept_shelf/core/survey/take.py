@@ -13,6 +13,7 @@ from swept_shelf.core.applications.assemble import assemble
 from swept_shelf.core.applications.graph import Graph, build_graph
 from swept_shelf.core.applications.protected import Protection
 from swept_shelf.core.belongings import stores
+from swept_shelf.core.belongings.made_by_packages import taken_by_purges
 from swept_shelf.core.belongings.ownership import Ownership
 from swept_shelf.core.belongings.told import Rule
 from swept_shelf.core.documents.paths import within
@@ -201,6 +202,7 @@ def take_survey(
         system=SystemPart(
             list(known.system_packages),
             ground.bytes_of(f for p in known.system_packages for f in ownership.files[p]),
+            taken_by_purges(known.system_packages, machine, tree, ownership, [p.home for p in people]),
         ),
         in_the_way=in_the_way,
         accounts=accounts_of(machine, tree, volumes, whose, in_the_way, [n.path for n in not_read]),
