@@ -696,6 +696,9 @@ LINKS: dict[str, list[tuple[str, str]]] = {
         ("/etc/plots", "/opt/plot/etc"),
         (f"{H}/.plots", "/opt/plot/maps"),
         ("/srv/x", "/srv/plot7er"),
+        (f"{H}/Bilder/alt/karten", "../../../../opt/plot/maps"),
+        ("/mnt/spare/deep/er/than/any/pattern/link", "/etc/plots"),
     ],
 }
-ELSEWHERE = ("alternative", "dconf")  # found, and left to the registry's own command
+# Found, and left to the registry's own command; found by the file, by a test of its own.
+ELSEWHERE = ("alternative", "dconf", "other name of its file")

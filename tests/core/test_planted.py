@@ -89,6 +89,23 @@ def test_links_that_lead_to_it_go_whole(tmp_path, kind):
     assert {r.path for r in found} == expected and all(r.whole for r in found)
 
 
+def test_another_name_of_its_file_is_found_by_the_file_also_when_its_own_name_is_gone(tmp_path):
+    root = tmp_path / "root"
+    machine = plant(root, [("/opt/plot/bin/plot", "#!/bin/sh\n"), ("/usr/bin/ashen", "#!/bin/sh\n")])
+    (root / "srv/keep").mkdir(parents=True)
+    os.link(root / "opt/plot/bin/plot", root / "srv/keep/old")
+    os.link(root / "usr/bin/ashen", root / "srv/keep/other")
+    status = (root / "opt/plot/bin/plot").stat()
+    files = {(machine.file_system(status.st_dev), status.st_ino): "plot"}
+    for _ in range(2):
+        found = find_references(machine, [EDDA], {}, TO, files=files).references.get("plot", [])
+        assert [(r.path, r.kind, r.action, r.whole) for r in found] == [
+            ("/srv/keep/old", "other name of its file", "ask", True)
+        ]
+        (root / "opt/plot/bin/plot").unlink(missing_ok=True)
+        machine = plant(root, [])
+
+
 def test_a_link_is_meant_by_its_name_only_where_shells_find_it_and_nothing_else_is_called_so(tmp_path):
     """Nobody's own link makes a command of the system another's."""
     root = tmp_path / "root"

@@ -46,6 +46,7 @@ from swept_shelf.core.orders.plan import pointee_of
 from swept_shelf.core.references import Found, Pointees, find_references
 from swept_shelf.core.references.find import FAMILIES_IN_HOMES
 from swept_shelf.core.registries.debian import read as debian
+from swept_shelf.core.tree.elsewhere import File
 from swept_shelf.core.tree.part import part_of
 
 Progress = Callable[[str, int, int], None]
@@ -70,13 +71,16 @@ def look_again(
     ]
     people = read_people(machine)
     states, owned, trouble = registered(machine)
-    listed = {
-        row.path: line.id
-        for line in run.order.lines
-        for row, owners in run.index.rows_of(set(line.packages))
-        if owners <= set(line.packages) and row.identity.type != "folder"
-    }
-    found = find_references(machine, people, owned, Pointees((pointee_of(a) for a in removed), listed))
+    listed: dict[str, str] = {}
+    files: dict[File, str] = {}
+    for line in run.order.lines:
+        for row, owners in run.index.rows_of(set(line.packages)):
+            if owners <= set(line.packages) and row.identity.type != "folder":
+                listed[row.path] = line.id
+                if row.links > 1 and row.identity.type == "file":
+                    files[row.identity.file_system, row.identity.inode] = line.id
+    to = Pointees((pointee_of(a) for a in removed), listed)
+    found = find_references(machine, people, owned, to, files=files)
     homes_missing(found, FAMILIES_IN_HOMES, homes_not_there(machine))
     progress("files", 1, 3)
     looker = _Looker(run, machine, found, states, owned, trouble, held, people)

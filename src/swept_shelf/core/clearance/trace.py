@@ -34,6 +34,7 @@ from swept_shelf.core.machine.people import homes_not_there, read_people
 from swept_shelf.core.references import Found, Pointee, Pointees, find_references
 from swept_shelf.core.references.find import FAMILIES_IN_HOMES
 from swept_shelf.core.registries.debian import read as debian
+from swept_shelf.core.tree.elsewhere import in_tree
 from swept_shelf.core.tree.walk import Tree, walk
 
 Progress = Callable[[str, int, int], None]
@@ -91,10 +92,10 @@ def trace(
     progress("references", 0, 2)
     people = read_people(machine)
     states, owned, trouble = registered(machine)
-    found = find_references(machine, people, owned, Pointees([pointee]))
+    tree = walk(machine)
+    found = find_references(machine, people, owned, Pointees([pointee]), in_tree(tree))
     homes_missing(found, FAMILIES_IN_HOMES, homes_not_there(machine))
     progress("files and folders", 1, 2)
-    tree = walk(machine)
     looker = _Looker(pointee, machine, people, found, states, owned, trouble, tree, held)
     cells = [looker.cell(f) for f in FAMILIES]
     left = None

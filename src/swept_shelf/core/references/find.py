@@ -21,9 +21,11 @@ from swept_shelf.core.references.hit import Hit
 from swept_shelf.core.references.kind import By, Entry, Kind, Target
 from swept_shelf.core.references.kinds import KINDS
 from swept_shelf.core.references.mentions import MENTION, find_mentions
-from swept_shelf.core.references.places import File, Places
+from swept_shelf.core.references.places import File as Standing
+from swept_shelf.core.references.places import Places
 from swept_shelf.core.references.pointees import Pointees, longest_word, spelled_out, words_in
 from swept_shelf.core.references.take_out import cut_of
+from swept_shelf.core.tree.elsewhere import Elsewhere, File, on_disk
 
 FAMILIES = tuple(dict.fromkeys(k.family for k in KINDS.values()))
 FAMILIES_IN_HOMES = tuple(
@@ -56,10 +58,16 @@ class Found:
 
 
 def find_references(
-    machine: Machine, people: list[Person], shipped: Mapping[str, str], to: Pointees
+    machine: Machine,
+    people: list[Person],
+    shipped: Mapping[str, str],
+    to: Pointees,
+    elsewhere: Elsewhere | None = None,
+    files: Mapping[File, str] | None = None,
 ) -> Found:
     """Every reference to any of `to`. `shipped`: what registries own, with the MD5 sum of a settings file as it was shipped: only
-    a settings file that was changed since is looked at, the rest is the registry's own."""
+    a settings file that was changed since is looked at, the rest is the registry's own. `elsewhere`: links and names anywhere;
+    `files`: application of each file that has, or had, several names."""
     found = Found()
 
     def left(path: str, reason: str) -> None:
@@ -68,11 +76,13 @@ def find_references(
             found.could_not(family, path, reason)
 
     with fence("/", left, seconds=_ALTOGETHER, memory=_MEMORY), Near(machine) as near:
-        looker = _Looker(machine, near, people, shipped, to, found)
+        elsewhere = elsewhere or on_disk(machine, files or {})
+        looker = _Looker(machine, near, people, shipped, to, found, elsewhere.links)
         for kind in sorted(KINDS.values(), key=lambda k: not k.links):
             found.looked_at.setdefault(kind.family, 0)
             for holder in (None, *people):
                 looker.look(kind, holder)
+        looker.other_names(elsewhere, files or {})
         net = find_mentions(near, people, shipped, to, found.references)
         found.mentions, found.searched = net.mentions, net.searched
         for path, reason in net.not_read:
@@ -92,10 +102,11 @@ class _Looker:
         shipped: Mapping[str, str],
         to: Pointees,
         found: Found,
+        links: list[str],
     ) -> None:
         self._machine, self._near, self._people = machine, near, people
         self._shipped, self._to, self._found = shipped, to, found
-        self._places = Places(machine, near, people)
+        self._places = Places(machine, near, people, links)
         self._links: dict[str, str] = {}  # by path
         self._names_of_links: dict[
             tuple[str, str], str
@@ -111,8 +122,8 @@ class _Looker:
         def trouble(path: str, reason: str) -> None:
             self._found.could_not(kind.family, path, reason)
 
-        rows: list[tuple[File, list[Hit]]] = []
-        settings: list[tuple[File, Entry]] = []
+        rows: list[tuple[Standing, list[Hit]]] = []
+        settings: list[tuple[Standing, Entry]] = []
         for place in kind.places:
             if place.pattern.startswith("~") != bool(holder):
                 continue
@@ -144,6 +155,15 @@ class _Looker:
                 )
                 effect = hit.entry.enabled and file.heeded and not hidden and not lost
                 self._add(kind, file.path, hit, effect)
+
+    def other_names(self, elsewhere: Elsewhere, files: Mapping[File, str]) -> None:
+        """Names that its files have where nobody lists them: what they hold stays until those go too."""
+        kind = KINDS["other name of its file"]
+        for file, id in files.items():
+            for path in elsewhere.names.get(file, ()):
+                if path not in self._shipped and self._to.whose(Target(By.PATH, path)) != id:
+                    entry = Entry(0, path, path, (), "another name of one of its files")
+                    self._add(kind, path, Hit(id, entry, True), True)
 
     def _add(self, kind: Kind, path: str, hit: Hit, in_effect: bool) -> None:
         entry = hit.entry
@@ -234,8 +254,10 @@ class _Looker:
 
     def _link(self, kind: Kind, path: str) -> list[Entry]:
         """A link by where it leads: as it is written, and one link further, and so on."""
+        if path in self._shipped or path.startswith(_ALTERNATIVES):
+            return []
         target, seen = self._machine.readlink(path), 0
-        if not target or path in self._shipped or path.startswith(_ALTERNATIVES):
+        if not target:
             return []
         self._found.looked_at[kind.family] += 1
         targets: list[Target] = []
@@ -249,7 +271,7 @@ class _Looker:
             target, seen = self._machine.readlink(here), seen + 1
         return [replace(e, targets=(*e.targets, *targets)) for e in kind.parse(path, first)]
 
-    def _hits(self, kind: Kind, file: File, entries: list[Entry], home: str) -> list[Hit]:
+    def _hits(self, kind: Kind, file: Standing, entries: list[Entry], home: str) -> list[Hit]:
         found: list[Hit] = []
         own = self._to.lists(file.path)  # what an application's own package brought is no reference to it
         for entry in entries:
@@ -287,7 +309,7 @@ class _Looker:
             return not any(True for _ in kind.parse(path, rest))
         return not any(True for _ in said_lines(rest, "#;"))
 
-    def _hidden(self, kind: Kind, file: File, home: str) -> bool:
+    def _hidden(self, kind: Kind, file: Standing, home: str) -> bool:
         """Whether another file hides it: one of its name in a place that counts before this one, or one that is read instead."""
         if any(self._machine.exists(join(parent(file.path), name)) for name in file.place.hidden_by):
             return True
@@ -306,7 +328,7 @@ class _Looker:
         )
 
 
-def _counting(settings: Iterable[tuple[File, Entry]], wins: str) -> dict[str, tuple[str, int]]:
+def _counting(settings: Iterable[tuple[Standing, Entry]], wins: str) -> dict[str, tuple[str, int]]:
     """Per setting the entry that counts."""
     groups: dict[str, list[tuple[int, str, int, str]]] = defaultdict(list)
     for file, entry in settings:

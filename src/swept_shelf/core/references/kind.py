@@ -51,6 +51,9 @@ class Entry:
     setting: str = ""  # what it sets: of several that set the same, only one is in effect
 
 
+EVERYWHERE = "everywhere"  # the pattern of links wherever they are
+
+
 @dataclass(frozen=True, slots=True)
 class Place:
     """`pattern`: a path with * and ? within a name and ** for any depth, from / or from a base folder of a person's: ~ home,

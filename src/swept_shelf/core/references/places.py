@@ -15,7 +15,7 @@ from swept_shelf.core.documents.survey import Person
 from swept_shelf.core.machine.base_folders import person_folders
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.near import Near
-from swept_shelf.core.references.kind import Kind, Place
+from swept_shelf.core.references.kind import EVERYWHERE, Kind, Place
 
 _DEEPEST, _MOST_FILES = 6, 5000  # of one pattern: folders below each other, files
 _NOTHING = (
@@ -37,8 +37,10 @@ class File:
 
 
 class Places:
-    def __init__(self, machine: Machine, near: Near, people: list[Person]) -> None:
-        self._machine, self._near = machine, near
+    """`links`: every link of the machine, for the place that is everywhere."""
+
+    def __init__(self, machine: Machine, near: Near, people: list[Person], links: list[str]) -> None:
+        self._machine, self._near, self._links = machine, near, links
         self._bases = {p.home: person_folders(machine, p) for p in people}
         self._fitting: dict[tuple[str, str], Names] = {}
         self._endings: dict[str, dict[str, Names]] = {}
@@ -58,6 +60,9 @@ class Places:
 
     def files(self, kind: Kind, place: Place, home: str, trouble: Trouble) -> Iterator[File]:
         """What stands there and fits; folders that may not be listed, and more than are looked at, are `trouble`."""
+        if place.pattern == EVERYWHERE:
+            yield from (File(path, place, True) for path in self._links)
+            return
         pattern = self.folder(place.pattern, home)
         if not pattern:
             return

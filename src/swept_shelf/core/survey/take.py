@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import os
 import uuid
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from datetime import datetime
 from pathlib import Path
 
@@ -56,6 +56,7 @@ from swept_shelf.core.survey.entry import application, pointee_of, versions
 from swept_shelf.core.survey.ground import Before, Ground
 from swept_shelf.core.survey.owners import owners
 from swept_shelf.core.survey.use import evidence_of, look_for_use
+from swept_shelf.core.tree.elsewhere import Elsewhere, File, in_tree
 from swept_shelf.core.tree.extents import SHARING
 from swept_shelf.core.tree.index import IndexedPackage, inherited_owners, write_index
 from swept_shelf.core.tree.remember import TRUSTED
@@ -139,7 +140,9 @@ def take_survey(
     progress(STEPS[4], 4, len(STEPS))
     pointees = [pointee_of(a, files[a.id], belongings[a.id], tree) for a in known.applications]
     to = Pointees(pointees, listed_by(files))
-    found = find_references(machine, people, shipped(registry, ownership), to)
+    elsewhere = in_tree(tree)
+    several = files_with_names(elsewhere, listed_by(files))
+    found = find_references(machine, people, shipped(registry, ownership), to, elsewhere, several)
     references = {
         a.id: _not_own([*found.references.get(a.id, ()), *found.mentions.get(a.id, ())], belongings[a.id])
         for a in known.applications
@@ -237,6 +240,15 @@ def listed_by(files: dict[str, list[str]]) -> dict[str, str]:
     for id, paths in files.items():
         for path in paths:
             found[path] = id if found.get(path, id) == id else ""
+    return found
+
+
+def files_with_names(elsewhere: Elsewhere, whose: Mapping[str, str]) -> dict[File, str]:
+    """Application of each file that has several names, one of them in its own list."""
+    found = {}
+    for file, paths in elsewhere.names.items():
+        if id := next((whose[p] for p in paths if whose.get(p)), ""):
+            found[file] = id
     return found
 
 

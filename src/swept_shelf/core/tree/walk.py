@@ -22,7 +22,7 @@ from swept_shelf.core.tree.walk_columns import stops_of
 
 _MANY = 200_000  # paths of which a dictionary would take too much memory
 _TYPES = {"f": "file", "d": "folder", "l": "link", "p": "pipe", "s": "socket"}
-_SKIPPED = ("/proc", "/sys", "/dev", "/run/user", "/run/systemd", "/run/udev", "/run/credentials")
+SKIPPED = ("/proc", "/sys", "/dev", "/run/user", "/run/systemd", "/run/udev", "/run/credentials")
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,6 +61,7 @@ class Tree:
         self.blocks: NDArray[np.int64] = columns["blocks"] * 512
         self.is_folder: NDArray[np.bool_] = columns["type"] == ord("d")
         self.is_file: NDArray[np.bool_] = columns["type"] == ord("f")
+        self.is_link: NDArray[np.bool_] = columns["type"] == ord("l")
         self.is_content: NDArray[np.bool_] = np.isin(
             columns["type"], [ord(c) for c in "fsp"]
         )  # what programs make: files, sockets, pipes
@@ -186,9 +187,10 @@ class Tree:
 
     def entry(self, path: str) -> Entry | None:
         i = self.where.get(path)
-        return None if i is None else self._entry(i)
+        return None if i is None else self.entry_at(i)
 
-    def _entry(self, i: int) -> Entry:
+    def entry_at(self, i: int) -> Entry:
+        """What stands at a position."""
         c, kind = self._columns, self._type(i)
         assert self._machine is not None
         uid = int(c["uid"][i])
@@ -302,7 +304,7 @@ class Tree:
 
 def walk(
     machine: Machine,
-    skipped: Iterable[str] = _SKIPPED,
+    skipped: Iterable[str] = SKIPPED,
     told: Callable[[int], None] = lambda _: None,
     before: str = "",
 ) -> Tree:

@@ -82,7 +82,8 @@ _MODULES = (
     "log_namespace",
     "font_folder",
     "setting_override",
-    "extension",
+    "hard_link",
+    "stray_link",
 )
 
 KINDS: dict[str, Kind] = {
