@@ -301,6 +301,18 @@ def orders() -> None:
         tick = took(lambda: (shop.draw(visit, surveyed, less), shop.draw(visit, surveyed, choice)), 5) / 2
         say(f"an order at every tick, {what}", tick, "dpkg --no-act -r", peer, "50 ms")
         say("rehearsing it", took(lambda: shop.rehearse(order, "x"), 3), "dpkg --no-act -r", peer, "5 s")
+        twenty = Choice(dict.fromkeys(ids[:20], "remove"))
+        small = shop.draw(visit, surveyed, twenty)
+        run_worker(shop.carry_request(shop.prepare_run(small, "x")))
+        again = shop.proof.clearance_request(shop.proof.last_run(visit))
+        walk = took(command("find", f"{folder}/root", "-printf", "%s\\n"), 3)
+        say(
+            f"a clearance of {len(small.lines)} lines",
+            took(lambda: run_worker(again), 3),
+            "find",
+            walk,
+            "5 s",
+        )
         survey = surveyed.folder / "survey.index"
         entries = surveyed.index.entries
         print(

@@ -122,7 +122,7 @@ def used():
 # Nobody's application's: a person's standard folders and shell history, the host table, and what a tool of the system keeps of
 # its own lists before each change.
 _NOT_THEIRS = re.compile(
-    r"/home/\w+/(\.cache|\.config|\.config/autostart|\.cache/gstreamer-1\.0.*|\.bash_history|Downloads)$"
+    r"/home/\w+/(\.local|\.local/share|\.config/dconf(/user)?|\.config/pulse(/.*)?|\.cache|\.config|\.config/autostart|\.cache/gstreamer-1\.0.*|\.bash_history|Downloads)$"
     r"|/home/\w+/\.cache/(dconf|fontconfig|mesa_shader_cache|openbox)\b|/etc/hosts$|/var/lib/ucf/(hashfile|registry)\.\d$|/usr/share/info/dir"
 )
 

@@ -11,6 +11,7 @@ from swept_shelf.core.belongings.candidates import Place, kind_at
 from swept_shelf.core.belongings.claims import Claim
 from swept_shelf.core.belongings.common import is_common, normal
 from swept_shelf.core.belongings.ownership import Ownership
+from swept_shelf.core.belongings.package_scripts import lines_filled, variables
 from swept_shelf.core.belongings.standard_folders import is_standard
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.numbers import whole
@@ -27,14 +28,9 @@ Settings = Mapping[str, list[tuple[str, int, str]]]  # per package: path, line, 
 _SCRIPTS = ("config", "preinst", "postinst", "prerm", "postrm")
 _AT_REMOVAL = ("prerm", "postrm")
 _READ_AT_MOST = 1 << 20
-_LONGEST, _LONGEST_VALUE = 2048, 256  # characters of one line, and of a variable, that are looked at
 _PATH = re.compile(r"(?<![\w.$}/-])/(?:etc|var|usr/local|usr/lib|usr/share|srv|opt)/[\w.+@:/-]+")
-_VARIABLE = re.compile(
-    r"^[ \t]*(?:export[ \t]+|local[ \t]+|readonly[ \t]+)?([A-Za-z_]\w*)=([\"']?)([^\"'\s`;]*)\2[ \t]*;?[ \t]*$",
-    re.M,
-)
-_USED = re.compile(r"\$(?:\{([A-Za-z_]\w*)\}|([A-Za-z_]\w*))")
 _TAKES_AWAY = re.compile(r"\brm\s+(?:-\w+\s+)*[^;&|#]*$|\brmdir\b[^;&|#]*$")
+_MAKES_FOLDER = re.compile(r"\bmkdir\b[^;&|#]*$|\binstall\s+(?:-\S+\s+)*-d\b[^;&|#]*$")
 _REGISTRY_OF_SETTINGS = "/var/lib/ucf/registry"
 # Where several packages' parts meet and other tools keep the lists: what lies there is theirs or a reference.
 _OTHERS = re.compile(
@@ -70,8 +66,10 @@ def places_made(
         return _is_free(path, tree, ownership, homes) and whole.isdisjoint(ways_up(path))
 
     for package in app.own_packages:
-        for path, (removes, proof) in _in_scripts(package, _SCRIPTS, machine, free).items():
-            called = any(_called(part, names) for part in path.split("/")[2:])
+        for path, (removes, proof) in _in_scripts(package, _SCRIPTS, machine, tree, free).items():
+            called = any(_called(part, names) for part in path.split("/")[2:]) and not is_common(
+                base(path), True
+            )
             if called or removes:
                 why = "its package’s script takes it away" if removes else "named in its package’s script"
                 yield _place(path, Claim(app.id, By.DECLARED, why, [proof]))
@@ -88,22 +86,28 @@ def _is_free(path: str, tree: Tree, ownership: Ownership, homes: list[str]) -> b
         and not ownership.lists(path)
         and not (tree.kind(path) == "folder" and is_standard(path))
         and not _OTHERS.match(path)
-        and not is_common(base(path), True)
         and not why_never(path, homes)
     )
 
 
 def _in_scripts(
-    package: str, scripts: Iterable[str], machine: Machine, free: Callable[[str], bool]
+    package: str, scripts: Iterable[str], machine: Machine, tree: Tree, free: Callable[[str], bool]
 ) -> dict[str, tuple[bool, Proof]]:
-    """Places that a package's scripts name and that are `free`: whether its removal takes it away in any case, and the proof."""
+    """Places that a package's scripts name and that are `free`: whether its removal takes it away in any case, or nothing is
+    lost with it, and the proof."""
     found: dict[str, tuple[bool, Proof]] = {}
     for script in scripts:
-        for path, line, said, removes in _named(_read(machine, f"{ADMIN}/info/{package}.{script}"), package):
+        for path, line, said, how in _named(_read(machine, f"{ADMIN}/info/{package}.{script}"), package):
             # A removal through the registry runs these in any case, whatever we do.
-            removes = removes and script in _AT_REMOVAL
+            removes = (how == "takes" and script in _AT_REMOVAL) or (
+                how == "makes" and tree.kind(path) == "folder" and not tree.files_below(path)
+            )
             if free(path) and (path not in found or (removes and not found[path][0])):
                 found[path] = removes, Proof(By.DECLARED, f"{ADMIN}/info/{package}.{script}", line, said)
+    for path, (removes, proof) in list(found.items()):
+        above = parent(path)
+        if removes and free(above) and all(found.get(c, (False,))[0] for c in tree.children(above)):
+            found.setdefault(above, (True, proof))  # a folder with nothing else in it
     return found
 
 
@@ -119,7 +123,9 @@ def taken_by_purges(
 
     found: dict[str, list[str]] = {}
     for package in packages:
-        taken = [p for p, (removes, _) in _in_scripts(package, _AT_REMOVAL, machine, free).items() if removes]
+        taken = [
+            p for p, (removes, _) in _in_scripts(package, _AT_REMOVAL, machine, tree, free).items() if removes
+        ]
         taken += [p for p, _, _ in settings.get(package, ()) if free(p)]
         if taken:
             found[package] = sorted(dict.fromkeys(taken))
@@ -145,24 +151,18 @@ def _read(machine: Machine, path: str) -> str:
         return ""  # named by the registry's own reading
 
 
-def _named(text: str, package: str) -> Iterator[tuple[str, int, str, bool]]:
-    """(path, line, text, whether the line takes it away) of each path in a script, plain variables filled in."""
-    values = {m[1]: m[3][:_LONGEST_VALUE] for m in _VARIABLE.finditer(text)} | {
-        "DPKG_MAINTSCRIPT_PACKAGE": package.split(":")[0]
-    }
-    for number, line in enumerate(text.split("\n"), 1):
-        if line.lstrip().startswith("#") or ("/" not in line and "$" not in line):
-            continue
-        filled = line[:_LONGEST]
-        for _ in range(3):  # a value may name another
-            if "$" not in filled:
-                break
-            filled = _USED.sub(lambda m: values.get(m[1] or m[2], m[0]), filled)[:_LONGEST]
+def _named(text: str, package: str) -> Iterator[tuple[str, int, str, str]]:
+    """(path, line, text, whether the line "takes" it away, "makes" it as a folder, or neither) of each path in a script."""
+    for number, line, filled in lines_filled(text, variables(text, package)):
         plain = filled.replace('"', "").replace("'", "")
         for match in _PATH.finditer(plain):
             path = match[0].rstrip("/.:")
             if is_clean(path):
-                yield path, number, line.strip()[:120], bool(_TAKES_AWAY.search(plain[: match.end()]))
+                before = plain[: match.end()]
+                how = (
+                    "takes" if _TAKES_AWAY.search(before) else "makes" if _MAKES_FOLDER.search(before) else ""
+                )
+                yield path, number, " ".join(line.split())[:120], how
 
 
 def _called(part: str, names: Collection[str]) -> bool:

@@ -12,6 +12,7 @@ from xml.parsers import expat
 from swept_shelf.core.applications.assemble import Known
 from swept_shelf.core.belongings.common import normal, spellings
 from swept_shelf.core.belongings.keyring import items_of, read_items
+from swept_shelf.core.belongings.package_scripts import lines_filled, variables
 from swept_shelf.core.belongings.postgres import databases_of
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.numbers import whole
@@ -28,7 +29,8 @@ from swept_shelf.core.registries.debian.read import ADMIN
 from swept_shelf.core.tree.walk import Tree
 
 _SYSUSERS = re.compile(r"^\s*([ug])!?\s+([a-z_][\w.-]{0,30})\b.*$", re.M)
-_MAKES = re.compile(r"\b(adduser|useradd|addgroup|groupadd)\b((?:\\\n|[^\n;&|])*)")
+_MAKES = re.compile(r"\b(adduser|useradd|addgroup|groupadd)\b([^\n;&|]*(?:\|[^\n;&|]*\))?[^\n;&|]*)")
+_WITH_GROUP = re.compile(r"(?:^|\s)(?:--group|--user-group|-U)(?=\s)")
 _DATABASES = ("/var/lib/mysql", "/var/lib/mariadb")
 _POSTGRES = "/var/lib/postgresql"
 _LISTED = 40
@@ -108,12 +110,14 @@ def accounts_made(app: Known, files: list[str], machine: Machine) -> Iterator[Be
         for script in ("preinst", "postinst"):
             path = f"{ADMIN}/info/{package}.{script}"
             text = machine.text(path)
-            for m in _MAKES.finditer(text):
-                for word in m[2].replace("\\\n", " ").split():
-                    proof = Proof(
-                        By.DECLARED, path, text.count("\n", 0, m.start()) + 1, " ".join(m[0].split())[:120]
-                    )
-                    told.setdefault(("group" if "group" in m[1] else "user", word.strip("\"'")), proof)
+            for number, _, filled in lines_filled(text, variables(text, package)):
+                for m in _MAKES.finditer(filled):
+                    proof = Proof(By.DECLARED, path, number, " ".join(m[0].split())[:120])
+                    for word in m[2].split():
+                        name = word.strip("\"'")
+                        told.setdefault(("group" if "group" in m[1] else "user", name), proof)
+                        if _WITH_GROUP.search(m[2]):
+                            told.setdefault(("group", name), proof)
     for (kind, name), proof in told.items():
         if name in there[kind] and name != "root":
             yield _object(kind, name, Kind.STATE, f"made for it: {kind} of the system", proof)

@@ -33,6 +33,7 @@ from swept_shelf.core.tree.returning import returning_bytes
 
 ADMINISTRATOR = "administrator"
 _SYSTEM_PLACE = re.compile(r"/(?:var|etc|srv|opt|home)/[\w.+@/-]+")
+_ONLY_EMPTY = re.compile(r"\brmdir\b[^\n;&|]*")  # takes nothing but a folder with nothing in it
 _SUM = re.compile(r"\b[0-9a-f]{32}\b")
 # What is noted before the registry's calls and made again, or lies in memory alone.
 _MADE_AGAIN = ("/var/lib/systemd/deb-systemd-", "/run/", "/var/run/")
@@ -140,7 +141,7 @@ class _Planner:
         for row, _ in self._scope.files([package])[package]:
             if row.path.startswith("/var/lib/dpkg/info/") and row.path.endswith(endings):
                 text = self._machine.text(row.path)
-                found |= {m[0].rstrip("/.") for m in _SYSTEM_PLACE.finditer(text)}
+                found |= {m[0].rstrip("/.") for m in _SYSTEM_PLACE.finditer(_ONLY_EMPTY.sub("", text))}
         return found
 
     def _purgeable(self, packages: list[str], ticks: set[str]) -> list[str]:
