@@ -153,3 +153,82 @@ def test_a_script_made_to_be_read_for_ever_is_read_in_no_time_and_names_nothing(
     write(room.root, "var/lib/z", "x\n")
     survey = look()
     assert not any("passwd" in p for p in of(survey)) and "/usr/bin/woldgauge" in of(survey)
+
+
+@pytest.mark.parametrize(
+    "script",
+    [
+        "adduser --quiet --system --home /etc/woldgauge \\\n  --ingroup nogroup --disabled-password waxen",
+        'KEPT=waxen\nadduser --system --force-badname "$KEPT"',
+        'NAME="${RET:-waxen}"\nif true; then\n  useradd --system --home $(echo ${X} | cut -c1) ${NAME}\nfi',
+    ],
+)
+def test_an_account_is_known_however_its_script_is_written(room, look, script):
+    with (room.root / "etc/passwd").open("a") as accounts:
+        accounts.write("waxen:x:107:65534::/nonexistent:/bin/false\n")
+    add(room, postinst=script)
+    assert any(b.object == "user" and b.path == "waxen" for b in of(look()).values())
+
+
+def test_in_a_folder_of_settings_alone_what_its_own_script_takes_away_goes_and_the_rest_stays(room, look):
+    add(
+        room,
+        files={"etc/sedge/one.conf": "x\n"},
+        postrm='if [ "$1" = purge ]; then\n  for e in .new ""; do\n    rm -f "/etc/sedge/made.conf$e"\n  done\nfi',
+    )
+    conffiles = room.root / f"var/lib/dpkg/info/{NAME}.conffiles"
+    conffiles.write_text("/etc/sedge/one.conf\n")
+    write(room.root, "etc/sedge/made.conf", "made\n")
+    write(room.root, "etc/sedge/by-hand.conf", "hers\n")
+    found = of(look())
+    assert found["/etc/sedge/made.conf"].ticked
+    assert "/etc/sedge/by-hand.conf" not in found or not found["/etc/sedge/by-hand.conf"].personal
+
+
+def test_a_line_that_goes_on_and_a_folder_with_nothing_else_in_it(room, look):
+    add(
+        room,
+        postrm='if [ "$1" = purge ]; then\n  rm -rf /var/lib/none \\\n    /var/reeve/master\nfi',
+        postinst="mkdir -p /srv/reeve/drop /srv/full",
+    )
+    write(room.root, "var/reeve/master", "x\n")
+    (room.root / "srv/reeve/drop").mkdir(parents=True)
+    write(room.root, "srv/full/hers.txt", "x\n")
+    found = of(look())
+    assert (
+        found["/var/reeve/master"].ticked and found["/var/reeve"].ticked and found["/srv/reeve/drop"].ticked
+    )
+    assert "/srv/full" not in found
+
+
+def test_what_the_scripts_of_other_packages_take_away_is_kept_by_package(room, look):
+    add(room)
+    add_other(
+        room,
+        "libreeve",
+        postrm='[ "$1" != purge ] || rm -f /var/lib/reeve.state',
+        prerm="rm -f /etc/reeve.made",
+    )
+    for path in ("var/lib/reeve.state", "etc/reeve.made"):
+        write(room.root, path, "x\n")
+    assert look().system.made == {"libreeve": ["/etc/reeve.made", "/var/lib/reeve.state"]}
+
+
+def add_other(room: Room, name: str, **scripts: str) -> None:
+    room.packages({name: {f"usr/lib/{name}/x.so": "x"}})
+    for script, text in scripts.items():
+        write(room.root, f"var/lib/dpkg/info/{name}.{script}", f"#!/bin/sh\n{text}\n", 0o755)
+
+
+def test_a_dot_folder_whose_very_name_its_program_holds_and_its_package_has_goes_however_short(room, look):
+    add_program(room, "owt", "%s/.owt/state", ".owt")
+    add_program(room, "zed", ".zedfoo")
+    for name in (".owt", ".zedfoo"):
+        write(room.root, f"home/vera/{name}/state", "x\n")
+    survey = look()
+    assert of(survey, "owt")["/home/vera/.owt"].ticked
+    assert not of(survey, "zed").get("/home/vera/.zedfoo", _NONE).ticked
+
+
+class _NONE:
+    ticked = False
