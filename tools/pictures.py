@@ -15,13 +15,14 @@ os.environ["XDG_CONFIG_HOME"] = (
     tempfile.mkdtemp()
 )  # pictures show the desk as it comes, not as somebody arranged it
 
-from PySide6.QtCore import QTimer
-from PySide6.QtGui import QFont
+from PySide6.QtCore import QSizeF, QTimer
+from PySide6.QtGui import QFont, QImage, QPainter, QTextDocument
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
 from swept_shelf.cli.demo import first_visit
 from swept_shelf.core.demo import build_demo
+from swept_shelf.core.reports import owner_html
 from swept_shelf.desk.session import Session
 from swept_shelf.desk.theme import set_theme
 from swept_shelf.desk.window import Window
@@ -36,6 +37,20 @@ def wait(condition: Callable[[], bool], seconds: float = 120) -> None:
         QApplication.processEvents()
         time.sleep(0.02)  # not QTest.qWait: what works behind the desk must have its turn
     raise SystemExit("the desk did not get there")
+
+
+def draw_page(html: str, path: Path) -> None:
+    """A page as it is printed."""
+    document = QTextDocument()
+    document.setDocumentMargin(36)
+    document.setHtml(html)
+    document.setPageSize(QSizeF(720, 1018))
+    image = QImage(720, 1018, QImage.Format.Format_RGB32)
+    image.fill(0xFFFFFFFF)
+    painter = QPainter(image)
+    document.drawContents(painter)
+    painter.end()
+    image.save(str(path))
 
 
 def main(out: Path) -> None:
@@ -145,6 +160,13 @@ def shoot(machine: Path, out: Path, dark: bool) -> None:
     window.go("Clearance")
     window.clearance.matrix.setFocus()
     keep("clearance")
+    session.proving.look_for(hero.name)
+    wait(lambda: session.proving.trace is not None and not session.busy)
+    keep("clearance-trace")
+    session.proving.close_trace()
+    draw_page(
+        owner_html(session.shop.proof.report(session.visit), printed=True), out / "page-for-the-owner.png"
+    )  # type: ignore[arg-type]
     window.go("Ledger")
     keep("ledger")
     for visit in window.ledger.visits[:2]:

@@ -98,9 +98,12 @@ def _to_know(report: Report) -> Iterator[str]:
         yield "It has not been looked at again yet: there is no proof."
     open_ones = list(open_findings(report))
     for line, _, finding in open_ones[:3]:
-        yield f"{finding.path} still points at {line.name}: {finding.detail}."
+        if finding.kind == "path":
+            yield f"{finding.path} of {line.name} {finding.detail}."
+        else:
+            yield f"{finding.path} still points at {line.name}: {finding.detail}."
     if len(open_ones) > 3:
-        yield f"{plural(len(open_ones) - 3, 'more place')} still point: the full record names each."
+        yield f"{plural(len(open_ones) - 3, 'more place')} are left: the full record names each."
     unseen = {
         (c.looked_at, c.helps)
         for line in (report.clearance.lines if report.clearance else ())
@@ -111,7 +114,7 @@ def _to_know(report: Report) -> Iterator[str]:
         yield f"Could not look: {looked}{f' ({helps})' if helps else ''}."
     skipped = [r for r in (report.result.records if report.result else ()) if r.state in NOT_DONE]
     if skipped and not report.put_back_at:
-        yield f"{plural(len(skipped), 'step')} of the order could not be done: {skipped[0].where}: {skipped[0].note}."
+        yield f"{plural(len(skipped), 'step')} of the order could not be done: {skipped[0].where}: {skipped[0].note.rstrip('.')}."
     if not report.survey.complete:
         first = report.survey.not_read[0]
         yield f"{plural(len(report.survey.not_read), 'place')} could not be read when the computer was surveyed: {first.path}."

@@ -237,7 +237,7 @@ class ClearanceStation(QWidget):
         s, p = self._session, self._session.proving
         shown, free = p.shown, self._takeable()
         self.take_button.setVisible(bool(free))
-        self.take_button.setText(f"Take out {'it' if len(free) == 1 else f'all {len(free)}'} now")
+        self.take_button.setText("Take it out now" if len(free) == 1 else f"Take out all {len(free)} now")
         self.take_button.setAccessibleName(self.take_button.text())
         self.take_button.setEnabled(not s.busy)
         proved = shown is not None and not shown.is_trace
@@ -261,7 +261,8 @@ class ClearanceStation(QWidget):
                 "Nothing points at it any more." if not shown.is_trace else "Nothing of it is left anywhere."
             )
         reasons = f", {kept} of them left with a reason" if kept else ""
-        return f"{plural(found, 'finding')}{reasons}; {plural(unread, 'cell')} where one could not look."
+        unseen = f"; {plural(unread, 'cell')} where one could not look" if unread else ""
+        return f"{plural(found, 'finding')}{reasons}{unseen}."
 
     def _show_cell(self, line_id: str, family: str) -> None:
         s, shown = self._session, self._session.proving.shown
