@@ -249,6 +249,22 @@ def test_a_trace_offers_nothing_that_a_registry_owns_or_that_is_somebodys_work(t
     assert all(f["action"] == "leave" for c in found["cells"] for f in c["findings"] if f["path"] == program)
 
 
+def test_what_points_at_an_application_that_is_still_here_is_no_leftover(tmp_path):
+    machine = built(1).copy(tmp_path / "machine")
+    job = Job(machine)
+    hero = job.app(machine.id("map", "7"))
+    at = ("--root", str(machine.folder))
+    for name in (hero.packages[0], hero.executables[0]):
+        found = json.loads(cli("trace", name, *at, "--format", "json").stdout)
+        rows = [f for c in found["cells"] for f in c["findings"]]
+        assert rows and {f["action"] for f in rows} == {"leave"} and found["remnants"] == ""
+        assert cli("trace", name, *at, "--take-out", "all").returncode == 2
+    job.carry(job.prepare(job.order(hero.id)))
+    assert job.put_back()["left"] == 0
+    rows = [f for line in job.clearance().lines for _, f in line.found]
+    assert rows and {f.action for f in rows} == {"leave"}
+
+
 def test_a_home_that_is_not_there_is_never_clear_and_says_what_helps(removed):
     job, _, _, _, _, _ = removed
     with (job.machine.root / "etc/passwd").open("a") as people:

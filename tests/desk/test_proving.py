@@ -122,6 +122,19 @@ def test_a_name_is_asked_for_and_the_way_back_leads_to_the_order(proved):
     assert station._head.text().startswith("Clearance of order")
 
 
+def test_a_word_that_the_survey_does_not_know_is_looked_for_everywhere(proved):
+    desk, home, _ = proved
+    (home / ".config/thimbleweft").mkdir()
+    (home / ".config/thimbleweft/x.conf").write_text("a")
+    desk.window.go("Survey")
+    field = desk.window.survey.find_field
+    QTest.keyClicks(field, "thimbleweft")
+    QTest.keyClick(field, Qt.Key.Key_Return)
+    desk.wait(lambda: desk.session.proving.trace is not None and not desk.session.busy)
+    assert desk.window.stations.currentWidget() is desk.window.clearance
+    assert [f.path for f in desk.session.proving.shown.found()] == ["/home/isolde/.config/thimbleweft"]
+
+
 def test_the_evidence_names_places_and_mentions_behind_folds(proved):
     desk, _, command = proved
     station = desk.window.clearance

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
+from dataclasses import replace
 
 from swept_shelf.core.clearance.findings import finding_of, standing
 from swept_shelf.core.documents.clearance import Cell, Finding, LookedIn
@@ -71,6 +72,11 @@ def what_helps(row: NotRead, people: Iterable[Person]) -> str:
     if "is not a regular file" in reason:
         return "no file stands where one should: see what it is, and take it away"
     return "the file is broken: have it mended, then look again"
+
+
+def not_to_be_taken(cell: Cell) -> Cell:
+    """The cell of an application that is still here: what points at it, and its places, are no leftovers."""
+    return replace(cell, findings=[replace(f, action="leave") for f in cell.findings])
 
 
 def homes_missing(found: Found, families: Iterable[str], homes: Iterable[tuple[str, str]]) -> None:

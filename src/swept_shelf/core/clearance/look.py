@@ -12,12 +12,13 @@ from swept_shelf.core.clearance.cells import (
     homes_missing,
     looked_in,
     mentions_of,
+    not_to_be_taken,
     processes_cell,
     references_cell,
     with_state,
 )
 from swept_shelf.core.clearance.findings import standing, standing_at
-from swept_shelf.core.clearance.registered import registered
+from swept_shelf.core.clearance.registered import is_installed, registered
 from swept_shelf.core.clearance.remnants import Remnant, why_it_stays, write_remnants
 from swept_shelf.core.documents.clearance import (
     CLEARANCE_FORMAT,
@@ -129,13 +130,25 @@ class _Looker:
         self._states, self._owned, self._trouble, self._held = states, owned, trouble, held
 
     def line(self, line: OrderLine) -> ClearanceLine:
+        cells = [self._cell(line, family) for family in FAMILIES]
+        if self._is_here(line.id):
+            cells = [not_to_be_taken(cell) for cell in cells]
         return ClearanceLine(
             line.id,
             line.name,
             line.verdict,
-            [self._cell(line, family) for family in FAMILIES],
+            cells,
             mentions_of(line.id, self._found, self._machine) if line.verdict == Verdict.REMOVE else [],
         )
+
+    def _is_here(self, id: str) -> bool:
+        """Whether the application itself did not go: its package, or a program that no registry knows."""
+        entry = self._run.survey.find(id)
+        if not isinstance(entry, Application):
+            return False
+        if entry.own_packages:
+            return is_installed(self._states, entry.own_packages[:1])
+        return any(self._machine.exists(p) for p in entry.executables)
 
     def remnants(self, removed: list[Application], lines: list[ClearanceLine]) -> list[Remnant]:
         """What was found of each application and can be taken out."""
@@ -148,6 +161,7 @@ class _Looker:
                 a.id, a.name, a.pointed_at, list(self._found.references.get(a.id, ())), places.get(a.id, [])
             )
             for a in removed
+            if not self._is_here(a.id)
         ]
 
     def _cell(self, line: OrderLine, family: str) -> Cell:

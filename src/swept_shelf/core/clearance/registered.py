@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable, Mapping
+
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.registries.debian import read as debian
@@ -19,3 +21,8 @@ def registered(machine: Machine) -> tuple[dict[str, str], dict[str, str], str]:
     owned = {path: "" for p in there for f in p.files for path in (f, f"/usr{f}")}
     owned |= {c.path: c.md5 for p in there for c in p.conffiles}
     return {p.name: p.status for p in packages}, owned, ""
+
+
+def is_installed(states: Mapping[str, str], packages: Iterable[str]) -> bool:
+    """Whether any of the packages is here, whole or half, by what `registered` said."""
+    return any(states.get(p, "not-installed") not in ("not-installed", "config-files") for p in packages)

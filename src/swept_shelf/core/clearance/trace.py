@@ -13,13 +13,14 @@ from swept_shelf.core.clearance.cells import (
     homes_missing,
     looked_in,
     mentions_of,
+    not_to_be_taken,
     processes_cell,
     references_cell,
     said_of,
     with_state,
 )
 from swept_shelf.core.clearance.findings import standing, standing_at
-from swept_shelf.core.clearance.registered import registered
+from swept_shelf.core.clearance.registered import is_installed, registered
 from swept_shelf.core.clearance.remnants import Remnant, why_it_stays, write_remnants
 from swept_shelf.core.documents.clearance import FAMILIES, Cell, Finding
 from swept_shelf.core.documents.paths import base, outermost
@@ -98,8 +99,11 @@ def trace(
     progress("files and folders", 1, 2)
     looker = _Looker(pointee, machine, people, found, states, owned, trouble, tree, held)
     cells = [looker.cell(f) for f in FAMILIES]
+    here = is_installed(states, pointee.packages) or any(p in owned for p in pointee.programs)
+    if here:
+        cells = [not_to_be_taken(cell) for cell in cells]
     left = None
-    if remnants is not None:
+    if remnants is not None and not here:
         places = [f.path for c in cells for f in c.findings if f.kind == "path" and f.action == "take_out"]
         references = list(found.references.get(pointee.id, ()))
         remnant = Remnant(pointee.id, name, pointee.as_names(), references, places)

@@ -54,7 +54,10 @@ _EXPORTS = {
     "json": ("survey", ".json", "Survey"),
     "cyclonedx": ("inventory", ".cdx.json", "CycloneDX"),
 }
-FIND_TIP = "Words, conditions like larger=200MB unused=1y, or a path: whose is it?"
+FIND_TIP = (
+    "Words, conditions like larger=200MB unused=1y, or a path: whose is it? "
+    "Enter on a word that nothing here is called by looks whether anything of it is left"
+)
 
 
 class SurveyStation(QWidget):
@@ -293,8 +296,13 @@ class SurveyStation(QWidget):
             self._show_place(path)
 
     def _find_path(self) -> None:
-        if self.find_field.text().startswith("/"):
-            self.whose(self.find_field.text())
+        """Enter: whose a path is; a plain word that no application here is called by is looked for everywhere."""
+        s, text = self._session, self.find_field.text().strip()
+        if text.startswith("/"):
+            self.whose(text)
+        elif text and "=" not in text and s.survey is not None and not self._matching(s.survey):
+            s.station_wanted.emit("Clearance")
+            s.proving.look_for(text)
 
     def _show_application(self, line: str) -> None:
         self._session.select(line)
