@@ -123,6 +123,7 @@ class Proving:
             if not why:
                 done()
             self._read_about()
+            s.looking_changed.emit()
             s.clearance_changed.emit()
             s.ledger_changed.emit()
 
@@ -156,7 +157,10 @@ class Proving:
     def take_out(self, ids: list[str]) -> None:
         """An order of its own for these findings, carried out at once; then everything is looked at again."""
         s, shown = self._session, self.shown
-        if shown is None or s.busy:
+        if shown is None or self.working:
+            return
+        if s.worker is not None:
+            s.said.emit("Something is being looked at, or carried out: wait until it has ended")
             return
         self.working = f"Taking out {len(ids)} of {len(shown.found())}"
 

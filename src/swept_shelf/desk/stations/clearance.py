@@ -150,6 +150,7 @@ class ClearanceStation(QWidget):
         self.matrix.chosen.connect(self._show_cell)
         s.clearance_changed.connect(self._show)
         s.run_changed.connect(self._show_acts)
+        s.behind.changed.connect(self._show_acts)
 
     def _show(self) -> None:
         s, p = self._session, self._session.proving
@@ -239,7 +240,7 @@ class ClearanceStation(QWidget):
         self.take_button.setVisible(bool(free))
         self.take_button.setText("Take it out now" if len(free) == 1 else f"Take out all {len(free)} now")
         self.take_button.setAccessibleName(self.take_button.text())
-        self.take_button.setEnabled(not s.busy)
+        self.take_button.setEnabled(s.worker is None and not p.working)
         proved = shown is not None and not shown.is_trace
         self.sign_button.setVisible(proved and p.signed is None)
         self.sign_button.setEnabled(proved and not s.busy)
@@ -271,7 +272,7 @@ class ClearanceStation(QWidget):
         if shown is None or line is None:
             return
         cell = next(c for c in line.cells if c.family == family)
-        self.side.show_cell(shown, line, cell, s.proving, s.busy)
+        self.side.show_cell(shown, line, cell, s.proving, s.worker is not None or bool(s.proving.working))
 
     def sign(self) -> None:
         """Ask who signs, and where the reports go."""
