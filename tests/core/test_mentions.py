@@ -129,3 +129,14 @@ def test_secrets_pipes_links_and_odd_bytes_harm_nobody(tmp_path):
     )
     if os.geteuid():
         assert [n.path for n in found.not_read["mention"]] == ["/etc/odd/closed.conf"]
+
+
+def test_a_tree_without_end_is_not_searched_to_its_end_and_that_is_said(tmp_path, monkeypatch):
+    from swept_shelf.core.references import mentions as net
+
+    monkeypatch.setattr(net, "_MOST_FOLDERS", 5)
+    root = tmp_path / "root"
+    for i in range(9):
+        (root / f"opt/many/{i}").mkdir(parents=True)
+    found = mentions(root, {"/etc/odd.conf": "plot7\n"})
+    assert [n.path for n in found.not_read["mention"]] == ["/opt"] and found.mentions["plot"]

@@ -7,7 +7,7 @@ from __future__ import annotations
 import hashlib
 import os
 import re
-from collections import defaultdict
+from collections import defaultdict, deque
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 
@@ -22,7 +22,7 @@ from swept_shelf.core.references.pointees import Pointee, Pointees
 
 MENTION, FAMILY = "mention", "other_programs"
 _LARGEST, _CHUNK = 256 << 10, 8 << 20  # bytes of a file that is searched; of what one search reads
-_MOST_FILES, _DEEPEST = 20_000, 7
+_MOST_FILES, _MOST_FOLDERS, _DEEPEST = 20_000, 10_000, 7
 _MOST = 20  # mentions of one application that are shown, the surest first
 _TOPS = ("/etc", "/usr/local", "/opt")
 _CONFIGURATION = frozenset(
@@ -149,9 +149,15 @@ class _Search:
                 yield path
 
     def _below(self, top: str, others: set[str], home: bool) -> Iterator[str]:
-        waiting = [(top, 0)]
+        waiting, listed = deque([(top, 0)]), 0
         while waiting:
-            folder, depth = waiting.pop(0)
+            folder, depth = waiting.popleft()
+            listed += 1
+            if listed > _MOST_FOLDERS:
+                self.not_read.append(
+                    (top, f"more than {_MOST_FOLDERS} folders: not all were searched for mentions")
+                )
+                return
             try:
                 names = self._near.listed(folder)
             except CouldNotRead:
