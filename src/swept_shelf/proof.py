@@ -120,8 +120,11 @@ class Proof:
     def read_trace(self, request: dict[str, Any]) -> Trace:
         path = Path(request["folder"]) / "trace.json"
         trace = read_document(Trace, path.read_bytes(), str(path))
-        if trace.remnants:
-            self._keep_remnants(request, "")
+        if (
+            trace.remnants
+        ):  # a part of the newest visit, also of a closed one: a visit of its own would have no survey
+            visits = self._shop.ledger.visits(self._shop.machine.key)
+            self._keep_remnants(request, visits[0].id if visits else "")
         return trace
 
     def _keep_remnants(self, request: dict[str, Any], visit: str) -> None:
@@ -215,12 +218,12 @@ class Proof:
             raise Refused("nobody has looked again yet: there is nothing to sign for")
         ledger.close_visit(self._shop.machine.key, visit.id)
         left = self.left()
-        found = [
-            SignedFinding(id, line.id, family, f.path, f.line, left[id].why if id in left else "")
-            for line in clearance.lines
-            for family, f in line.found
-            if (id := known_by(line.id, f))
-        ]
+        found = []
+        for line in clearance.lines:
+            for family, f in line.found:
+                id = known_by(line.id, f)
+                why = left[id].why if id in left else ""
+                found.append(SignedFinding(id, line.id, family, f.path, f.line, why))
         signed = SignOff(
             SIGN_OFF_FORMAT,
             SIGN_OFF_VERSION,

@@ -18,7 +18,7 @@ def write_one(report: Report, path: Path, full: bool = False, side: str = "diffe
         from swept_shelf.desk.parts.pdf import write_pdf
 
         page = report_html(report) if full else owner_html(report, printed=True)
-        write_pdf(page, path, report.survey.machine.name)
+        write_pdf(page, path, report.survey.machine.name, one_sheet=not full)
         return
     if name.endswith((".html", ".htm")):
         page = report_html(report) if full else owner_html(report)

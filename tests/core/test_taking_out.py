@@ -13,10 +13,13 @@ import pytest
 
 from helpers import Job, built, cli, run_forked
 from swept_shelf.core.carry.run import open_run
+from swept_shelf.core.clearance.cells import what_helps
 from swept_shelf.core.documents.errors import Refused
 from swept_shelf.core.documents.sign_off import SignOff, Technician, digest_of
+from swept_shelf.core.documents.survey import NotRead, Person
 from swept_shelf.core.documents.wire import read_document
 from swept_shelf.core.ledger import Ledger
+from swept_shelf.desk.session.opening import find
 
 
 @pytest.fixture
@@ -233,6 +236,18 @@ def test_what_was_removed_by_other_means_is_traced_and_taken_out(tmp_path):
     ).read_text()
 
 
+def test_after_signing_off_a_trace_leaves_the_newest_survey_the_newest(removed):
+    job, _, _, _, _, _ = removed
+    at = ("--root", str(job.machine.folder))
+    visit, surveyed = job.shop.latest()
+    job.clearance()
+    job.shop.proof.sign_off(visit, Technician("Ragna"))
+    (job.machine.root / "opt/thimbleweft").mkdir(parents=True)
+    assert cli("trace", "thimbleweft", *at, "--take-out", "all").returncode == 0
+    assert job.shop.latest()[1].survey.id == surveyed.survey.id
+    assert cli("clearance", *at).returncode == 1 and not find(job.shop).problem
+
+
 def test_a_trace_offers_nothing_that_a_registry_owns_or_that_is_somebodys_work(tmp_path):
     job = Job(built(1).copy(tmp_path / "machine"))
     hero = job.app(job.machine.id("map", "7"))
@@ -247,6 +262,63 @@ def test_a_trace_offers_nothing_that_a_registry_owns_or_that_is_somebodys_work(t
     found = json.loads(cli("trace", hero.packages[0], *at).stdout)
     program = hero.executables[0]
     assert all(f["action"] == "leave" for c in found["cells"] for f in c["findings"] if f["path"] == program)
+
+
+def test_all_spares_what_was_left_with_a_reason(removed):
+    job, _, _, profile, start, _ = removed
+    at = ("--root", str(job.machine.folder))
+    alias = by_path(job.clearance(), ".bashrc")
+    before = profile.read_text()
+    done = cli("clearance", *at, "--leave", f"{alias.id}=hers", "--take-out", "all")
+    assert profile.read_text() == before and not start.exists() and "[left: hers]" in done.stdout
+
+
+def test_a_program_that_no_registry_knows_and_that_stands_there_is_no_leftover(tmp_path):
+    job = Job(built(1).copy(tmp_path / "machine"), survey=False)
+    root, at = job.machine.root, ("--root", str(job.machine.folder))
+    program = root / "usr/local/bin/thimbleweft"
+    program.parent.mkdir(parents=True, exist_ok=True)
+    program.write_text("#!/bin/sh\n")
+    program.chmod(0o755)
+    (root / "etc/cron.d").mkdir(exist_ok=True)
+    (root / "etc/cron.d/odd").write_text("4 5 6 * * root thimbleweft --x\n")
+    found = json.loads(cli("trace", "thimbleweft", *at, "--format", "json").stdout)
+    rows = [f for c in found["cells"] for f in c["findings"]]
+    assert rows and {f["action"] for f in rows} == {"leave"}
+    program.unlink()
+    program.symlink_to("/opt/gone/thimbleweft")
+    found = json.loads(cli("trace", "thimbleweft", *at, "--format", "json").stdout)
+    assert "take_out" in {f["action"] for c in found["cells"] for f in c["findings"]}
+
+
+@pytest.mark.parametrize(
+    ("reason", "helps"),
+    [
+        ("required key not available", "edda unlocks the home"),
+        ("may not be read", "administrator rights"),
+        ("input/output error", "check the disk"),
+        ("is larger than the 16 MB that are read of such a file", "by hand"),
+        ("is not a regular file", "take it away"),
+        ("line 3: no section", "have it mended"),
+    ],
+)
+def test_what_could_not_be_looked_at_says_what_would_help(reason, helps):
+    person = Person("edda", 1050, "/home/edda", "part")
+    assert helps in what_helps(NotRead("/home/edda/.config/x", reason), [person])
+
+
+def test_reports_that_cannot_be_written_and_broken_settings_are_said_by_name(tmp_path):
+    job = Job(built(1).copy(tmp_path / "machine"))
+    at = ("--root", str(job.machine.folder))
+    for name in ("x.pdf", "x.html", "x.cdx.json"):
+        said = cli("report", *at, "-o", str(tmp_path / "nowhere" / name))
+        assert said.returncode == 2 and "nowhere" in said.stderr and "cannot be written" in said.stderr
+    visit, _ = job.shop.latest()
+    (tmp_path / f"folder/visit-{visit.number}-page.html").mkdir(parents=True)
+    assert cli("report", *at, "-o", str(tmp_path / "folder")).returncode == 2
+    (job.shop.ledger.folder / "technician.json").write_text("[1]")
+    said = cli("technician", *at)
+    assert said.returncode == 1 and "technician.json" in said.stderr
 
 
 def test_what_points_at_an_application_that_is_still_here_is_no_leftover(tmp_path):

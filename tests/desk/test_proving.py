@@ -13,6 +13,7 @@ from deskwork import Desk
 from helpers import built
 from swept_shelf.core.documents.clearance import FAMILIES
 from swept_shelf.desk.parts.fold import Fold
+from swept_shelf.desk.parts.pdf import write_pdf
 from swept_shelf.desk.stations.signing import Signing
 
 
@@ -157,3 +158,10 @@ def test_a_file_that_changed_meanwhile_is_said_and_nothing_is_done(proved):
     desk.wait(lambda: not desk.session.busy and not desk.session.proving.working)
     assert (home / ".bash_aliases").read_text() == text and command in text
     assert "nothing to carry out" in desk.window.foot.text()
+
+
+def test_what_is_a_little_more_than_a_sheet_is_printed_on_one(tmp_path, qtbot):
+    html = "".join(f"<p>line {i}</p>" for i in range(48))
+    assert write_pdf(html, tmp_path / "one.pdf", "x", one_sheet=True) == 1
+    assert write_pdf(html, tmp_path / "two.pdf", "x") == 2
+    assert (tmp_path / "one.pdf").read_bytes().startswith(b"%PDF")

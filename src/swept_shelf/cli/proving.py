@@ -48,8 +48,8 @@ def clearance(shop: Workshop, visit: str, chosen: tuple[str, ...], leave: tuple[
     if reasons:
         _leave(shop, found, reasons)
     if chosen:
-        rows = [f for line in found.lines for _, f in line.found]
-        carry(shop, shop.proof.take_out(found.remnants, chosen_ids(rows, chosen)))
+        rows = [(line.id, f) for line in found.lines for _, f in line.found]
+        carry(shop, shop.proof.take_out(found.remnants, chosen_ids(shop, rows, chosen)))
         found = _look(shop, row, run)
     if form == "json":
         out_json(to_json(found))
@@ -83,13 +83,14 @@ def _leave(shop: Workshop, found: Clearance, reasons: dict[str, str]) -> None:
         shop.proof.leave(*known[id], why)
 
 
-def chosen_ids(rows: list[Finding], chosen: tuple[str, ...]) -> set[str]:
-    """The findings meant; `all`: what can be taken out and is nobody's own. Raises Refused for one that is not there."""
-    known = {f.id: f for f in rows}
+def chosen_ids(shop: Workshop, rows: list[tuple[str, Finding]], chosen: tuple[str, ...]) -> set[str]:
+    """The findings meant, of (line, finding); `all`: what can be taken out, is nobody's own and is not left on purpose.
+    Raises Refused for one that is not there."""
+    known, left = {f.id: f for _, f in rows}, shop.proof.left()
     ids: set[str] = set()
     for text in chosen:
         if text == "all":
-            ids |= {f.id for f in rows if f.action == "take_out"}
+            ids |= {f.id for line, f in rows if f.action == "take_out" and known_by(line, f) not in left}
         elif text not in known:
             raise Refused(f"no finding {text}: found are {', '.join(known) or 'none'}")
         elif known[text].action == "leave":

@@ -30,8 +30,8 @@ def trace(shop: Workshop, name: str, chosen: tuple[str, ...], form: str) -> None
     NAME is an application's id or name, as any visit of this machine knew it, or any name, launcher, bus name or path."""
     found = _look(shop, name)
     if chosen:
-        rows = [f for cell in found.cells for f in cell.findings]
-        carry(shop, shop.proof.take_out(found.remnants, chosen_ids(rows, chosen)))
+        rows = [(found.known_as or name, f) for cell in found.cells for f in cell.findings]
+        carry(shop, shop.proof.take_out(found.remnants, chosen_ids(shop, rows, chosen)))
         found = _look(shop, name)
     if form == "json":
         out_json(to_json(found))

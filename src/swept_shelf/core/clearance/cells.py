@@ -12,7 +12,7 @@ from swept_shelf.core.documents.sizes import human_bytes, plural
 from swept_shelf.core.documents.survey import NotRead, Person
 from swept_shelf.core.documents.terms import Looked
 from swept_shelf.core.machine.facts import rights
-from swept_shelf.core.machine.held import LISTENS, MAPPED, OPEN, RUNS, AllHeld, Held
+from swept_shelf.core.machine.held import LISTENS, MAPPED, RUNS, AllHeld, Held
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.references import Found, Pointee
 
@@ -123,8 +123,8 @@ def _held(pointee: Pointee, gone: set[str], rows: list[Held]) -> Iterator[Findin
     programs = set(pointee.programs)
     for h in rows:
         its = h.path in programs or h.path in gone or any(within(h.path, f) for f in pointee.folders)
-        if its and (words := _words(h)):
-            yield standing(pointee.id, h.path, words, text=f"process {h.pid}, {h.program}")
+        if its:
+            yield standing(pointee.id, h.path, _words(h), text=f"process {h.pid}, {h.program}")
 
 
 def _words(h: Held) -> str:
@@ -136,6 +136,4 @@ def _words(h: Held) -> str:
         return f"listens at {h.at} for {h.user}"
     if h.how == MAPPED:
         return f"has a part of it in memory for {h.user}{without}"
-    if h.how == OPEN:
-        return f"has it open for {h.user}{without}{back}"
-    return ""
+    return f"has it open for {h.user}{without}{back}"

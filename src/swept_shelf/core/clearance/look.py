@@ -18,8 +18,8 @@ from swept_shelf.core.clearance.cells import (
     with_state,
 )
 from swept_shelf.core.clearance.findings import standing, standing_at
-from swept_shelf.core.clearance.registered import is_installed, registered
-from swept_shelf.core.clearance.remnants import Remnant, why_it_stays, write_remnants
+from swept_shelf.core.clearance.registered import LET_IT_MEND, is_installed, registered
+from swept_shelf.core.clearance.remnants import Leftovers, Remnant, write_remnants
 from swept_shelf.core.documents.clearance import (
     CLEARANCE_FORMAT,
     CLEARANCE_VERSION,
@@ -47,7 +47,7 @@ from swept_shelf.core.orders.plan import pointee_of
 from swept_shelf.core.references import Found, Pointees, find_references
 from swept_shelf.core.references.find import FAMILIES_IN_HOMES
 from swept_shelf.core.registries.debian import read as debian
-from swept_shelf.core.tree.elsewhere import File
+from swept_shelf.core.tree.elsewhere import Inode
 from swept_shelf.core.tree.part import part_of
 
 Progress = Callable[[str, int, int], None]
@@ -73,7 +73,7 @@ def look_again(
     people = read_people(machine)
     states, owned, trouble = registered(machine)
     listed: dict[str, str] = {}
-    files: dict[File, str] = {}
+    files: dict[Inode, str] = {}
     for line in run.order.lines:
         for row, owners in run.index.rows_of(set(line.packages)):
             if owners <= set(line.packages) and row.identity.type != "folder":
@@ -148,7 +148,7 @@ class _Looker:
             return False
         if entry.own_packages:
             return is_installed(self._states, entry.own_packages[:1])
-        return any(self._machine.exists(p) for p in entry.executables)
+        return any(self._machine.resolve(p) is not None for p in entry.executables)
 
     def remnants(self, removed: list[Application], lines: list[ClearanceLine]) -> list[Remnant]:
         """What was found of each application and can be taken out."""
@@ -200,9 +200,7 @@ class _Looker:
 
     def _registry_cell(self, line: OrderLine) -> Cell:
         if self._trouble:
-            return with_state(
-                "registry", "", [], self._trouble, "the registry mends itself: dpkg --configure -a"
-            )
+            return with_state("registry", "", [], self._trouble, LET_IT_MEND)
         wrong = [
             (p, s) for p in line.packages if (s := self._states.get(p, "not-installed")) != "not-installed"
         ]
@@ -248,14 +246,10 @@ class _Looker:
 
     def _still_there(self, line: OrderLine, paths: dict[str, bool]) -> list[Finding]:
         """Each, with whether it is another than went, and whether it can be taken: no registry owns it, nobody's work is in it."""
-        tree = part_of(self._machine, paths)
+        leftovers = Leftovers(self._machine, self._people, part_of(self._machine, paths))
         found = []
         for path, again in paths.items():
-            stays = (
-                "its registry owns it"
-                if path in self._owned
-                else why_it_stays(self._machine, self._people, path, tree)
-            )
+            stays = "its registry owns it" if path in self._owned else leftovers.why_it_stays(path)
             detail = "is there again" if again else "is still there"
             found.append(standing_at(line.id, path, detail, stays))
         return found

@@ -8,6 +8,8 @@ from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.registries.debian import read as debian
 
+LET_IT_MEND = "let the registry mend itself first: dpkg --configure -a"
+
 
 def registered(machine: Machine) -> tuple[dict[str, str], dict[str, str], str]:
     """Status by package, the files registries own with the sums of settings files, and why the registry could not be read."""

@@ -11,7 +11,7 @@ from swept_shelf import __version__
 from swept_shelf.core.belongings.belong import Maker
 from swept_shelf.core.belongings.candidates import kind_at
 from swept_shelf.core.belongings.claims import Claim
-from swept_shelf.core.belongings.personal import personal_parts
+from swept_shelf.core.belongings.personal import Personal
 from swept_shelf.core.documents.paths import outermost, within
 from swept_shelf.core.documents.protected_places import why_never
 from swept_shelf.core.documents.survey import (
@@ -37,7 +37,7 @@ from swept_shelf.core.documents.wire import to_json
 from swept_shelf.core.machine.facts import machine_facts, rights
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.people import person_of
-from swept_shelf.core.machine.volumes import read_volumes
+from swept_shelf.core.machine.volumes import mount_points, read_volumes
 from swept_shelf.core.survey.accounts_in_use import accounts_in_use
 from swept_shelf.core.tree.index import write_index
 from swept_shelf.core.tree.part import part_of
@@ -55,15 +55,22 @@ class Remnant:
     places: list[str] = field(default_factory=list)
 
 
-def why_it_stays(machine: Machine, people: Iterable[Person], path: str, tree: Tree) -> str:
-    """Why a place that is left may not be taken as a whole; "" where it may."""
-    if why := why_never(path, [p.home for p in people], [v.mount for v in read_volumes(machine)]):
-        return why
-    if path not in tree:
-        return "cannot be walked as a whole"
-    if parts := personal_parts(tree, path):
-        return f"holds somebody’s own work: {parts[0]}"
-    return ""
+class Leftovers:
+    """Which places that are left may be taken as a whole; all of one tree."""
+
+    def __init__(self, machine: Machine, people: Iterable[Person], tree: Tree) -> None:
+        self._homes, self._mounts = [p.home for p in people], mount_points(machine)
+        self._tree, self._personal = tree, Personal(tree)
+
+    def why_it_stays(self, path: str) -> str:
+        """Why it may not be taken; "" where it may."""
+        if why := why_never(path, self._homes, self._mounts):
+            return why
+        if path not in self._tree:
+            return "cannot be walked as a whole"
+        if parts := self._personal.parts(path):
+            return f"holds somebody’s own work: {parts[0]}"
+        return ""
 
 
 def write_remnants(

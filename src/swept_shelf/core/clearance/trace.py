@@ -20,8 +20,8 @@ from swept_shelf.core.clearance.cells import (
     with_state,
 )
 from swept_shelf.core.clearance.findings import standing, standing_at
-from swept_shelf.core.clearance.registered import is_installed, registered
-from swept_shelf.core.clearance.remnants import Remnant, why_it_stays, write_remnants
+from swept_shelf.core.clearance.registered import LET_IT_MEND, is_installed, registered
+from swept_shelf.core.clearance.remnants import Leftovers, Remnant, write_remnants
 from swept_shelf.core.documents.clearance import FAMILIES, Cell, Finding
 from swept_shelf.core.documents.paths import base, outermost
 from swept_shelf.core.documents.sizes import plural
@@ -99,7 +99,9 @@ def trace(
     progress("files and folders", 1, 2)
     looker = _Looker(pointee, machine, people, found, states, owned, trouble, tree, held)
     cells = [looker.cell(f) for f in FAMILIES]
-    here = is_installed(states, pointee.packages) or any(p in owned for p in pointee.programs)
+    here = is_installed(states, pointee.packages) or any(
+        machine.resolve(p) is not None for p in pointee.programs
+    )
     if here:
         cells = [not_to_be_taken(cell) for cell in cells]
     left = None
@@ -149,17 +151,17 @@ class _Looker:
             return processes_cell(self.pointee, (), self.held)
         cell = references_cell(self.pointee.id, family, self.found, self.machine, self.people)
         if family == "registry":
-            return self._with(cell, plural(len(self.states), "package"), self._registered(), self.trouble)
+            looked = plural(len(self.states), "package")
+            return self._with(cell, looked, self._registered(), self.trouble, LET_IT_MEND)
         if family == "files":
-            why_not, _ = said_of(self.tree.not_read, self.people)
-            return self._with(cell, plural(len(self.tree.paths), "path"), self._standing(), why_not)
+            looked = plural(len(self.tree.paths), "path")
+            return self._with(cell, looked, self._standing(), *said_of(self.tree.not_read, self.people))
         return cell
 
-    def _with(self, cell: Cell, looked: str, more: list[Finding], why_not: str) -> Cell:
+    def _with(self, cell: Cell, looked: str, more: list[Finding], why_not: str, helps: str) -> Cell:
         """The cell of what points at it, with what else its family holds."""
-        if cell.state == Looked.COULD_NOT_LOOK and not why_not:
-            why_not = cell.looked_at
-        helps = cell.helps or (said_of(self.tree.not_read, self.people)[1] if why_not else "")
+        if not why_not:
+            why_not, helps = cell.looked_at if cell.state == Looked.COULD_NOT_LOOK else "", cell.helps
         return with_state(cell.family, looked, [*more, *cell.findings], why_not, helps)
 
     def _registered(self) -> list[Finding]:
@@ -177,15 +179,14 @@ class _Looker:
     def _standing(self) -> list[Finding]:
         """What is called like it; what a registry owns goes by that registry alone."""
         pointed = {r.path for r in self.found.references.get(self.pointee.id, ())}
+        leftovers = Leftovers(self.machine, self.people, self.tree)
         found = []
         for path in _called_like(self.pointee, self.tree):
             if path in pointed:
                 continue
             inside = (self.tree.paths[i] for i in self.tree.slice(path))
             listed = any(p in self.owned for p in inside)
-            stays = (
-                "its registry owns it" if listed else why_it_stays(self.machine, self.people, path, self.tree)
-            )
+            stays = "its registry owns it" if listed else leftovers.why_it_stays(path)
             found.append(standing_at(self.pointee.id, path, "is there", stays))
         return found
 

@@ -295,7 +295,7 @@ class Ledger:
                 .order_by(SurveyTable.place.desc())
             ).first()
         if row is None:
-            raise Refused("this visit has no survey")
+            raise Refused("this visit has no survey yet: survey the machine first")
         return row.id
 
     def survey(self, visit: str) -> tuple[Survey, str, Path]:

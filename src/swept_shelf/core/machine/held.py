@@ -58,7 +58,7 @@ def read_held(machine: Machine) -> AllHeld:
             found.rows += list(
                 _of(machine, process.pid, name, user, programs, listening.get(process.pid, []))
             )
-        except PermissionError:
+        except (PermissionError, psutil.AccessDenied):
             found.hidden += machine.live
         except (OSError, psutil.Error):
             continue  # it ended

@@ -21,11 +21,10 @@ from swept_shelf.core.references.hit import Hit
 from swept_shelf.core.references.kind import By, Entry, Kind, Target
 from swept_shelf.core.references.kinds import KINDS
 from swept_shelf.core.references.mentions import MENTION, find_mentions
-from swept_shelf.core.references.places import File as Standing
-from swept_shelf.core.references.places import Places
+from swept_shelf.core.references.places import File, Places
 from swept_shelf.core.references.pointees import Pointees, longest_word, spelled_out, words_in
 from swept_shelf.core.references.take_out import cut_of
-from swept_shelf.core.tree.elsewhere import Elsewhere, File, on_disk
+from swept_shelf.core.tree.elsewhere import Elsewhere, Inode, on_disk
 
 FAMILIES = tuple(dict.fromkeys(k.family for k in KINDS.values()))
 FAMILIES_IN_HOMES = tuple(
@@ -63,7 +62,7 @@ def find_references(
     shipped: Mapping[str, str],
     to: Pointees,
     elsewhere: Elsewhere | None = None,
-    files: Mapping[File, str] | None = None,
+    files: Mapping[Inode, str] | None = None,
 ) -> Found:
     """Every reference to any of `to`. `shipped`: what registries own, with the MD5 sum of a settings file as it was shipped: only
     a settings file that was changed since is looked at, the rest is the registry's own. `elsewhere`: links and names anywhere;
@@ -122,8 +121,8 @@ class _Looker:
         def trouble(path: str, reason: str) -> None:
             self._found.could_not(kind.family, path, reason)
 
-        rows: list[tuple[Standing, list[Hit]]] = []
-        settings: list[tuple[Standing, Entry]] = []
+        rows: list[tuple[File, list[Hit]]] = []
+        settings: list[tuple[File, Entry]] = []
         for place in kind.places:
             if place.pattern.startswith("~") != bool(holder):
                 continue
@@ -156,7 +155,7 @@ class _Looker:
                 effect = hit.entry.enabled and file.heeded and not hidden and not lost
                 self._add(kind, file.path, hit, effect)
 
-    def other_names(self, elsewhere: Elsewhere, files: Mapping[File, str]) -> None:
+    def other_names(self, elsewhere: Elsewhere, files: Mapping[Inode, str]) -> None:
         """Names that its files have where nobody lists them: what they hold stays until those go too."""
         kind = KINDS["other name of its file"]
         for file, id in files.items():
@@ -271,7 +270,7 @@ class _Looker:
             target, seen = self._machine.readlink(here), seen + 1
         return [replace(e, targets=(*e.targets, *targets)) for e in kind.parse(path, first)]
 
-    def _hits(self, kind: Kind, file: Standing, entries: list[Entry], home: str) -> list[Hit]:
+    def _hits(self, kind: Kind, file: File, entries: list[Entry], home: str) -> list[Hit]:
         found: list[Hit] = []
         own = self._to.lists(file.path)  # what an application's own package brought is no reference to it
         for entry in entries:
@@ -309,7 +308,7 @@ class _Looker:
             return not any(True for _ in kind.parse(path, rest))
         return not any(True for _ in said_lines(rest, "#;"))
 
-    def _hidden(self, kind: Kind, file: Standing, home: str) -> bool:
+    def _hidden(self, kind: Kind, file: File, home: str) -> bool:
         """Whether another file hides it: one of its name in a place that counts before this one, or one that is read instead."""
         if any(self._machine.exists(join(parent(file.path), name)) for name in file.place.hidden_by):
             return True
@@ -328,7 +327,7 @@ class _Looker:
         )
 
 
-def _counting(settings: Iterable[tuple[Standing, Entry]], wins: str) -> dict[str, tuple[str, int]]:
+def _counting(settings: Iterable[tuple[File, Entry]], wins: str) -> dict[str, tuple[str, int]]:
     """Per setting the entry that counts."""
     groups: dict[str, list[tuple[int, str, int, str]]] = defaultdict(list)
     for file, entry in settings:

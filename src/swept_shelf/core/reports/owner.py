@@ -15,7 +15,7 @@ from swept_shelf.core.documents.times import day
 from swept_shelf.core.reports.picture import as_address, free_space_svg, in_words
 from swept_shelf.core.reports.visit import NOT_DONE, Report, has_gone, page
 
-_WENT, _STAYS, _KNOW = 12, 6, 6  # rows of the page: one sheet
+_WENT, _STAYS, _KNOW = 10, 4, 4  # rows of the page: one sheet, also where each takes two lines
 
 
 @dataclass(frozen=True, slots=True)

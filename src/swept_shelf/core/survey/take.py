@@ -56,7 +56,7 @@ from swept_shelf.core.survey.entry import application, pointee_of, versions
 from swept_shelf.core.survey.ground import Before, Ground
 from swept_shelf.core.survey.owners import owners
 from swept_shelf.core.survey.use import evidence_of, look_for_use
-from swept_shelf.core.tree.elsewhere import Elsewhere, File, in_tree
+from swept_shelf.core.tree.elsewhere import Elsewhere, Inode, in_tree
 from swept_shelf.core.tree.extents import SHARING
 from swept_shelf.core.tree.index import IndexedPackage, inherited_owners, write_index
 from swept_shelf.core.tree.remember import TRUSTED
@@ -243,7 +243,7 @@ def listed_by(files: dict[str, list[str]]) -> dict[str, str]:
     return found
 
 
-def files_with_names(elsewhere: Elsewhere, whose: Mapping[str, str]) -> dict[File, str]:
+def files_with_names(elsewhere: Elsewhere, whose: Mapping[str, str]) -> dict[Inode, str]:
     """Application of each file that has several names, one of them in its own list."""
     found = {}
     for file, paths in elsewhere.names.items():

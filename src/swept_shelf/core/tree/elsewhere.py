@@ -14,7 +14,7 @@ from swept_shelf.core.machine.commands import run
 from swept_shelf.core.machine.machine import SHELF, Machine
 from swept_shelf.core.tree.walk import SKIPPED, Tree
 
-File = tuple[str, int]  # file system and inode
+Inode = tuple[str, int]  # with its file system, by which a file is known whatever it is called
 _MOST = 500  # files that are looked for by their inode
 
 
@@ -23,12 +23,12 @@ class Elsewhere:
     """`links`: every symbolic link; `names`: the paths of files that have, or had, several names."""
 
     links: list[str] = field(default_factory=list)
-    names: dict[File, list[str]] = field(default_factory=dict)
+    names: dict[Inode, list[str]] = field(default_factory=dict)
 
 
 def in_tree(tree: Tree) -> Elsewhere:
     """By a walk of the whole root."""
-    names: dict[File, list[str]] = defaultdict(list)
+    names: dict[Inode, list[str]] = defaultdict(list)
     several = np.flatnonzero((tree.links > 1) & tree.is_file).tolist()
     for i in several:
         identity = tree.entry_at(i).identity
@@ -36,7 +36,7 @@ def in_tree(tree: Tree) -> Elsewhere:
     return Elsewhere([tree.paths[i] for i in np.flatnonzero(tree.is_link).tolist()], names)
 
 
-def on_disk(machine: Machine, files: Collection[File]) -> Elsewhere:
+def on_disk(machine: Machine, files: Collection[Inode]) -> Elsewhere:
     """By a search of the whole root, for links and for other names of these files. Raises CouldNotRead."""
     found = Elsewhere()
     wanted = set(list(files)[:_MOST])

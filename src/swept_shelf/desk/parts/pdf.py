@@ -6,13 +6,17 @@ import os
 from pathlib import Path
 
 from PySide6.QtCore import QMarginsF
-from PySide6.QtGui import QGuiApplication, QPageLayout, QPageSize, QPdfWriter, QTextDocument
+from PySide6.QtGui import QGuiApplication, QPageLayout, QPageSize, QPainter, QPdfWriter, QTextDocument
 
 from swept_shelf.core.documents.errors import Refused
 
+_SMALLER = (1.0, 1.15, 1.3, 1.5)  # how much more than a sheet holds may be drawn on one
 
-def write_pdf(html: str, path: Path, title: str) -> int:
-    """Write `html` on sheets of A4; returns how many. Raises Refused where the file cannot be written."""
+
+def write_pdf(html: str, path: Path, title: str, one_sheet: bool = False) -> int:
+    """Write `html` on sheets of A4; returns how many. `one_sheet`: drawn smaller where that puts it on one.
+
+    Raises Refused where the file cannot be written."""
     if QGuiApplication.instance() is None:
         os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
         QGuiApplication([])
@@ -35,6 +39,15 @@ def write_pdf(html: str, path: Path, title: str) -> int:
     document = QTextDocument()
     document.setDocumentMargin(0)
     document.setHtml(html)
-    document.setPageSize(writer.pageLayout().paintRectPixels(96).size().toSizeF())
+    sheet = writer.pageLayout().paintRectPixels(96).size().toSizeF()
+    for smaller in _SMALLER if one_sheet else ():
+        document.setPageSize(sheet * smaller)
+        if document.pageCount() == 1:
+            painter = QPainter(writer)
+            painter.scale(1 / smaller, 1 / smaller)
+            document.drawContents(painter)
+            painter.end()
+            return 1
+    document.setPageSize(sheet)
     document.print_(writer)
     return document.pageCount()

@@ -31,7 +31,7 @@ class Found:
 def find(shop: Workshop) -> Found:
     """Read all of it; a survey may take a second, so not on the desk's own thread."""
     found = Found()
-    if shop.ledger.visits(shop.machine.key):
+    if any(v.surveys for v in shop.ledger.visits(shop.machine.key)):
         try:
             found.visit, found.surveyed = shop.latest()
             found.surveyed.index.packages  # noqa: B018 - read while nobody waits

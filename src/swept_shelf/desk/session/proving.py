@@ -78,12 +78,20 @@ class Proving:
     def why_left(self, line: str, finding: Finding) -> Left | None:
         return self.left.get(known_by(line, finding))
 
+    def _is_busy(self) -> bool:
+        """Whether a worker is at work, or about to be: one at a time. It is said."""
+        s = self._session
+        busy = s.worker is not None or bool(self.working) or s.behind.doing("trace")
+        if busy:
+            s.said.emit("Something is being looked at, or carried out: wait until it has ended")
+        return busy
+
     # -- looking ----------------------------------------------------------------------------------------------
 
     def look_again(self) -> None:
         """At what the order took; after something of a trace was taken out, at that name."""
         s = self._session
-        if s.worker is not None or s.visit is None:
+        if self._is_busy() or s.visit is None:
             return
         if self.trace is not None:
             self.look_for(self.trace.name)
@@ -99,7 +107,7 @@ class Proving:
     def look_for(self, name: str) -> None:
         """Whether anything of a name is left anywhere."""
         s = self._session
-        if s.worker is not None or not name.strip():
+        if not name.strip() or self._is_busy():
             return
         self._traced = tempfile.TemporaryDirectory(prefix="swept-shelf-trace-")
         folder = self._traced.name
@@ -122,6 +130,9 @@ class Proving:
             s.looking.progress, s.looking.problem = None, why
             if not why:
                 done()
+            if self._traced is not None:
+                self._traced.cleanup()
+                self._traced = None
             self._read_about()
             s.looking_changed.emit()
             s.clearance_changed.emit()
@@ -138,9 +149,6 @@ class Proving:
 
     def _traced_name(self, request: dict[str, Any]) -> None:
         self.trace = self._session.shop.proof.read_trace(request)
-        if self._traced is not None:
-            self._traced.cleanup()
-            self._traced = None
 
     def _read_about(self) -> None:
         """What was left on purpose, what was signed, and what came back since."""
@@ -157,10 +165,7 @@ class Proving:
     def take_out(self, ids: list[str]) -> None:
         """An order of its own for these findings, carried out at once; then everything is looked at again."""
         s, shown = self._session, self.shown
-        if shown is None or self.working:
-            return
-        if s.worker is not None:
-            s.said.emit("Something is being looked at, or carried out: wait until it has ended")
+        if shown is None or self._is_busy():
             return
         self.working = f"Taking out {len(ids)} of {len(shown.found())}"
 
