@@ -51,10 +51,13 @@ from swept_shelf.workshop import Surveyed, Workshop
 # What put back cannot restore (docs/put-back.md): the registry's own logs, backups, locks and file times.
 EXCUSED = (
     "/var/lib/dpkg/status-old",
+    "/var/lib/dpkg/diversions-old",
+    "/var/lib/dpkg/statoverride-old",
     "/var/lib/dpkg/lock",
     "/var/lib/dpkg/lock-frontend",
     "/var/lib/dpkg/triggers/Lock",
     "/var/log/dpkg.log",
+    "/var/log/alternatives.log",
 )
 EXCUSED_TIMES = (
     "/var/lib/dpkg",
@@ -466,3 +469,44 @@ def dpkg_status(machine: MadeUp, name: str) -> str:
         text=True,
     )
     return done.stdout or "not-installed"
+
+
+def program_and_page(machine):
+    """The program of the map viewer, and a page that its package lists."""
+    hero = Job(machine).app(machine.id("map", "7"))
+    name = hero.own_packages[0]
+    listed = (machine.root / f"var/lib/dpkg/info/{name}.list").read_text().splitlines()
+    return hero.executables[0], next(
+        p for p in listed if p.startswith("/usr/share/doc/") and p.count("/") == 5
+    )
+
+
+def add_rows(root: Path, program: str, page: str, other: str) -> None:
+    """Rows of the registry's tables for `program` and its `page`, beside those of others: chosen by hand, put aside, with rights
+    of its own."""
+    for path in (program, other, "/usr/share/man/man1/plain.1", "/usr/share/man/man1/other.1"):
+        (root / path[1:]).parent.mkdir(parents=True, exist_ok=True)
+        if path != program:
+            (root / path[1:]).write_text("x\n")
+    (root / other[1:]).chmod(0o755)
+    (root / "etc/alternatives").mkdir(parents=True, exist_ok=True)
+    (root / "var/lib/dpkg/alternatives").mkdir(parents=True, exist_ok=True)
+    for path, mode in ((program, "0755"), (other, "4755")):
+        tool("dpkg-statoverride", root, "--add", "root", "root", mode, path)
+    for path in ("/usr/bin/pen", page):
+        tool("dpkg-divert", root, "--local", "--rename", "--divert", f"{path}.old", "--add", path)
+    for path, priority, name in ((program, 5, "plain"), (other, 50, "other")):
+        slave = (
+            "--slave",
+            "/usr/share/man/man1/map-viewer.1",
+            "map-viewer.1",
+            f"/usr/share/man/man1/{name}.1",
+        )
+        link = "--install", "/usr/bin/map-viewer", "map-viewer", path, str(priority)
+        tool("update-alternatives", root, *link, *slave)
+    tool("update-alternatives", root, "--set", "map-viewer", program)
+
+
+def tool(name: str, root: Path, *arguments: str) -> None:
+    """One of the registry's tools on a made-up root."""
+    subprocess.run([name, "--quiet", "--root", str(root), *arguments], check=True)

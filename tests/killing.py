@@ -9,7 +9,17 @@ import sqlite3
 from dataclasses import dataclass, field
 from pathlib import Path
 
-from helpers import Job, MadeUp, built, differences, picture, run_forked, seal_shelves_anew
+from helpers import (
+    Job,
+    MadeUp,
+    add_rows,
+    built,
+    differences,
+    picture,
+    program_and_page,
+    run_forked,
+    seal_shelves_anew,
+)
 from kills import CALLS, POINTS, fresh, under_injection, wait_for_orphans
 from swept_shelf.core.carry.journal import check, read_journal
 from swept_shelf.core.carry.run import Run, open_run
@@ -29,6 +39,7 @@ class Bench:
     def __init__(self, folder: Path) -> None:
         self.folder = folder
         self.machine = built(1).copy(folder / "m")
+        add_rows(self.machine.root, *program_and_page(self.machine), "/usr/bin/other-viewer")
         job = Job(self.machine)
         order = job.order(self.machine.id("map", "7"))
         run = job.prepare(order)

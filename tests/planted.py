@@ -568,18 +568,6 @@ PLANTED: dict[str, list[Sample]] = {
         (f"{H}/bin/nightly", "#!/bin/sh\nashen\nplot7 --all\n", "#!/bin/sh\nashen\n"),
         ("/usr/local/bin/mapper", "#!/bin/bash\nexec /opt/plot/bin/plot\n", "#!/bin/bash\n"),
     ],
-    "override of the registry": [
-        (
-            "/var/lib/dpkg/statoverride",
-            "root _plot 2755 /usr/bin/plot7\nroot root 4755 /usr/bin/x\n",
-            "root root 4755 /usr/bin/x\n",
-        ),
-        (
-            "/var/lib/dpkg/diversions",
-            "/usr/bin/plot7\n/usr/bin/plot7.real\n:\n/a\n/b\nashen\n",
-            "/a\n/b\nashen\n",
-        ),
-    ],
     "recent document": [
         (
             f"{H}/.local/share/recently-used.xbel",
@@ -700,5 +688,6 @@ LINKS: dict[str, list[tuple[str, str]]] = {
         ("/mnt/spare/deep/er/than/any/pattern/link", "/etc/plots"),
     ],
 }
-# Found, and left to the registry's own command; found by the file, by a test of its own.
-ELSEWHERE = ("alternative", "dconf", "other name of its file")
+# Taken by the registry's own tools (test_rows.py); found, and left to the database's tool; found by the file: tests of their own.
+TABLES = ("alternative", "diversion", "override of owner and mode")
+ELSEWHERE = (*TABLES, "dconf", "other name of its file")

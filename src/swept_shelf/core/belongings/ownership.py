@@ -6,12 +6,13 @@ from collections import defaultdict
 
 from swept_shelf.core.belongings.standard_folders import is_standard
 from swept_shelf.core.documents.paths import base, join, parent
+from swept_shelf.core.registries.debian.diversions import stands_at
 from swept_shelf.core.registries.debian.package import DebianRegistry
 from swept_shelf.core.tree.walk import Tree
 
 
 class Ownership:
-    """`owner[path]`: packages that list a file; `folders[path]`: packages that list a folder. What only one package lists
+    """`owner[path]`: packages that list a file, where it stands (it may be diverted); `folders[path]`: packages that list a folder. What only one package lists
     shares that package's one tuple or set: of such there are hundreds of thousands."""
 
     def __init__(self, registry: DebianRegistry | None, tree: Tree) -> None:
@@ -21,7 +22,10 @@ class Ownership:
         real_folder: dict[str, str] = {}
         for package in registry.packages.values() if registry else ():
             alone, only = (package.name,), frozenset((package.name,))
-            for listed in package.files:
+            for name in package.files:
+                listed = (
+                    stands_at(name, package, registry.diverted) if registry and registry.diverted else name
+                )
                 above = parent(listed)
                 if above not in real_folder:
                     whole = tree.real(join(above, "x"))

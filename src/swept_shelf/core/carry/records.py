@@ -14,6 +14,7 @@ from swept_shelf.core.documents.paths import is_clean
 from swept_shelf.core.documents.times import is_moment
 from swept_shelf.core.machine.machine import NO_UUID, Machine
 from swept_shelf.core.machine.sealing import is_sealed, seal
+from swept_shelf.core.registries.debian.rows import TABLES
 
 MANIFEST = "manifest.json"
 _PURPOSE = "record on a shelf"
@@ -150,6 +151,14 @@ _BY_OPERATION: dict[str, dict[str, Callable[[Any], bool]]] = {
         "originals_in": lambda v: v == "" or _is_path(v),
         "other_names": _is_object,
         **_SURROUNDINGS,
+    },
+    "take_row": {
+        "table": lambda v: v in TABLES,
+        "row": lambda v: isinstance(v, list) and all(map(_is_text, v)),
+        "by_hand": _is_flag,
+        "renamed": _is_flag,
+        "folders": _is_object,
+        "made": _is_object,
     },
     "purge_packages": {"packages": lambda v: isinstance(v, list) and all(map(_is_text, v)), **_SURROUNDINGS},
 }

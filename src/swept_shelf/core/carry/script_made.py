@@ -146,6 +146,21 @@ def _below(machine: Machine, top: str) -> Iterator[tuple[str, os.stat_result, in
         return
 
 
+def noted(machine: Machine, paths: Iterable[str]) -> Made:
+    """Links and small files as made_now gives them. What is not there, or is something else, is left out. Raises OSError."""
+    found: Made = {}
+    for path in paths:
+        with (
+            contextlib.suppress(FileNotFoundError, NotADirectoryError),
+            machine.folder(parent(path)) as folder,
+        ):
+            status = os.stat(base(path), dir_fd=folder, follow_symlinks=False)
+            small = stat.S_ISREG(status.st_mode) and status.st_size <= _SMALL
+            if small or stat.S_ISLNK(status.st_mode):
+                found[path] = _noted(path, status, folder)
+    return found
+
+
 def _noted(path: str, status: os.stat_result, folder: int) -> dict[str, Any]:
     noted: dict[str, Any] = {"uid": status.st_uid, "gid": status.st_gid, "mtime_ns": status.st_mtime_ns}
     if stat.S_ISLNK(status.st_mode):

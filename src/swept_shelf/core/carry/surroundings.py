@@ -42,6 +42,14 @@ def surroundings(machine: Machine, names: list[str], times: FolderTimes) -> dict
     return {"folders": folders, "made": made, "accounts": system_accounts(machine)}
 
 
+def attributes_of(machine: Machine, places: Iterable[str], times: FolderTimes) -> dict[str, dict[str, Any]]:
+    """Those of `places` that are folders, with their attributes and their times before the run."""
+    folders: dict[str, dict[str, Any]] = {}
+    for place in places:
+        _note(machine, machine.resolve(place), folders, times)
+    return folders
+
+
 def _note(
     machine: Machine, folder: str | None, folders: dict[str, dict[str, Any]], times: FolderTimes
 ) -> None:

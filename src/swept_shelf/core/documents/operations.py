@@ -97,7 +97,25 @@ class EditLines:
     do: Literal["edit_lines"] = "edit_lines"
 
 
-Operation = KeepOriginal | RemovePackages | PurgePackages | Shelve | EditLines
+Table = Literal["alternatives", "diversions", "overrides"]
+
+
+@dataclass(frozen=True, slots=True)
+class TakeRow:
+    """Have the registry's own tool take a row of one of its tables: a choice of an alternative, a diversion, an override of
+    owner and mode. `row` is the row as it was surveyed (registries/debian/rows.py), `path` the file that it stands in."""
+
+    line: str
+    path: MachinePath
+    table: Table
+    row: list[str]
+    rights: str
+    why: str
+    volume: str
+    do: Literal["take_row"] = "take_row"
+
+
+Operation = KeepOriginal | RemovePackages | PurgePackages | Shelve | EditLines | TakeRow
 
 
 @dataclass(frozen=True, slots=True)

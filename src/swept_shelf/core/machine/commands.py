@@ -21,6 +21,8 @@ from swept_shelf.core.machine.spawner import SYSTEM_PATH, Child, Limits
 
 HELPER = "/usr/lib/apt/apt-helper"
 INSIDE = "/usr/bin/dpkg"  # of a foreign root, inside it
+TABLE_TOOLS = ("update-alternatives", "dpkg-divert", "dpkg-statoverride")
+_OF_A_ROOT = (INSIDE, *(f"/usr/bin/{name}" for name in TABLE_TOOLS))
 READ, CHANGE = "read", "change"
 SHELLS = ("sh", "bash", "zsh", "fish")  # only ever with -n: read, never run
 ALLOWED = frozenset(
@@ -35,7 +37,8 @@ ALLOWED = frozenset(
         "rpm",
         "systemd-inhibit",
         "journalctl",
-        INSIDE,
+        *TABLE_TOOLS,
+        *_OF_A_ROOT,
     }
 )
 TIME_LIMIT = 300.0
@@ -85,8 +88,8 @@ def run(
             raise AssertionError(f"{command} is not on the list of commands")
     if name in SHELLS and (arguments != ("-n",) or as_ != READ or walled):
         raise AssertionError("a shell is only asked for the syntax of a text")
-    if name == INSIDE and walled is None:
-        raise AssertionError("a root's own dpkg runs behind its walls or not at all")
+    if name in _OF_A_ROOT and walled is None:
+        raise AssertionError("a root's own tool runs behind its walls or not at all")
     seconds = TIME_LIMIT if timeout is None else timeout
     env = {**_ENVIRONMENT, **({"TMPDIR": writable} if writable else {}), **(environment or {})}
     asked = _Asked(tuple(fds), cwd, env, int(seconds), as_, writable, walled)

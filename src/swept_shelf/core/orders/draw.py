@@ -26,6 +26,7 @@ from swept_shelf.core.machine.volumes import volume_of
 from swept_shelf.core.orders.scope import Entry, Scope, Weight, is_settings_file, line_name, tickable
 from swept_shelf.core.orders.settle import questions
 from swept_shelf.core.orders.shares import share_out
+from swept_shelf.core.references.take_out import table_of
 
 _GO_TOO = ("personal", "pointed_at")  # questions whose answer may take something along
 
@@ -121,7 +122,7 @@ def _draw_line(
                 for r in entry.references
                 if r.action in wanted
                 and (choice.only is None or r.id in choice.only)
-                and not scope.why_protected(r.path, edited=not r.whole)
+                and (table_of(r.kind) or not scope.why_protected(r.path, edited=not r.whole))
             ]
     settings = [p for p in settings_of_others(scope, entry, packages) if p not in choice.unticked]
     paths = [*_weighed(scope, entry, ticks), *_of_settings(scope, settings)]

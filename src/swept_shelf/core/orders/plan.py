@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import re
-from collections.abc import Collection
+from collections.abc import Collection, Iterator
 
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.operations import (
@@ -16,6 +16,7 @@ from swept_shelf.core.documents.operations import (
     PurgePackages,
     RemovePackages,
     Shelve,
+    TakeRow,
 )
 from swept_shelf.core.documents.order import FREED, Order, OrderLine
 from swept_shelf.core.documents.paths import outermost, within
@@ -28,7 +29,8 @@ from swept_shelf.core.orders.draw import freed_settings, settings_of_others
 from swept_shelf.core.orders.scope import Entry, Scope, is_settings_file, tickable
 from swept_shelf.core.references.cutting import without
 from swept_shelf.core.references.pointees import Pointee, Pointees, pointee_from
-from swept_shelf.core.references.take_out import cuts_for, why_broken
+from swept_shelf.core.references.take_out import cuts_for, table_of, why_broken
+from swept_shelf.core.registries.debian.rows import goes_back, read_row
 from swept_shelf.core.tree.returning import returning_bytes
 
 ADMINISTRATOR = "administrator"
@@ -64,16 +66,21 @@ class _Planner:
         entry = self._scope.entries[line.id]
         ticks = set(line.ticks)
         known = [p for p in line.packages if not self._scope.is_rest(p)]
-        moves = self._moves(entry, ticks)
+        rows = list(self._rows(entry, line)) if isinstance(entry, Application) else []
+        rows_first = [r for r in rows if self._goes_before(r)]
+        rows_first.sort(key=lambda r: r.table != "diversions")
+        moves = self._moves(entry, ticks, {r.row[1] for r in rows_first if r.table == "diversions"})
         before = [m for m in moves if known and self._goes_first(entry, m, known)]
         others = settings_of_others(self._scope, entry, line.packages)
         first = self._taken_at_removal(others, line.packages)
         self._originals(line.id, known)
+        self.operations += rows_first
         self.operations += before
         self._settings(line.id, first, ticks)
         self._remove(line.id, known)
         self.operations += [m for m in moves if m not in before]
         self._settings(line.id, [p for p in others if p not in first], ticks)
+        self.operations += [r for r in rows if r not in rows_first]
         if isinstance(entry, Application):
             self._references(entry, set(line.references))
         self._purge(line.id, self._purgeable(line.packages, ticks))
@@ -204,11 +211,22 @@ class _Planner:
 
     # -- paths --------------------------------------------------------------------------------------------------
 
-    def _moves(self, entry: Entry, ticks: set[str]) -> list[Shelve]:
-        """Ticked belongings as whole paths; around what stays, its neighbours one by one."""
+    def _moves(self, entry: Entry, ticks: set[str], home: set[str]) -> list[Shelve]:
+        """Ticked belongings as whole paths; around what stays, its neighbours one by one. What a package that stays lists is
+        nobody else's to take, unless it has gone `home` to its own place by then."""
         chosen = [b for b in entry.belongings if b.is_path and b.path in ticks]
         paths: dict[str, Belonging] = {}
-        staying = {b.path: [x for x in b.except_ if x not in ticks] for b in chosen}
+        staying = {
+            b.path: [
+                *(x for x in b.except_ if x not in ticks),
+                *(
+                    p
+                    for p, by in self._index.listed_below(b.path).items()
+                    if by - self._gone and p not in home
+                ),
+            ]
+            for b in chosen
+        }
         for b in chosen:
             for path in self._pieces(b.path, staying[b.path]):
                 paths.setdefault(path, b)
@@ -253,7 +271,9 @@ class _Planner:
     def _references(self, app: Application, chosen: set[str]) -> None:
         taken = [op.path for op in self.operations if isinstance(op, Shelve)]
         references = [
-            r for r in app.references if r.id in chosen and not any(within(r.path, t) for t in taken)
+            r
+            for r in app.references
+            if r.id in chosen and not table_of(r.kind) and not any(within(r.path, t) for t in taken)
         ]
         for r in references:
             row = self._index.row(r.path)
@@ -274,6 +294,45 @@ class _Planner:
         edited = dict.fromkeys((r.path, r.kind) for r in references if not r.whole)
         for path, kind in edited:
             self._edit(app, path, [r for r in references if (r.path, r.kind) == (path, kind)], gone)
+
+    def _rows(self, app: Application, line: OrderLine) -> Iterator[TakeRow]:
+        """Rows of the registry's tables that name it, and that no script of a package that goes takes itself."""
+        chosen, volume = set(line.references), self._survey.volumes[0].id
+        for r in app.references:
+            table = table_of(r.kind)
+            if r.id not in chosen or not table:
+                continue
+            try:
+                row = read_row(self._machine, table, r.key)
+            except CouldNotRead as error:
+                self.left_alone.append(LeftAlone(r.path, error.reason))
+                continue
+            if row is None:
+                self.left_alone.append(
+                    LeftAlone(r.path, "has changed since it was surveyed: the row is gone")
+                )
+            elif not any(self._takes_itself(p, table, row) for p in line.packages):
+                yield TakeRow(app.id, r.path, table, row, ADMINISTRATOR, f"{r.kind}: {r.detail}", volume)
+
+    def _goes_before(self, op: TakeRow) -> bool:
+        """Whether a row goes before the files do, and comes back after them. What was put aside of a package that stays goes to
+        its own place first; a choice can be given only while its program stands. Packages need the other rows as they were
+        when they return."""
+        others = op.table == "diversions" and bool(self._index.listing(op.row[1]) - self._gone)
+        return op.table == "alternatives" or (others and goes_back(self._machine, op.row))
+
+    def _takes_itself(self, package: str, table: str, row: list[str]) -> bool:
+        """Whether a package's scripts of removal call the table's tool with what the row is for."""
+        tool, named = {
+            "alternatives": ("update-alternatives", row[0]),
+            "diversions": ("dpkg-divert", row[0]),
+        }.get(table, ("dpkg-statoverride", row[-1]))
+        texts = [
+            self._machine.text(path)
+            for path in self._index.package_paths(package)
+            if path.startswith("/var/lib/dpkg/info/") and path.endswith((".prerm", ".postrm"))
+        ]
+        return any(tool in text and named in text for text in texts)
 
     def _edit(self, app: Application, path: str, references: list[Reference], gone: Pointees) -> None:
         row, text = self._index.row(path), self._text(path)

@@ -9,6 +9,8 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from enum import StrEnum
 
+from swept_shelf.core.documents.operations import Table
+
 
 class By(StrEnum):
     """How something points."""
@@ -100,4 +102,5 @@ class Kind:
     most: int = 16 << 20
     head: int = 0
     strict: bool = False
+    table: Table | None = None  # of the registry (see its rows.py), whose own tool takes the entry
     owner_by_name: bool = False  # the file is called like the person whose it is

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Set as AbstractSet
 
 from swept_shelf.core.documents.masking import masked
-from swept_shelf.core.documents.operations import Cut
+from swept_shelf.core.documents.operations import Cut, Table
 from swept_shelf.core.references.kind import Entry
 from swept_shelf.core.references.kinds import KINDS
 from swept_shelf.core.references.pointees import Pointees
@@ -38,6 +38,11 @@ def cuts_for(
             if cut := cut_of(entry):
                 found.setdefault(cut)
     return list(found)
+
+
+def table_of(kind: str) -> Table | None:
+    """The table of the registry whose own tool takes references of a kind; None where none does."""
+    return KINDS[kind].table if kind in KINDS else None
 
 
 def why_broken(kind: str, path: str, before: str, after: str) -> str:

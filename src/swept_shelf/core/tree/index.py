@@ -477,6 +477,22 @@ class Index:
         )
         return {self._numbers[n] for (n,) in rows}
 
+    def listed_below(self, path: str) -> dict[str, set[str]]:
+        """What packages list below `path`, folders left out: {path: packages}."""
+        _ = self.packages
+        wanted = f"e.folder >= ? AND e.folder < ? AND e.type != {_TYPE_NUMBERS['folder']}"
+        rows = self._base.execute(
+            f"SELECT e.folder, e.name, e.package FROM entries e WHERE {wanted} AND e.package IS NOT NULL "
+            "UNION ALL SELECT t.folder, t.name, t.package FROM listed_too t "
+            f"JOIN entries e ON e.folder = t.folder AND e.name = t.name WHERE {wanted}",
+            self._below(path) * 2,
+        )
+        found: dict[str, set[str]] = {}
+        for folder, name, package in rows:
+            here = os.fsdecode(self._path(folder) + b"/" + name)
+            found.setdefault(here, set()).add(self._numbers[package])
+        return found
+
     def edges(self) -> list[tuple[str, str, str, int]]:
         """(package, needs, kind, choice): a hard dependency is met by any one package of the same choice."""
         return list(self._base.execute("SELECT package, needs, kind, choice FROM edges"))

@@ -29,6 +29,7 @@ from swept_shelf.core.documents.sizes import plural
 from swept_shelf.core.documents.survey import Volume
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.registries.debian import change
+from swept_shelf.core.registries.debian.diversions import diversions, stands_at
 from swept_shelf.core.registries.debian.read import ADMIN, query
 from swept_shelf.core.tree.index import Index
 
@@ -152,9 +153,11 @@ def _make_whole(
 
 def _check_paths(machine: Machine, packages: list[str], index: Index) -> None:
     """The registry must still list what was surveyed, path by path. Raises Refused."""
+    away = diversions(machine)
     for package in query(machine, *packages):
         before = set(index.package_paths(package.name))
-        for path in package.files:
+        for name in package.files:
+            path = stands_at(name, package, away)
             real = join(machine.resolve(parent(path)) or parent(path), base(path))
             if path not in before and real not in before and machine.exists(path) and package.installed:
                 raise Refused(f"{package.name} lists {path}, which was not surveyed")

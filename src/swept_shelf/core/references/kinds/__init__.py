@@ -67,6 +67,7 @@ _MODULES = (
     "ssh_setting",
     "own_script",
     "rights_override",
+    "diversion",
     "recent_document",
     "bookmark",
     "recent_launcher",

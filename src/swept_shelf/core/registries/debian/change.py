@@ -42,7 +42,7 @@ def simulate(machine: Machine, names: list[str], purge: bool = False) -> list[st
     """The packages dpkg would remove, by its own word. Raises Refused with its reason."""
     done = _dpkg(machine, ["--no-act", "--log=/dev/null", "-P" if purge else "-r", *names], simulate=True)
     if done.status != 0:
-        raise Refused(f"dpkg would refuse: {_words(done.err)}")
+        raise Refused(f"dpkg would refuse: {words(done.err)}")
     return sorted(set(re.findall(r"Would remove or purge (\S+) ", done.out.decode("utf-8", "replace"))))
 
 
@@ -52,7 +52,7 @@ def remove(machine: Machine, names: list[str]) -> None:
     after = states(machine, names)
     still = [n for n, (s, _) in after.items() if s not in ("not-installed", "config-files")]
     if still:
-        raise CouldNotRead(f"dpkg left {', '.join(still)} ({after[still[0]][0]}): {_words(done.err)}")
+        raise CouldNotRead(f"dpkg left {', '.join(still)} ({after[still[0]][0]}): {words(done.err)}")
 
 
 def purge(machine: Machine, names: list[str]) -> None:
@@ -60,7 +60,7 @@ def purge(machine: Machine, names: list[str]) -> None:
     done = _dpkg(machine, ["-P", *names])
     still = [n for n, (s, _) in states(machine, names).items() if s != "not-installed"]
     if still:
-        raise CouldNotRead(f"dpkg did not purge {', '.join(still)}: {_words(done.err)}")
+        raise CouldNotRead(f"dpkg did not purge {', '.join(still)}: {words(done.err)}")
 
 
 def install_back(machine: Machine, originals: list[dict[str, Any]], files: list[str]) -> None:
@@ -71,7 +71,7 @@ def install_back(machine: Machine, originals: list[dict[str, Any]], files: list[
     names = [o["package"] for o in originals]
     missing = [n for n, (s, _) in states(machine, names).items() if s != "installed"]
     if missing:
-        raise CouldNotRead(f"dpkg did not install {', '.join(missing)} again: {_words(done.err)}")
+        raise CouldNotRead(f"dpkg did not install {', '.join(missing)} again: {words(done.err)}")
     for original in originals:
         own = {p: k for p, k in original["status"]["paths"].items() if k["type"] != "folder"}
         restore_attributes(machine, own)
@@ -191,6 +191,19 @@ def _dpkg(
         )
 
 
+def tool(machine: Machine, name: str, *arguments: str) -> Ran:
+    """One of the registry's tools for its own tables (rows.py), of the root and inside it. Raises CouldNotRead, Refused."""
+    wait_for_lock(machine)
+    if machine.live:
+        return run(name, *arguments, as_=CHANGE)
+    if machine.chrootless:
+        return run(name, "--root", machine.root, *arguments, as_=CHANGE)
+    if why := cannot_work_inside(machine):
+        raise Refused(why, machine.root)
+    with machine.folder("/") as root:
+        return run(f"/usr/bin/{name}", *arguments, walled=wall(root))
+
+
 def cannot_work_inside(machine: Machine) -> str:
     """Why packages of a foreign root cannot be changed, known before anything is tried; "" where they can."""
     if machine.live or machine.chrootless:
@@ -264,5 +277,6 @@ def replace_text(folder: int, name: str, content: bytes) -> None:
         raise
 
 
-def _words(text: str) -> str:
+def words(text: str) -> str:
+    """What a tool said, short."""
     return " ".join(text.split())[:400] or "no reason given"

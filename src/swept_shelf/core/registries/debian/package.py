@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import datetime
 
 
@@ -74,7 +74,7 @@ class Asked:
 @dataclass(frozen=True, slots=True)
 class DebianRegistry:
     """`asked` by plain package name; `offered`: what the configured sources have, None where that is not known; `commands`: the
-    command lines that its tools wrote down, with when they were given."""
+    command lines that its tools wrote down, with when they were given; `diverted`: see diversions.py."""
 
     packages: dict[str, Package]
     automatic: frozenset[str]
@@ -86,3 +86,4 @@ class DebianRegistry:
     never_remove: tuple[str, ...]
     problems: tuple[tuple[str, str], ...]
     commands: tuple[tuple[datetime, str], ...] = ()
+    diverted: dict[str, tuple[str, str]] = field(default_factory=dict)

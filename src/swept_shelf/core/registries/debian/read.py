@@ -18,6 +18,7 @@ from swept_shelf.core.machine.commands import run
 from swept_shelf.core.machine.descend import folders_below
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.scratch import scratch_folder
+from swept_shelf.core.registries.debian.diversions import diversions
 from swept_shelf.core.registries.debian.history import apt_history, asked, commands, dpkg_history, removed
 from swept_shelf.core.registries.debian.offered import start_reading
 from swept_shelf.core.registries.debian.package import Conffile, DebianRegistry, Package
@@ -81,6 +82,7 @@ def read(machine: Machine, text_of: Callable[[str], str] | None = None) -> Debia
         kept.never,
         tuple([*problems, *unread]),
         tuple(commands(by_apt)),
+        diversions(machine),
     )
 
 
