@@ -5,7 +5,7 @@ from __future__ import annotations
 import os
 import sys
 import tempfile
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from pathlib import Path
 
 _OWN = Path(tempfile.mkdtemp(prefix="swept-shelf-tests-"))
@@ -20,6 +20,7 @@ from hypothesis import settings  # noqa: E402
 
 from evidence import Room  # noqa: E402
 from helpers import Job, MadeUp, built  # noqa: E402
+from ready_workers import ready_workers  # noqa: E402
 from swept_shelf.core.documents.survey import Survey  # noqa: E402
 
 settings.register_profile("here", deadline=None)  # nothing asserts on wall time
@@ -33,6 +34,15 @@ def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item
     if left:
         config.hook.pytest_deselected(items=left)
         items[:] = [i for i in items if i not in left]
+
+
+@pytest.fixture(scope="session", autouse=True)
+def workers_stand_ready() -> Iterator[None]:
+    """Desk and command line start their workers from one that stands ready; what tests of starting import is the real one."""
+    with ready_workers() as command, pytest.MonkeyPatch.context() as patch:
+        for module in ("worker.client", "desk.worker_process", "desk.carrier_process"):
+            patch.setattr(f"swept_shelf.{module}.worker_command", lambda: command)
+        yield
 
 
 @pytest.fixture

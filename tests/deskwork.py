@@ -45,7 +45,8 @@ class Desk:
         self.settle()
 
     def settle(self) -> None:
-        self._qtbot.waitUntil(lambda: not self.session.behind.busy, timeout=60_000)
+        session = self.session
+        self._qtbot.waitUntil(lambda: not (session.behind.busy or session.standing.busy), timeout=60_000)
         for _ in range(4):
             QApplication.processEvents()
             QTest.qWait(1)

@@ -20,7 +20,7 @@ from swept_shelf.core.documents.comparison import Comparison, Promise
 from swept_shelf.core.documents.errors import CouldNotRead, Interrupted, Refused, SweptShelfError
 from swept_shelf.core.documents.order import Order
 from swept_shelf.core.documents.sizes import human_bytes
-from swept_shelf.core.documents.survey import Survey
+from swept_shelf.core.documents.survey import Survey, Volume
 from swept_shelf.core.documents.terms import Ended, Task
 from swept_shelf.core.documents.times import rfc3339
 from swept_shelf.core.documents.wire import read_document
@@ -370,6 +370,10 @@ class Workshop:
             )
 
     # -- what waits on the shelf ---------------------------------------------------------------------------
+
+    def volumes(self) -> list[Volume]:
+        """The machine's volumes, as they are now."""
+        return read_volumes(self.machine)
 
     def waiting(self) -> list[Slot]:
         """Everything on the machine's holding shelves."""

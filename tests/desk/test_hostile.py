@@ -65,7 +65,8 @@ def test_a_shelf_without_our_seal_is_shown_and_offers_nothing(desk):
         1, "shelve", path="/usr/bin/x", identity={}, parent={}, copied=False, surveyed_mode=0
     ) | {"run": run.name, "name": EVIL, "bytes": 10**6}
     (slot / "manifest.json").write_text(json.dumps({"content": manifest, "seal": ""}))
-    desk.session.ledger_changed.emit()
+    desk.session.standing.look()
+    desk.settle()
     desk.session.station_wanted.emit("Ledger")
     desk.settle()
     ledger = desk.window.ledger
@@ -75,6 +76,7 @@ def test_a_shelf_without_our_seal_is_shown_and_offers_nothing(desk):
     desk.settle()
     assert (slot / "item").exists() and not (desk.machine.root / "usr/bin/x").exists()
     (slot / "manifest.json").write_text(json.dumps({"content": manifest | {"at": "yesterday"}, "seal": ""}))
-    desk.session.ledger_changed.emit()
+    desk.session.standing.look()
+    desk.settle()
     desk.settle()
     assert ledger.table.model().rowCount() == 0

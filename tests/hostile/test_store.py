@@ -21,6 +21,7 @@ from helpers import cli, others_may_read
 from swept_shelf.core.documents.errors import CouldNotRead, Refused
 from swept_shelf.core.ledger import Ledger, opening, store
 from swept_shelf.core.machine import open_machine
+from swept_shelf.worker.client import worker_command
 from swept_shelf.workshop import Workshop
 
 
@@ -234,8 +235,6 @@ def test_an_ordinary_person_looks_in_namespaces_of_their_own_too(tmp_path):
     try:
         before = disk.picture_with_access(root)
         request = {"do": "survey", "root": str(root), "folder": str(top / "out")}
-        from swept_shelf.worker.client import worker_command
-
         if not others_may_read(65500):
             pytest.skip("this copy of the project, or its Python, may not be read by other people")
         done = subprocess.run(

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from enum import StrEnum
 from typing import TYPE_CHECKING
 
@@ -10,6 +11,7 @@ from PySide6.QtCore import QTimer
 from swept_shelf.core.carry.run import Run, open_run
 from swept_shelf.core.carry.sheet import records_of
 from swept_shelf.core.documents.run import Record
+from swept_shelf.desk.behind import Behind
 
 if TYPE_CHECKING:
     from swept_shelf.desk.session.session import Session
@@ -26,8 +28,21 @@ class RunState(StrEnum):
     ENDED = "ended"
 
 
+@dataclass(frozen=True, slots=True)
+class RunNow:
+    """A run as its folder has it now. `stopping`: it was asked to stop after the operation at work."""
+
+    records: list[Record]
+    interrupted: bool
+    stopping: bool
+
+
+def read_run(run: Run) -> RunNow:
+    return RunNow(records_of(run), run.interrupted, (run.folder / "stop").exists())
+
+
 class Carrying:
-    """`problem`: why the carrier ended as it did."""
+    """`problem`: why the carrier ended as it did; `stopping`: it was asked to stop after the operation at work."""
 
     def __init__(self, session: Session) -> None:
         self._session = session
@@ -35,9 +50,11 @@ class Carrying:
         self.records: list[Record] = []
         self.state = RunState.NONE
         self.problem = ""
+        self.stopping = False
         self._follow = QTimer(session)
         self._follow.setInterval(_EVERY)
         self._follow.timeout.connect(self._read)
+        self._beside = Behind(session)
         self._journal_size = -1
 
     def take(self, run: Run, state: RunState, records: list[Record]) -> None:
@@ -46,9 +63,14 @@ class Carrying:
         if state == RunState.WORKING:
             self._start_following()
 
+    @property
+    def _is_begun(self) -> bool:
+        """Whether a worker is at work, or a run is made ready: what else is read behind the desk holds nobody up."""
+        return self._session.worker is not None or self._session.behind.doing("run")
+
     def carry_out(self) -> None:
         s, order, visit = self._session, self._session.ordering.order, self._session.visit
-        if order is None or visit is None or s.busy:
+        if order is None or visit is None or self._is_begun:
             return
 
         def prepare() -> Run:
@@ -67,14 +89,19 @@ class Carrying:
 
     def again(self) -> None:
         """Try again what was skipped, or finish what was cut off."""
-        if self.run is not None and self.state != RunState.WORKING:
-            self.carry(open_run(self.run.folder))
-            self._session.station_wanted.emit("Carry out")
+        s, run = self._session, self.run
+        if run is not None and self.state != RunState.WORKING and not self._is_begun:
+            s.behind.do("run", lambda: open_run(run.folder), self._begin_again, s.said.emit)
+
+    def _begin_again(self, run: Run) -> None:
+        self.carry(run)
+        self._session.station_wanted.emit("Carry out")
 
     def carry(self, run: Run) -> None:
         """Carry out what is made ready, whatever station one stands at."""
         s = self._session
         self.run, self.state, self.problem = run, RunState.WORKING, ""
+        self.stopping = False
         (run.folder / "stop").unlink(missing_ok=True)
         s.start_worker(s.shop.carry_request(run), lambda _: self._ended(""), self._ended)
         self._start_following()
@@ -82,12 +109,9 @@ class Carrying:
 
     def stop_after_this(self) -> None:
         if self.run is not None:
-            (self.run.folder / "stop").touch()
+            self.stopping = True
+            self._beside.do("stop", (self.run.folder / "stop").touch, lambda _: None, self._session.said.emit)
             self._session.run_changed.emit()
-
-    @property
-    def stopping(self) -> bool:
-        return self.run is not None and self.state == RunState.WORKING and (self.run.folder / "stop").exists()
 
     def _start_following(self) -> None:
         self._journal_size = -1
@@ -95,35 +119,57 @@ class Carrying:
         self._read()
 
     def _read(self) -> None:
-        s = self._session
-        if self.run is None:
+        """How far it is, read beside the desk; where no worker of ours is at it, whether anybody is."""
+        s, run, seen, ours = self._session, self.run, self._journal_size, self._session.worker is not None
+        if run is None or self._beside.busy:
             return
-        path = self.run.journal_path
-        size = path.stat().st_size if path.exists() else 0
-        if size != self._journal_size:
-            self._journal_size = size
-            self.records = records_of(self.run)
-            s.run_changed.emit()
-        elif s.worker is None and not s.shop.working():
-            self._ended("" if not self.run.interrupted else "the carrier ended early")
 
-    def read_again(self) -> None:
-        """The run as it stands on disk now."""
-        assert self.run is not None
-        self.records = records_of(self.run)
-        self.state = RunState.INTERRUPTED if self.run.interrupted else RunState.ENDED
+        def look() -> tuple[int, RunNow | None, bool]:
+            path = run.journal_path
+            size = path.stat().st_size if path.exists() else 0
+            if size == seen:
+                return size, None, not ours and not s.shop.working()
+            return size, read_run(run), False
+
+        self._beside.do("journal", look, self._heard, s.said.emit)
+
+    def _heard(self, found: tuple[int, RunNow | None, bool]) -> None:
+        size, now, nobody = found
+        if self.state != RunState.WORKING:
+            return
+        self._journal_size = size
+        if now is not None:
+            self.records, self.stopping = now.records, now.stopping
+            self._session.run_changed.emit()
+            self._session.standing.look_soon()
+        elif nobody and self._session.worker is None:
+            self._ended("")
+
+    def now(self, found: RunNow) -> None:
+        """The run as its folder has it."""
+        self.records, self.stopping = found.records, False
+        self.state = RunState.INTERRUPTED if found.interrupted else RunState.ENDED
 
     def _ended(self, why: str) -> None:
-        s = self._session
+        s, run = self._session, self.run
         self._follow.stop()
-        self.read_again()
-        self.problem = why
-        s.proving.taken_out()
-        s.shop.ledger.take_in()
-        s.run_changed.emit()
-        s.ledger_changed.emit()
-        if self.state == RunState.ENDED:
-            s.proving.look_again()
+        assert run is not None
+
+        def look() -> RunNow:
+            s.shop.ledger.take_in()
+            return read_run(run)
+
+        def read(found: RunNow) -> None:
+            self.now(found)
+            self.problem = why or ("the carrier ended early" if found.interrupted else "")
+            s.proving.taken_out()
+            s.run_changed.emit()
+            s.standing.look()
+            if self.state == RunState.ENDED:
+                s.proving.look_again()
+
+        s.behind.do("run", look, read, s.said.emit)
 
     def close(self) -> None:
         self._follow.stop()
+        self._beside.end()

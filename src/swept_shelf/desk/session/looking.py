@@ -36,7 +36,7 @@ class Looking:
         """Hold the survey in hand beside that of the visit before, behind the desk."""
         s = self._session
         self.since = None
-        if s.surveyed is not None and len(s.shop.ledger.visits(s.shop.machine.key)) > 1:
+        if s.surveyed is not None:
             s.behind.do("comparison", s.shop.since_before, self._compared, lambda why: None)
 
     def _compared(self, since: Comparison | None) -> None:
@@ -101,7 +101,7 @@ class Looking:
         self.compare()
         s.looking_changed.emit()
         s.surveyed_changed.emit()
-        s.ledger_changed.emit()
+        s.standing.look()
         s.ordering.draw()
 
     def _failed(self, request: dict[str, Any], why: str) -> None:

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import tempfile
+from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, TypeVar
 
 from swept_shelf.core.carry.run import Run
 from swept_shelf.core.documents.clearance import Clearance, ClearanceLine, Finding, LookedIn, VolumeResult
@@ -20,6 +21,9 @@ from swept_shelf.written import write_one
 
 if TYPE_CHECKING:
     from swept_shelf.desk.session.session import Session
+
+
+_Looked = TypeVar("_Looked", Clearance, Trace)
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,17 +45,14 @@ class Shown:
 
 
 class Proving:
-    """`gone`: what the run in hand moved was put back or emptied meanwhile; `left`: findings left on purpose; `working`: what is
-    being done, in words; `written`: the files of the last sign-off."""
+    """`gone`: what the run in hand moved was put back or emptied meanwhile; `working`: what is being done, in words; `written`: the
+    files of the last sign-off."""
 
     def __init__(self, session: Session) -> None:
         self._session = session
         self.clearance: Clearance | None = None
         self.trace: Trace | None = None
         self.gone = False
-        self.left: dict[str, Left] = {}
-        self.signed: SignOff | None = None
-        self.came: list[tuple[str, str, Finding]] = []
         self.working = ""
         self.written: list[Path] = []
         self._traced: tempfile.TemporaryDirectory[str] | None = None
@@ -59,7 +60,6 @@ class Proving:
     def take(self, clearance: Clearance | None, gone: bool = False) -> None:
         """A clearance that the ledger knows, or none yet."""
         self.clearance, self.gone, self.trace, self.written = clearance, gone, None, []
-        self._read_about()
 
     @property
     def due(self) -> bool:
@@ -76,12 +76,23 @@ class Proving:
         return _of_clearance(self.clearance) if self.clearance is not None else None
 
     def why_left(self, line: str, finding: Finding) -> Left | None:
-        return self.left.get(known_by(line, finding))
+        return self._session.standing.now.left.get(known_by(line, finding))
+
+    @property
+    def signed(self) -> SignOff | None:
+        """The sign-off of the visit in hand."""
+        return self._session.standing.now.signed
+
+    @property
+    def came(self) -> list[tuple[str, str, Finding]]:
+        """What came back since it was signed off: (line, family, finding)."""
+        return self._session.standing.now.came
 
     def _is_busy(self) -> bool:
         """Whether a worker is at work, or about to be: one at a time. It is said."""
         s = self._session
-        busy = s.worker is not None or bool(self.working) or s.behind.doing("trace")
+        at_it = any(map(s.behind.doing, ("trace", "looking")))
+        busy = s.worker is not None or bool(self.working) or at_it
         if busy:
             s.said.emit("Something is being looked at, or carried out: wait until it has ended")
         return busy
@@ -96,13 +107,12 @@ class Proving:
         if self.trace is not None:
             self.look_for(self.trace.name)
             return
-        try:
-            row = s.shop.proof.last_run(s.visit)
-        except SweptShelfError as error:
-            s.said.emit(str(error))
-            return
-        request = s.shop.proof.clearance_request(row)
-        self._start(request, lambda: self._looked(request))
+        proof, visit = s.shop.proof, s.visit
+
+        def ready(request: dict[str, Any]) -> None:
+            self._start(request, lambda: proof.keep_clearance(visit, request), self._looked)
+
+        s.behind.do("looking", lambda: proof.clearance_request(proof.last_run(visit)), ready, s.said.emit)
 
     def look_for(self, name: str) -> None:
         """Whether anything of a name is left anywhere."""
@@ -113,7 +123,7 @@ class Proving:
         folder = self._traced.name
 
         def ready(request: dict[str, Any]) -> None:
-            self._start(request, lambda: self._traced_name(request))
+            self._start(request, lambda: s.shop.proof.read_trace(request), self._traced_name)
 
         s.behind.do(
             "trace", lambda: s.shop.proof.trace_of(name.strip(), folder), ready, lambda why: s.said.emit(why)
@@ -123,42 +133,33 @@ class Proving:
         self.trace = None
         self._session.clearance_changed.emit()
 
-    def _start(self, request: dict[str, Any], done: Any) -> None:
+    def _start(
+        self, request: dict[str, Any], keep: Callable[[], _Looked], take: Callable[[_Looked], None]
+    ) -> None:
         s = self._session
 
         def ended(why: str) -> None:
             s.looking.progress, s.looking.problem = None, why
-            if not why:
-                done()
             if self._traced is not None:
                 self._traced.cleanup()
                 self._traced = None
-            self._read_about()
             s.looking_changed.emit()
             s.clearance_changed.emit()
-            s.ledger_changed.emit()
+            s.standing.look()
+
+        def kept(looked: _Looked) -> None:
+            take(looked)
+            ended("")
 
         s.looking.progress = ("", 0, 3)
-        s.start_worker(request, lambda _: ended(""), ended)
+        s.start_worker(request, lambda _: s.behind.do("looking", keep, kept, ended), ended)
         s.clearance_changed.emit()
 
-    def _looked(self, request: dict[str, Any]) -> None:
-        s = self._session
-        if s.visit is not None:
-            self.clearance = s.shop.proof.keep_clearance(s.visit, request)
+    def _looked(self, clearance: Clearance) -> None:
+        self.clearance = clearance
 
-    def _traced_name(self, request: dict[str, Any]) -> None:
-        self.trace = self._session.shop.proof.read_trace(request)
-
-    def _read_about(self) -> None:
-        """What was left on purpose, what was signed, and what came back since."""
-        s = self._session
-        try:
-            self.left = s.shop.proof.left()
-            self.signed = s.shop.proof.signed(s.visit) if s.visit else None
-            self.came = s.shop.proof.came_since(s.visit, self.clearance) if s.visit and self.clearance else []
-        except SweptShelfError as error:
-            s.said.emit(str(error))
+    def _traced_name(self, trace: Trace) -> None:
+        self.trace = trace
 
     # -- what was found ---------------------------------------------------------------------------------------
 
@@ -185,21 +186,14 @@ class Proving:
         self.working = ""
 
     def leave(self, line: str, finding: Finding, why: str) -> None:
-        try:
-            self._session.shop.proof.leave(line, finding, why)
-        except SweptShelfError as error:
-            self._session.said.emit(str(error))
-        self._read_about()
-        self._session.clearance_changed.emit()
+        s = self._session
+        act = lambda: s.shop.proof.leave(line, finding, why)  # noqa: E731
+        s.behind.do("leaving", act, lambda _: s.standing.look(), s.said.emit)
 
     # -- signing off ------------------------------------------------------------------------------------------
 
     def technician(self) -> Technician:
-        try:
-            return self._session.shop.proof.technician()
-        except SweptShelfError as error:
-            self._session.said.emit(str(error))
-            return Technician()
+        return self._session.standing.now.technician
 
     def sign_off(self, technician: Technician, folder: Path) -> None:
         """Freeze the clearance, close the visit, and write the reports into a folder, behind the desk."""
@@ -214,10 +208,9 @@ class Proving:
 
         def done(written: list[Path]) -> None:
             self.written = [*written, *self._printed(folder)]
-            self._read_about()
             s.said.emit(f"Signed off. Wrote {plural(len(self.written), 'file')} into {folder}")
             s.clearance_changed.emit()
-            s.ledger_changed.emit()
+            s.standing.look()
 
         s.behind.do("signing", act, done, lambda why: s.said.emit(why))
 

@@ -7,9 +7,8 @@ from typing import Any
 
 from PySide6.QtCore import QObject, Signal
 
-from swept_shelf.core.documents.survey import Application, LeftBehind, Survey, Volume
+from swept_shelf.core.documents.survey import Application, LeftBehind, Survey
 from swept_shelf.core.ledger import VisitRow
-from swept_shelf.core.machine.volumes import read_volumes
 from swept_shelf.core.tree.index import Index
 from swept_shelf.desk.behind import Behind
 from swept_shelf.desk.carrier_process import CarrierProcess
@@ -19,6 +18,7 @@ from swept_shelf.desk.session.opening import Found, find
 from swept_shelf.desk.session.ordering import Ordering
 from swept_shelf.desk.session.proving import Proving
 from swept_shelf.desk.session.shelf import ShelfWork
+from swept_shelf.desk.session.standing import Standing
 from swept_shelf.desk.worker_process import WorkerProcess
 from swept_shelf.workshop import Surveyed, Workshop
 
@@ -49,7 +49,7 @@ class Session(QObject):
         self.behind = Behind(self)
         self.worker: WorkerProcess | CarrierProcess | None = None
         self.looking, self.ordering, self.carrying = Looking(self), Ordering(self), Carrying(self)
-        self.proving, self.shelf = Proving(self), ShelfWork(self)
+        self.proving, self.shelf, self.standing = Proving(self), ShelfWork(self), Standing(self)
 
     # -- opening --------------------------------------------------------------------------------------------
 
@@ -72,7 +72,7 @@ class Session(QObject):
         self.surveyed_changed.emit()
         self.run_changed.emit()
         self.clearance_changed.emit()
-        self.ledger_changed.emit()
+        self.standing.look()
         if found.state in (RunState.WORKING, RunState.INTERRUPTED):
             self.station_wanted.emit("Carry out")
         elif self.proving.due:
@@ -100,9 +100,6 @@ class Session(QObject):
         if line != self.selected:
             self.selected = line
             self.selection_changed.emit()
-
-    def volumes_now(self) -> list[Volume]:
-        return read_volumes(self.shop.machine)
 
     # -- the worker -----------------------------------------------------------------------------------------
 
@@ -134,6 +131,7 @@ class Session(QObject):
     def close(self) -> None:
         """The window closes: a looking worker ends, a carrier works on."""
         self.behind.end()
+        self.standing.close()
         self.looking.close()
         self.cancel_worker()
         self.carrying.close()

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Any
 from swept_shelf.core.carry.shelf import Slot
 from swept_shelf.core.documents.terms import Task
 from swept_shelf.core.ledger.store import RunRow
+from swept_shelf.desk.session.carrying import RunNow, read_run
 
 if TYPE_CHECKING:
     from swept_shelf.desk.session.session import Session
@@ -17,7 +18,7 @@ class ShelfWork:
         self._session = session
 
     def waiting(self) -> list[Slot]:
-        return self._session.shop.waiting()
+        return self._session.standing.now.slots
 
     def resume(self) -> None:
         """Put back all of the run in hand."""
@@ -27,16 +28,23 @@ class ShelfWork:
     def work(self, task: Task, run: str, lines: list[str]) -> None:
         """Put back, or empty, lines of a run (all of it when none is named)."""
         s = self._session
-        if s.worker is not None:
+        if s.worker is not None or s.behind.doing("shelf"):
             return
-        visits = s.shop.ledger.visits(s.shop.machine.key)
-        row = next((r for v in visits for r in s.shop.ledger.runs(v.id) if r.id == run), None)
+
+        def find() -> RunRow | None:
+            visits = s.shop.ledger.visits(s.shop.machine.key)
+            return next((r for v in visits for r in s.shop.ledger.runs(v.id) if r.id == run), None)
+
+        s.behind.do("shelf", find, lambda row: self._begin(task, run, row, lines), self._failed)
+
+    def _begin(self, task: Task, run: str, row: RunRow | None, lines: list[str]) -> None:
+        s = self._session
         if row is None:
             s.said.emit(
                 f"No ledger here knows this run: `swept-shelf take-over {run}` on the command line says what it holds."
             )
             return
-        known: RunRow = row
+        known = row
         s.start_worker(
             s.shop.shelf_request(task, known, lines),
             lambda result: self._done(task, known, lines, result),
@@ -46,15 +54,24 @@ class ShelfWork:
 
     def _done(self, task: Task, row: RunRow, lines: list[str], result: dict[str, Any]) -> None:
         s = self._session
-        s.shop.keep_shelf_result(task, row, lines, result)
-        if s.carrying.run is not None and s.carrying.run.id == row.id:
-            s.carrying.read_again()
+        of_run = s.carrying.run is not None and s.carrying.run.id == row.id
+
+        def keep() -> RunNow | None:
+            s.shop.keep_shelf_result(task, row, lines, result)
+            return read_run(s.carrying.run) if of_run and s.carrying.run else None
+
+        s.behind.do("shelf", keep, lambda went: self._kept(task, result, went), self._failed)
+
+    def _kept(self, task: Task, result: dict[str, Any], went: RunNow | None) -> None:
+        s = self._session
+        if went is not None:
+            s.carrying.now(went)
         word = "Put back" if task == Task.PUT_BACK else "Emptied"
         left = [f"{w['path'] or w['line']}: {w['why']}" for w in result["why"]]
         s.said.emit(f"{word}." if not left else f"{word}, but {len(left)} stay: {left[0]}")
         s.run_changed.emit()
-        s.ledger_changed.emit()
+        s.standing.look()
 
     def _failed(self, why: str) -> None:
         self._session.said.emit(why)
-        self._session.ledger_changed.emit()
+        self._session.standing.look()

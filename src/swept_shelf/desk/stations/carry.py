@@ -179,7 +179,7 @@ class CarryStation(Sheet):
             body.addWidget(label(f"and {len(skipped) - 6} more", "small", second=True))
         body.addWidget(rule())
         body.addWidget(label("Volumes, as measured now", "bold", wrap=True))
-        for v in s.volumes_now():
+        for v in s.standing.now.volumes:
             body.addWidget(VolumeBar(v.mount, v.capacity, v.free, 0))
         held = sum(slot.manifest.get("bytes", 0) for slot in s.shelf.waiting() if slot.waiting)
         originals = sum(o["bytes"] for slot in s.shelf.waiting() for o in slot.manifest.get("originals", ()))

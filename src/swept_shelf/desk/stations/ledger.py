@@ -110,7 +110,7 @@ class LedgerStation(Sheet):
 
     def _show_visits(self) -> None:
         s, body = self._session, self.side.clear()
-        visits = s.shop.ledger.visits(s.shop.machine.key)
+        visits = s.standing.now.visits
         body.addWidget(label("Visits", "head"))
         if not visits:
             body.addWidget(label("This computer has not been visited yet.", "small", second=True, wrap=True))
@@ -167,8 +167,8 @@ class LedgerStation(Sheet):
 
     def _show_chart(self) -> None:
         s = self._session
-        visits = list(reversed(s.shop.ledger.visits(s.shop.machine.key)))
-        volumes = s.volumes_now()
+        visits = list(reversed(s.standing.now.visits))
+        volumes = s.standing.now.volumes
         first = volumes[0] if volumes else None
         known = [v for v in visits if first and first.id in v.free]
         self.chart.setVisible(bool(known))
