@@ -105,6 +105,8 @@ def _standing(widget: Painted) -> list[str]:
     turned = [m for m in widget.texts if m.angle]
     wrong = []
     for a, b in itertools.pairwise(turned):
+        if abs(b.rect.bottom() - a.rect.bottom()) >= max(a.rect.width(), b.rect.width()):
+            continue  # on another board
         across = abs(b.rect.x() - a.rect.x()) * math.sin(math.radians(abs(a.angle)))
         if across < QFontMetricsF(theme().font(a.font)).ascent() * 0.8:
             wrong.append(f"“{a.text}” overlaps “{b.text}”")

@@ -224,9 +224,10 @@ def test_boxes_keep_their_true_width_and_stand_within_their_shelf(made_up):
         scale = {round(b.width / b.thing.bytes * 1e6, 3) for b in drawn}
         assert len(scale) == 1
         for layout in layouts:
-            ends = [(b.x, b.x + b.width) for b in layout.boxes]
-            assert all(a[1] <= b[0] for a, b in itertools.pairwise(ends))
-            assert not ends or ends[-1][1] <= width + 6
+            for board in layout.boards:
+                ends = [(b.x, b.x + b.width) for b in board]
+                assert all(a[1] <= b[0] for a, b in itertools.pairwise(ends))
+                assert not ends or ends[-1][1] <= width + 6
             assert len(layout.boxes) + len(layout.small) == len(layout.row.things)
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import random
 from datetime import UTC, datetime, timedelta
 
 import pytest
@@ -31,7 +32,17 @@ from swept_shelf.desk.stations.free_chart import FreeChart
 from swept_shelf.desk.stations.line_bar import LineBar
 from swept_shelf.desk.stations.matrix import Matrix
 from swept_shelf.desk.stations.space import Space, space_words
-from swept_shelf.desk.survey.shelf_layout import ShelfRow, Thing, lay_out_shelves, shelf_for_time
+from swept_shelf.desk.survey.shelf_layout import (
+    LONGER,
+    NO_SIGN,
+    SPANS,
+    ShelfRow,
+    Thing,
+    join_spans,
+    lay_out_shelves,
+    share_boards,
+    shelf_for_time,
+)
 from swept_shelf.desk.survey.use_strip import UseStrip
 from swept_shelf.desk.theme import set_theme, theme
 
@@ -62,9 +73,8 @@ def test_a_band_is_split_in_its_fixed_order_and_adds_up(sizes, width):
 things = st.lists(st.integers(1, 10**10), min_size=0, max_size=30)
 
 
-@given(st.lists(things, min_size=1, max_size=6), st.floats(100, 1500))
-def test_shelves_never_overlap_or_leave_their_board_whatever_the_sizes(sizes, width):
-    rows = [
+def rows_of(sizes):
+    return [
         ShelfRow(
             str(i),
             tuple(
@@ -74,13 +84,52 @@ def test_shelves_never_overlap_or_leave_their_board_whatever_the_sizes(sizes, wi
         )
         for i, row in enumerate(sizes)
     ]
-    for layout in lay_out_shelves(rows, width):
-        assert len(layout.boxes) + len(layout.small) == len(layout.row.things)
-        x = 0.0
-        for box in layout.boxes:
-            assert box.x >= x - 0.01
-            x = box.x + box.width
-        assert x <= width + 6
+
+
+@given(st.lists(things, min_size=1, max_size=6), st.floats(100, 1500), st.integers(0, 20))
+def test_boxes_are_true_to_their_bytes_in_order_and_within_their_board_whatever_the_sizes(
+    sizes, width, boards
+):
+    rows = rows_of(sizes)
+    layouts = lay_out_shelves(rows, width, boards, 80)
+    assert sum(len(x.boards) for x in layouts) <= max(boards, len(rows))
+    drawn = [b for layout in layouts for b in layout.boxes if not b.broken]
+    scale = max((b.width / b.thing.bytes for b in drawn), default=0)
+    for layout in layouts:
+        assert [b.thing for b in layout.boxes] + list(layout.small) == list(layout.row.things)
+        for board in layout.boards:
+            x = 0.0
+            for box in board:
+                assert box.x >= x - 0.01 and (box.broken or abs(box.width - box.thing.bytes * scale) <= 1)
+                x = box.x + box.width
+            assert x <= width + 1
+
+
+@given(st.lists(things, min_size=1, max_size=6), st.integers(0, 20))
+def test_each_further_board_goes_to_the_shelf_with_most_bytes_to_a_board(sizes, boards):
+    rows = rows_of(sizes)
+    given_ = share_boards(rows, boards)
+    assert all(n >= 1 for n in given_) and sum(given_) <= max(boards, len(rows))
+    for row, n in zip(rows, given_, strict=True):
+        others = [r.bytes / m for r, m in zip(rows, given_, strict=True) if m < len(r.things)]
+        assert n == 1 or row.bytes / (n - 1) >= max(others, default=0)
+
+
+def test_of_a_thousand_applications_the_forty_largest_have_names():
+    r = random.Random(5)
+    rows = rows_of([[int(r.lognormvariate(17, 1.6)) for _ in range(n)] for n in (50, 100, 150, 150, 80, 470)])
+    layouts = lay_out_shelves(rows, 800, 9, 80, named=18)
+    named = {b.thing for layout in layouts for b in layout.boxes if b.width >= 18}
+    largest = sorted((t for row in rows for t in row.things), key=lambda t: -t.bytes)[:40]
+    assert set(largest) <= named and sum(len(x.boards) for x in layouts) <= 21
+
+
+def test_a_span_in_which_little_was_used_last_stands_with_the_next_longer_one():
+    rows = {name: [] for name in (*(n for n, _ in SPANS), LONGER, NO_SIGN)}
+    for name, count in (("Today", 1), ("This week", 30), ("This season", 2), ("This year", 40), (LONGER, 1)):
+        rows[name] = [Thing(f"{name}{i}", "x", 100, Kinds(100), "", False) for i in range(count)]
+    join_spans(rows)
+    assert {n: len(t) for n, t in rows.items() if t} == {"Today": 1, "This week": 30, LONGER: 43}
 
 
 def test_the_shelf_of_a_time():

@@ -38,6 +38,9 @@ class Header(QFrame):
                 row.addWidget(line)
             made = QPushButton(name)
             made.setCheckable(True)
+            made.setFocusPolicy(
+                Qt.FocusPolicy.TabFocus
+            )  # a click goes to the station, and so does the keyboard
             made.setAccessibleName(name)
             made.setFont(theme().font("station"))
             made.setFixedHeight(self.height() - 1)

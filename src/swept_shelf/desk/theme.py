@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 from dataclasses import dataclass
+from functools import cache
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QColor, QFont, QFontMetricsF, QGuiApplication
@@ -74,20 +75,10 @@ class Theme:
 
     def font(self, key: str) -> QFont:
         """A font of the desktop's family; figures keep their columns (tabular)."""
-        if key == "mono":
-            font = QFont("monospace")
-            font.setStyleHint(QFont.StyleHint.Monospace)
-            font.setPixelSize(round(12 * self.scale))
-            return font
-        size, bold = _FONTS[key]
-        font = QFont(QApplication.font())
-        font.setPixelSize(round(size * self.scale))
-        font.setBold(bold)
-        font.setFeature(QFont.Tag("tnum"), 1)
-        return font
+        return QFont(_made_font(self.scale, key, QApplication.font().family()))
 
     def metrics(self, key: str) -> QFontMetricsF:
-        return QFontMetricsF(self.font(key))
+        return _made_metrics(self.scale, key, QApplication.font().family())
 
     def px(self, pixels: float) -> int:
         """A measure that grows with the text."""
@@ -96,6 +87,26 @@ class Theme:
     @property
     def slip_width(self) -> int:
         return round(288 * (1 + (self.scale - 1) * 0.5))
+
+
+@cache
+def _made_font(scale: float, key: str, _family: str) -> QFont:
+    if key == "mono":
+        font = QFont("monospace")
+        font.setStyleHint(QFont.StyleHint.Monospace)
+        font.setPixelSize(round(12 * scale))
+        return font
+    size, bold = _FONTS[key]
+    font = QFont(QApplication.font())
+    font.setPixelSize(round(size * scale))
+    font.setBold(bold)
+    font.setFeature(QFont.Tag("tnum"), 1)
+    return font
+
+
+@cache
+def _made_metrics(scale: float, key: str, family: str) -> QFontMetricsF:
+    return QFontMetricsF(_made_font(scale, key, family))
 
 
 _current: Theme | None = None

@@ -46,6 +46,16 @@ def elide_path(path: str, font: str, width: float) -> str:
     return head.rstrip("/") + name
 
 
+def _cut(text: str, font: str, width: float) -> str:
+    """The beginning of a text that has so little room that an ellipsis would take half of it: a full stop says that it is cut."""
+    if text_width(text, font) <= width:
+        return text
+    for end in range(len(text), 0, -1):
+        if text_width(text[:end].rstrip() + ".", font) <= width:
+            return text[:end].rstrip() + "."
+    return ""
+
+
 def text_width(text: str, font: str) -> float:
     return theme().metrics(font).horizontalAdvance(text)
 
@@ -88,6 +98,18 @@ class Painted(QWidget):
         if mark.text:
             self.texts.append(mark)
         return mark
+
+    def upright(
+        self, rect: QRectF, text: str, font: str, color: str = "ink", background: str = "desk"
+    ) -> None:
+        """Add a text that stands upright within `rect`, reading from its foot to its head, elided to its height."""
+        metrics = theme().metrics(font)
+        baseline = rect.center().x() + (metrics.ascent() - metrics.descent()) / 2
+        high = line_height(font)
+        said = _cut(text, font, rect.height())
+        if said:
+            place = QRectF(baseline, rect.bottom() - high, text_width(said, font), high)
+            self.texts.append(TextMark(place, said, font, color, background, angle=-90))
 
     def fill(self, x: float, y: float, width: float, height: float, token: str) -> None:
         rect = QRectF(x, y, width, height)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from datetime import datetime
 
-from PySide6.QtCore import Qt, Signal
+from PySide6.QtCore import Signal
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
@@ -28,6 +28,9 @@ from swept_shelf.desk.theme import theme
 Entry = Application | LeftBehind
 NAMED_WORTH_SAYING = 1_000_000  # bytes
 _TIPS = 20  # paths in a tool tip
+
+
+_NOTHING = "A click, or an arrow key, takes an application in hand and shows what belongs to it."
 
 
 class Drawer(QFrame):
@@ -58,9 +61,6 @@ class Drawer(QFrame):
         top.addWidget(self._cache)
         top.addWidget(self._remove)
         outer.addLayout(top)
-        self._empty = label("Take an application in hand to see what belongs to it.", second=True, wrap=True)
-        self._empty.setAlignment(Qt.AlignmentFlag.AlignTop)
-        outer.addWidget(self._empty, 1)
         self._body = QWidget()
         grid = self._grid = QGridLayout(self._body)
         grid.setContentsMargins(0, 0, 0, 0)
@@ -130,7 +130,6 @@ class Drawer(QFrame):
         now: datetime,
     ) -> None:
         """`ticks`: what the order takes along of it; None where it is not on the order."""
-        self._empty.setVisible(entry is None)
         self._body.setVisible(entry is not None)
         for b in (self._remove, self._cache):
             b.setVisible(entry is not None)
@@ -138,7 +137,7 @@ class Drawer(QFrame):
             elide(printable(entry.name) if entry else "Nothing in hand", "head", theme().px(250))
         )
         self._name.setToolTip(printable(entry.name) if entry else "")
-        self._facts.set(facts(entry, survey) if entry and survey else "")
+        self._facts.set(facts(entry, survey) if entry and survey else _NOTHING)
         if isinstance(entry, Application) and survey:
             self._facts.setToolTip(printable("\n".join(about(survey, entry))))
         if entry is None or survey is None:

@@ -1,9 +1,11 @@
 """Where things stand on the shelves: rectangles from bytes, without a window.
 
-Widths are true across all shelves; only a thing that would leave the others as slivers is drawn broken."""
+Widths are true across all shelves; only a thing that would leave the others as slivers is drawn broken. A shelf takes as many
+boards as its bytes deserve, and the scale is the largest with which all still stand."""
 
 from __future__ import annotations
 
+import heapq
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
@@ -12,8 +14,12 @@ from swept_shelf.core.documents.terms import Kind
 
 SPANS = (("Today", 1), ("This week", 7), ("This season", 92), ("This year", 366))
 LONGER, NO_SIGN, LEFT, STORES = "Longer ago", "No sign of use", "Left behind", "Shared stores"
-SMALLEST = 5.0
-GAP = 6.0
+SMALLEST = 11.0
+GAP = 4.0
+_BROKEN = 0.42  # of the width
+_TRIES = 20
+_NAMED = 40  # so many of the largest have names, whatever else is there
+_MORE_BOARDS = (0, 1, 2, 3, 5, 8, 12)
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,11 +54,15 @@ class Box:
 
 @dataclass(frozen=True, slots=True)
 class ShelfLayout:
-    """`boxes` left to right; `small`: things too small to draw."""
+    """`boards` from the top, each with its boxes left to right; `small`: things too thin to draw, gathered behind the last box."""
 
     row: ShelfRow
-    boxes: tuple[Box, ...]
+    boards: tuple[tuple[Box, ...], ...]
     small: tuple[Thing, ...]
+
+    @property
+    def boxes(self) -> tuple[Box, ...]:
+        return tuple(b for board in self.boards for b in board)
 
 
 def shelves_of(survey: Survey, now: datetime, matching: frozenset[str] | None = None) -> list[ShelfRow]:
@@ -68,7 +78,28 @@ def shelves_of(survey: Survey, now: datetime, matching: frozenset[str] | None = 
             rows[LEFT].append(Thing(left.id, f"of {left.name}", left.bytes.total, left.bytes, "", True))
     if matching is None:
         rows[STORES] = [_store(s) for s in survey.shared_stores]
+    join_spans(rows)
     return [ShelfRow(n, tuple(sorted(t, key=lambda t: (-t.bytes, t.name)))) for n, t in rows.items()]
+
+
+def join_spans(rows: dict[str, list[Thing]]) -> None:
+    """A span in which little was used last stands with the next longer one, under that one's name; Today stays what it is.
+
+    Little: under a tenth of what is known to have been used, by number and by bytes."""
+    spans = [n for n in (*(s for s, _ in SPANS), LONGER) if rows[n]]
+    known = [t for n in spans for t in rows[n]]
+    number, size = len(known), sum(t.bytes for t in known)
+    spans = [n for n in spans if n != SPANS[0][0]]
+    while len(spans) > 2:
+        least = min(spans, key=lambda n: (sum(t.bytes for t in rows[n]), n))
+        things = rows[least]
+        if len(things) * 10 >= number or sum(t.bytes for t in things) * 10 >= size:
+            return
+        place = min(spans.index(least), len(spans) - 2)
+        newer, older = spans[place], spans[place + 1]
+        rows[older] += rows[newer]
+        rows[newer] = []
+        spans.remove(newer)
 
 
 def shelf_of(app: Application, now: datetime) -> str:
@@ -95,17 +126,64 @@ def _store(s: SharedStore) -> Thing:
     return Thing("", s.name, s.bytes, Kinds(**{kind: s.bytes}), "", True)
 
 
-def lay_out_shelves(rows: list[ShelfRow], width: float) -> list[ShelfLayout]:
-    """Boxes for each shelf within `width` pixels, all to one scale of bytes per pixel."""
+def share_boards(rows: list[ShelfRow], boards: int) -> list[int]:
+    """How many boards each shelf gets: one each, each further one to the shelf with most bytes to a board."""
+    given = [1] * len(rows)
+    heap: list[tuple[float, int]] = [(-r.bytes, i) for i, r in enumerate(rows) if len(r.things) > 1]
+    heapq.heapify(heap)
+    for _ in range(boards - len(rows)):
+        if not heap:
+            break
+        _, i = heapq.heappop(heap)
+        given[i] += 1
+        if given[i] < len(rows[i].things):
+            heapq.heappush(heap, (-rows[i].bytes / given[i], i))
+    return given
+
+
+def lay_out_shelves(
+    rows: list[ShelfRow], width: float, boards: int = 0, beside: float = 0, named: float = 0
+) -> list[ShelfLayout]:
+    """Boxes for each shelf within `width` pixels on `boards` in all, to one scale of bytes per pixel; `beside`: pixels that the
+    words for what is too small to draw take behind the last box; `named`: pixels from which a box has a name. Where fewer than
+    the largest would have one, there are more boards."""
     broken = _broken(rows)
-    whole = [sum(t.bytes for t in r.things if t not in broken) for r in rows]
-    room = [
-        width * (0.55 if any(t in broken for t in r.things) else 1.0) - GAP * min(len(r.things), 12)
-        for r in rows
+    least = max(boards, len(rows))
+    wanted = named / max(1, _last_to_name(rows)) if named else 0.0
+    for more in _MORE_BOARDS:
+        given = share_boards(rows, least + more)
+        scale = _largest_scale(rows, given, width, beside, broken)
+        if scale >= wanted:
+            break
+    return [
+        _fill(r, n, scale, width, beside, broken) or ShelfLayout(r, ((),), r.things)
+        for r, n in zip(rows, given, strict=True)
     ]
-    scales = [max(1.0, space) / size for size, space in zip(whole, room, strict=True) if size]
-    scale = min(scales, default=0.0)
-    return [_shelf(r, scale, width, broken) for r in rows]
+
+
+def _last_to_name(rows: list[ShelfRow]) -> int:
+    """Bytes of the smallest of the largest things that hold four fifths of all, of which 40 are enough."""
+    sizes = sorted((t.bytes for r in rows for t in r.things), reverse=True)
+    left = sum(sizes) * 4 // 5
+    for place, size in enumerate(sizes, 1):
+        left -= size
+        if left <= 0 or place == _NAMED:
+            return size
+    return 0
+
+
+def _largest_scale(
+    rows: list[ShelfRow], given: list[int], width: float, beside: float, broken: set[Thing]
+) -> float:
+    most = max((t.bytes for r in rows for t in r.things if t not in broken), default=0)
+    low, high = 0.0, width / most if most else 0.0
+    for _ in range(_TRIES):
+        middle = (low + high) / 2
+        fits = all(
+            _fill(r, n, middle, width, beside, broken) is not None for r, n in zip(rows, given, strict=True)
+        )
+        low, high = (middle, high) if fits else (low, middle)
+    return low
 
 
 def _broken(rows: list[ShelfRow]) -> set[Thing]:
@@ -117,17 +195,26 @@ def _broken(rows: list[ShelfRow]) -> set[Thing]:
     return {t for r in rows for t in r.things if t.bytes > limit and t.bytes * 2 > r.bytes}
 
 
-def _shelf(row: ShelfRow, scale: float, width: float, broken: set[Thing]) -> ShelfLayout:
-    boxes: list[Box] = []
-    small: list[Thing] = []
+def _fill(
+    row: ShelfRow, count: int, scale: float, width: float, beside: float, broken: set[Thing]
+) -> ShelfLayout | None:
+    """The shelf's boards at a scale; None where it does not fit."""
+    boards: list[list[Box]] = [[]]
     x = 0.0
-    for thing in row.things:
+    small: tuple[Thing, ...] = ()
+    for place, thing in enumerate(row.things):
         cut = thing in broken
-        wide = width * 0.42 if cut else thing.bytes * scale
-        if (wide < SMALLEST and not (thing.line and not boxes)) or x + wide > width + 1:
-            small.append(thing)
-            continue
-        wide = max(wide, SMALLEST)
-        boxes.append(Box(thing, x, wide, cut))
+        wide = width * _BROKEN if cut else thing.bytes * scale
+        if wide < SMALLEST:
+            small = row.things[place:]
+            break
+        if x + wide > width + 0.5:
+            boards.append([])
+            x = 0.0
+        boards[-1].append(Box(thing, x, wide, cut))
         x += wide + GAP
-    return ShelfLayout(row, tuple(boxes), tuple(small))
+    if small and boards[-1] and x + beside > width:
+        boards.append([])
+    if len(boards) > count:
+        return None
+    return ShelfLayout(row, tuple(map(tuple, boards)), small)

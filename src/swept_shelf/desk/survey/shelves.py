@@ -7,12 +7,13 @@ from PySide6.QtGui import QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QToolTip
 
 from swept_shelf.core.documents.errors import printable
-from swept_shelf.core.documents.sizes import grouped, human_bytes
+from swept_shelf.core.documents.sizes import grouped, human_bytes, plural
 from swept_shelf.desk.parts.band import paint_band
 from swept_shelf.desk.parts.painted import Painted, line_height, text_width
 from swept_shelf.desk.survey.shelf_layout import (
     LEFT,
     NO_SIGN,
+    STORES,
     Box,
     ShelfLayout,
     ShelfRow,
@@ -21,17 +22,29 @@ from swept_shelf.desk.survey.shelf_layout import (
 )
 from swept_shelf.desk.theme import theme
 
+_ACROSS, _UPRIGHT = 64, 18  # pixels from which a box has its name across, or upright
+_BAND, _WOOD, _BETWEEN = 9, 4, 3  # heights of a box's kinds, of a shelf, of the line between its boards
+_ABOVE = 6  # over a box: what is on the order has its edge there
+_CLOSER = 4  # pixels that a board gives up where all shelves then have room at once
+_KEYS = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1)}
+
 
 class Shelves(Painted):
+    """`opened`: the shelf whose small things are shown in place of all shelves, to a scale of their own."""
+
     selected = Signal(str)
     toggled = Signal(str)
 
     def __init__(self) -> None:
         super().__init__()
         self._rows: list[ShelfRow] = []
-        self._layouts: list[ShelfLayout] = []
         self._places: list[tuple[QRectF, Box, int]] = []
-        self._current = ""
+        self._smalls: list[tuple[QRectF, ShelfRow, int]] = []
+        self._asked: tuple[list[ShelfRow], float, int, float] | None = None
+        self._layouts: list[ShelfLayout] = []
+        self._small_of: dict[str, tuple[Thing, ...]] = {}
+        self._opened_things: tuple[Thing, ...] = ()
+        self._current, self._small_in_hand, self.opened = "", "", ""
         self._ordered: dict[str, str] = {}
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Shelves of applications by last use")
@@ -41,55 +54,72 @@ class Shelves(Painted):
 
     def show_rows(self, rows: list[ShelfRow]) -> None:
         self._rows = rows
+        there = {t for r in rows for t in r.things}
+        self._opened_things = tuple(t for t in self._opened_things if t in there)
+        self.opened = self.opened if self._opened_things else ""
         self.updateGeometry()
         self.refresh()
 
     def show_state(self, current: str, ordered: dict[str, str]) -> None:
+        if current != self._current:
+            self._small_in_hand = ""
         self._current, self._ordered = current, ordered
-        names = [
-            f"{b.thing.name}, {human_bytes(b.thing.bytes)}"
-            for _, b, _ in self._places
-            if b.thing.line == current
-        ]
-        self.setAccessibleDescription(names[0] if names else "nothing in hand")
+        thing = next((t for r in self._rows for t in r.things if t.line and t.line == current), None)
+        self.setAccessibleDescription(_said(thing) if thing else "nothing in hand")
+        self.refresh()
+
+    def open_small(self, shelf: str) -> None:
+        """Show a shelf's small things in place of all; "" shows all again."""
+        self._opened_things = self._small_of.get(shelf, ()) if shelf else ()
+        self.opened, self._small_in_hand = shelf, "" if shelf else self.opened
+        self.updateGeometry()
         self.refresh()
 
     def sizeHint(self) -> QSize:
-        return QSize(640, round(self._pitch() * max(1, len(self._shown_rows())) + 12))
+        return QSize(640, round(self._least() * max(1, len(self._shown_rows())) + _ABOVE))
 
     def minimumSizeHint(self) -> QSize:
-        return QSize(300, self.sizeHint().height())
+        return QSize(300, self.minimumHeight())
 
     # -- layout ---------------------------------------------------------------------------------------------
 
     def _shown_rows(self) -> list[ShelfRow]:
-        return [r for r in self._rows if r.things] or self._rows[:1]
+        rows = [r for r in self._rows if r.things] or self._rows[:1]
+        return [ShelfRow(self.opened, self._opened_things)] if self.opened else rows
 
-    def _pitch(self) -> float:
-        return self._box_height() + (7 if self._tight() else 9)
-
-    def _box_height(self) -> float:
-        return max(42.0, line_height("bold") + line_height("small") + (9 if self._tight() else 11))
-
-    def _tight(self) -> bool:
-        """Whether all shelves fit into what is seen only when they stand a little closer."""
-        above = self.parentWidget()
-        usual = max(42.0, line_height("bold") + line_height("small") + 11) + 9
-        return above is not None and above.height() < usual * len(self._shown_rows()) + 12
+    def _least(self) -> float:
+        """The height of a board whose shelf says its name and its bytes."""
+        return max(42.0, line_height("bold") + line_height("small") + _BAND) + _WOOD + _ABOVE
 
     def lay_out(self) -> None:
         left = max(112.0, text_width(NO_SIGN, "bold") + 18)
-        rows = self._shown_rows()
-        beside = min(300.0, self.width() * 0.3)
-        self._layouts = lay_out_shelves(rows, max(80.0, self.width() - left - beside - 8))
-        self._places = []
-        self.setMinimumHeight(round(self._pitch() * len(rows) + 12))
-        y = 4.0
-        for i, layout in enumerate(self._layouts):
-            if layout.row.name == LEFT and i:
-                self._divide(y - 2)
-            self._row(layout, i, y, left)
-            y += self._pitch()
+        above, rows = self.parentWidget(), self._shown_rows()
+        space = max(self.height() if above is None else above.height(), self._least()) - _ABOVE
+        least = self._least()
+        if least * len(rows) > space >= (least - _CLOSER) * len(rows):
+            least -= _CLOSER
+        count = max(len(rows), int(space // (self._least() + line_height("small") - 2)))
+        beside = text_width("+000 small", "small_bold") + 24
+        asked = (rows, max(80.0, self.width() - left - 12), count, beside)
+        if asked != self._asked:
+            self._asked, self._layouts = asked, lay_out_shelves(*asked, named=_UPRIGHT)
+        layouts = self._layouts
+        used = sum(len(shelf.boards) for shelf in layouts)
+        pitch = min(max(least, space / max(1, used)), 1.7 * least)
+        self.setMinimumHeight(int(least * max(used, len(rows)) + _ABOVE))  # this may lay out, within
+        self.texts, self.shapes, self._places, self._smalls = [], [], [], []
+        y, number = float(_ABOVE), 0
+        for shelf in layouts:
+            if shelf.row.name == LEFT and number:
+                self._divide(y - _ABOVE / 2 - 1)
+            self._label(shelf.row, y, left - 18, pitch)
+            for board in shelf.boards:
+                last = board is shelf.boards[-1]
+                self._board(
+                    shelf, board, last, number, QRectF(left, y, self.width() - left, pitch - _WOOD - _ABOVE)
+                )
+                y += pitch
+                number += 1
 
     def _divide(self, y: float) -> None:
         width = self.width()
@@ -100,21 +130,42 @@ class Shelves(Painted):
 
         self.shapes.append(draw)
 
-    def _row(self, layout: ShelfLayout, number: int, y: float, left: float) -> None:
-        high = self._box_height()
-        self.text(0, y + 2, left - 10, layout.row.name, "bold")
-        self.text(0, y + 3 + line_height("bold"), left - 10, human_bytes(layout.row.bytes), "small", "ink2")
-        self.fill(left - 8, y + high, self.width() - left + 8, 4, "wood")
-        beside: list[Thing] = []
-        end = left
-        for box in layout.boxes:
-            rect = QRectF(left + box.x, y, box.width, high)
+    def _label(self, row: ShelfRow, y: float, width: float, pitch: float) -> None:
+        high, bytes_ = line_height("small"), human_bytes(row.bytes)
+        count = plural(len(row.things), {STORES: "store", LEFT: "thing"}.get(row.name, "application"))
+        self.text(0, y, width, row.name, "bold")
+        y += line_height("bold")
+        if not row.things:
+            return
+        self.text(0, y, width, bytes_, "small", "ink2")
+        if pitch - _ABOVE >= line_height("bold") + 2 * high - 2:
+            self.text(
+                0,
+                y + high,
+                width,
+                f"{count[: count.index(' ')]} small" if self.opened else count,
+                "small",
+                "ink2",
+            )
+        if self.opened:
+            self.text(0, y + 2 * high + 4, width, "Esc: all shelves", "small_bold")
+
+    def _board(
+        self, shelf: ShelfLayout, board: tuple[Box, ...], last: bool, number: int, area: QRectF
+    ) -> None:
+        y = area.bottom()
+        if last:
+            self.fill(area.x() - 8, y, area.width() + 8, _WOOD, "wood")
+        else:
+            self.shapes.append(lambda p: _between(p, QRectF(area.x() - 8, y, area.width() + 8, _BETWEEN)))
+        end = area.x()
+        for box in board:
+            rect = QRectF(area.x() + box.x, area.y(), box.width, area.height())
             self._places.append((rect, box, number))
             self._box(rect, box)
-            if box.width < 60:
-                beside.append(box.thing)
-            end = rect.right()
-        self._beside(layout, beside, end + 14, y + high / 2)
+            end = rect.right() + 12
+        if last and shelf.small:
+            self._small(shelf, number, QRectF(end, area.y(), self.width() - end - 4, area.height()))
 
     def _box(self, rect: QRectF, box: Box) -> None:
         thing = box.thing
@@ -127,8 +178,7 @@ class Shelves(Painted):
             pen = QPen(t.color("ink" if current else "wood"), width)
             if thing.dashed and not current:
                 pen.setStyle(Qt.PenStyle.DashLine)
-            inner = rect.adjusted(1, rect.height() - 9, -1, -1)
-            paint_band(p, inner, thing.kinds)
+            paint_band(p, rect.adjusted(1, rect.height() - _BAND, -1, -1), thing.kinds)
             p.setPen(pen)
             p.setBrush(Qt.BrushStyle.NoBrush)
             p.drawRect(rect.adjusted(width / 2, width / 2, -width / 2, -width / 2))
@@ -140,100 +190,135 @@ class Shelves(Painted):
                 p.fillRect(QRectF(rect.x(), rect.y() - 5, rect.width(), 3), t.color("rust"))
 
         self.shapes.append(draw)
-        if rect.width() >= 60:
-            inside = rect.width() - 12
-            if box.broken:
-                inside = rect.width() * 0.72 - 16
+        if rect.width() >= _ACROSS:
+            inside = rect.width() * 0.72 - 16 if box.broken else rect.width() - 12
             self.text(rect.x() + 7, rect.y() + 1, inside, thing.name, "bold", background="paper")
             note = human_bytes(thing.bytes) + (f" · {thing.note}" if thing.note else "")
             self.text(rect.x() + 7, rect.y() + line_height("bold"), inside, note, "small", "ink2", "paper")
+        elif rect.width() >= _UPRIGHT:
+            self.upright(rect.adjusted(0, 3, 0, -_BAND - 3), thing.name, "small", background="paper")
 
-    def _beside(self, layout: ShelfLayout, things: list[Thing], x: float, middle: float) -> None:
-        """Names of boxes too narrow for them, then what is too small to draw; only whole phrases."""
-        y, room = middle - line_height("small") / 2, self.width() - 4
-        left = list(layout.small)
-        for i, thing in enumerate(things):
-            note = f"{human_bytes(thing.bytes)}" + (f" · {thing.note}" if thing.note else "")
-            name = text_width(thing.name, "small_bold") + 4
-            rest = self._small_text([*things[i + 1 :], *left])
-            if x + name + text_width(note, "small") + (text_width(rest, "small") + 14 if rest else 0) > room:
-                left = [*things[i:], *left]
-                break
-            self.text(x, y, name, thing.name, "small_bold")
-            self.text(x + name, y, text_width(note, "small") + 2, note, "small", "ink2")
-            x += name + text_width(note, "small") + 14
-        words = self._small_text(left)
-        if words and x + text_width(words, "small") <= room:
-            self.text(x, y, text_width(words, "small") + 2, words, "small", "ink2")
-
-    def _small_text(self, things: list[Thing]) -> str:
-        return (
-            f"+{grouped(len(things))} small · {human_bytes(sum(t.bytes for t in things))}" if things else ""
+    def _small(self, shelf: ShelfLayout, number: int, area: QRectF) -> None:
+        """What is too thin to draw: by name where all of it has room, else its number and bytes, which opens."""
+        things = shelf.small
+        self._small_of[shelf.row.name] = things
+        names = [(printable(t.name), human_bytes(t.bytes)) for t in things[:6]]
+        wide = sum(text_width(a, "small_bold") + text_width(b, "small") + 20 for a, b in names)
+        middle = area.center().y() - line_height("small") / 2
+        if len(things) <= 6 and wide <= area.width():
+            x = area.x()
+            for thing, (name, size) in zip(things, names, strict=True):
+                a, b = text_width(name, "small_bold") + 5, text_width(size, "small") + 3
+                mine = bool(thing.line) and thing.line == self._current
+                self.text(x, middle, a, name, "small_bold")
+                self.text(x + a, middle, b, size, "small", "ink2")
+                place = QRectF(x - 4, middle - 2, a + b + 6, line_height("small") + 4)
+                self._mark(place, mine, thing.line in self._ordered)
+                self._places.append((place, Box(thing, x, a + b, False), number))
+                x += a + b + 12
+            return
+        head, size = f"+{grouped(len(things))} small", human_bytes(sum(t.bytes for t in things))
+        wide = min(area.width(), max(text_width(head, "small_bold"), text_width(size, "small")) + 4)
+        top = area.center().y() - line_height("small")
+        self.text(area.x(), top, wide, head, "small_bold")
+        self.text(area.x(), top + line_height("small"), wide, size, "small", "ink2")
+        place = QRectF(area.x() - 4, top - 2, wide + 8, 2 * line_height("small") + 4)
+        inside = any(t.line and t.line == self._current for t in things)
+        self._mark(
+            place,
+            inside or self._small_in_hand == shelf.row.name,
+            any(t.line in self._ordered for t in things),
         )
+        self._smalls.append((place, shelf.row, number))
+
+    def _mark(self, rect: QRectF, current: bool, ordered: bool) -> None:
+        def draw(p: QPainter) -> None:
+            if ordered:
+                p.fillRect(QRectF(rect.x() + 2, rect.y(), rect.width() - 4, 2), theme().color("rust"))
+            if current:
+                p.setPen(QPen(theme().color("ink"), 2))
+                p.setBrush(Qt.BrushStyle.NoBrush)
+                p.drawRect(rect.adjusted(1, 1, -1, -1))
+
+        if current or ordered:
+            self.shapes.append(draw)
 
     # -- mouse and keys -------------------------------------------------------------------------------------
 
     def _at(self, point: QPointF) -> Box | None:
         return next((b for r, b, _ in self._places if r.adjusted(-1, 0, 1, 0).contains(point)), None)
 
+    def _small_at(self, point: QPointF) -> ShelfRow | None:
+        return next((row for r, row, _ in self._smalls if r.contains(point)), None)
+
     def mousePressEvent(self, event: QMouseEvent) -> None:
         if (box := self._at(event.position())) is not None and box.thing.line:
             self.selected.emit(box.thing.line)
+        elif (row := self._small_at(event.position())) is not None:
+            self.open_small(row.name)
+        elif self.opened:
+            self.open_small("")
 
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
         if (box := self._at(event.position())) is not None and box.thing.line:
             self.toggled.emit(box.thing.line)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        key = event.key()
-        if key in (Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Enter) and self._current:
+        key = Qt.Key(event.key())
+        act = key in (Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Enter)
+        if act and self._small_in_hand:
+            self.open_small(self._small_in_hand)
+        elif act and self._current:
             self.toggled.emit(self._current)
-        elif key in (
-            Qt.Key.Key_Left,
-            Qt.Key.Key_Right,
-            Qt.Key.Key_Up,
-            Qt.Key.Key_Down,
-            Qt.Key.Key_Home,
-            Qt.Key.Key_End,
-        ):
+        elif key == Qt.Key.Key_Escape and self.opened:
+            self.open_small("")
+        elif key in _KEYS or key in (Qt.Key.Key_Home, Qt.Key.Key_End):
             self._step(key)
         else:
             super().keyPressEvent(event)
 
-    def _step(self, key: int) -> None:
-        places = [(r, b, n) for r, b, n in self._places if b.thing.line]
-        if not places:
+    def _step(self, key: Qt.Key) -> None:
+        """From what is in hand to its neighbour: along the boards, or to the nearest on the next one."""
+        stops = [(r, b.thing.line, n) for r, b, n in self._places if b.thing.line]
+        stops = sorted(
+            [*stops, *((r, f"\0{row.name}", n) for r, row, n in self._smalls)], key=lambda s: (s[2], s[0].x())
+        )
+        mine = f"\0{self._small_in_hand}" if self._small_in_hand else self._current
+        here = next((i for i, (_, line, _) in enumerate(stops) if line == mine), None)
+        if not stops:
             return
-        here = next((i for i, (_, b, _) in enumerate(places) if b.thing.line == self._current), None)
         if here is None:
-            self.selected.emit(places[0][1].thing.line)
-            return
-        rect, _, row = places[here]
-        if key in (Qt.Key.Key_Left, Qt.Key.Key_Right):
-            there = here + (1 if key == Qt.Key.Key_Right else -1)
+            there = 0
         elif key in (Qt.Key.Key_Home, Qt.Key.Key_End):
-            there = 0 if key == Qt.Key.Key_Home else len(places) - 1
+            there = 0 if key == Qt.Key.Key_Home else len(stops) - 1
+        elif aside := _KEYS[key][0]:
+            there = min(max(here + aside, 0), len(stops) - 1)
         else:
-            down = key == Qt.Key.Key_Down
-            rows = sorted({n for _, _, n in places if (n > row if down else n < row)}, reverse=not down)
+            rect, _, row = stops[here]
+            down = _KEYS[key][1] > 0
+            rows = sorted({n for _, _, n in stops if (n > row if down else n < row)}, reverse=not down)
             if not rows:
                 return
-            there = min(
-                (i for i, (_, _, n) in enumerate(places) if n == rows[0]),
-                key=lambda i: abs(places[i][0].x() - rect.x()),
-            )
-        if 0 <= there < len(places):
-            self.selected.emit(places[there][1].thing.line)
+            near = [i for i, (_, _, n) in enumerate(stops) if n == rows[0]]
+            there = min(near, key=lambda i: abs(stops[i][0].x() - rect.x()))
+        line = stops[there][1]
+        self._small_in_hand = line[1:] if line.startswith("\0") else ""
+        if self._small_in_hand:
+            self.refresh()
+        else:
+            self.selected.emit(line)
+            self.refresh()
 
     def event(self, event: QEvent) -> bool:
         if isinstance(event, QHelpEvent):
-            box = self._at(QPointF(event.pos()))
+            point = QPointF(event.pos())
+            box, row = self._at(point), self._small_at(point)
             if box is not None:
-                t = box.thing
-                QToolTip.showText(
-                    event.globalPos(),
-                    f"{printable(t.name)}\n{human_bytes(t.bytes)} · {grouped(t.bytes)} bytes",
-                )
+                QToolTip.showText(event.globalPos(), _said(box.thing))
+            elif row is not None:
+                names = [f"{t.name} · {human_bytes(t.bytes)}" for t in self._small_of[row.name]]
+                more = f"\nand {len(names) - 12} more" if len(names) > 12 else ""
+                QToolTip.showText(event.globalPos(), printable("\n".join(names[:12])) + more)
             else:
                 QToolTip.hideText()
             return True
@@ -241,3 +326,16 @@ class Shelves(Painted):
 
     def box_of(self, line: str) -> QRectF | None:
         return next((r for r, b, _ in self._places if b.thing.line == line), None)
+
+
+def _said(thing: Thing) -> str:
+    return f"{printable(thing.name)}\n{human_bytes(thing.bytes)} · {grouped(thing.bytes)} bytes" + (
+        f" · {thing.note}" if thing.note else ""
+    )
+
+
+def _between(p: QPainter, rect: QRectF) -> None:
+    """The line between two boards of one shelf."""
+    color = theme().color("wood")
+    color.setAlphaF(0.55)
+    p.fillRect(rect, color)

@@ -48,6 +48,7 @@ from swept_shelf.desk.theme import theme
 LENSES = ("Shelves", "List", "Places")
 _ROOM_FOR_WHY = 660  # pixels at 100 %: in a lower window the sentence is one line
 _TALL, _LARGE = 800, 1.2  # pixels, and the text size from which the drawer needs all its height
+_FOLDED = 46  # pixels of the drawer with nothing in hand: one line
 _DOUBTS = 2  # lines above the lenses: the first things that went wrong; all of them in the tool tip
 _EXPORTS = {
     "csv": ("applications", ".csv", "Comma-separated values"),
@@ -265,7 +266,9 @@ class SurveyStation(QWidget):
     def _fit_drawer(self) -> None:
         """In a low window the drawer leaves the shelves a row, where its own rows are not large."""
         low = self.height() < _TALL and theme().scale < _LARGE and self.drawers.currentIndex() == 0
-        self.drawers.setFixedHeight(round(166 + 62 * theme().scale) - (40 if low else 0))
+        whole = round(166 + 62 * theme().scale) - (40 if low else 0)
+        folded = self._session.entry is None and self.drawers.currentIndex() == 0
+        self.drawers.setFixedHeight(theme().px(_FOLDED) if folded else whole)
 
     def _turn_page(self, on: bool) -> None:
         """All belongings of the application in hand on a page of their own, or back to the lens."""
@@ -327,7 +330,10 @@ class SurveyStation(QWidget):
         s, survey = self._session, self._session.survey
         ready = survey is not None and s.looking.progress is None
         on_page = ready and self.states.currentWidget() is self.page
+        first = ready and self.states.currentIndex() == 1 and self.isVisible()
         self.states.setCurrentIndex(2 if on_page else 0 if ready else 1)
+        if first and not self.find_field.hasFocus():
+            self.lens_in_hand.setFocus()
         self.drawers.setVisible(ready and not on_page)
         self.survey_button.setVisible(ready)
         self._show_why()
@@ -466,6 +472,7 @@ class SurveyStation(QWidget):
         line = s.ordering.order.line(s.selected) if s.ordering.order else None
         ticks = frozenset(line.ticks) if line else None
         self.drawer.show_entry(s.entry, s.survey, ticks, s.ordering.verdict(s.selected), s.shop.machine.now())
+        self._fit_drawer()
         if self.states.currentWidget() is self.page:
             self.page.show_entry(s.entry, s.survey, ticks, s.ordering.verdict(s.selected))
         self.shelves.show_state(s.selected, dict(s.ordering.choice.verdicts))
