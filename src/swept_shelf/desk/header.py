@@ -52,7 +52,6 @@ class Header(QFrame):
             )
             made.setMinimumWidth(round(theme().metrics("station_bold").horizontalAdvance(name)) + 18)
             made.clicked.connect(lambda _=False, n=name: self.station_chosen.emit(n))
-            made.setShortcut(f"Alt+{i + 1}")
             made.setToolTip(f"Alt+{i + 1}")
             self.buttons[name] = made
             row.addWidget(made)

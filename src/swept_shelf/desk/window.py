@@ -57,6 +57,7 @@ class Window(QMainWindow):
 
     def furnish(self, session: Session) -> Window:
         """Put the stations in, for this session."""
+        from swept_shelf.desk.acts import Acts
         from swept_shelf.desk.stations.carry import CarryStation
         from swept_shelf.desk.stations.clearance import ClearanceStation
         from swept_shelf.desk.stations.ledger import LedgerStation
@@ -88,6 +89,7 @@ class Window(QMainWindow):
         ):
             signal.connect(self._show_header)
         self._show_header()
+        self.acts = Acts(self)
         self.setAcceptDrops(True)
         self.go(STATIONS[0])
         return self

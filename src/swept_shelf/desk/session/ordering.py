@@ -23,6 +23,54 @@ class Ordering:
         self.order: Order | None = None
         self.rehearsal: Rehearsal | None = None
         self.problem = ""
+        self._before: list[Choice] = []
+        self._after: list[Choice] = []
+
+    # -- undo and redo --------------------------------------------------------------------------------------
+
+    def _decide(self, choice: Choice) -> None:
+        """Every decision goes this way, so that it can be undone."""
+        if choice != self.choice:
+            self._before.append(self.choice)
+            self._after = []
+        self.choice = choice
+        self.draw()
+
+    @property
+    def can_undo(self) -> bool:
+        return bool(self._before)
+
+    @property
+    def can_redo(self) -> bool:
+        return bool(self._after)
+
+    def undo(self) -> None:
+        self._go_to(self._before, self._after, "Undone")
+
+    def redo(self) -> None:
+        self._go_to(self._after, self._before, "Done again")
+
+    def _go_to(self, there: list[Choice], here: list[Choice], word: str) -> None:
+        if not there:
+            return
+        rehearsed, old = self.rehearsal is not None or self.rehearsing, self.choice
+        here.append(old)
+        self.choice = there.pop()
+        self.draw()
+        if rehearsed:
+            self.rehearse()
+        self._session.said.emit(f"{word}: {self._what_changed(old, self.choice)}.")
+
+    def _what_changed(self, old: Choice, new: Choice) -> str:
+        """In words, what stands differently in two choices."""
+        survey = self._session.survey
+        lines = [k for k in {**old.verdicts, **new.verdicts} if old.verdicts.get(k) != new.verdicts.get(k)]
+        names = [e.name if survey and (e := survey.find(k)) else k for k in lines]
+        if names:
+            return f"{', '.join(names[:3])}{f' and {len(names) - 3} more' if len(names) > 3 else ''}"
+        return "a tick" if old.answers == new.answers else "an answer"
+
+    # -- decisions ------------------------------------------------------------------------------------------
 
     def set_verdict(self, line: str, verdict: str) -> None:
         """Put a line on the order, change its verdict, or take it off ("")."""
@@ -45,8 +93,7 @@ class Ordering:
         self._choose(verdicts)
 
     def _choose(self, verdicts: dict[str, str]) -> None:
-        self.choice = replace(self.choice, verdicts=verdicts)
-        self.draw()
+        self._decide(replace(self.choice, verdicts=verdicts))
 
     def verdict(self, line: str) -> str:
         return self.choice.verdicts.get(line, "")
@@ -54,8 +101,7 @@ class Ordering:
     def set_tick(self, path: str, on: bool) -> None:
         ticked, unticked = set(self.choice.ticked) - {path}, set(self.choice.unticked) - {path}
         (ticked if on else unticked).add(path)
-        self.choice = replace(self.choice, ticked=frozenset(ticked), unticked=frozenset(unticked))
-        self.draw()
+        self._decide(replace(self.choice, ticked=frozenset(ticked), unticked=frozenset(unticked)))
 
     def answer(self, question: str, answer: str) -> None:
         answers, when = dict(self.choice.answers), dict(self.choice.answered_at)
@@ -63,19 +109,18 @@ class Ordering:
         if not answer:
             answers.pop(question)
             when.pop(question)
-        self.choice = replace(self.choice, answers=answers, answered_at=when)
-        self.draw()
+        self._decide(replace(self.choice, answers=answers, answered_at=when))
         self.rehearse()
 
     def begin_again(self) -> None:
         """After a new survey: lines that are still there keep their verdict, ticks and answers are asked anew."""
         survey = self._session.survey
         verdicts = {k: v for k, v in self.choice.verdicts.items() if survey and survey.find(k)}
-        self.choice = Choice(verdicts)
+        self.choice, self._before, self._after = Choice(verdicts), [], []
 
     def clear(self) -> None:
         """The order is being carried out."""
-        self.choice, self.order = Choice(), None
+        self.choice, self.order, self._before, self._after = Choice(), None, [], []
         self._session.order_changed.emit()
 
     def draw(self) -> None:

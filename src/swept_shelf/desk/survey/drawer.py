@@ -75,7 +75,7 @@ class Drawer(QFrame):
             round(theme().metrics("small").horizontalAdvance(self.all_button.text())) + theme().px(16)
         )
         self.all_button.setFixedHeight(theme().px(20))
-        self.all_button.setShortcut("Alt+B")
+        self.all_button.setToolTip("Alt+B")
         self.all_button.clicked.connect(self.page_wanted.emit)
         head.addWidget(self.all_button)
         grid.addLayout(head, 0, 0)

@@ -81,13 +81,13 @@ class ListLens(RowTable):
         rows += [_of_system(name, *known, group) for name, known in of_system.items()]
         if group:
             rows += _headings(rows)
-        in_hand = self.keys()
+        in_hand = self.hand()
         self._quiet = True
         self.show_rows(rows)
         self._take_in_hand(in_hand)
         self._quiet = False
 
-    def keys(self) -> list[str]:
+    def hand(self) -> list[str]:
         """Of the rows in hand."""
         return [
             self.rows.rows[i.row()].key
@@ -96,7 +96,7 @@ class ListLens(RowTable):
         ]
 
     def show_selected(self, line: str) -> None:
-        if line in self.keys():
+        if line in self.hand():
             return
         self._quiet = True
         self.put_in_hand(line)
@@ -108,7 +108,7 @@ class ListLens(RowTable):
         made = io.StringIO()
         writer = csv.writer(made, delimiter="\t", lineterminator="\n")
         writer.writerow([COLUMNS[i].head for i in shown])
-        hand = set(self.keys())
+        hand = set(self.hand())
         for row in self.rows.rows:
             if row.key in hand and not row.heading:
                 writer.writerow([printable(row.cells[i].text) for i in shown])
@@ -129,7 +129,7 @@ class ListLens(RowTable):
             super().keyPressEvent(event)
 
     def _toggle(self) -> None:
-        lines = [k for k in self.keys() if not k.startswith(SYSTEM)]
+        lines = [k for k in self.hand() if not k.startswith(SYSTEM)]
         if lines:
             self.toggled.emit(lines)
 

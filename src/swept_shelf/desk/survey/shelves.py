@@ -254,6 +254,8 @@ class Shelves(Painted):
     def mousePressEvent(self, event: QMouseEvent) -> None:
         if (box := self._at(event.position())) is not None and box.thing.line:
             self.selected.emit(box.thing.line)
+        elif event.button() != Qt.MouseButton.LeftButton:
+            return
         elif (row := self._small_at(event.position())) is not None:
             self.open_small(row.name)
         elif self.opened:

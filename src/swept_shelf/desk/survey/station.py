@@ -5,7 +5,7 @@ from __future__ import annotations
 from itertools import zip_longest
 from pathlib import Path
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QPoint, Qt, Signal
 from PySide6.QtGui import QGuiApplication, QResizeEvent
 from PySide6.QtWidgets import (
     QFileDialog,
@@ -62,6 +62,10 @@ FIND_TIP = (
 
 
 class SurveyStation(QWidget):
+    """`hands`: where keys for what is in hand count; `menu_wanted`: the menu of what is in hand, at a place of the screen."""
+
+    menu_wanted = Signal(QPoint)
+
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
@@ -96,6 +100,7 @@ class SurveyStation(QWidget):
         right.setContentsMargins(0, 0, 0, 24)
         right.addWidget(self.slip)
         row.addLayout(right)
+        self.hands: tuple[QWidget, ...] = (self.lens_pages, self.drawers)
         self._connect()
         self._show_all()
 
@@ -192,6 +197,9 @@ class SurveyStation(QWidget):
             signal.connect(self._show_all)
         s.order_changed.connect(self._show_order)
         s.selection_changed.connect(self._show_selection)
+        for lens in (self.shelves, self.list, self.places.steps):
+            lens.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
+            lens.customContextMenuRequested.connect(lambda at, lens=lens: self._want_menu(lens, at))
         self.shelves.selected.connect(s.select)
         self.shelves.toggled.connect(lambda line: s.ordering.set_verdict(line, Verdict.REMOVE))
         self.list.selected.connect(s.select)
@@ -227,6 +235,14 @@ class SurveyStation(QWidget):
         self.slip.line_taken_off.connect(lambda line: s.ordering.set_verdict(line, ""))
         self.slip.rehearse_wanted.connect(lambda: s.station_wanted.emit("Order"))
         self.slip.carry_wanted.connect(lambda: s.station_wanted.emit("Order"))
+
+    def _want_menu(self, lens: QWidget, at: QPoint) -> None:
+        """By the right button, at the pointer; by the menu key, at what is in hand."""
+        by_key = not QGuiApplication.mouseButtons() and not lens.underMouse()
+        hand = self.shelves.box_of(self._session.selected) if lens is self.shelves else None
+        if by_key and hand is not None:
+            at = hand.center().toPoint()
+        self.menu_wanted.emit(lens.mapToGlobal(at))
 
     def _take_part(self, leads: str) -> None:
         """Go to what a part of the sentence speaks of."""
@@ -443,7 +459,7 @@ class SurveyStation(QWidget):
             self._wrong,
             survey,
             self.list.entries,
-            entries_of(survey, self.list.keys()),
+            entries_of(survey, self.list.hand()),
             sizes,
         )
 

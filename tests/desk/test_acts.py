@@ -1,0 +1,120 @@
+"""Acts: every key, the menu, the page of keys; decisions undone and done again; shelves whose small things open."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import replace
+from pathlib import Path
+
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QGuiApplication
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QLabel
+
+from auditing import audit
+from deskwork import Desk
+from helpers import Job
+from swept_shelf.desk.acts import OF_WIDGETS
+from swept_shelf.desk.keys_page import KeysPage
+
+K = Qt.Key
+
+
+@pytest.fixture
+def desk(looked: Job, qtbot):
+    with Desk(looked.machine, qtbot) as made:
+        yield made
+
+
+def press(desk, key, modifier=Qt.KeyboardModifier.NoModifier, widget=None):
+    QTest.keyClick(widget or QGuiApplication.focusObject(), key, modifier)
+    desk.settle()
+
+
+def test_a_key_for_each_verdict_and_every_decision_can_be_undone_and_done_again(desk):
+    ordering, shelves = desk.session.ordering, desk.window.survey.shelves
+    assert shelves.hasFocus()
+    press(desk, K.Key_Right)
+    first = desk.session.selected
+    press(desk, K.Key_R)
+    assert ordering.verdict(first) == "remove"
+    press(desk, K.Key_C)
+    assert ordering.verdict(first) == "clear_cache"
+    press(desk, K.Key_Right)
+    second = desk.session.selected
+    press(desk, K.Key_K)
+    assert second != first and ordering.verdict(second) == "keep"
+    press(desk, K.Key_Delete)
+    assert ordering.verdict(second) == ""
+    for verdicts in ({first: "clear_cache", second: "keep"}, {first: "clear_cache"}, {first: "remove"}, {}):
+        press(desk, K.Key_Z, Qt.KeyboardModifier.ControlModifier)
+        assert ordering.choice.verdicts == verdicts
+    assert not ordering.can_undo and ordering.order is None and desk.window.foot.text().startswith("Undone: ")
+    both = Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier
+    press(desk, K.Key_Z, both)
+    assert ordering.choice.verdicts == {first: "remove"} and ordering.order is not None
+    press(desk, K.Key_R)
+    assert set(ordering.choice.verdicts) == {first, second} and not ordering.can_redo
+
+
+def test_several_rows_of_the_list_get_one_verdict_and_letters_in_a_field_are_letters(desk):
+    survey = desk.window.survey
+    press(desk, K.Key_2, Qt.KeyboardModifier.ControlModifier)
+    assert survey.lens_in_hand is survey.list and survey.list.hasFocus()
+    press(desk, K.Key_Down)
+    press(desk, K.Key_Down, Qt.KeyboardModifier.ShiftModifier)
+    chosen = survey.list.hand()
+    press(desk, K.Key_R)
+    assert len(chosen) == 2 and set(desk.session.ordering.choice.verdicts) == set(chosen)
+    press(desk, K.Key_F, Qt.KeyboardModifier.ControlModifier)
+    for key in (K.Key_R, K.Key_C, K.Key_K):
+        press(desk, key)
+    assert survey.find_field.text() == "rck" and len(desk.session.ordering.choice.verdicts) == 2
+
+
+def test_the_menu_and_the_page_of_keys_are_made_of_the_same_acts_and_no_two_share_a_key(desk):
+    acts = desk.window.acts
+    keys = [k.toString() for a in acts.all for k in a.action.shortcuts()]
+    assert len(set(keys)) == len(keys) and all(a.action.shortcuts() for a in acts.all)
+    press(desk, K.Key_Right)
+    menu = acts.menu()
+    own = {a.action for a in acts.all}
+    said = [a for a in menu.actions() if not a.isSeparator()]
+    assert said[0].text() == desk.session.entry.name and set(said[1:]) <= own
+    remove = next(a for a in said if a.text() == "Remove")
+    remove.trigger()
+    assert desk.session.ordering.verdict(desk.session.selected) == "remove"
+    assert remove.text() == "Take off the order"
+    press(desk, K.Key_F1)
+    page = desk.window.findChild(KeysPage)
+    words = {x.text() for x in page.findChildren(QLabel)}
+    assert {a.said for a in acts.all} | {said for _, said, _ in OF_WIDGETS} <= words
+    assert audit(page) == []
+    press(desk, K.Key_Escape, widget=page)
+    guide = (Path(__file__).parents[2] / "docs/user-guide.md").read_text()
+    assert [k for k in keys if f"`{k}`" not in guide] == []
+
+
+def test_small_things_of_a_shelf_open_in_its_place_by_click_and_by_key(desk):
+    shelves, survey = desk.window.survey.shelves, desk.session.survey
+    base = survey.applications[0]
+    many = [replace(base, id=f"debian:n{i}", name=f"N{i}") for i in range(300)]
+    many[0] = replace(many[0], bytes=replace(base.bytes, program=900_000_000))
+    object.__setattr__(desk.session.surveyed, "survey", replace(survey, applications=many))
+    try:
+        desk.session.surveyed_changed.emit()
+        words = [t.text for t in shelves.texts if re.fullmatch(r"\+[\d ]+ small", t.text)]
+        assert words and not shelves.opened
+        press(desk, K.Key_Right)
+        for _ in range(300):
+            press(desk, K.Key_Right)
+            if shelves._small_in_hand:
+                break
+        press(desk, K.Key_Return)
+        assert shelves.opened and "Esc: all shelves" in [t.text for t in shelves.texts]
+        assert audit(desk.window) == []
+        press(desk, K.Key_Escape)
+        assert not shelves.opened
+    finally:
+        object.__setattr__(desk.session.surveyed, "survey", survey)
