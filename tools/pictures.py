@@ -128,10 +128,10 @@ def shoot(machine: Path, out: Path, dark: bool) -> None:
     window.survey.take_lens("Shelves")
     window.go("Order")
     assert session.ordering.order is not None
-    session.ordering.answer(session.ordering.order.settle[0].id, "they_stay")
+    session.ordering.answer([session.ordering.order.settle[0].id], "they_stay")
     keep("order")
     for question in session.ordering.order.settle:
-        session.ordering.answer(question.id, "they_stay")
+        session.ordering.answer([question.id], "they_stay")
     wait(lambda: not session.busy)
     shot = QTimer()
     shot.setInterval(5)

@@ -10,13 +10,16 @@ import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QGuiApplication
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QLabel
+from PySide6.QtWidgets import QLabel, QPushButton
 
 from auditing import audit
 from deskwork import Desk
 from helpers import Job
+from swept_shelf.core.documents.order import Settle
 from swept_shelf.desk.acts import OF_WIDGETS
 from swept_shelf.desk.keys_page import KeysPage
+from swept_shelf.desk.parts.labels import Side
+from swept_shelf.desk.stations.questions import Questions
 
 K = Qt.Key
 
@@ -118,3 +121,47 @@ def test_small_things_of_a_shelf_open_in_its_place_by_click_and_by_key(desk):
         assert not shelves.opened
     finally:
         object.__setattr__(desk.session.surveyed, "survey", survey)
+
+
+def test_words_with_no_hit_say_what_was_searched_and_what_can_be_done(desk):
+    survey = desk.window.survey
+    for words, leads in (("qqqqx", True), ("larger=900GB", False)):
+        survey.find_field.setText(words)
+        desk.settle()
+        assert survey.nothing.isVisible() and words in survey.nothing.head.text()
+        assert survey.nothing.trace.isVisible() == leads and not survey.drawer.isVisible()
+        assert audit(desk.window) == []
+    survey.take_lens("List")
+    assert survey.nothing.isVisible()
+    survey.take_lens("Places")
+    assert not survey.nothing.isVisible() and survey.place.isVisible()
+    survey.take_lens("Shelves")
+    desk.click(survey.nothing.clear)
+    assert survey.find_field.text() == "" and survey.shelves.isVisible()
+
+
+def test_many_questions_of_one_kind_have_one_answer_or_are_answered_one_by_one(qtbot):
+    def asked(i, answer=""):
+        answers = ["they_stay", "go_too", "leave_out"]
+        return Settle(f"personal:{i}", str(i), "personal", f"Content in {i}", "3 files", answers, answer)
+
+    side, questions, said = Side("x"), Questions(), []
+    qtbot.addWidget(side)
+    questions.answered.connect(lambda ids, answer: said.append((ids, answer)))
+
+    def show(settle):
+        questions.show(side.clear(), settle)
+        return {b.accessibleName(): b for b in side.findChildren(QPushButton) if not b.isHidden()}
+
+    buttons = show([asked(i) for i in range(6)])
+    assert [n for n in buttons if n.startswith("They stay")] == [
+        "They stay for all: Personal content inside 6 applications"
+    ]
+    buttons["They stay for all: Personal content inside 6 applications"].click()
+    assert said.pop() == ([f"personal:{i}" for i in range(6)], "they_stay")
+    buttons = show([asked(0, "go_too"), *(asked(i) for i in range(1, 6))])
+    buttons["They stay for all: Personal content inside 6 applications"].click()
+    assert said.pop() == ([f"personal:{i}" for i in range(1, 6)], "they_stay")
+    buttons["One by one: Personal content inside 6 applications"].click()
+    assert said.pop() == ([], "")
+    assert len([n for n in show([asked(i) for i in range(6)]) if n.startswith("They stay: ")]) >= 6

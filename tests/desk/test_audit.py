@@ -116,7 +116,7 @@ def _in_survey(desk: Desk) -> list[str]:
     wrong += [f"order with questions: {w}" for w in audit(desk.window)]
     if desk.session.ordering.order is not None:
         desk.session.ordering.answer(
-            desk.session.ordering.order.settle[0].id, desk.session.ordering.order.settle[0].answers[0]
+            [desk.session.ordering.order.settle[0].id], desk.session.ordering.order.settle[0].answers[0]
         )
         desk.settle()
         wrong += [f"order half settled: {w}" for w in audit(desk.window)]

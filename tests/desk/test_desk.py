@@ -380,13 +380,13 @@ def test_several_rows_go_on_the_order_and_off_again_and_out_as_text(looked_desk,
     table.setCurrentIndex(table.rows.index(2, 0))
     for _ in range(3):
         QTest.keyClick(table, Qt.Key.Key_Down, Qt.KeyboardModifier.ShiftModifier)
-    lines = table.keys()
+    lines = table.hand()
     assert (
         len(lines) == 4
         and "4 in hand" in survey.bar._flow.itemAt(survey.bar._flow.count() - 1).widget().text()
     )
     QTest.keyClick(table, Qt.Key.Key_Space)
-    assert set(desk.session.ordering.choice.verdicts) == set(lines) and set(table.keys()) == set(lines)
+    assert set(desk.session.ordering.choice.verdicts) == set(lines) and set(table.hand()) == set(lines)
     text = table.copied().splitlines()
     assert len(text) == 5 and text[0].split("\t")[0] == "Application"
     QTest.keyClick(table, Qt.Key.Key_Space)

@@ -41,8 +41,8 @@ def test_somebodys_own_places_are_asked_about_and_go_when_that_is_the_answer(des
         desk.window.grab().save(shot)
     asked = [r for r in desk.session.survey.find(hero).references if r.action == "ask"]
     assert len(asked) == 2
-    desk.session.ordering.answer(question.id, "go_too")
-    desk.session.ordering.answer(f"personal:{hero}", "they_stay")
+    desk.session.ordering.answer([question.id], "go_too")
+    desk.session.ordering.answer([f"personal:{hero}"], "they_stay")
     desk.wait(lambda: desk.window.order.carry_button.isEnabled())
     line = desk.session.ordering.order.line(hero)
     assert all(r.id in line.references for r in asked)

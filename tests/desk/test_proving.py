@@ -25,7 +25,7 @@ def proved(tmp_path, qtbot):
         desk.survey()
         hero = machine.id("map", "7")
         desk.session.ordering.set_verdict(hero, "remove")
-        desk.session.ordering.answer(f"personal:{hero}", "they_stay")
+        desk.session.ordering.answer([f"personal:{hero}"], "they_stay")
         desk.wait(lambda: not desk.session.busy)
         desk.session.carrying.carry_out()
         desk.wait(lambda: desk.session.proving.clearance is not None and not desk.session.busy)

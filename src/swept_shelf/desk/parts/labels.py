@@ -82,7 +82,7 @@ def rule(dotted: bool = False) -> QFrame:
 
 
 class Side(QFrame):
-    """The paper at the right of every station: a heading, a body that scrolls, and buttons at the foot."""
+    """The paper at the right of every station: a body that scrolls, what stands still below it, and buttons at the foot."""
 
     def __init__(self, name: str) -> None:
         super().__init__()
@@ -98,6 +98,9 @@ class Side(QFrame):
         self._area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self._area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         outer.addWidget(self._area, 1)
+        self._standing = QWidget()
+        outer.addWidget(self._standing)
+        self._outer = outer
         self.foot = QVBoxLayout()
         self.foot.setSpacing(8)
         outer.addLayout(self.foot)
@@ -113,4 +116,16 @@ class Side(QFrame):
         self.body.setContentsMargins(0, 0, 0, 0)
         self.body.setSpacing(4)
         self._area.setWidget(body)
+        self.stand_still()
         return self.body
+
+    def stand_still(self) -> QVBoxLayout:
+        """A fresh layout for what stands still below the body, however long that is."""
+        old, self._standing = self._standing, QWidget()
+        self._outer.replaceWidget(old, self._standing)
+        old.hide()
+        old.deleteLater()
+        still = QVBoxLayout(self._standing)
+        still.setContentsMargins(0, 0, 0, 0)
+        still.setSpacing(4)
+        return still

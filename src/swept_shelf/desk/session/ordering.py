@@ -103,12 +103,14 @@ class Ordering:
         (ticked if on else unticked).add(path)
         self._decide(replace(self.choice, ticked=frozenset(ticked), unticked=frozenset(unticked)))
 
-    def answer(self, question: str, answer: str) -> None:
+    def answer(self, questions: list[str], answer: str) -> None:
+        """The same answer for these questions; "" asks them again."""
         answers, when = dict(self.choice.answers), dict(self.choice.answered_at)
-        answers[question], when[question] = answer, self._session.shop.machine.now()
-        if not answer:
-            answers.pop(question)
-            when.pop(question)
+        for question in questions:
+            answers.pop(question, None)
+            when.pop(question, None)
+            if answer:
+                answers[question], when[question] = answer, self._session.shop.machine.now()
         self._decide(replace(self.choice, answers=answers, answered_at=when))
         self.rehearse()
 

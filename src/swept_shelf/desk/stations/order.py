@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout
+from PySide6.QtWidgets import QHBoxLayout
 
 from swept_shelf.core.carry.ops import describe
 from swept_shelf.core.carry.rehearse import Rehearsal
@@ -13,15 +13,15 @@ from swept_shelf.core.documents.operations import (
     RemovePackages,
     Shelve,
 )
-from swept_shelf.core.documents.order import Order, Settle
+from swept_shelf.core.documents.order import Order
 from swept_shelf.core.documents.sizes import grouped, human_bytes, plural
 from swept_shelf.core.documents.terms import Verdict
 from swept_shelf.core.documents.times import clock
-from swept_shelf.core.orders.settle import ANSWER_WORDS
 from swept_shelf.desk.parts.labels import button, label, rule
 from swept_shelf.desk.parts.rows import Cell, Row, RowTable
 from swept_shelf.desk.parts.volume_bar import VolumeBar
 from swept_shelf.desk.session import Session
+from swept_shelf.desk.stations.questions import Questions
 from swept_shelf.desk.stations.sheet import LEFT, Sheet
 from swept_shelf.desk.survey.slip import line_note
 from swept_shelf.desk.theme import theme
@@ -38,6 +38,8 @@ _COLUMNS = (
 class OrderStation(Sheet):
     def __init__(self, session: Session) -> None:
         super().__init__(session, "Order", "Settle first")
+        self._questions = Questions(self)
+        self._questions.answered.connect(self._answered)
         self.left.addLayout(self.head)
         self._way_back = label("", "small", wrap=True)
         self._way_back.setContentsMargins(LEFT, 0, 0, 0)
@@ -124,6 +126,12 @@ class OrderStation(Sheet):
         self._way_back.style().polish(self._way_back)
         self._way_back.setVisible(bool(self._way_back.text()))
 
+    def _answered(self, ids: list[str], answer: str) -> None:
+        if ids:
+            self._session.ordering.answer(ids, answer)
+        else:
+            self._show_side(self._session.ordering.order)
+
     def _rows(self, order: Order, operations: list[Operation]) -> list[Row]:
         rows: list[Row] = []
         number = 0
@@ -163,14 +171,13 @@ class OrderStation(Sheet):
             else "There is no order."
         )
         body.addWidget(label(words, "small", second=True, wrap=True))
-        for question in settle:
-            body.addWidget(rule(dotted=True))
-            self._question(body, question)
+        self._questions.show(body, settle)
+        body.addStretch(1)
         if order:
+            body = self.side.stand_still()
             thick = rule()
             thick.setFixedHeight(2)
             thick.setStyleSheet(f"background: {theme().hex('ink')};")
-            body.addSpacing(6)
             body.addWidget(thick)
             for words, count, font in (
                 ("Comes back now", sum(c.now for c in order.comes_back), "bold"),
@@ -195,7 +202,6 @@ class OrderStation(Sheet):
                         wrap=True,
                     )
                 )
-        body.addStretch(1)
         work = [line for line in order.lines if line.verdict != Verdict.KEEP] if order else []
         ready = (
             bool(work)
@@ -208,35 +214,6 @@ class OrderStation(Sheet):
         self.carry_button.setAccessibleName(self.carry_button.text())
         self.carry_button.setEnabled(ready and not s.busy)
         self.rehearse_button.setEnabled(order is not None and not s.ordering.rehearsing)
-
-    def _question(self, body: QVBoxLayout, q: Settle) -> None:
-        body.addWidget(label(q.title, "bold", wrap=True))
-        body.addWidget(label(q.evidence, "small", second=True, wrap=True))
-        if q.answer:
-            when = f" · settled {clock(q.answered_at)}" if q.answered_at else ""
-            body.addWidget(label(f"{ANSWER_WORDS[q.answer]}{when}", "bold", wrap=True))
-            change = button("Change", name=f"Change the answer: {q.title}")
-            change.setMinimumHeight(theme().px(26))
-            change.clicked.connect(lambda: self._session.ordering.answer(q.id, ""))
-            row = QHBoxLayout()
-            row.addWidget(change)
-            row.addStretch(1)
-            body.addLayout(row)
-            return
-        row, room = QHBoxLayout(), 0
-        for answer in q.answers:
-            made = button(ANSWER_WORDS[answer], name=f"{ANSWER_WORDS[answer]}: {q.title}")
-            made.setMinimumHeight(theme().px(26))
-            made.clicked.connect(lambda _=False, a=answer: self._session.ordering.answer(q.id, a))
-            wide = made.sizeHint().width() + 6
-            if room + wide > theme().slip_width - 40 and room:
-                row.addStretch(1)
-                body.addLayout(row)
-                row, room = QHBoxLayout(), 0
-            row.addWidget(made)
-            room += wide
-        row.addStretch(1)
-        body.addLayout(row)
 
 
 def home_words(path: str, people: dict[str, str]) -> str:

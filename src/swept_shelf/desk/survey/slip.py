@@ -15,6 +15,8 @@ from swept_shelf.desk.parts.volume_bar import VolumeBar
 from swept_shelf.desk.survey.list_columns import VERDICT_WORDS
 from swept_shelf.desk.theme import theme
 
+_SHOWN = 3  # questions that stand on the slip; the Order station has all
+
 
 class SlipLine(QPushButton):
     """A line of the slip: Enter takes it in hand, Delete takes it off."""
@@ -74,7 +76,7 @@ class Slip(Side):
             body.addWidget(label(hint, "small", second=True, wrap=True))
             body.addStretch(1)
             if survey:
-                _volumes(body, survey, None)
+                _volumes(self.stand_still(), survey, None)
             return
         for line in order.lines:
             made = SlipLine(line, line_note(line, order, survey))
@@ -82,6 +84,8 @@ class Slip(Side):
             made.taken_off.connect(lambda i=line.id: self.line_taken_off.emit(i))
             body.addWidget(made)
             body.addWidget(rule(dotted=True))
+        body.addStretch(1)
+        body = self.stand_still()
         extra = len(order.packages) - sum(1 for line in order.lines if line.packages)
         if extra > 0:
             body.addWidget(
@@ -103,9 +107,7 @@ class Slip(Side):
         row.addWidget(figure)
         body.addLayout(row)
         _volumes(body, survey, order)
-        body.addSpacing(8)
         _settle(body, order)
-        body.addStretch(1)
 
 
 def line_note(line: OrderLine, order: Order, survey: Survey | None) -> str:
@@ -137,6 +139,11 @@ def _settle(body: QVBoxLayout, order: Order) -> None:
         return
     left = order.unsettled
     head = f"{plural(len(left), 'thing')} to settle first" if left else "Everything is settled"
+    body.addSpacing(6)
     body.addWidget(label(head, "bold", wrap=True))
-    for question in left:
-        body.addWidget(label(question.title, wrap=True))
+    for question in left[:_SHOWN]:
+        line = Elided(question.title, "small")
+        line.setToolTip(f"{question.title}\n{question.evidence}")
+        body.addWidget(line)
+    if len(left) > _SHOWN:
+        body.addWidget(label(f"and {len(left) - _SHOWN} more", "small", second=True))

@@ -37,6 +37,7 @@ from swept_shelf.desk.survey.belongings_page import WATCHED, BelongingsPage
 from swept_shelf.desk.survey.condition_bar import ConditionBar, entries_of
 from swept_shelf.desk.survey.drawer import Drawer
 from swept_shelf.desk.survey.list_lens import ListLens
+from swept_shelf.desk.survey.nothing_found import NothingFound
 from swept_shelf.desk.survey.place_drawer import PlaceDrawer
 from swept_shelf.desk.survey.places_lens import PlacesLens
 from swept_shelf.desk.survey.shelf_layout import shelves_of
@@ -88,6 +89,8 @@ class SurveyStation(QWidget):
         self.states.addWidget(self._state_page())
         self.page = BelongingsPage(session.shop.machine)
         self.states.addWidget(self.page)
+        self.nothing = NothingFound()
+        self.states.addWidget(self.nothing)
         left.addWidget(self.states, 1)
         self.drawer, self.place = Drawer(), PlaceDrawer()
         self.drawers = QStackedWidget()
@@ -217,6 +220,8 @@ class SurveyStation(QWidget):
         self.place.shown_wanted.connect(self._show_application)
         self.why.taken.connect(self._take_part)
         self.find_field.returnPressed.connect(self._find_path)
+        self.nothing.trace_wanted.connect(self._find_path)
+        self.nothing.clear_wanted.connect(self.find_field.clear)
         self.find_field.textChanged.connect(lambda _: self._show_all())
         self.survey_button.clicked.connect(s.looking.take_survey)
         self.state_button.clicked.connect(
@@ -299,6 +304,7 @@ class SurveyStation(QWidget):
         self.lens_pages.setCurrentIndex(LENSES.index(name))
         in_places = name == "Places"
         self.legend.setVisible(name == "Shelves")
+        self._show_all()
         self.drawers.setCurrentIndex(int(in_places))
         self._fit_drawer()
         if in_places:
@@ -347,10 +353,15 @@ class SurveyStation(QWidget):
         ready = survey is not None and s.looking.progress is None
         on_page = ready and self.states.currentWidget() is self.page
         first = ready and self.states.currentIndex() == 1 and self.isVisible()
-        self.states.setCurrentIndex(2 if on_page else 0 if ready else 1)
+        found = self._matching(survey) if survey is not None else []
+        in_places = self.lens_pages.currentIndex() == LENSES.index("Places")
+        nothing = ready and not found and self._conditions is not None and not in_places
+        self.states.setCurrentIndex(2 if on_page else 3 if nothing else 0 if ready else 1)
+        if nothing and survey is not None:
+            self.nothing.show_words(self._words(), survey)
         if first and not self.find_field.hasFocus():
             self.lens_in_hand.setFocus()
-        self.drawers.setVisible(ready and not on_page)
+        self.drawers.setVisible(ready and not on_page and not nothing)
         self.survey_button.setVisible(ready)
         self._show_why()
         self.find_field.setEnabled(ready)
@@ -379,7 +390,6 @@ class SurveyStation(QWidget):
             )
         if survey is not None:
             self._doubts(survey)
-            found = self._matching(survey)
             matching = frozenset(e.id for e in found) if self._conditions else None
             self.shelves.show_rows(shelves_of(survey, survey.surveyed_at, matching))
             if s.index is not None and s.index is not self._index:
