@@ -238,9 +238,11 @@ class Workshop:
 
     # -- order ----------------------------------------------------------------------------------------------
 
-    def draw(self, visit: VisitRow, surveyed: Surveyed, choice: Choice) -> Order:
-        name = self.ledger.next_order_name(visit)
-        return draw_order(surveyed.scope, choice, name, self.machine.now())
+    def draw(self, visit: VisitRow, surveyed: Surveyed, choice: Choice, name: str = "") -> Order:
+        """`name`: the order's, where the ledger was asked for the next one before."""
+        return draw_order(
+            surveyed.scope, choice, name or self.ledger.next_order_name(visit), self.machine.now()
+        )
 
     def surveyed_of(self, order: Order, path: str) -> Surveyed:
         """The survey an order was drawn from, after the strict check. Raises Refused."""

@@ -21,23 +21,28 @@ class CarrierProcess(QObject):
     succeeded = Signal(dict)
     failed = Signal(str)
 
-    def __init__(self, request: dict[str, Any], runs: Path, parent: QObject | None = None) -> None:
+    def __init__(self, request: dict[str, Any], parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._request = request
-        self._runs = runs
         self._timer = QTimer(self)
         self._timer.setInterval(60)
         self._timer.timeout.connect(self._look)
 
-    def start(self) -> None:
-        self._runs.mkdir(parents=True, exist_ok=True)
-        self._events = tempfile.TemporaryFile(dir=self._runs)  # noqa: SIM115
+    def begin(self, runs: Path) -> None:
+        """Start it, behind the desk; `runs`: where its events may stand. Raises OSError."""
+        runs.mkdir(parents=True, exist_ok=True)
+        if folder := self._request.get("run_folder"):
+            (Path(folder) / "stop").unlink(missing_ok=True)
+        self._events = tempfile.TemporaryFile(dir=runs)  # noqa: SIM115
         self._process = subprocess.Popen(
             worker_command(), stdin=subprocess.PIPE, stdout=self._events, cwd=FOLDER, start_new_session=True
         )
         assert self._process.stdin
         self._process.stdin.write(json.dumps(self._request).encode() + b"\n")
         self._process.stdin.close()
+
+    def follow(self) -> None:
+        """Hear of its end, on the desk's own thread."""
         self._timer.start()
 
     def _look(self) -> None:

@@ -73,15 +73,16 @@ class Carrying:
         if order is None or visit is None or self._is_begun:
             return
 
-        def prepare() -> Run:
+        def prepare() -> tuple[Run, str]:
             run = s.shop.prepare_run(order, f"order {order.id}")
             s.shop.ledger.add_order(visit.id, order)
-            return run
+            return run, s.shop.ledger.next_order_name(visit)
 
         s.behind.do("run", prepare, self._prepared, s.ordering.refused)
         s.rehearsed.emit()
 
-    def _prepared(self, run: Run) -> None:
+    def _prepared(self, made: tuple[Run, str]) -> None:
+        run, self._session.ordering.name = made
         self._session.proving.take(None)
         self._session.ordering.clear()
         self.carry(run)
@@ -102,7 +103,6 @@ class Carrying:
         s = self._session
         self.run, self.state, self.problem = run, RunState.WORKING, ""
         self.stopping = False
-        (run.folder / "stop").unlink(missing_ok=True)
         s.start_worker(s.shop.carry_request(run), lambda _: self._ended(""), self._ended)
         self._start_following()
         s.run_changed.emit()

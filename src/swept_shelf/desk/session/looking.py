@@ -30,6 +30,7 @@ class Looking:
         self.problem = ""
         self.told = ""
         self.watcher: QProcess | None = None
+        self._wanted = False
         self.since: Comparison | None = None
 
     def compare(self) -> None:
@@ -45,21 +46,27 @@ class Looking:
 
     def take_survey(self) -> None:
         s = self._session
-        if s.worker is not None:
+        if s.worker is not None or self.progress is not None:
             return
-        try:
-            request = s.shop.survey_request()
-        except SweptShelfError as error:
-            self.problem = str(error)
+        self.problem, self.told, self.progress, self._wanted = "", "", ("", 0, 7), True
+
+        def refused(why: str) -> None:
+            self.progress, self.problem = None, why
             s.looking_changed.emit()
-            return
-        self.problem, self.told, self.progress = "", "", ("", 0, 7)
-        s.start_worker(
-            request, lambda result: self._done(request, result), lambda why: self._failed(request, why)
-        )
+
+        s.behind.do("asking", s.shop.survey_request, self._begin, refused)
         s.looking_changed.emit()
 
+    def _begin(self, request: dict[str, Any]) -> None:
+        if not self._wanted:
+            self._failed(request, "cancelled")
+            return
+        self._session.start_worker(
+            request, lambda result: self._done(request, result), lambda why: self._failed(request, why)
+        )
+
     def cancel(self) -> None:
+        self._wanted = False
         self._session.cancel_worker()
 
     def tell(self, kind: str, line: str, path: str) -> None:
@@ -83,18 +90,19 @@ class Looking:
     def _done(self, request: dict[str, Any], result: dict[str, Any]) -> None:
         s = self._session
 
-        def keep() -> tuple[Surveyed, VisitRow]:
+        def keep() -> tuple[Surveyed, VisitRow, str]:
             kept = s.shop.keep_survey(request, result)
             kept.index.packages  # noqa: B018 - read while nobody waits
-            return kept, s.shop.ledger.visit(s.shop.machine.key)
+            visit = s.shop.ledger.visit(s.shop.machine.key)
+            return kept, visit, s.shop.ledger.next_order_name(visit)
 
         s.behind.do("survey", keep, self._kept, lambda why: self._kept(None, why))
 
-    def _kept(self, kept: tuple[Surveyed, VisitRow] | None, why: str = "") -> None:
+    def _kept(self, kept: tuple[Surveyed, VisitRow, str] | None, why: str = "") -> None:
         self.progress, self.problem = None, why
         s = self._session
         if kept is not None:
-            s.surveyed, s.visit = kept
+            s.surveyed, s.visit, s.ordering.name = kept
         if s.survey and not s.survey.find(s.selected):
             s.selected = ""
         s.ordering.begin_again()
@@ -105,11 +113,11 @@ class Looking:
         s.ordering.draw()
 
     def _failed(self, request: dict[str, Any], why: str) -> None:
-        self.progress = None
-        self._session.shop.drop_survey(request)
-        self.problem = "" if why == "cancelled" else why
-        self._session.looking_changed.emit()
-        self._session.surveyed_changed.emit()
+        s = self._session
+        self.progress, self.problem = None, "" if why == "cancelled" else why
+        s.behind.do("dropping", lambda: s.shop.drop_survey(request), lambda _: None, s.said.emit)
+        s.looking_changed.emit()
+        s.surveyed_changed.emit()
 
     def watch(self, seconds: int) -> None:
         """Run the application in hand for that long, in a process of its own, and keep what it alone wrote."""

@@ -26,6 +26,7 @@ class Found:
     records: list[Record] = field(default_factory=list)
     clearance: Clearance | None = None
     gone: bool = False
+    next_order: str = ""
 
 
 def find(shop: Workshop) -> Found:
@@ -35,6 +36,7 @@ def find(shop: Workshop) -> Found:
         try:
             found.visit, found.surveyed = shop.latest()
             found.surveyed.index.packages  # noqa: B018 - read while nobody waits
+            found.next_order = shop.ledger.next_order_name(found.visit)
         except SweptShelfError as error:
             found.problem = str(error)
     if (working := shop.working()) is not None:

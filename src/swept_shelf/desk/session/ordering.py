@@ -15,14 +15,14 @@ if TYPE_CHECKING:
 
 
 class Ordering:
-    """`problem`: why the order could not be rehearsed, or not be carried out."""
+    """`problem`: why the order could not be rehearsed, or not be carried out; `name`: what the ledger calls the next order."""
 
     def __init__(self, session: Session) -> None:
         self._session = session
         self.choice = Choice()
         self.order: Order | None = None
         self.rehearsal: Rehearsal | None = None
-        self.problem = ""
+        self.problem = self.name = ""
         self._before: list[Choice] = []
         self._after: list[Choice] = []
 
@@ -130,7 +130,7 @@ class Ordering:
         self.order, self.rehearsal, self.problem = None, None, ""
         if s.surveyed is not None and s.visit is not None and self.choice.verdicts:
             try:
-                self.order = s.shop.draw(s.visit, s.surveyed, self.choice)
+                self.order = s.shop.draw(s.visit, s.surveyed, self.choice, self.name)
             except SweptShelfError as error:
                 s.said.emit(str(error))
         s.order_changed.emit()

@@ -119,15 +119,24 @@ class Proving:
         s = self._session
         if not name.strip() or self._is_busy():
             return
-        self._traced = tempfile.TemporaryDirectory(prefix="swept-shelf-trace-")
-        folder = self._traced.name
+
+        def ask() -> dict[str, Any]:
+            self._traced = tempfile.TemporaryDirectory(prefix="swept-shelf-trace-")
+            return s.shop.proof.trace_of(name.strip(), self._traced.name)
 
         def ready(request: dict[str, Any]) -> None:
             self._start(request, lambda: s.shop.proof.read_trace(request), self._traced_name)
 
-        s.behind.do(
-            "trace", lambda: s.shop.proof.trace_of(name.strip(), folder), ready, lambda why: s.said.emit(why)
-        )
+        def refused(why: str) -> None:
+            self._drop_traced()
+            s.said.emit(why)
+
+        s.behind.do("trace", ask, ready, refused)
+
+    def _drop_traced(self) -> None:
+        s, traced, self._traced = self._session, self._traced, None
+        if traced is not None:
+            s.behind.do("dropping", traced.cleanup, lambda _: None, s.said.emit)
 
     def close_trace(self) -> None:
         self.trace = None
@@ -140,9 +149,7 @@ class Proving:
 
         def ended(why: str) -> None:
             s.looking.progress, s.looking.problem = None, why
-            if self._traced is not None:
-                self._traced.cleanup()
-                self._traced = None
+            self._drop_traced()
             s.looking_changed.emit()
             s.clearance_changed.emit()
             s.standing.look()

@@ -65,6 +65,7 @@ class Session(QObject):
 
     def _found(self, found: Found) -> None:
         self.visit, self.surveyed, self.looking.problem = found.visit, found.surveyed, found.problem
+        self.ordering.name = found.next_order
         self.proving.take(found.clearance, found.gone)
         if found.run is not None:
             self.carrying.take(found.run, found.state, found.records)
@@ -112,7 +113,7 @@ class Session(QObject):
     ) -> None:
         """Looking ends with the desk, carrying goes on without it. Either of both is called when it ended."""
         looks = request["do"] in ("survey", "clearance", "trace")
-        worker = WorkerProcess(request, self) if looks else CarrierProcess(request, self.shop.runs, self)
+        worker = WorkerProcess(request, self) if looks else CarrierProcess(request, self)
 
         def ended(act: Callable[..., None], said: object) -> None:
             self.worker = None
@@ -122,7 +123,13 @@ class Session(QObject):
         worker.progressed.connect(self.looking.heard)
         worker.succeeded.connect(lambda result: ended(done, result))
         worker.failed.connect(lambda why: ended(failed, why))
-        worker.start()
+        if isinstance(worker, WorkerProcess):
+            worker.start()
+        else:
+            runs = self.shop.runs
+            self.behind.do(
+                "carrier", lambda: worker.begin(runs), lambda _: worker.follow(), worker.failed.emit
+            )
 
     def cancel_worker(self) -> None:
         if isinstance(self.worker, WorkerProcess):
