@@ -333,6 +333,7 @@ def main() -> None:
     use()
     references()
     orders()
+    subprocess.run([PY, str(Path(__file__).parent / "bench_desk.py")], check=True)
     peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
     print(f"peak memory of this process: {peak // 1024} MB")
 

@@ -25,6 +25,11 @@ _CERTAINTIES = ("sure", "fairly", "barely", "none")
 _SPANS = {"d": 1.0, "w": 7.0, "m": 30.44, "y": 365.25}
 
 
+# Made once an entry: a word is looked for at every letter that is typed.
+_TEXTS: dict[int, tuple[Entry, str]] = {}
+_MOST_TEXTS = 20_000
+
+
 @dataclass(frozen=True, slots=True)
 class Condition:
     """One condition: `word` as it was written, `says` as people say it."""
@@ -79,6 +84,15 @@ def _read(word: str, now: datetime) -> tuple[str, Test]:
 
 def text_of(entry: Entry) -> str:
     """Everything of an entry that plain words are looked for in, in lower case."""
+    known = _TEXTS.get(id(entry))
+    if known is None or known[0] is not entry:
+        if len(_TEXTS) > _MOST_TEXTS:
+            _TEXTS.clear()
+        known = _TEXTS[id(entry)] = entry, _text_of(entry)
+    return known[1]
+
+
+def _text_of(entry: Entry) -> str:
     more = ""
     if isinstance(entry, Application):
         more = (

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import lru_cache
 
 from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QPainter, QPaintEvent, QResizeEvent
@@ -29,7 +30,12 @@ Shape = Callable[[QPainter], None]
 
 
 def elide(text: str, font: str, width: float) -> str:
-    return theme().metrics(font).elidedText(text, Qt.TextElideMode.ElideRight, max(0.0, width))
+    return _elided(text, font, max(0, int(width)), theme().scale)
+
+
+@lru_cache(maxsize=8192)
+def _elided(text: str, font: str, width: int, _scale: float) -> str:
+    return theme().metrics(font).elidedText(text, Qt.TextElideMode.ElideRight, width)
 
 
 def elide_path(path: str, font: str, width: float) -> str:
@@ -46,7 +52,8 @@ def elide_path(path: str, font: str, width: float) -> str:
     return head.rstrip("/") + name
 
 
-def _cut(text: str, font: str, width: float) -> str:
+@lru_cache(maxsize=8192)
+def _cut(text: str, font: str, width: int, _scale: float) -> str:
     """The beginning of a text that has so little room that an ellipsis would take half of it: a full stop says that it is cut."""
     if text_width(text, font) <= width:
         return text
@@ -106,7 +113,7 @@ class Painted(QWidget):
         metrics = theme().metrics(font)
         baseline = rect.center().x() + (metrics.ascent() - metrics.descent()) / 2
         high = line_height(font)
-        said = _cut(text, font, rect.height())
+        said = _cut(text, font, int(rect.height()), theme().scale)
         if said:
             place = QRectF(baseline, rect.bottom() - high, text_width(said, font), high)
             self.texts.append(TextMark(place, said, font, color, background, angle=-90))

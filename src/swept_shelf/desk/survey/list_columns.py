@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime
+from typing import overload
 
 from swept_shelf.core.documents.sizes import grouped, human_bytes
 from swept_shelf.core.documents.survey import Application, LeftBehind, Survey
@@ -150,6 +151,36 @@ COLUMNS = (
     Column("verdict", "", 96, True, True, _verdict),
 )
 ALWAYS = ("application", "verdict")
+_OF_ORDER = len(COLUMNS) - 1  # the one column that a decision changes
+
+
+class Cells(Sequence[Cell]):
+    """An entry's cells, each made when it is first asked for: of a thousand rows a screen shows a dozen."""
+
+    def __init__(self, entry: Entry, shown: Shown) -> None:
+        self._entry, self._shown = entry, shown
+        self._made: list[Cell | None] = [None] * len(COLUMNS)
+
+    def show(self, shown: Shown) -> Cells:
+        """For other verdicts; the rest of an entry stays what it was."""
+        self._shown = shown
+        self._made[_OF_ORDER] = None
+        return self
+
+    def __len__(self) -> int:
+        return len(self._made)
+
+    @overload
+    def __getitem__(self, i: int) -> Cell: ...
+    @overload
+    def __getitem__(self, i: slice) -> list[Cell]: ...
+    def __getitem__(self, i: int | slice) -> Cell | list[Cell]:
+        if isinstance(i, slice):
+            return [self[n] for n in range(*i.indices(len(self)))]
+        made = self._made[i]
+        if made is None:
+            made = self._made[i] = COLUMNS[i].cell(self._entry, self._shown)
+        return made
 
 
 def column(key: str) -> int:

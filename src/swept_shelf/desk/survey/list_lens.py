@@ -14,7 +14,7 @@ from swept_shelf.core.documents.errors import printable
 from swept_shelf.core.documents.sizes import grouped, human_bytes, plural
 from swept_shelf.core.documents.survey import Survey
 from swept_shelf.desk.parts.rows import Cell, Row, RowTable
-from swept_shelf.desk.survey.list_columns import ALWAYS, COLUMNS, EARLY, Entry, Shown, column, group_of
+from swept_shelf.desk.survey.list_columns import ALWAYS, COLUMNS, EARLY, Cells, Entry, Shown, column, group_of
 
 SYSTEM = "system:"
 
@@ -28,6 +28,8 @@ class ListLens(RowTable):
 
     def __init__(self) -> None:
         self._quiet = False
+        self._of: Survey | None = None
+        self._cells: dict[str, Cells] = {}
         super().__init__(
             "List of applications",
             [(c.head, c.right) for c in COLUMNS],
@@ -75,9 +77,12 @@ class ListLens(RowTable):
         of_system = {p: system.get(p, ("", 0)) for p in survey.system.packages} if system is not None else {}
         sizes = [a.bytes.total for a in survey.applications] + [e.bytes.total for e in survey.left_behind]
         shown = Shown(survey, verdicts, max(sizes, default=0))
-        rows = [
-            Row(e.id, [c.cell(e, shown) for c in COLUMNS], group=group_of(e, group, survey)) for e in entries
-        ]
+        if survey is not self._of:
+            self._of, self._cells = survey, {}
+        rows = []
+        for e in entries:
+            cells = self._cells.setdefault(e.id, Cells(e, shown)).show(shown)
+            rows.append(Row(e.id, cells, group=group_of(e, group, survey)))
         rows += [_of_system(name, *known, group) for name, known in of_system.items()]
         if group:
             rows += _headings(rows)

@@ -63,6 +63,8 @@ class Shelves(Painted):
     def show_state(self, current: str, ordered: dict[str, str]) -> None:
         if current != self._current:
             self._small_in_hand = ""
+        elif ordered == self._ordered:
+            return
         self._current, self._ordered = current, ordered
         thing = next((t for r in self._rows for t in r.things if t.line and t.line == current), None)
         self.setAccessibleDescription(_said(thing) if thing else "nothing in hand")

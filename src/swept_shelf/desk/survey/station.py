@@ -71,6 +71,7 @@ class SurveyStation(QWidget):
         super().__init__()
         self._session = session
         self._index: Index | None = None
+        self._found: list[Entry] = []
         self._conditions: Conditions | None = None
         self._wrong = ""
         self._unmissed: tuple[Survey, list[Application]] | None = None
@@ -304,7 +305,10 @@ class SurveyStation(QWidget):
         self.lens_pages.setCurrentIndex(LENSES.index(name))
         in_places = name == "Places"
         self.legend.setVisible(name == "Shelves")
-        self._show_all()
+        if self._session.survey is not None and self._session.looking.progress is None:
+            self._show_found(self._session.survey)
+        if name == "List":
+            self._show_list()
         self.drawers.setCurrentIndex(int(in_places))
         self._fit_drawer()
         if in_places:
@@ -353,15 +357,13 @@ class SurveyStation(QWidget):
         ready = survey is not None and s.looking.progress is None
         on_page = ready and self.states.currentWidget() is self.page
         first = ready and self.states.currentIndex() == 1 and self.isVisible()
-        found = self._matching(survey) if survey is not None else []
-        in_places = self.lens_pages.currentIndex() == LENSES.index("Places")
-        nothing = ready and not found and self._conditions is not None and not in_places
-        self.states.setCurrentIndex(2 if on_page else 3 if nothing else 0 if ready else 1)
-        if nothing and survey is not None:
-            self.nothing.show_words(self._words(), survey)
+        found = self._found = self._matching(survey) if survey is not None else []
+        self.states.setCurrentIndex(2 if on_page else 0 if ready else 1)
         if first and not self.find_field.hasFocus():
             self.lens_in_hand.setFocus()
-        self.drawers.setVisible(ready and not on_page and not nothing)
+        self.drawers.setVisible(ready and not on_page)
+        if ready and survey is not None and not on_page:
+            self._show_found(survey)
         self.survey_button.setVisible(ready)
         self._show_why()
         self.find_field.setEnabled(ready)
@@ -396,6 +398,15 @@ class SurveyStation(QWidget):
                 self._index = s.index
                 self.places.show_survey(survey, s.index)
         self._show_order()
+
+    def _show_found(self, survey: Survey) -> None:
+        """The lens, or in its place that nothing was found."""
+        in_places = self.lens_pages.currentIndex() == LENSES.index("Places")
+        nothing = not self._found and self._conditions is not None and not in_places
+        self.states.setCurrentIndex(3 if nothing else 0)
+        self.drawers.setVisible(not nothing)
+        if nothing:
+            self.nothing.show_words(self._words(), survey)
 
     def _state(self, head: str, text: str, action: str, filled: bool) -> None:
         self.state_head.setText(head)
@@ -449,13 +460,11 @@ class SurveyStation(QWidget):
 
     def _show_list(self) -> None:
         s, survey = self._session, self._session.survey
-        if survey is None:
+        if survey is None or self.lens_pages.currentIndex() != LENSES.index("List"):
             return
         self.list.take_columns(self.bar.columns)
         sizes = s.index.package_bytes() if self.bar.with_system and s.index else None
-        self.list.show_survey(
-            survey, dict(s.ordering.choice.verdicts), self._matching(survey), self.bar.group, sizes
-        )
+        self.list.show_survey(survey, dict(s.ordering.choice.verdicts), self._found, self.bar.group, sizes)
         self._show_bar()
 
     def _show_bar(self) -> None:
