@@ -7,7 +7,7 @@ from dataclasses import replace
 from pathlib import Path
 
 import pytest
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QGuiApplication
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLabel, QPushButton
@@ -165,3 +165,41 @@ def test_many_questions_of_one_kind_have_one_answer_or_are_answered_one_by_one(q
     buttons["One by one: Personal content inside 6 applications"].click()
     assert said.pop() == ([], "")
     assert len([n for n in show([asked(i) for i in range(6)]) if n.startswith("They stay: ")]) >= 6
+
+
+def test_several_boxes_are_taken_in_hand_by_keys_clicks_and_a_band(desk):
+    shelves, ordering = desk.window.survey.shelves, desk.session.ordering
+    desk.session.select("")
+    lines = [b.thing.line for _, b, _ in shelves._places if b.thing.line]
+    press(desk, K.Key_Right)
+    press(desk, K.Key_Right, Qt.KeyboardModifier.ShiftModifier)
+    press(desk, K.Key_Right, Qt.KeyboardModifier.ShiftModifier)
+    assert shelves.hand() == lines[:3] and desk.session.selected == lines[2]
+    press(desk, K.Key_R)
+    assert set(ordering.choice.verdicts) == set(lines[:3])
+    press(desk, K.Key_Left, Qt.KeyboardModifier.ShiftModifier)
+    assert shelves.hand() == lines[:2]
+
+    def click(line, modifier=Qt.KeyboardModifier.NoModifier):
+        at = shelves.box_of(line).center().toPoint()
+        QTest.mouseClick(shelves, Qt.MouseButton.LeftButton, modifier, at)
+        desk.settle()
+
+    click(lines[0])
+    click(lines[3], Qt.KeyboardModifier.ControlModifier)
+    assert shelves.hand() == [lines[0], lines[3]]
+    click(lines[3], Qt.KeyboardModifier.ControlModifier)
+    assert shelves.hand() == [lines[0]]
+    click(lines[4], Qt.KeyboardModifier.ShiftModifier)
+    assert shelves.hand() == lines[:5]
+    press(desk, K.Key_Escape)
+    assert shelves.hand() == [lines[4]]
+    ordering.set_verdicts(list(ordering.choice.verdicts), "remove")
+    assert ordering.choice.verdicts == {}
+    first = [r for r, b, n in shelves._places if n == 0]
+    start, end = first[-1].bottomRight() + QPointF(20, 1), first[0].topLeft() + QPointF(-3, -3)
+    QTest.mousePress(shelves, Qt.MouseButton.LeftButton, pos=start.toPoint())
+    QTest.mouseMove(shelves, end.toPoint())
+    QTest.mouseRelease(shelves, Qt.MouseButton.LeftButton, pos=end.toPoint())
+    desk.settle()
+    assert shelves.hand() == [b.thing.line for _, b, n in shelves._places if n == 0]

@@ -29,7 +29,7 @@ GO, HAND, DECIDE, LOOK = "Stations and lenses", "What is in hand", "Decisions", 
 OF_WIDGETS = (
     (HAND, "On the order, or off it", "Space"),
     (HAND, "Its neighbour", "Arrows"),
-    (HAND, "Several, in the list", "Shift+Arrows"),
+    (HAND, "Several, on the shelves or in the list", "Shift+Arrows"),
     (HAND, "All shelves again, from the small ones", "Esc"),
     (LOOK, "A word that nothing here is called by: is anything of it left?", "Enter"),
 )
@@ -76,7 +76,8 @@ class Acts(QObject):
         self._survey = self._add(LOOK, "Survey again", "F5", self._session.looking.take_survey)
         self._add(LOOK, "This page of keys", "F1", self.show_keys)
         s = self._session
-        for signal in (s.selection_changed, s.order_changed, s.surveyed_changed, survey.list.hand_changed):
+        hands = (survey.list.hand_changed, survey.shelves.hand_changed)
+        for signal in (s.selection_changed, s.order_changed, s.surveyed_changed, *hands):
             signal.connect(self._show)
         survey.menu_wanted.connect(self.show_menu)
         self._show()
@@ -101,10 +102,12 @@ class Acts(QObject):
 
     @property
     def lines(self) -> list[str]:
-        """The lines in hand: several in the list, else one."""
+        """The lines in hand: several in the list or on the shelves, else one."""
         survey, s = self._window.survey, self._session
-        if survey.lens_in_hand is survey.list:
-            several = [k for k in survey.list.hand() if not k.startswith((SYSTEM, "group:"))]
+        lens = survey.lens_in_hand
+        if lens in (survey.list, survey.shelves):
+            hand = survey.list.hand() if lens is survey.list else survey.shelves.hand()
+            several = [k for k in hand if not k.startswith((SYSTEM, "group:"))]
             if len(several) > 1:
                 return several
         return [s.selected] if s.entry is not None else []

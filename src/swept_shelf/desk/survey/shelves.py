@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPen
+from PySide6.QtGui import QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QToolTip
 
 from swept_shelf.core.documents.errors import printable
@@ -30,10 +30,12 @@ _KEYS = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, 
 
 
 class Shelves(Painted):
-    """`opened`: the shelf whose small things are shown in place of all shelves, to a scale of their own."""
+    """`opened`: the shelf whose small things are shown in place of all shelves, to a scale of their own; `several`: lines that
+    were taken in hand together."""
 
     selected = Signal(str)
-    toggled = Signal(str)
+    toggled = Signal(list)
+    hand_changed = Signal()
 
     def __init__(self) -> None:
         super().__init__()
@@ -46,6 +48,9 @@ class Shelves(Painted):
         self._opened_things: tuple[Thing, ...] = ()
         self._current, self._small_in_hand, self.opened = "", "", ""
         self._ordered: dict[str, str] = {}
+        self.several: list[str] = []
+        self._from: QPointF | None = None
+        self._band = QRectF()
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Shelves of applications by last use")
         self.setMouseTracking(True)
@@ -63,11 +68,24 @@ class Shelves(Painted):
     def show_state(self, current: str, ordered: dict[str, str]) -> None:
         if current != self._current:
             self._small_in_hand = ""
+            self.several = self.several if current in self.several else []
         elif ordered == self._ordered:
             return
         self._current, self._ordered = current, ordered
         thing = next((t for r in self._rows for t in r.things if t.line and t.line == current), None)
         self.setAccessibleDescription(_said(thing) if thing else "nothing in hand")
+        self.refresh()
+
+    def hand(self) -> list[str]:
+        """The lines in hand."""
+        return self.several or ([self._current] if self._current else [])
+
+    def _take(self, lines: list[str], last: str) -> None:
+        """Several in hand, the last of them in the drawer."""
+        self.several = lines if len(lines) > 1 else []
+        if last != self._current:
+            self.selected.emit(last)
+        self.hand_changed.emit()
         self.refresh()
 
     def open_small(self, shelf: str) -> None:
@@ -171,7 +189,8 @@ class Shelves(Painted):
 
     def _box(self, rect: QRectF, box: Box) -> None:
         thing = box.thing
-        current, ordered = thing.line == self._current and bool(thing.line), thing.line in self._ordered
+        current = bool(thing.line) and thing.line in (self._current, *self.several)
+        ordered = thing.line in self._ordered
 
         def draw(p: QPainter) -> None:
             t = theme()
@@ -254,18 +273,52 @@ class Shelves(Painted):
         return next((row for r, row, _ in self._smalls if r.contains(point)), None)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        if (box := self._at(event.position())) is not None and box.thing.line:
-            self.selected.emit(box.thing.line)
-        elif event.button() != Qt.MouseButton.LeftButton:
-            return
-        elif (row := self._small_at(event.position())) is not None:
+        box, left = self._at(event.position()), event.button() == Qt.MouseButton.LeftButton
+        line = box.thing.line if box is not None else ""
+        if line and not left and line in self.several:
+            return  # the menu is for all of them
+        if line and event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+            hand = self.hand()
+            rest = [x for x in hand if x != line]
+            self._take(
+                rest if line in hand and rest else [*rest, line], rest[-1] if line in hand and rest else line
+            )
+        elif line and event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
+            self._take_to(line)
+        elif line:
+            self._take([line], line)
+        elif left and (row := self._small_at(event.position())) is not None:
             self.open_small(row.name)
-        elif self.opened:
+        elif left and self.opened:
             self.open_small("")
+        elif left:
+            self._from = event.position()
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        """From where no box is: a band around boxes takes them in hand."""
+        if self._from is not None:
+            self._band = QRectF(self._from, event.position()).normalized()
+            self.update()
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        band, self._from, self._band = self._band, None, QRectF()
+        if band.width() > 4 or band.height() > 4:
+            lines = [b.thing.line for r, b, _ in self._places if b.thing.line and r.intersects(band)]
+            if lines:
+                self._take(lines, lines[-1])
+            self.update()
 
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
         if (box := self._at(event.position())) is not None and box.thing.line:
-            self.toggled.emit(box.thing.line)
+            self.toggled.emit([box.thing.line])
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        super().paintEvent(event)
+        if not self._band.isEmpty():
+            painter = QPainter(self)
+            painter.setPen(QPen(theme().color("ink"), 1, Qt.PenStyle.DashLine))
+            painter.drawRect(self._band)
+            painter.end()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         key = Qt.Key(event.key())
@@ -273,15 +326,27 @@ class Shelves(Painted):
         if act and self._small_in_hand:
             self.open_small(self._small_in_hand)
         elif act and self._current:
-            self.toggled.emit(self._current)
+            self.toggled.emit(self.hand())
+        elif key == Qt.Key.Key_Escape and self.several:
+            self._take([self._current], self._current)
         elif key == Qt.Key.Key_Escape and self.opened:
             self.open_small("")
         elif key in _KEYS or key in (Qt.Key.Key_Home, Qt.Key.Key_End):
-            self._step(key)
+            self._step(key, bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier))
         else:
             super().keyPressEvent(event)
 
-    def _step(self, key: Qt.Key) -> None:
+    def _take_to(self, line: str) -> None:
+        """Everything from what is in hand to `line`, as it stands on the shelves."""
+        lines = [b.thing.line for _, b, _ in self._places if b.thing.line]
+        first = self.several[0] if self.several else self._current
+        if first not in lines:
+            self._take([line], line)
+            return
+        a, b = lines.index(first), lines.index(line)
+        self._take(lines[a : b + 1] if a <= b else lines[b : a + 1][::-1], line)
+
+    def _step(self, key: Qt.Key, more: bool) -> None:
         """From what is in hand to its neighbour: along the boards, or to the nearest on the next one."""
         stops = [(r, b.thing.line, n) for r, b, n in self._places if b.thing.line]
         stops = sorted(
@@ -309,9 +374,10 @@ class Shelves(Painted):
         self._small_in_hand = line[1:] if line.startswith("\0") else ""
         if self._small_in_hand:
             self.refresh()
+        elif more:
+            self._take_to(line)
         else:
-            self.selected.emit(line)
-            self.refresh()
+            self._take([line], line)
 
     def event(self, event: QEvent) -> bool:
         if isinstance(event, QHelpEvent):

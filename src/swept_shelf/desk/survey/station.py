@@ -205,7 +205,7 @@ class SurveyStation(QWidget):
             lens.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
             lens.customContextMenuRequested.connect(lambda at, lens=lens: self._want_menu(lens, at))
         self.shelves.selected.connect(s.select)
-        self.shelves.toggled.connect(lambda line: s.ordering.set_verdict(line, Verdict.REMOVE))
+        self.shelves.toggled.connect(lambda lines: s.ordering.set_verdicts(lines, Verdict.REMOVE))
         self.list.selected.connect(s.select)
         self.list.toggled.connect(lambda lines: s.ordering.set_verdicts(lines, Verdict.REMOVE))
         self.list.hand_changed.connect(self._show_bar)
