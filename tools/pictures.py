@@ -79,7 +79,7 @@ def shoot(machine: Path, out: Path, dark: bool) -> None:
     QTest.qWait(100)
 
     def keep(name: str) -> None:
-        wait(lambda: not session.behind.busy)
+        wait(lambda: not (session.behind.busy or session.standing.busy))
         QTest.qWait(150)
         station = {"run-sheet": "Carry out"}.get(name, name.split("-")[0].capitalize())
         shown = window.stations.currentWidget().accessibleName()

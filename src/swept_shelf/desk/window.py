@@ -105,7 +105,12 @@ class Window(QMainWindow):
             self.clearance.matrix,
             self.ledger.table,
         )
-        middles[STATIONS.index(station)].setFocus()
+        middle = middles[STATIONS.index(station)]
+        here = self.stations.currentWidget()
+        if middle.isVisibleTo(self):
+            middle.setFocus()
+        elif here is not None:
+            here.setFocus()  # nothing is there to be walked: no key goes to what is out of sight
         if station == "Order" and self.session.ordering.rehearsal is None:
             self.session.ordering.rehearse()
 

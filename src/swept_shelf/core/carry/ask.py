@@ -12,6 +12,8 @@ from swept_shelf.core.documents.errors import Refused
 from swept_shelf.core.documents.paths import parent
 from swept_shelf.core.documents.survey import Volume
 from swept_shelf.core.machine.machine import Machine
+from swept_shelf.core.registries.debian import change
+from swept_shelf.core.registries.debian.read import ADMIN
 
 
 @dataclass(slots=True)
@@ -41,6 +43,17 @@ def must_be_writable(ask: Ask, place: str) -> None:
                 raise Refused(f"{first} is mounted read-only: nothing there can be changed")
     except OSError:
         return  # what is not there is said when its turn comes
+
+
+def must_have_registry(ask: Ask) -> None:
+    """Raises Refused where the registry cannot be changed, or somebody works on it."""
+    must_be_writable(ask, ADMIN)
+    if why := change.cannot_work_inside(ask.machine):
+        raise Refused(why, ask.machine.root)
+    if not ask.pure:
+        change.wait_for_lock(ask.machine)
+    elif held := change.lock_held(ask.machine):
+        raise Refused(f"another package tool holds the lock: {held[1]}", held[0])
 
 
 def must_have_shelf(ask: Ask, path: str) -> None:

@@ -23,9 +23,10 @@ _EVERY = 1000  # milliseconds between two looks while something is being carried
 
 @dataclass(frozen=True, slots=True)
 class Stand:
-    """`slots`: what waits on holding shelves; `visits`: the newest first; `left`: findings left on purpose; `signed`: the sign-off
+    """`known`: it was read; `slots`: what waits on holding shelves; `visits`: the newest first; `left`: findings left on purpose; `signed`: the sign-off
     of the visit in hand; `came`: what came back since."""
 
+    known: bool = False
     volumes: list[Volume] = field(default_factory=list)
     slots: list[Slot] = field(default_factory=list)
     visits: list[VisitRow] = field(default_factory=list)
@@ -39,6 +40,7 @@ def read_stand(shop: Workshop, visit: VisitRow | None, clearance: Clearance | No
     """Raises our own errors, OSError."""
     proof = shop.proof
     return Stand(
+        True,
         shop.volumes(),
         shop.waiting(),
         shop.ledger.visits(shop.machine.key),

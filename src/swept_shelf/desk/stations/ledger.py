@@ -67,9 +67,11 @@ class LedgerStation(Sheet):
             button("Leave it"),
         )
         self._words = label("", "small", second=True, wrap=True)
-        for b in (self.back_button, self.empty_button, self.sure_button, self.leave_button):
+        # The safe answer stands first; no second click of a double one meets "Empty for good".
+        for b in (self.back_button, self.leave_button, self.sure_button):
             buttons.addWidget(b)
         buttons.addWidget(self._words, 1)
+        buttons.addWidget(self.empty_button)
         column.addLayout(buttons)
         self.report_button = button("Report…")
         self.report_button.clicked.connect(self._report)
@@ -98,7 +100,7 @@ class LedgerStation(Sheet):
         if rows and not self.table.key():
             self.table.setCurrentIndex(self.table.rows.index(0, 0))
         self.table.setVisible(bool(rows))
-        self._empty.setVisible(not rows)
+        self._empty.setVisible(not rows and s.standing.now.known)
         self._sub.set(
             f"{human_bytes(held + originals)} wait, {human_bytes(originals)} of it originals of packages"
             if rows
@@ -112,7 +114,9 @@ class LedgerStation(Sheet):
         s, body = self._session, self.side.clear()
         visits = s.standing.now.visits
         body.addWidget(label("Visits", "head"))
-        if not visits:
+        if not s.standing.now.known:
+            body.addWidget(label("The ledger is being read.", "small", second=True, wrap=True))
+        elif not visits:
             body.addWidget(label("This computer has not been visited yet.", "small", second=True, wrap=True))
         elif len(visits) > 1:
             body.addWidget(label("two in hand are compared", "small", second=True))
@@ -173,7 +177,7 @@ class LedgerStation(Sheet):
         known = [v for v in visits if first and first.id in v.free]
         self.chart.setVisible(bool(known))
         if first is None or not known:
-            self._chart_head.set("No visit yet")
+            self._chart_head.set("No visit yet" if s.standing.now.known else "")
             return
         self._chart_head.set(
             f"Free space over {plural(len(known), 'visit')}, of {human_bytes(first.capacity)} on {first.mount}"

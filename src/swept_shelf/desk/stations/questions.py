@@ -26,6 +26,16 @@ _KINDS = {
 }
 
 
+def titles(body: QVBoxLayout, settle: list[Settle]) -> None:
+    """The first questions by their titles, the rest by their number."""
+    for q in settle[:_SHOWN]:
+        line = Elided(q.title, "small")
+        line.setToolTip(f"{q.title}\n{q.evidence}")
+        body.addWidget(line)
+    if len(settle) > _SHOWN:
+        body.addWidget(label(f"and {len(settle) - _SHOWN} more", "small", second=True))
+
+
 class Questions(QObject):
     """`answered`: the ids of questions, and the answer they all get ("": ask again)."""
 
@@ -52,12 +62,7 @@ class Questions(QObject):
         words, thing = _KINDS.get(kind, ("{} to settle", "question"))
         title = words.format(plural(len(members), thing))
         body.addWidget(label(title, "bold", wrap=True))
-        for q in members[:_SHOWN]:
-            line = Elided(q.title, "small")
-            line.setToolTip(f"{q.title}\n{q.evidence}")
-            body.addWidget(line)
-        if len(members) > _SHOWN:
-            body.addWidget(label(f"and {len(members) - _SHOWN} more", "small", second=True))
+        titles(body, members)
         left = [q for q in members if not q.answer]
         if len(left) < len(members):
             body.addWidget(

@@ -191,6 +191,8 @@ class Shelves(Painted):
         thing = box.thing
         current = bool(thing.line) and thing.line in (self._current, *self.several)
         ordered = thing.line in self._ordered
+        close = rect.height() < line_height("bold") + line_height("small") + _BAND
+        band = _BAND - 3 if close else _BAND
 
         def draw(p: QPainter) -> None:
             t = theme()
@@ -199,7 +201,7 @@ class Shelves(Painted):
             pen = QPen(t.color("ink" if current else "wood"), width)
             if thing.dashed and not current:
                 pen.setStyle(Qt.PenStyle.DashLine)
-            paint_band(p, rect.adjusted(1, rect.height() - _BAND, -1, -1), thing.kinds)
+            paint_band(p, rect.adjusted(1, rect.height() - band, -1, -1), thing.kinds)
             p.setPen(pen)
             p.setBrush(Qt.BrushStyle.NoBrush)
             p.drawRect(rect.adjusted(width / 2, width / 2, -width / 2, -width / 2))
@@ -213,11 +215,13 @@ class Shelves(Painted):
         self.shapes.append(draw)
         if rect.width() >= _ACROSS:
             inside = rect.width() * 0.72 - 16 if box.broken else rect.width() - 12
-            self.text(rect.x() + 7, rect.y() + 1, inside, thing.name, "bold", background="paper")
+            y = rect.y() + (-1 if close else 1)
+            self.text(rect.x() + 7, y, inside, thing.name, "bold", background="paper")
             note = human_bytes(thing.bytes) + (f" · {thing.note}" if thing.note else "")
-            self.text(rect.x() + 7, rect.y() + line_height("bold"), inside, note, "small", "ink2", "paper")
+            y += line_height("bold") - (2 if close else 1)
+            self.text(rect.x() + 7, y, inside, note, "small", "ink2", "paper")
         elif rect.width() >= _UPRIGHT:
-            self.upright(rect.adjusted(0, 3, 0, -_BAND - 3), thing.name, "small", background="paper")
+            self.upright(rect.adjusted(0, 2, 0, -band - 3), thing.name, "small", background="paper")
 
     def _small(self, shelf: ShelfLayout, number: int, area: QRectF) -> None:
         """What is too thin to draw: by name where all of it has room, else its number and bytes, which opens."""

@@ -12,10 +12,9 @@ from swept_shelf.core.documents.survey import Application, Survey
 from swept_shelf.core.documents.terms import Verdict
 from swept_shelf.desk.parts.labels import Elided, Side, button, label, rule
 from swept_shelf.desk.parts.volume_bar import VolumeBar
+from swept_shelf.desk.stations.questions import titles
 from swept_shelf.desk.survey.list_columns import VERDICT_WORDS
 from swept_shelf.desk.theme import theme
-
-_SHOWN = 3  # questions that stand on the slip; the Order station has all
 
 
 class SlipLine(QPushButton):
@@ -141,9 +140,4 @@ def _settle(body: QVBoxLayout, order: Order) -> None:
     head = f"{plural(len(left), 'thing')} to settle first" if left else "Everything is settled"
     body.addSpacing(6)
     body.addWidget(label(head, "bold", wrap=True))
-    for question in left[:_SHOWN]:
-        line = Elided(question.title, "small")
-        line.setToolTip(f"{question.title}\n{question.evidence}")
-        body.addWidget(line)
-    if len(left) > _SHOWN:
-        body.addWidget(label(f"and {len(left) - _SHOWN} more", "small", second=True))
+    titles(body, left)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import contextlib
 from typing import Any
 
-from swept_shelf.core.carry.ask import Ask, must_be_writable
+from swept_shelf.core.carry.ask import Ask, must_have_registry
 from swept_shelf.core.carry.back import Back
 from swept_shelf.core.carry.common_files import names_elsewhere, one_file_again
 from swept_shelf.core.carry.needed import needed_from
@@ -30,7 +30,7 @@ from swept_shelf.core.documents.survey import Volume
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.registries.debian import change
 from swept_shelf.core.registries.debian.diversions import diversions, stands_at
-from swept_shelf.core.registries.debian.read import ADMIN, query
+from swept_shelf.core.registries.debian.read import query
 from swept_shelf.core.tree.index import Index
 
 STOPS = True
@@ -53,14 +53,7 @@ def room(op: RemovePackages, machine: Machine, volumes: list[Volume]) -> dict[st
 
 def check(op: RemovePackages, ask: Ask) -> None:
     """The registry's own word: that it would remove exactly these, now, and nobody works on it. Raises Refused."""
-    must_be_writable(ask, ADMIN)
-    if why := change.cannot_work_inside(ask.machine):
-        raise Refused(why, ask.machine.root)
-    if ask.pure:
-        if held := change.lock_held(ask.machine):
-            raise Refused(f"another package tool holds the lock: {held[1]}", held[0])
-    else:
-        change.wait_for_lock(ask.machine)
+    must_have_registry(ask)
     wanted = ask.going(op.line, op.packages)
     if not wanted:
         return

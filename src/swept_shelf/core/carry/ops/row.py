@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from swept_shelf.core.carry.ask import Ask, must_be_writable
+from swept_shelf.core.carry.ask import Ask, must_have_registry
 from swept_shelf.core.carry.back import Back
 from swept_shelf.core.carry.records import read_record, write_record
 from swept_shelf.core.carry.script_made import make_again, noted
@@ -12,13 +12,12 @@ from swept_shelf.core.carry.shelf import Slot, drop_slot, new_slot, opened_shelf
 from swept_shelf.core.carry.surroundings import attributes_of, returned_attributes
 from swept_shelf.core.carry.times import befores
 from swept_shelf.core.carry.work import Work
-from swept_shelf.core.documents.errors import Changed, CouldNotRead, Gone, Refused
+from swept_shelf.core.documents.errors import Changed, CouldNotRead, Gone
 from swept_shelf.core.documents.operations import TakeRow
 from swept_shelf.core.documents.paths import parent
 from swept_shelf.core.documents.survey import Volume
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.registries.debian import change, rows
-from swept_shelf.core.registries.debian.read import ADMIN
 
 STOPS = False
 _TABLE = 1 << 20
@@ -38,13 +37,9 @@ def room(op: TakeRow, machine: Machine, volumes: list[Volume]) -> dict[str, int]
 
 def check(op: TakeRow, ask: Ask) -> None:
     """Raises Refused where the registry cannot be changed, CouldNotRead for an order whose row is none."""
-    must_be_writable(ask, ADMIN)
     if not rows.is_row(op.table, op.row):
         raise CouldNotRead("is no row that its registry’s own tool could have written", op.path)
-    if why := change.cannot_work_inside(ask.machine):
-        raise Refused(why, ask.machine.root)
-    if ask.pure and (held := change.lock_held(ask.machine)):
-        raise Refused(f"another package tool holds the lock: {held[1]}", held[0])
+    must_have_registry(ask)
 
 
 def do(op: TakeRow, number: int, work: Work) -> dict[str, Any]:
