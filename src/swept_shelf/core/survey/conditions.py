@@ -27,7 +27,7 @@ _SPANS = {"d": 1.0, "w": 7.0, "m": 30.44, "y": 365.25}
 
 # Made once an entry: a word is looked for at every letter that is typed.
 _TEXTS: dict[int, tuple[Entry, str]] = {}
-_MOST_TEXTS = 20_000
+_MOST_TEXTS = 4_000
 
 
 @dataclass(frozen=True, slots=True)
