@@ -41,3 +41,13 @@ def test_an_error_of_the_disk_leaves_no_trace_after_the_next_try(bench, kind, ca
     """Felt by whatever process makes that call, dpkg's own among them."""
     _, wrong = getattr(bench, kind)(call, nth, True, "error=EIO")
     assert wrong == []
+
+
+@pytest.mark.parametrize(
+    ("kind", "call", "nth"),
+    [("carry_out", "symlink", 2), ("carry_out", "unlink", 2), ("put_back", "symlink", 1)],
+)
+def test_killed_inside_the_tool_of_a_table_nothing_half_made_is_left(bench, kind, call, nth):
+    """update-alternatives makes a link beside the one it replaces."""
+    cut, wrong = getattr(bench, kind)(call, nth, finish=False)
+    assert cut and wrong == []

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import contextlib
+import os
+import stat
 from typing import Any
 
 from swept_shelf.core.carry.ask import Ask, must_have_registry
@@ -14,7 +17,7 @@ from swept_shelf.core.carry.times import befores
 from swept_shelf.core.carry.work import Work
 from swept_shelf.core.documents.errors import Changed, CouldNotRead, Gone
 from swept_shelf.core.documents.operations import TakeRow
-from swept_shelf.core.documents.paths import parent
+from swept_shelf.core.documents.paths import base, parent
 from swept_shelf.core.documents.survey import Volume
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.registries.debian import change, rows
@@ -64,7 +67,7 @@ def do(op: TakeRow, number: int, work: Work) -> dict[str, Any]:
             by_hand=op.table == "alternatives" and rows.is_chosen_by_hand(machine, op.row),
             renamed=op.table == "diversions" and rows.goes_back(machine, op.row),
             folders=attributes_of(machine, {parent(p) for p in (table, *links, *moved)}, work.times),
-            made=noted(machine, [table, *links]),
+            made=noted(machine, [table, *links, *rows.unfinished(op.table, op.row)]),
         )
         shelf = work.shelf("/x")
     else:
@@ -72,10 +75,26 @@ def do(op: TakeRow, number: int, work: Work) -> dict[str, Any]:
     with new_slot(machine, shelf, work.run.id, number, manifest) as fd:
         if stands is not None:
             rows.take(machine, op.table, op.row)
+        if slot is not None:
+            _sweep(machine, manifest)
         after = {f: (s.st_mtime_ns if (s := machine.lstat(f)) else None) for f in manifest["folders"]}
         write_record(machine, fd, "after.json", {"folders": after})
         work.times.note(number, befores(manifest), after)
     return {}
+
+
+def _sweep(machine: Machine, kept: dict[str, Any]) -> None:
+    """What the tool left half made when it was killed, and was not there before. Raises OSError."""
+    for path in rows.unfinished(kept["table"], kept["row"]):
+        if path in kept["made"]:
+            continue
+        with (
+            contextlib.suppress(FileNotFoundError, NotADirectoryError),
+            machine.folder(parent(path)) as folder,
+        ):
+            status = os.stat(base(path), dir_fd=folder, follow_symlinks=False)
+            if stat.S_ISLNK(status.st_mode) or stat.S_ISREG(status.st_mode):
+                os.unlink(base(path), dir_fd=folder)
 
 
 def undo(slot: Slot, back: Back) -> str:
@@ -86,13 +105,18 @@ def undo(slot: Slot, back: Back) -> str:
     with opened_shelf(machine, slot.shelf, slot.run, slot.name) as fd:
         settling = read_record(machine, fd, "settling.json")
         if settling is None:
+            cut_off = read_record(machine, fd, "after.json") is None  # inside the tool: what it wrote is ours
             ours = [
-                f for f in kept["folders"] if (s := machine.lstat(f)) and back.times.is_ours(f, s.st_mtime_ns)
+                f
+                for f in kept["folders"]
+                if (s := machine.lstat(f)) and (cut_off or back.times.is_ours(f, s.st_mtime_ns))
             ]
-            settling = {"folders": ours}
+            settling = {"folders": ours, "cut_off": cut_off}
             write_record(machine, fd, "settling.json", settling)
     if why := rows.give(machine, kept["table"], kept["row"], kept["by_hand"], kept["renamed"]):
         return why
+    if settling["cut_off"]:
+        _sweep(machine, kept)
     make_again(machine, kept["made"], [p for p in kept["made"] if machine.exists(p)])
     change.restore_attributes(machine, returned_attributes(slot, settling["folders"], back.times))
     drop_slot(machine, slot.shelf, slot.run, slot.number)

@@ -150,6 +150,12 @@ def links_of(row: Row) -> Iterator[str]:
         yield join(CHOSEN, row[i])
 
 
+def unfinished(table: str, row: Row) -> list[str]:
+    """What a tool that was killed may leave beside what it changes."""
+    beside = [file_of(table, key_of(table, row)), *(links_of(row) if table == "alternatives" else ())]
+    return [f"{path}{ending}" for path in beside for ending in (".dpkg-tmp", ".dpkg-new")]
+
+
 def goes_back(machine: Machine, row: Row) -> bool:
     """Whether what a diversion put aside is to stand at its own place again with it: nothing stands there."""
     return machine.exists(row[1]) and not machine.exists(row[0])
