@@ -191,7 +191,7 @@ class Shelves(Painted):
         thing = box.thing
         current = bool(thing.line) and thing.line in (self._current, *self.several)
         ordered = thing.line in self._ordered
-        close = rect.height() < line_height("bold") + line_height("small") + _BAND
+        close = rect.height() < line_height("bold") + line_height("small") + _BAND + 3
         band = _BAND - 3 if close else _BAND
 
         def draw(p: QPainter) -> None:
