@@ -38,7 +38,8 @@ CALLS = (
     "symlink",
     "pwrite64",
 )
-# How many points each call has in the small order of the bench, as the whole sweep counted them: what samples are drawn from.
+# How many points each call had in the small order of the bench when the whole sweep last counted them (rows of tables came into
+# it later): what samples are drawn from.
 POINTS = {
     "carry_out": {
         "renameat2": 30,

@@ -145,7 +145,7 @@ def test_a_file_of_a_package_that_stays_never_goes_with_a_folder_it_was_put_into
     assert job.clearance().findings == 0
     assert job.put_back()["why"] == [] and differences(before, picture(root)) == []
     assert (folder / "kept").exists() and not (root / program[1:]).exists()
-    order = replace(job.order("files:/opt/plotter"))
+    order = job.order("files:/opt/plotter")
     stays = replace(order, lines=[replace(line, references=[]) for line in order.lines])
     plan = make_plan(stays, Scope(job.surveyed.survey, "", job.surveyed.index), job.shop.machine)
     paths = {op.path for op in plan.operations}

@@ -7,10 +7,10 @@ from dataclasses import replace
 from pathlib import Path
 
 import pytest
-from PySide6.QtCore import QPointF, Qt
-from PySide6.QtGui import QGuiApplication
+from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtGui import QContextMenuEvent, QGuiApplication
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QLabel, QPushButton
+from PySide6.QtWidgets import QApplication, QLabel, QPushButton
 
 from auditing import audit
 from deskwork import Desk
@@ -203,3 +203,21 @@ def test_several_boxes_are_taken_in_hand_by_keys_clicks_and_a_band(desk):
     QTest.mouseRelease(shelves, Qt.MouseButton.LeftButton, pos=end.toPoint())
     desk.settle()
     assert shelves.hand() == [b.thing.line for _, b, n in shelves._places if n == 0]
+
+
+def test_the_menu_comes_by_the_right_button_where_it_is_and_by_its_key_at_what_is_in_hand(desk):
+    survey, places = desk.window.survey, []
+    survey.menu_wanted.disconnect()
+    survey.menu_wanted.connect(places.append)
+    press(desk, K.Key_Right)
+    box = survey.shelves.box_of(desk.session.selected)
+    for lens, reason, at in (
+        (survey.shelves, QContextMenuEvent.Reason.Keyboard, QPoint(1, 1)),
+        (survey.list, QContextMenuEvent.Reason.Keyboard, QPoint(40, 40)),
+    ):
+        survey.take_lens("Shelves" if lens is survey.shelves else "List")
+        QApplication.sendEvent(lens, QContextMenuEvent(reason, at, lens.mapToGlobal(at)))
+    assert places == [
+        survey.shelves.mapToGlobal(box.center().toPoint()),
+        survey.list.mapToGlobal(QPoint(40, 40)),
+    ]

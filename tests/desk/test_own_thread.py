@@ -7,10 +7,13 @@ import threading
 from collections import Counter
 
 import pytest
+from PySide6.QtWidgets import QLabel
 from sqlalchemy import event
 from sqlalchemy.engine import Engine
 
 from deskwork import Desk
+from swept_shelf.core.documents.errors import Refused
+from swept_shelf.desk.session.standing import Stand
 
 TOUCHES = ("open", "os.listdir", "os.scandir", "os.mkdir", "os.rename", "os.remove", "os.rmdir", "os.chmod")
 STARTS = ("subprocess.Popen", "os.fork", "os.exec", "os.posix_spawn", "sqlite3.connect")
@@ -98,3 +101,49 @@ def test_the_watch_sees_what_it_is_for(watch, made_up, qtbot, monkeypatch):
         new = {k.split(" ")[0] for k in watch.seen if k not in before}
         watch.seen = Counter(before)
         assert new == {"open", "ledger"} and window.isVisible()
+
+
+def test_a_ledger_that_cannot_take_a_run_in_is_said_and_the_run_has_ended(made_up, qtbot, monkeypatch):
+    hero = made_up.id("map", "7")
+    with Desk(made_up, qtbot) as desk:
+        s, said = desk.session, []
+        desk.survey()
+        s.ordering.set_verdict(hero, "remove")
+        s.ordering.answer([f"personal:{hero}"], "they_stay")
+        desk.settle()
+
+        def full() -> None:
+            raise OSError(28, "No space left on device")
+
+        monkeypatch.setattr(s.shop.ledger, "take_in", full)
+        s.said.connect(said.append)
+        s.carrying.carry_out()
+        desk.wait(lambda: s.carrying.state == "ended" and not s.busy)
+        assert any("could not take it in" in w and "No space left" in w for w in said)
+        assert {r.state for r in s.carrying.records} == {"done"}
+
+
+def test_what_cannot_be_read_of_the_ledger_is_said_where_it_would_stand(looked, qtbot, monkeypatch):
+    with Desk(looked.machine, qtbot) as desk:
+        monkeypatch.setattr(
+            desk.session.shop, "waiting", lambda: (_ for _ in ()).throw(Refused("is locked", "/l"))
+        )
+        desk.session.standing.now = Stand()
+        desk.session.standing.look()
+        desk.settle()
+        words = {x.text() for x in desk.window.ledger.side.findChildren(QLabel)}
+        assert any("is locked" in w for w in words) and not any("not been visited" in w for w in words)
+
+
+def test_two_looks_asked_for_at_once_are_one(made_up, qtbot):
+    with Desk(made_up, qtbot) as desk:
+        s, said, started = desk.session, [], []
+        desk.survey()
+        start = s.start_worker
+        s.start_worker = lambda *a: (started.append(a[0]["do"]), start(*a))  # type: ignore[method-assign]
+        s.said.connect(said.append)
+        s.looking.take_survey()
+        s.looking.take_survey()
+        s.proving.look_for("qqqx")
+        desk.wait(lambda: not s.busy and s.looking.progress is None)
+        assert started == ["survey"] and any("wait until it has ended" in w for w in said)

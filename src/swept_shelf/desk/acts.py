@@ -43,7 +43,7 @@ _WIDE = 260  # pixels of a name at the head of a menu
 
 @dataclass(frozen=True, slots=True)
 class Act:
-    """`text` as menus have it; `said` as the page of keys has it."""
+    """`said`: its words on the page of keys; a menu has the action's own, for what is in hand."""
 
     group: str
     said: str
@@ -77,7 +77,7 @@ class Acts(QObject):
         self._add(LOOK, "This page of keys", "F1", self.show_keys)
         s = self._session
         hands = (survey.list.hand_changed, survey.shelves.hand_changed)
-        for signal in (s.selection_changed, s.order_changed, s.surveyed_changed, *hands):
+        for signal in (s.selection_changed, s.order_changed, s.surveyed_changed, s.looking_changed, *hands):
             signal.connect(self._show)
         survey.menu_wanted.connect(self.show_menu)
         self._show()

@@ -25,6 +25,8 @@ from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.people import EVERYONE
 from swept_shelf.core.machine.volumes import volume_of
 from swept_shelf.core.references.pointees import bus_names
+from swept_shelf.core.registries.debian.diversions import FILE as DIVERSIONS
+from swept_shelf.core.registries.debian.diversions import read_diversions
 from swept_shelf.core.registries.debian.read import ADMIN
 from swept_shelf.core.tree.walk import Tree
 
@@ -151,15 +153,14 @@ def _alternatives(files: set[str], machine: Machine) -> Iterator[Belonging]:
 
 def _diversions(app: Known, machine: Machine) -> Iterator[Belonging]:
     """Files of others that its package moved aside (dpkg-divert(1))."""
-    lines = machine.text("/var/lib/dpkg/diversions").splitlines()
-    for i in range(0, len(lines) - 2, 3):
-        if lines[i + 2] in app.own_packages:
+    for line, aside, to, package in read_diversions(machine.text(DIVERSIONS)):
+        if package in app.own_packages:
             yield _object(
                 "diversion",
-                lines[i],
+                aside,
                 Kind.PROGRAM,
-                f"its package moved it to {lines[i + 1]}",
-                Proof(By.REGISTERED, "/var/lib/dpkg/diversions", i + 1, lines[i]),
+                f"its package moved it to {to}",
+                Proof(By.REGISTERED, DIVERSIONS, line, aside),
             )
 
 

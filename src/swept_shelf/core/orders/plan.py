@@ -144,12 +144,14 @@ class _Planner:
 
     def _named_by_scripts(self, package: str, endings: tuple[str, ...] = (".prerm", ".postrm")) -> set[str]:
         """Places of the system that its scripts of removal name."""
-        found: set[str] = set()
+        texts = (_ONLY_EMPTY.sub("", text) for text in self._scripts(package, endings))
+        return {m[0].rstrip("/.") for text in texts for m in _SYSTEM_PLACE.finditer(text)}
+
+    def _scripts(self, package: str, endings: tuple[str, ...] = (".prerm", ".postrm")) -> Iterator[str]:
+        """What its scripts of removal say."""
         for row, _ in self._scope.files([package])[package]:
             if row.path.startswith("/var/lib/dpkg/info/") and row.path.endswith(endings):
-                text = self._machine.text(row.path)
-                found |= {m[0].rstrip("/.") for m in _SYSTEM_PLACE.finditer(_ONLY_EMPTY.sub("", text))}
-        return found
+                yield self._machine.text(row.path)
 
     def _purgeable(self, packages: list[str], ticks: set[str]) -> list[str]:
         """Packages whose purge deletes nothing that stays: all that the system keeps of it is on the shelf by then."""
@@ -212,8 +214,8 @@ class _Planner:
     # -- paths --------------------------------------------------------------------------------------------------
 
     def _moves(self, entry: Entry, ticks: set[str], home: set[str]) -> list[Shelve]:
-        """Ticked belongings as whole paths; around what stays, its neighbours one by one. What a package that stays lists is
-        nobody else's to take, unless it has gone `home` to its own place by then."""
+        """Ticked belongings as whole paths; around what stays, its neighbours one by one. What a package that stays lists below
+        them is nobody else's to take, unless it has gone `home` to its own place by then."""
         chosen = [b for b in entry.belongings if b.is_path and b.path in ticks]
         paths: dict[str, Belonging] = {}
         staying = {
@@ -327,12 +329,7 @@ class _Planner:
             "alternatives": ("update-alternatives", row[0]),
             "diversions": ("dpkg-divert", row[0]),
         }.get(table, ("dpkg-statoverride", row[-1]))
-        texts = [
-            self._machine.text(path)
-            for path in self._index.package_paths(package)
-            if path.startswith("/var/lib/dpkg/info/") and path.endswith((".prerm", ".postrm"))
-        ]
-        return any(tool in text and named in text for text in texts)
+        return any(tool in text and named in text for text in self._scripts(package))
 
     def _edit(self, app: Application, path: str, references: list[Reference], gone: Pointees) -> None:
         row, text = self._index.row(path), self._text(path)

@@ -10,6 +10,7 @@ from PySide6.QtCore import QTimer
 
 from swept_shelf.core.carry.run import Run, open_run
 from swept_shelf.core.carry.sheet import records_of
+from swept_shelf.core.documents.errors import SweptShelfError
 from swept_shelf.core.documents.run import Record
 from swept_shelf.desk.behind import Behind
 
@@ -63,14 +64,9 @@ class Carrying:
         if state == RunState.WORKING:
             self._start_following()
 
-    @property
-    def _is_begun(self) -> bool:
-        """Whether a worker is at work, or a run is made ready: what else is read behind the desk holds nobody up."""
-        return self._session.worker is not None or self._session.behind.doing("run")
-
     def carry_out(self) -> None:
         s, order, visit = self._session, self._session.ordering.order, self._session.visit
-        if order is None or visit is None or self._is_begun:
+        if order is None or visit is None or s.taken:
             return
 
         def prepare() -> tuple[Run, str]:
@@ -91,7 +87,7 @@ class Carrying:
     def again(self) -> None:
         """Try again what was skipped, or finish what was cut off."""
         s, run = self._session, self.run
-        if run is not None and self.state != RunState.WORKING and not self._is_begun:
+        if run is not None and self.state != RunState.WORKING and not s.taken:
             s.behind.do("run", lambda: open_run(run.folder), self._begin_again, s.said.emit)
 
     def _begin_again(self, run: Run) -> None:
@@ -131,11 +127,10 @@ class Carrying:
                 return size, None, not ours and not s.shop.working()
             return size, read_run(run), False
 
-        self._beside.do("journal", look, self._heard, s.said.emit)
+        self._beside.do("journal", look, lambda found: self._heard(run, *found), s.said.emit)
 
-    def _heard(self, found: tuple[int, RunNow | None, bool]) -> None:
-        size, now, nobody = found
-        if self.state != RunState.WORKING:
+    def _heard(self, run: Run, size: int, now: RunNow | None, nobody: bool) -> None:
+        if self.run is not run or self.state != RunState.WORKING:
             return
         self._journal_size = size
         if now is not None:
@@ -155,20 +150,31 @@ class Carrying:
         self._follow.stop()
         assert run is not None
 
-        def look() -> RunNow:
-            s.shop.ledger.take_in()
-            return read_run(run)
+        def look() -> tuple[RunNow, str]:
+            try:
+                s.shop.ledger.take_in()
+            except (SweptShelfError, OSError) as error:
+                return read_run(run), f"the ledger could not take it in: {error}"
+            return read_run(run), ""
 
-        def read(found: RunNow) -> None:
-            self.now(found)
-            self.problem = why or ("the carrier ended early" if found.interrupted else "")
+        def read(found: tuple[RunNow, str]) -> None:
+            now, not_kept = found
+            self.now(now)
+            self.problem = why or not_kept or ("the carrier ended early" if now.interrupted else "")
+            if not_kept:
+                s.said.emit(not_kept)
             s.proving.taken_out()
             s.run_changed.emit()
             s.standing.look()
             if self.state == RunState.ENDED:
                 s.proving.look_again()
 
-        s.behind.do("run", look, read, s.said.emit)
+        def unread(problem: str) -> None:
+            self.state, self.problem = RunState.INTERRUPTED, problem
+            s.said.emit(problem)
+            s.run_changed.emit()
+
+        s.behind.do("run", look, read, unread)
 
     def close(self) -> None:
         self._follow.stop()

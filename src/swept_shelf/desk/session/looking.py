@@ -46,7 +46,7 @@ class Looking:
 
     def take_survey(self) -> None:
         s = self._session
-        if s.worker is not None or self.progress is not None:
+        if s.taken or self.progress is not None:
             return
         self.problem, self.told, self.progress, self._wanted = "", "", ("", 0, 7), True
 

@@ -91,8 +91,7 @@ class Proving:
     def _is_busy(self) -> bool:
         """Whether a worker is at work, or about to be: one at a time. It is said."""
         s = self._session
-        at_it = any(map(s.behind.doing, ("trace", "looking")))
-        busy = s.worker is not None or bool(self.working) or at_it
+        busy = s.taken or bool(self.working)
         if busy:
             s.said.emit("Something is being looked at, or carried out: wait until it has ended")
         return busy

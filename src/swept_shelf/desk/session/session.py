@@ -22,6 +22,14 @@ from swept_shelf.desk.session.standing import Standing
 from swept_shelf.desk.worker_process import WorkerProcess
 from swept_shelf.workshop import Surveyed, Workshop
 
+BEFORE_A_WORKER = (
+    "asking",
+    "looking",
+    "trace",
+    "run",
+    "shelf",
+)  # behind the desk, and what a worker's end is kept by
+
 
 class Session(QObject):
     """One worker at a time; what its parts change is told by the signals here."""
@@ -107,6 +115,11 @@ class Session(QObject):
     @property
     def busy(self) -> bool:
         return self.worker is not None or self.behind.busy
+
+    @property
+    def taken(self) -> bool:
+        """Whether a worker is at work, or one is about to be: one at a time. What else is read behind the desk holds nobody up."""
+        return self.worker is not None or any(map(self.behind.doing, BEFORE_A_WORKER))
 
     def start_worker(
         self, request: dict[str, Any], done: Callable[[dict[str, Any]], None], failed: Callable[[str], None]

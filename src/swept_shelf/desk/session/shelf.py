@@ -28,7 +28,7 @@ class ShelfWork:
     def work(self, task: Task, run: str, lines: list[str]) -> None:
         """Put back, or empty, lines of a run (all of it when none is named)."""
         s = self._session
-        if s.worker is not None or s.behind.doing("shelf"):
+        if s.taken:
             return
 
         def find() -> RunRow | None:
@@ -44,10 +44,9 @@ class ShelfWork:
                 f"No ledger here knows this run: `swept-shelf take-over {run}` on the command line says what it holds."
             )
             return
-        known = row
         s.start_worker(
-            s.shop.shelf_request(task, known, lines),
-            lambda result: self._done(task, known, lines, result),
+            s.shop.shelf_request(task, row, lines),
+            lambda result: self._done(task, row, lines, result),
             self._failed,
         )
         s.ledger_changed.emit()

@@ -23,8 +23,8 @@ _EVERY = 1000  # milliseconds between two looks while something is being carried
 
 @dataclass(frozen=True, slots=True)
 class Stand:
-    """`known`: it was read; `slots`: what waits on holding shelves; `visits`: the newest first; `left`: findings left on purpose; `signed`: the sign-off
-    of the visit in hand; `came`: what came back since."""
+    """`known`: it was read; `slots`: what waits on holding shelves; `visits`: the newest first; `left`: findings left on purpose;
+    `signed`: the sign-off of the visit in hand; `came`: what came back since."""
 
     known: bool = False
     volumes: list[Volume] = field(default_factory=list)
@@ -52,11 +52,13 @@ def read_stand(shop: Workshop, visit: VisitRow | None, clearance: Clearance | No
 
 
 class Standing:
-    """`now`: as it was read last. What is asked for while it is being read is read once more, after that."""
+    """`now`: as it was read last; `problem`: why it could not be. What is asked for while it is being read is read once more, after
+    that."""
 
     def __init__(self, session: Session) -> None:
         self._session = session
         self.now = Stand()
+        self.problem = ""
         self._beside = Behind(session)
         self._again = False
         self._soon = QTimer(session)
@@ -69,6 +71,7 @@ class Standing:
 
     def look(self) -> None:
         """Read it, and tell by `ledger_changed`."""
+        self._soon.stop()
         if self._beside.busy:
             self._again = True
             return
@@ -85,13 +88,13 @@ class Standing:
             self._again = False
             self.look()
             return
-        before, self.now = self.now, stand
+        before, self.now, self.problem = self.now, stand, ""
         self._session.ledger_changed.emit()
         if any(getattr(before, n) != getattr(stand, n) for n in ("left", "signed", "came", "technician")):
             self._session.clearance_changed.emit()
 
     def _failed(self, why: str) -> None:
-        self._again = False
+        self._again, self.problem = False, why
         self._session.said.emit(why)
         self._session.ledger_changed.emit()
 

@@ -115,7 +115,9 @@ class LedgerStation(Sheet):
         visits = s.standing.now.visits
         body.addWidget(label("Visits", "head"))
         if not s.standing.now.known:
-            body.addWidget(label("The ledger is being read.", "small", second=True, wrap=True))
+            body.addWidget(
+                label(s.standing.problem or "The ledger is being read.", "small", second=True, wrap=True)
+            )
         elif not visits:
             body.addWidget(label("This computer has not been visited yet.", "small", second=True, wrap=True))
         elif len(visits) > 1:

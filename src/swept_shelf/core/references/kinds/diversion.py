@@ -4,22 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from swept_shelf.core.grammars.lines import lines_of
 from swept_shelf.core.references.kind import By, Entry, Kind, Place
 from swept_shelf.core.references.targets import one
+from swept_shelf.core.registries.debian.diversions import read_diversions
 
 
 def _parse(_path: str, text: str) -> Iterator[Entry]:
-    lines = list(lines_of(text))
-    for first, second, third in zip(lines[::3], lines[1::3], lines[2::3], strict=False):
-        if third.text != ":":  # a package's own, and goes with it: whose file it puts aside does not matter
-            package = tuple(one(By.PACKAGE, third.text))
-            yield Entry(
-                first.number, first.text, f"{first.text} by {third.text}", package, "it put this aside"
-            )
-            continue
-        paths = (*one(By.PATH, first.text), *one(By.PATH, second.text))
-        yield Entry(first.number, first.text, f"{first.text} by a person", paths, "is put aside")
+    for line, aside, to, package in read_diversions(text):
+        if package == ":":
+            paths = (*one(By.PATH, aside), *one(By.PATH, to))
+            yield Entry(line, aside, f"{aside} by a person", paths, "is put aside")
+        else:  # a package's own, and goes with it: whose file it puts aside does not matter
+            yield Entry(line, aside, f"{aside} by {package}", one(By.PACKAGE, package), "it put this aside")
 
 
 KIND = Kind(

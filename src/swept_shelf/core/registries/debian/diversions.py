@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.registries.debian.package import Package
 
@@ -10,12 +12,18 @@ FILE = "/var/lib/dpkg/diversions"
 
 def diversions(machine: Machine) -> dict[str, tuple[str, str]]:
     """{path: (where the others' file of that name stands, package that keeps the name, ":" for the administrator)}."""
-    lines = machine.text(FILE).split("\n")
     return {
         a: (b, c)
-        for a, b, c in zip(lines[0::3], lines[1::3], lines[2::3], strict=False)
+        for _, a, b, c in read_diversions(machine.text(FILE))
         if a.startswith("/") and b.startswith("/")
     }
+
+
+def read_diversions(text: str) -> Iterator[tuple[int, str, str, str]]:
+    """(line, what is put aside, where to, for which package) of each row."""
+    lines = text.split("\n")
+    for i in range(0, len(lines) - 2, 3):
+        yield i + 1, lines[i], lines[i + 1], lines[i + 2]
 
 
 def stands_at(path: str, package: Package, diverted: dict[str, tuple[str, str]]) -> str:

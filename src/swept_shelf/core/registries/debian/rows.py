@@ -9,16 +9,19 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator
 from dataclasses import dataclass
+from typing import get_args
 
 from swept_shelf.core.documents.errors import CouldNotRead
+from swept_shelf.core.documents.operations import Table
 from swept_shelf.core.documents.paths import base, is_clean, join
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.registries.debian import change
 from swept_shelf.core.registries.debian.diversions import FILE as DIVERSIONS
+from swept_shelf.core.registries.debian.diversions import read_diversions
 
 ALTERNATIVES, OVERRIDES = "/var/lib/dpkg/alternatives", "/var/lib/dpkg/statoverride"
 CHOSEN = "/etc/alternatives"
-TABLES = ("alternatives", "diversions", "overrides")
+TABLES = get_args(Table)
 Row = list[str]
 _NAME = re.compile(r"[A-Za-z0-9_.][\w.+-]*")
 _ACCOUNT = re.compile(r"#?[A-Za-z0-9_][\w.-]*\$?")
@@ -90,8 +93,7 @@ def _row(machine: Machine, table: str, key: str) -> Row | None:
         row = next((r for r in rows if len(r) == 4 and r[3] == key), None)
         return row and [*row[:2], row[2].lstrip("0") or "0", row[3]]  # as its tool writes a mode
     if table == "diversions":
-        lines = text.splitlines()
-        return next((lines[i : i + 3] for i in range(0, len(lines) - 2, 3) if lines[i] == key), None)
+        return next(([a, b, c] for _, a, b, c in read_diversions(text) if a == key), None)
     name, _, path = key.partition(" ")
     if not text:
         return None
