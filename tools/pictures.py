@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import os
 import shutil
+import signal
 import sys
 import tempfile
 import time
 from collections.abc import Callable
 from pathlib import Path
+from typing import Any
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 os.environ["XDG_CONFIG_HOME"] = (
@@ -22,10 +24,12 @@ from PySide6.QtWidgets import QApplication
 
 from swept_shelf.cli.demo import first_visit
 from swept_shelf.core.demo import build_demo
+from swept_shelf.core.documents.terms import SoFar
 from swept_shelf.core.reports import owner_html
 from swept_shelf.desk.session import Session
 from swept_shelf.desk.theme import set_theme
 from swept_shelf.desk.window import Window
+from swept_shelf.desk.worker_process import WorkerProcess
 from swept_shelf.workshop import Workshop
 
 
@@ -61,6 +65,7 @@ def main(out: Path) -> None:
     folder.mkdir()
     try:
         machine = build_demo(folder / "desk")
+        shoot_first(machine, out)
         first_visit(machine)
         for dark in (False, True):
             shoot(machine, out, dark)
@@ -68,14 +73,50 @@ def main(out: Path) -> None:
         shutil.rmtree(folder)
 
 
-def shoot(machine: Path, out: Path, dark: bool) -> None:
-    """All stations in the light; Shelves and Clearance again in the dark."""
+def opened(machine: Path, dark: bool) -> tuple[Session, Window]:
     set_theme(dark, 1.0)
     session = Session(Workshop(str(machine)))
     window = Window().furnish(session)
     window.resize(1280, 800)
     window.show()
     session.open()
+    return session, window
+
+
+def shoot_first(machine: Path, out: Path) -> None:
+    """Before the first survey, and while it is taken: the worker is held once true sizes are known."""
+    session, window = opened(machine, False)
+    wait(lambda: session.looking.ahead is not None)
+    QTest.qWait(150)
+    window.grab().save(str(out / "survey-first.png"))
+    held: list[int] = []
+
+    def hold(event: dict[str, Any]) -> None:
+        if event.get("known") == SoFar.SIZED and isinstance(session.worker, WorkerProcess):
+            held.append(session.worker.pid)
+            os.kill(session.worker.pid, signal.SIGSTOP)
+
+    session.looking.take_survey()
+    wait(lambda: session.worker is not None)
+    session.worker.progressed.connect(hold)  # type: ignore[union-attr]
+    wait(lambda: bool(held) and session.looking.so_far is not None)
+    so_far = session.looking.so_far
+    assert so_far is not None and so_far.so_far == SoFar.SIZED
+    for app in sorted(so_far.applications, key=lambda a: -a.bytes.total)[1:3]:
+        session.ordering.set_verdict(app.id, "remove")
+    session.select(so_far.applications[0].id)
+    QTest.qWait(150)
+    window.grab().save(str(out / "survey-looking.png"))
+    os.kill(held[0], signal.SIGCONT)
+    session.looking.cancel()
+    wait(lambda: session.looking.progress is None and not session.busy)
+    session.close()
+    window.close()
+
+
+def shoot(machine: Path, out: Path, dark: bool) -> None:
+    """All stations in the light; Shelves and Clearance again in the dark."""
+    session, window = opened(machine, dark)
     QTest.qWait(100)
 
     def keep(name: str) -> None:

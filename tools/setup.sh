@@ -10,7 +10,8 @@ for p in libegl1 libgl1 libxkbcommon0 libdbus-1-3 libfontconfig1 libglib2.0-0 li
          libxcb-keysyms1 libxcb-image0 libxcb-render-util0 libxcb-shape0 libxcb-randr0 libxkbcommon-x11-0 fonts-noto-core python3-venv; do
     have "$p" || have "$p:$(dpkg --print-architecture)" || need="$need $p"
 done
-if [ "$what" = test ]; then for p in strace util-linux acl attr rpm flatpak squashfs-tools btrfs-progs mount systemd-journal-remote; do have "$p" || need="$need $p"; done; fi
+if [ "$what" = test ]; then for p in strace util-linux acl attr rpm flatpak squashfs-tools btrfs-progs mount systemd-journal-remote \
+         xvfb openbox xdotool dbus-daemon at-spi2-core; do have "$p" || need="$need $p"; done; fi
 if [ -n "$need" ]; then
     if [ "$(id -u)" = 0 ]; then
         echo "Installing system packages:$need"

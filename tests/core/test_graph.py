@@ -40,6 +40,7 @@ def package(name: str, depends: str = "", recommends: str = "", provides: str = 
         "suggests": "",
         "conffiles": (),
         "changed_at": None,
+        "said_bytes": 0,
         "files": (),
     }
     return Package(name=name, depends=depends, recommends=recommends, provides=provides, **(plain | more))

@@ -13,7 +13,12 @@ import pytest
 
 from helpers import Job, as_user, built, open_to_all, picture
 from swept_shelf.core.belongings.personal import personal_parts
+from swept_shelf.core.documents.survey import Survey
+from swept_shelf.core.documents.terms import SoFar
+from swept_shelf.core.documents.wire import read_document
 from swept_shelf.core.machine import open_machine
+from swept_shelf.core.survey.ahead import look_ahead
+from swept_shelf.core.survey.so_far import SO_FAR
 from swept_shelf.core.survey.take import take_survey
 from swept_shelf.core.tree.walk import walk
 from swept_shelf.worker.channel import Channel
@@ -285,3 +290,37 @@ def test_a_survey_with_more_rights_reads_everything_again(job):
     other = "administrator" if job.surveyed.survey.rights == "person" else "person"
     job.shop.latest = lambda: (None, replace(job.surveyed, survey=replace(job.surveyed.survey, rights=other)))
     assert "before" not in job.shop.survey_request()
+
+
+def test_while_it_is_taken_more_and_more_is_known_and_the_last_of_it_is_the_survey_but_for_use(
+    made_up, tmp_path
+):
+    known = {}
+
+    def tell(so_far):
+        known[so_far] = read_document(Survey, (tmp_path / SO_FAR).read_bytes(), SO_FAR)
+
+    survey = take_survey(open_machine(str(made_up.folder)), str(tmp_path), [], so_far=tell)
+    assert list(known) == list(SoFar)
+    first, sized, last = known.values()
+    named = {a.id for a in survey.applications if a.registry == "debian"}
+    assert {a.id for a in first.applications} == named
+    assert all(a.bytes.total >= 0 and not a.belongings for a in first.applications)
+    assert {a.id for a in sized.applications} == {a.id for a in survey.applications}
+    whole = {a.id: a.bytes.program for a in survey.applications}
+    assert all(a.bytes.program <= whole[a.id] for a in sized.applications if a.registry == "debian")
+    assert [replace(a, last_use=None) for a in last.applications] == [
+        replace(a, last_use=None) for a in survey.applications
+    ]
+    assert all(a.last_use.at is None and "looked for" in a.last_use.because for a in last.applications)
+
+
+def test_a_computer_says_before_what_will_be_read(made_up):
+    made = look_ahead(open_machine(str(made_up.folder)))
+    assert made.files is None and made.mounts == ("/", "/home") and not made.volumes
+    own = look_ahead(open_machine("/"))
+    assert own.volumes and own.mounts[0] == "/" and (own.files is None or own.files > 1000)
+    assert dict(own.sentences())["What it changes"].startswith("nothing")
+    assert [
+        dict(replace(own, files=n).sentences())["How long"].split(";")[0] for n in (3_000, 400_000, 2_000_000)
+    ] == ["about 5 seconds", "about 40 seconds", "about 3 minutes"]

@@ -2,14 +2,19 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import pytest
 
 from auditing import audit
 from deskwork import Desk
 from helpers import Job, built
 from kills import under_injection
+from swept_shelf.core.documents.survey import Survey
+from swept_shelf.core.documents.terms import SoFar
 from swept_shelf.desk.names import STATIONS
 from swept_shelf.desk.survey.station import LENSES
+from swept_shelf.workshop import Workshop
 
 SIZES = [(1280, 800, 1.0, False), (1280, 800, 1.0, True), (1280, 800, 1.5, True), (1024, 700, 1.5, False)]
 AS_BOTH_ENDS = (
@@ -72,6 +77,7 @@ def test_every_station_stands_the_audit(states, qtbot, state, size):
             desk.window.go("Survey")
             desk.settle()
             wrong += [f"looking: {w}" for w in audit(desk.window)]
+            wrong += _so_far(desk, Workshop(str(states["surveyed"].folder)).latest()[1].survey)
             desk.session.looking.progress, desk.session.looking.problem = (
                 None,
                 "/var/lib/dpkg/status: is empty: no package can be listed",
@@ -81,6 +87,27 @@ def test_every_station_stands_the_audit(states, qtbot, state, size):
             wrong += [f"failed: {w}" for w in audit(desk.window)]
             desk.session.looking.problem = ""
     assert wrong == []
+
+
+def _so_far(desk: Desk, survey: Survey) -> list[str]:
+    """A first survey of which more and more is known, and one that was stopped."""
+    looking, wrong = desk.session.looking, []
+    for known in SoFar:
+        looking.so_far = replace(survey, so_far=known)
+        desk.session.looking_changed.emit()
+        desk.session.select(survey.applications[0].id)
+        desk.session.ordering.set_verdict(survey.applications[1].id, "remove")
+        for lens in LENSES[:2]:
+            desk.window.survey.take_lens(lens)
+            desk.settle()
+            wrong += [f"{known}, {lens}: {w}" for w in audit(desk.window)]
+    looking.progress = None
+    desk.session.looking_changed.emit()
+    desk.settle()
+    wrong += [f"stopped: {w}" for w in audit(desk.window)]
+    looking.so_far = None
+    desk.session.looking_changed.emit()
+    return wrong
 
 
 def _in_survey(desk: Desk) -> list[str]:

@@ -35,7 +35,7 @@ def looked_desk(looked, qtbot):
 def test_the_whole_job_with_mouse_and_keys(desk):
     before = picture(desk.machine.root)
     hero = desk.machine.id("map", "7")
-    desk.click(desk.window.survey.state_button)
+    desk.click(desk.window.survey.first.look)
     desk.wait(lambda: desk.session.survey is not None and desk.session.looking.progress is None)
     box = desk.window.survey.shelves.box_of(hero)
     QTest.mouseClick(desk.window.survey.shelves, Qt.MouseButton.LeftButton, pos=box.center().toPoint())
@@ -198,15 +198,15 @@ def test_a_survey_that_fails_or_is_stopped_leaves_the_desk_usable(desk):
     desk.session.looking.take_survey()
     desk.session.looking.cancel()
     desk.wait(lambda: desk.session.looking.progress is None)
-    assert desk.session.survey is None and desk.window.survey.state_button.text() == "Survey this computer"
+    assert desk.session.survey is None and desk.window.survey.first.look.text() == "Survey this computer"
     root, away = desk.machine.root, desk.machine.root.with_name("away")
     root.rename(away)
     desk.session.looking.take_survey()
     desk.wait(lambda: desk.session.looking.progress is None)
-    assert desk.window.survey.state_head.text() == "The survey failed"
-    assert desk.window.survey.state_button.text() == "Try again"
+    assert desk.window.survey.first.head.text() == "The survey failed"
+    assert desk.window.survey.first.look.text() == "Try again"
     away.rename(root)
-    desk.click(desk.window.survey.state_button)
+    desk.click(desk.window.survey.first.look)
     desk.wait(lambda: desk.session.survey is not None and desk.session.looking.progress is None)
 
 
@@ -495,7 +495,7 @@ def test_a_wrong_file_of_corrections_is_said_on_the_desk_and_nothing_is_looked_a
     desk.session.shop.rules_file.write_text("nonsense")
     desk.session.looking.take_survey()
     desk.settle()
-    assert desk.session.survey is None and "belongings.toml" in desk.window.survey.state_text.text()
+    assert desk.session.survey is None and "belongings.toml" in desk.window.survey.first.text.text()
 
 
 def test_watching_says_what_it_saw_or_why_it_cannot(desk):

@@ -77,10 +77,7 @@ def rows_of(sizes):
     return [
         ShelfRow(
             str(i),
-            tuple(
-                Thing(f"{i}.{j}", "x", n, Kinds(n), "", False)
-                for j, n in enumerate(sorted(row, reverse=True))
-            ),
+            tuple(Thing(f"{i}.{j}", "x", n, Kinds(n)) for j, n in enumerate(sorted(row, reverse=True))),
         )
         for i, row in enumerate(sizes)
     ]
@@ -127,7 +124,7 @@ def test_of_a_thousand_applications_the_forty_largest_have_names():
 def test_a_span_in_which_little_was_used_last_stands_with_the_next_longer_one():
     rows = {name: [] for name in (*(n for n, _ in SPANS), LONGER, NO_SIGN)}
     for name, count in (("Today", 1), ("This week", 30), ("This season", 2), ("This year", 40), (LONGER, 1)):
-        rows[name] = [Thing(f"{name}{i}", "x", 100, Kinds(100), "", False) for i in range(count)]
+        rows[name] = [Thing(f"{name}{i}", "x", 100, Kinds(100)) for i in range(count)]
     join_spans(rows)
     assert {n: len(t) for n, t in rows.items() if t} == {"Today": 1, "This week": 30, LONGER: 43}
 

@@ -84,7 +84,7 @@ def _debian(data: bytes) -> None:
     text = data.decode("utf-8", "surrogateescape")
     for row in text.split("\x1e"):
         if row:
-            read._package(row.split("\x1f"), None)
+            read._package(row.split("\x1f"))
 
 
 def _apt_history(data: bytes) -> None:
@@ -271,6 +271,7 @@ PARSERS: dict[str, Parser] = {
                     "",
                     " /etc/x 0 obsolete\n",
                     "1700000000",
+                    "120",
                     " /.\n /usr\n",
                 ]
             ).encode()

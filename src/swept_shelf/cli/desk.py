@@ -21,7 +21,7 @@ def why_not() -> str:
     return why_no_window()
 
 
-def start(root: str, ledger: str | None) -> int:
+def start(root: str, ledger: str | None, visit: str) -> int:
     if not has_display():
         click.echo(
             "swept-shelf: no display here: the desk needs one. `swept-shelf --help` lists the commands.",
@@ -33,4 +33,4 @@ def start(root: str, ledger: str | None) -> int:
         return 2
     from swept_shelf.desk.app import run_desk
 
-    return run_desk(root, ledger, sys.argv[:1])
+    return run_desk(root, ledger, sys.argv[:1], visit)

@@ -26,6 +26,7 @@ COMMANDS = {
     "carry-out": ("swept_shelf.cli.carrying", "Carry an order out."),
     "resume": ("swept_shelf.cli.carrying", "Finish, or put back, what was cut off."),
     "clearance": ("swept_shelf.cli.proving", "Look again: does anything still point at it?"),
+    "systems": ("swept_shelf.cli.systems", "Systems on disks that are mounted here."),
     "trace": ("swept_shelf.cli.tracing", "Is anything of a name left anywhere?"),
     "put-back": ("swept_shelf.cli.carrying", "Put back what waits on the holding shelf."),
     "empty": ("swept_shelf.cli.carrying", "Empty the holding shelf, for good."),
@@ -78,13 +79,21 @@ class LazyGroup(click.Group):
     metavar="FILE",
     help="The ledger. Default: in your data folder, or the demo's own.",
 )
+@click.option(
+    "--visit",
+    default="latest",
+    metavar="N",
+    help="With no command: the desk shows this earlier visit, to be looked at only.",
+)
 @click.pass_context
-def cli(ctx: click.Context, root: str, ledger: str | None) -> None:
+def cli(ctx: click.Context, root: str, ledger: str | None, visit: str) -> None:
     """Inventory the applications of a computer, remove them completely, prove that nothing points at them.
 
     Without a command the desk is started. Exit status: 0 done; 1 something is left; 2 wrong use or refused,
     nothing changed."""
+    if ctx.invoked_subcommand is not None and visit != "latest":
+        raise click.UsageError("--visit is for the desk: commands take the visit behind their name")
     if ctx.invoked_subcommand is None:
         from swept_shelf.cli.desk import start
 
-        sys.exit(start(root, ledger))
+        sys.exit(start(root, ledger, visit))

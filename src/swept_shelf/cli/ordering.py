@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import stat
 import sys
+from collections.abc import Container
 from pathlib import Path
 
 import click
@@ -15,6 +16,7 @@ from swept_shelf.core.carry.rehearse import Rehearsal
 from swept_shelf.core.documents.errors import Refused
 from swept_shelf.core.documents.order import Order
 from swept_shelf.core.documents.sizes import human_bytes, plural
+from swept_shelf.core.documents.survey import Survey
 from swept_shelf.core.documents.terms import Verdict
 from swept_shelf.core.documents.wire import read_order, to_json, to_plain
 from swept_shelf.core.orders import Choice
@@ -38,6 +40,19 @@ def load_order(path: str) -> Order:
         raise Refused(f"the order cannot be read: {(error.strerror or '').lower()}", path) from None
 
 
+def _notes(survey: Survey, given: tuple[str, ...], lines: Container[str]) -> dict[str, str]:
+    found = {}
+    for text in given:
+        app, sign, words = text.partition("=")
+        if not sign:
+            raise Refused(f"--note takes APP=TEXT, not {text}")
+        id = find_line(survey, app).id
+        if id not in lines:
+            raise Refused(f"--note: {app} is not on the order")
+        found[id] = words
+    return found
+
+
 @click.command()
 @click.argument("apps", nargs=-1, metavar="[APP]...")
 @click.option("--clear-cache", multiple=True, metavar="APP", help="Only clear the cache of APP.")
@@ -45,6 +60,9 @@ def load_order(path: str) -> Order:
 @click.option("--tick", multiple=True, metavar="PATH", help="Take this belonging along.")
 @click.option("--untick", multiple=True, metavar="PATH", help="Leave this belonging where it is.")
 @click.option("--settle", multiple=True, metavar="ID=ANSWER", help="Answer a question.")
+@click.option(
+    "--note", multiple=True, metavar="APP=TEXT", help="A note for APP, in the order and the reports."
+)
 @click.option(
     "-o",
     "--output",
@@ -61,6 +79,7 @@ def order(
     tick: tuple[str, ...],
     untick: tuple[str, ...],
     settle: tuple[str, ...],
+    note: tuple[str, ...],
     output: str,
 ) -> None:
     """Draw an order from the latest survey. APP by id, name, package or launcher: its verdict is remove."""
@@ -81,7 +100,12 @@ def order(
             raise Refused(f"--settle takes ID=ANSWER, not {text}")
         answers[id] = answer
     choice = Choice(
-        verdicts, frozenset(tick), frozenset(untick), answers, {id: shop.machine.now() for id in answers}
+        verdicts,
+        frozenset(tick),
+        frozenset(untick),
+        answers,
+        {id: shop.machine.now() for id in answers},
+        notes=_notes(surveyed.survey, note, verdicts),
     )
     drawn = shop.draw(visit, surveyed, choice)
     unknown = set(answers) - {s.id for s in drawn.settle}

@@ -15,11 +15,14 @@ from swept_shelf.core.documents.errors import printable
 from swept_shelf.core.documents.sizes import plural
 from swept_shelf.core.documents.terms import Kind, Verdict
 from swept_shelf.desk.keys_page import KeysPage
+from swept_shelf.desk.machines_page import MachinesPage
 from swept_shelf.desk.names import STATIONS
 from swept_shelf.desk.parts.painted import elide
 from swept_shelf.desk.survey.list_lens import SYSTEM
+from swept_shelf.desk.survey.marks import MARK_WORDS
 from swept_shelf.desk.survey.station import LENSES
 from swept_shelf.desk.theme import theme
+from swept_shelf.desk.windows import open_desk
 
 if TYPE_CHECKING:
     from swept_shelf.desk.window import Window
@@ -30,6 +33,7 @@ OF_WIDGETS = (
     (HAND, "On the order, or off it", "Space"),
     (HAND, "Its neighbour", "Arrows"),
     (HAND, "Several, on the shelves or in the list", "Shift+Arrows"),
+    (DECIDE, "A line of the slip up or down", "Alt+Up, Alt+Down"),
     (HAND, "All shelves again, from the small ones", "Esc"),
     (LOOK, "A word that nothing here is called by: is anything of it left?", "Enter"),
 )
@@ -67,6 +71,9 @@ class Acts(QObject):
             for verdict, key in ((Verdict.REMOVE, "R"), (Verdict.CLEAR_CACHE, "C"), (Verdict.KEEP, "K"))
         }
         self._off = self._add(HAND, "Take off the order", "Del", self._take_off, within=survey.hands)
+        self._note = self._add(
+            HAND, "A note for its line", "N", lambda: survey.note(self._session.selected), within=survey.hands
+        )
         self._page = self._add(HAND, "All that belongs to it", "Alt+B", survey.drawer.page_wanted.emit)
         self._copy = self._add(HAND, "Copy its name", "Ctrl+Shift+C", self._copy_name, within=survey.hands)
         self._undo = self._add(DECIDE, "Undo", "Ctrl+Z", ordering.undo)
@@ -74,12 +81,19 @@ class Acts(QObject):
         self._rehearse = self._add(DECIDE, "Rehearse the order", "Ctrl+R", lambda: window.go("Order"))
         self._add(LOOK, "Find an application, path or person", "Ctrl+F", self._find)
         self._survey = self._add(LOOK, "Survey again", "F5", self._session.looking.take_survey)
+        for said, keys, more in (
+            ("Drawer higher", "Ctrl+Shift+Up", 24),
+            ("Drawer lower", "Ctrl+Shift+Down", -24),
+        ):
+            self._add(LOOK, said, keys, partial(survey.drawers.draw, more))
+        self._add(LOOK, "Another computer’s disk…", "Ctrl+O", self.show_machines)
         self._add(LOOK, "This page of keys", "F1", self.show_keys)
         s = self._session
         hands = (survey.list.hand_changed, survey.shelves.hand_changed)
         for signal in (s.selection_changed, s.order_changed, s.surveyed_changed, s.looking_changed, *hands):
             signal.connect(self._show)
         survey.menu_wanted.connect(self.show_menu)
+        survey.first.machine_wanted.connect(self.show_machines)
         self._show()
 
     def _add(
@@ -122,9 +136,8 @@ class Acts(QObject):
                 self._session.ordering.set_verdict(line, verdict)
 
     def _copy_name(self) -> None:
-        names = [
-            e.name for line in self.lines if self._session.survey and (e := self._session.survey.find(line))
-        ]
+        survey = self._session.looking.in_view
+        names = [e.name for line in self.lines if survey and (e := survey.find(line))]
         QGuiApplication.clipboard().setText(printable("\n".join(names)))
 
     def _take_lens(self, name: str) -> None:
@@ -143,18 +156,19 @@ class Acts(QObject):
         for verdict, action in self._verdicts.items():
             on = bool(lines) and all(s.ordering.verdict(line) == verdict for line in lines)
             action.setText(_WORDS[verdict][int(on)])
-            action.setEnabled(bool(lines))
+            action.setEnabled(bool(lines) and not s.past)
         entry = s.entry
         if entry is not None and len(lines) == 1:
             has_cache = any(b.kind == Kind.CACHE and b.ticked for b in entry.belongings)
-            self._verdicts[Verdict.CLEAR_CACHE].setEnabled(has_cache)
+            self._verdicts[Verdict.CLEAR_CACHE].setEnabled(has_cache and not s.past)
         self._off.setEnabled(any(s.ordering.verdict(line) for line in lines))
-        self._page.setEnabled(s.entry is not None)
+        self._note.setEnabled(len(lines) == 1 and bool(s.ordering.verdict(lines[0])))
+        self._page.setEnabled(s.entry is not None and s.survey is not None)
         self._copy.setEnabled(bool(lines))
         self._undo.setEnabled(s.ordering.can_undo)
         self._redo.setEnabled(s.ordering.can_redo)
         self._rehearse.setEnabled(s.ordering.order is not None)
-        self._survey.setEnabled(s.looking.progress is None)
+        self._survey.setEnabled(s.looking.progress is None and not s.past)
 
     # -- shown ----------------------------------------------------------------------------------------------
 
@@ -170,7 +184,7 @@ class Acts(QObject):
         head.setEnabled(False)
         menu.addActions([*self._verdicts.values()])
         menu.addSeparator()
-        menu.addActions([self._page, self._copy])
+        menu.addActions([self._note, self._page, self._copy])
         menu.addSeparator()
         menu.addActions([self._undo, self._redo])
         menu.setAccessibleName(f"What can be done with {printable(name)}" if lines else "Nothing in hand")
@@ -179,9 +193,16 @@ class Acts(QObject):
     def show_menu(self, at: QPoint) -> None:
         self.menu().popup(at)
 
+    def show_machines(self) -> None:
+        s = self._session
+        page = MachinesPage(s.shop.machine.root, self._window)
+        page.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        page.chosen.connect(lambda root: open_desk(s, "--root", root))
+        page.open()
+
     def show_keys(self) -> None:
         rows = [
             (a.group, a.said, a.action.shortcut().toString(QKeySequence.SequenceFormat.NativeText))
             for a in self.all
         ]
-        KeysPage([*rows, *OF_WIDGETS], self._window).open()
+        KeysPage([*rows, *OF_WIDGETS], MARK_WORDS, self._window).open()

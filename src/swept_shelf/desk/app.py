@@ -4,33 +4,45 @@ from __future__ import annotations
 
 import signal
 import sys
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QApplication
 
 from swept_shelf.core.documents.errors import SweptShelfError
 from swept_shelf.desk.mishap import tell_of_mishaps
+from swept_shelf.desk.parts.drawn import own_icon
 from swept_shelf.desk.window import Window
 
+if TYPE_CHECKING:
+    from swept_shelf.desk.dressing import Dressing
 
-def run_desk(root: str, ledger: str | None, arguments: list[str]) -> int:
-    """Raises our own errors (no such root, no ledger) after taking the window down; returns the exit status."""
+
+def run_desk(root: str, ledger: str | None, arguments: list[str], visit: str = "latest") -> int:
+    """Returns the exit status. `visit`: an earlier one by its number, to be looked at only.
+
+    Raises our own errors (no such root, no ledger) once the window is down."""
     app = QApplication.instance() or QApplication(arguments or sys.argv[:1])
     assert isinstance(app, QApplication)
     app.setApplicationName("Swept Shelf")
     app.setDesktopFileName("swept-shelf")
     signal.signal(signal.SIGINT, signal.SIG_DFL)
+    app.setWindowIcon(own_icon())
     window = Window()
     window.show()
     tell_of_mishaps(window)
     failed: list[SweptShelfError] = []
+    desks: list[Dressing] = []
 
     def begin() -> None:
         try:
-            _furnish(window, root, ledger)
+            desks.append(_furnish(window, root, ledger, visit))
         except SweptShelfError as error:
             failed.append(error)
-            app.exit(2)
+            if sys.stderr is not None and sys.stderr.isatty():
+                app.exit(2)  # it is read where it was started
+            else:
+                window.refuse(str(error))
 
     QTimer.singleShot(0, begin)
     status = app.exec()
@@ -39,16 +51,12 @@ def run_desk(root: str, ledger: str | None, arguments: list[str]) -> int:
     return status
 
 
-def _furnish(window: Window, root: str, ledger: str | None) -> None:
-    from swept_shelf.desk.session import RunState, Session
+def _furnish(window: Window, root: str, ledger: str | None, visit: str) -> Dressing:
+    from swept_shelf.desk.dressing import Dressing
+    from swept_shelf.desk.session import Session
     from swept_shelf.workshop import Workshop
 
-    session = Session(Workshop(root, ledger))
+    session = Session(Workshop(root, ledger), visit)
     window.furnish(session)
-
-    def look() -> None:
-        if session.survey is None and session.carrying.state not in (RunState.WORKING, RunState.INTERRUPTED):
-            session.looking.take_survey()
-
-    session.opened.connect(look)
     session.open()
+    return Dressing(window, session)

@@ -3,18 +3,22 @@
 from __future__ import annotations
 
 from collections import defaultdict
+from collections.abc import Mapping
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
+from swept_shelf.desk.parts.drawn import drawn
 from swept_shelf.desk.parts.labels import button, label
 from swept_shelf.desk.theme import theme
 
 
 class KeysPage(QDialog):
-    """`rows`: (group, what it does, keys)."""
+    """`rows`: (group, what it does, keys); `marks`: what the drawings on boxes say, by name."""
 
-    def __init__(self, rows: list[tuple[str, str, str]], parent: QWidget | None = None) -> None:
+    def __init__(
+        self, rows: list[tuple[str, str, str]], marks: Mapping[str, str], parent: QWidget | None = None
+    ) -> None:
         super().__init__(parent)
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.setWindowTitle("Keys")
@@ -36,6 +40,7 @@ class KeysPage(QDialog):
             place = length.index(min(length))
             length[place] += len(members) + 2
             halves[place].addLayout(self._group(group, members))
+        halves[length.index(min(length))].addLayout(self._marks(marks))
         for half in halves:
             half.addStretch(1)
         outer.addLayout(columns)
@@ -45,6 +50,19 @@ class KeysPage(QDialog):
         row.addStretch(1)
         row.addWidget(close)
         outer.addLayout(row)
+
+    def _marks(self, marks: Mapping[str, str]) -> QGridLayout:
+        grid = QGridLayout()
+        grid.setHorizontalSpacing(12)
+        grid.setVerticalSpacing(4)
+        grid.setColumnStretch(1, 1)
+        grid.addWidget(label("On a box", "head"), 0, 0, 1, 2)
+        for row, (name, said) in enumerate(marks.items(), 1):
+            picture = QLabel()
+            picture.setPixmap(drawn(name, "ink2", theme().px(14)))
+            grid.addWidget(picture, row, 0)
+            grid.addWidget(label(said, wrap=True), row, 1)
+        return grid
 
     def _group(self, name: str, members: list[tuple[str, str]]) -> QGridLayout:
         grid = QGridLayout()

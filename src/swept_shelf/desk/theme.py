@@ -126,6 +126,11 @@ def set_theme(dark: bool | None = None, scale: float | None = None) -> Theme:
     return _current
 
 
+def is_out_of_date() -> bool:
+    """Whether the desktop is another one by now: light or dark, or the size of its text."""
+    return (theme().dark, theme().scale) != (_is_dark(), _scale())
+
+
 def _is_dark() -> bool:
     hints = QGuiApplication.styleHints()
     return hints is not None and hints.colorScheme() == Qt.ColorScheme.Dark

@@ -7,15 +7,15 @@ from __future__ import annotations
 import os
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QTimer
+from PySide6.QtCore import QEvent, QTimer, Signal
 from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent
-from PySide6.QtWidgets import QMainWindow, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
 from swept_shelf.core.documents.sizes import plural
 from swept_shelf.core.documents.times import clock
 from swept_shelf.desk.header import Header
 from swept_shelf.desk.names import STATIONS
-from swept_shelf.desk.parts.labels import label
+from swept_shelf.desk.parts.labels import button, label
 from swept_shelf.desk.parts.tips import keep_tips_plain
 from swept_shelf.desk.theme import style_sheet, theme
 
@@ -24,6 +24,8 @@ if TYPE_CHECKING:
 
 
 class Window(QMainWindow):
+    desktop_changed = Signal()
+
     session: Session
 
     def __init__(self) -> None:
@@ -54,6 +56,27 @@ class Window(QMainWindow):
         self._quiet = QTimer(self)
         self._quiet.setSingleShot(True)
         self._quiet.timeout.connect(lambda: self.foot.setVisible(False))
+
+    def refuse(self, why: str) -> None:
+        """In place of all stations: why nothing can be shown."""
+        page = QWidget()
+        body = QVBoxLayout(page)
+        body.setContentsMargins(24, 40, 24, 24)
+        body.setSpacing(12)
+        body.addWidget(label("Nothing can be shown here", "title"))
+        body.addWidget(label(f"{why[:1].upper()}{why[1:]}.", wrap=True))
+        body.addWidget(label("Nothing was changed.", second=True))
+        row = QHBoxLayout()
+        close = button("Close", filled=True)
+        close.clicked.connect(self.close)
+        row.addWidget(close)
+        row.addStretch(1)
+        body.addLayout(row)
+        body.addStretch(1)
+        self.header.hide()
+        self.stations.addWidget(page)
+        self.stations.setCurrentWidget(page)
+        close.setFocus()
 
     def furnish(self, session: Session) -> Window:
         """Put the stations in, for this session."""
@@ -114,6 +137,10 @@ class Window(QMainWindow):
         if station == "Order" and self.session.ordering.rehearsal is None:
             self.session.ordering.rehearse()
 
+    @property
+    def station(self) -> str:
+        return STATIONS[self.stations.currentIndex()]
+
     def say(self, text: str) -> None:
         self.foot.setText(text)
         self.foot.setVisible(True)
@@ -124,11 +151,11 @@ class Window(QMainWindow):
         parts = []
         if s.visit is not None:
             parts.append(f"Visit {s.visit.number}")
-        if s.survey is not None:
-            people = sum(p.uid >= 1000 for p in s.survey.people)
+        if (survey := s.looking.in_view) is not None:
+            people = sum(p.uid >= 1000 for p in survey.people)
             parts += [
-                f"surveyed {clock(s.survey.surveyed_at)}",
-                plural(len(s.survey.applications), "application"),
+                "not surveyed to the end" if survey.so_far else f"surveyed {clock(survey.surveyed_at)}",
+                plural(len(survey.applications), "application"),
                 plural(people, "person", "people"),
             ]
         if s.carrying.state == "working" and s.carrying.run is not None:
@@ -138,7 +165,11 @@ class Window(QMainWindow):
             machine.name,
             " · ".join(parts) or "not looked at yet",
             "this computer" if machine.live else machine.root,
-            rights if machine.live else "another root than this computer’s",
+            "an earlier visit: shown only"
+            if s.past
+            else rights
+            if machine.live
+            else "another root than this computer’s",
             not machine.live,
         )
 
@@ -157,6 +188,11 @@ class Window(QMainWindow):
             self.go(STATIONS[0])
             self.survey.whose(path)
             event.acceptProposedAction()
+
+    def changeEvent(self, event: QEvent) -> None:
+        super().changeEvent(event)
+        if event.type() == QEvent.Type.ApplicationFontChange:
+            self.desktop_changed.emit()
 
     def closeEvent(self, event: QCloseEvent) -> None:
         if hasattr(self, "session"):

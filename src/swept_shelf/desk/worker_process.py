@@ -36,6 +36,10 @@ class WorkerProcess(QObject):
         self._process.start(program, arguments)
         self._process.write(json.dumps(self._request | {"parent": os.getpid()}).encode() + b"\n")
 
+    @property
+    def pid(self) -> int:
+        return self._process.processId()
+
     def cancel(self) -> None:
         """End a looking worker; a carrier is never ended this way."""
         self.cancelled = True

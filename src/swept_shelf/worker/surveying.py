@@ -13,6 +13,7 @@ from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.volumes import read_volumes
 from swept_shelf.core.survey.ground import Before
 from swept_shelf.core.survey.obstacles import of_volumes
+from swept_shelf.core.survey.so_far import SO_FAR
 from swept_shelf.core.survey.take import take_survey
 from swept_shelf.worker.channel import Channel
 from swept_shelf.worker.memory import peak_memory
@@ -38,8 +39,19 @@ def take(
     volumes = volumes or read_volumes(machine)
     in_the_way += of_volumes(machine, volumes)
     survey = take_survey(
-        machine, out, processes, channel.progress, doubts, volumes, in_the_way, before, ours, rules
+        machine,
+        out,
+        processes,
+        channel.progress,
+        doubts,
+        volumes,
+        in_the_way,
+        before,
+        ours,
+        rules,
+        (lambda known: channel.tell({"event": "so_far", "known": known})) if request.get("so_far") else None,
     )
+    (Path(out) / SO_FAR).unlink(missing_ok=True)
     digest = hashlib.sha256((Path(out) / "survey.json").read_bytes()).hexdigest()
     channel.tell(
         {

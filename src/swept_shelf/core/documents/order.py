@@ -32,7 +32,8 @@ class Settle:
 
 @dataclass(frozen=True, slots=True)
 class OrderLine:
-    """One verdict. `ticks` are the belongings that go, path by path; `references` those taken out.
+    """One verdict. `ticks` are the belongings that go, path by path; `references` those taken out. `comes_back_on`: by volume;
+    `note`: the technician's own words.
 
     The last line may be FREED: packages that no line takes by itself, and their settings. They go after all others."""
 
@@ -44,6 +45,8 @@ class OrderLine:
     packages: list[str]
     references: list[str]
     comes_back: int
+    comes_back_on: dict[str, int] = field(default_factory=dict)
+    note: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -100,7 +103,8 @@ def order_comes_back(parts: list[ComesBack]) -> list[OrderComesBack]:
     return [OrderComesBack(p.volume, p.now, p.when_emptied, p.when_ended) for p in parts]
 
 
-ORDER_FORMAT, ORDER_VERSION = "swept-shelf/order", 2
+ORDER_FORMAT, ORDER_VERSION = "swept-shelf/order", 3
+LONGEST_NOTE = 400  # characters
 FREED, FREED_NAME = (
     "freed",
     "what nothing else needs any more",

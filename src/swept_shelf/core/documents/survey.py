@@ -437,7 +437,9 @@ class NotRead:
 
 @dataclass(frozen=True, slots=True)
 class Survey:
-    """`left_of`: not of the whole machine, but of what a clearance (of the run of this id) or a trace ("trace") found left."""
+    """`left_of`: not of the whole machine, but of what a clearance (of the run of this id) or a trace ("trace") found left.
+
+    `so_far`: how much is known while it is still being taken (a `SoFar`); "" when it is whole."""
 
     format: str
     version: int
@@ -462,6 +464,7 @@ class Survey:
     programs_not_read: list[NotRead] = field(default_factory=list)
     common: list[CommonPlace] = field(default_factory=list)
     left_of: str = ""
+    so_far: str = ""
 
     def find(self, line: str) -> Application | LeftBehind | None:
         return next((e for e in self.entries if e.id == line), None)

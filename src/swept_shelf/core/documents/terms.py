@@ -11,6 +11,14 @@ class Verdict(StrEnum):
     CLEAR_CACHE = "clear_cache"
 
 
+class SoFar(StrEnum):
+    """How much of a survey that is still being taken is known: each has what stands above it, too."""
+
+    REGISTERED = "registered"  # names, and sizes as whoever built the packages wrote them down
+    SIZED = "sized"  # what is in no registry as well; true sizes of programs
+    BELONGINGS = "belongings"  # all but when it was used
+
+
 class Kind(StrEnum):
     """What bytes are for; the order is the fixed place in every band."""
 

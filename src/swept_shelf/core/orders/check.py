@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from swept_shelf.core.documents.errors import Refused
-from swept_shelf.core.documents.order import FREED, FREED_NAME, Order, OrderLine
+from swept_shelf.core.documents.order import FREED, FREED_NAME, LONGEST_NOTE, Order, OrderLine
 from swept_shelf.core.documents.survey import Application
 from swept_shelf.core.documents.terms import Verdict
 from swept_shelf.core.orders.draw import freed_settings, kept_but_taken, settings_of_others
@@ -23,6 +23,8 @@ def check_order(order: Order, scope: Scope, path: str) -> None:
     for line in order.lines:
         if line.id != FREED and line.id not in scope.entries:
             raise Refused(f"names {line.id}, which the survey does not know", path)
+        if len(line.note) > LONGEST_NOTE:
+            raise Refused(f"has a note of {len(line.note)} characters for {line.name}", path)
         if line.name != (FREED_NAME if line.id == FREED else line_name(scope.entries[line.id])):
             raise Refused(f"calls {line.id} by another name than the survey", path)
         for what, named in (("path", line.ticks), ("package", line.packages), ("reference", line.references)):

@@ -11,6 +11,7 @@ from swept_shelf.core.documents.errors import Refused
 from swept_shelf.core.documents.order import (
     FREED,
     FREED_NAME,
+    LONGEST_NOTE,
     ORDER_VERSION,
     Order,
     OrderLine,
@@ -34,7 +35,7 @@ _GO_TOO = ("personal", "pointed_at")  # questions whose answer may take somethin
 @dataclass(frozen=True, slots=True)
 class Choice:
     """What a technician chose: verdict by line id, paths ticked and unticked by hand, answers by question id. `only`: of all that
-    points at the lines nothing but these references, by id; None: all that can be taken out."""
+    points at the lines nothing but these references, by id; None: all that can be taken out. `notes`: by line id."""
 
     verdicts: Mapping[str, str] = field(default_factory=dict)
     ticked: frozenset[str] = frozenset()
@@ -42,6 +43,7 @@ class Choice:
     answers: Mapping[str, str] = field(default_factory=dict)
     answered_at: Mapping[str, datetime] = field(default_factory=dict)
     only: frozenset[str] | None = None
+    notes: Mapping[str, str] = field(default_factory=dict)
 
 
 def draw_order(scope: Scope, choice: Choice, id: str, now: datetime) -> Order:
@@ -68,7 +70,7 @@ def draw_order(scope: Scope, choice: Choice, id: str, now: datetime) -> Order:
         drawn.append(_freed(scope, shares.freed, choice))
     for part in drawn:
         back.paths(part.paths)
-    made = [part.line for part in drawn]
+    made = [replace(part.line, note=note_for(choice, part.line.id)) for part in drawn]
     return Order(
         "swept-shelf/order",
         ORDER_VERSION,
@@ -81,6 +83,14 @@ def draw_order(scope: Scope, choice: Choice, id: str, now: datetime) -> Order:
         order_comes_back(back.by_volume()),
         settle,
     )
+
+
+def note_for(choice: Choice, line: str) -> str:
+    """One line of text, whatever was written. Raises Refused for one that is too long."""
+    note = " ".join(choice.notes.get(line, "").split())
+    if len(note) > LONGEST_NOTE:
+        raise Refused(f"the note for {line} has {len(note)} characters, {LONGEST_NOTE} at most")
+    return note
 
 
 @dataclass(frozen=True, slots=True)
@@ -129,9 +139,10 @@ def _draw_line(
     alone = Returns(scope)
     alone.packages([p for p in packages if not scope.is_rest(p)])
     alone.paths(paths)
-    size = sum(c.total for c in alone.by_volume())
+    on = {c.volume: c.total for c in alone.by_volume()}
     name, kind = line_name(entry), Verdict(verdict)
-    return _Drawn(OrderLine(entry.id, name, kind, [*ticks, *settings], packages, references, size), paths)
+    ticks = [*ticks, *settings]
+    return _Drawn(OrderLine(entry.id, name, kind, ticks, packages, references, sum(on.values()), on), paths)
 
 
 def _freed(scope: Scope, packages: list[str], choice: Choice) -> _Drawn:
@@ -140,8 +151,9 @@ def _freed(scope: Scope, packages: list[str], choice: Choice) -> _Drawn:
     alone = Returns(scope)
     alone.packages(packages)
     alone.paths(paths)
-    size = sum(c.total for c in alone.by_volume())
-    return _Drawn(OrderLine(FREED, FREED_NAME, Verdict.REMOVE, settings, packages, [], size), paths)
+    on = {c.volume: c.total for c in alone.by_volume()}
+    made = OrderLine(FREED, FREED_NAME, Verdict.REMOVE, settings, packages, [], sum(on.values()), on)
+    return _Drawn(made, paths)
 
 
 def _of_settings(scope: Scope, settings: list[str]) -> list[tuple[str, str, Weight]]:

@@ -48,7 +48,19 @@ def report_csv(report: Report) -> bytes:
     made = StringIO()
     writer = csv.writer(made, lineterminator="\r\n")
     writer.writerow(
-        ("id", "name", "verdict", "bytes", "done", "not done", "last used", *FAMILIES, "findings", "mentions")
+        (
+            "id",
+            "name",
+            "verdict",
+            "bytes",
+            "done",
+            "not done",
+            "last used",
+            *FAMILIES,
+            "findings",
+            "mentions",
+            "note",
+        )
     )
     proved = {x.id: x for x in report.clearance.lines} if report.clearance else {}
     records = report.result.records if report.result else []
@@ -68,6 +80,7 @@ def report_csv(report: Report) -> bytes:
             *(str(states.get(f, Looked.NOT_PART)) for f in FAMILIES),
             len(known.found) if known else 0,
             len(known.mentions) if known else 0,
+            line.note,
         )
         writer.writerow([plain_cell(c) if isinstance(c, str) else c for c in row])
     return made.getvalue().encode("utf-8")

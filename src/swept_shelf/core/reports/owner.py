@@ -65,7 +65,8 @@ def _went(report: Report) -> Iterator[Row]:
         elif line.verdict == Verdict.CLEAR_CACHE:
             yield Row(line.name, "its cache only, which it makes again", size)
         elif has_gone(report, line):
-            yield Row(line.name, _why(report.survey.find(line.id)), size)
+            why = _why(report.survey.find(line.id))
+            yield Row(line.name, f"{why}; {line.note}" if line.note else why, size)
 
 
 def _why(entry: Application | LeftBehind | None) -> str:
@@ -80,7 +81,7 @@ def _why(entry: Application | LeftBehind | None) -> str:
 def _stays(report: Report) -> Iterator[Row]:
     for line in report.order.lines if report.order else ():
         if line.verdict == Verdict.KEEP:
-            yield Row(line.name, "kept, as was agreed")
+            yield Row(line.name, line.note or "kept, as was agreed")
     for proved in report.clearance.lines if report.clearance else ():
         for _, finding in proved.found:
             if left := report.left.get(known_by(proved.id, finding)):

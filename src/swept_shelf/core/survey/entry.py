@@ -91,9 +91,8 @@ def application(
     belongings: list[Belonging],
     references: list[Reference],
     processes: list[Process],
-    used: LastUse,
 ) -> Application:
-    """One application as the survey tells it."""
+    """One application as the survey tells it, but for its last use."""
     belongings = [*belongings, *_pointers(references, belongings, ground)]
     belongings = sorted(belongings, key=lambda b: (KINDS.index(b.kind), -b.bytes, b.path))
     sums: dict[tuple[str, str, Kind], int] = defaultdict(int)
@@ -129,6 +128,24 @@ def application(
     ]
     package = app.package
     own = [ground.registry.packages[n] for n in app.own_packages] if ground.registry and package else []
+    return replace(
+        bare(app),
+        starts=starts,
+        running=running,
+        bytes=Kinds(**by_kind),
+        bytes_by=[BytesBy(v, p, k, n) for (v, p, k), n in sorted(sums.items())],
+        comes_back=sum(c.total for c in back),
+        comes_back_by=back,
+        belongings=belongings,
+        references=references,
+        pointed_at=pointee.as_names(),
+        changed_files=changed_files(ground.machine, ground.tree, own, ground.ownership.files),
+        named=sum(b.bytes for b in belongings if b.is_path and b.share == Share.SOLE and not b.certain),
+    )
+
+
+def bare(app: Known) -> Application:
+    """What its registry and its launchers say of it, and nothing that must be looked for."""
     return Application(
         id=app.id,
         name=app.name,
@@ -150,22 +167,19 @@ def application(
         why_here=list(app.why_here),
         needed_by=list(app.needed_by),
         protected=app.protected,
-        held=bool(package and package.want == "hold"),
+        held=bool(app.package and app.package.want == "hold"),
         origin=Origin(app.source, app.reinstallable),
         launchers=[Launcher(lf.path, lf.id, lf.name, lf.visible) for lf in app.launchers],
         executables=list(app.executables),
-        starts=starts,
-        running=running,
-        bytes=Kinds(**by_kind),
-        bytes_by=[BytesBy(v, p, k, n) for (v, p, k), n in sorted(sums.items())],
-        comes_back=sum(c.total for c in back),
-        comes_back_by=back,
-        last_use=used,
-        belongings=belongings,
-        references=references,
-        pointed_at=pointee.as_names(),
-        changed_files=changed_files(ground.machine, ground.tree, own, ground.ownership.files),
-        named=sum(b.bytes for b in belongings if b.is_path and b.share == Share.SOLE and not b.certain),
+        starts=[],
+        running=[],
+        bytes=Kinds(),
+        bytes_by=[],
+        comes_back=0,
+        comes_back_by=[],
+        last_use=LastUse(None, None, None, "", "", False, [], [], [], [], "it is still being looked for"),
+        belongings=[],
+        references=[],
     )
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import uuid
 from collections.abc import Callable, Iterable, Iterator, Mapping
+from dataclasses import replace
 from datetime import datetime
 from pathlib import Path
 
@@ -33,6 +34,7 @@ from swept_shelf.core.documents.survey import (
     SystemPart,
     Volume,
 )
+from swept_shelf.core.documents.terms import SoFar
 from swept_shelf.core.documents.wire import json_parts
 from swept_shelf.core.machine.facts import machine_facts, rights
 from swept_shelf.core.machine.fences import fence
@@ -55,16 +57,17 @@ from swept_shelf.core.survey.attribution import belongings_of, files_of
 from swept_shelf.core.survey.entry import application, pointee_of, versions
 from swept_shelf.core.survey.ground import Before, Ground
 from swept_shelf.core.survey.owners import owners
+from swept_shelf.core.survey.so_far import Teller
 from swept_shelf.core.survey.use import evidence_of, look_for_use
 from swept_shelf.core.tree.elsewhere import Elsewhere, Inode, in_tree
 from swept_shelf.core.tree.extents import SHARING
 from swept_shelf.core.tree.index import IndexedPackage, inherited_owners, write_index
 from swept_shelf.core.tree.remember import TRUSTED
-from swept_shelf.core.tree.walk import Tree, walk
+from swept_shelf.core.tree.walk import walk
 from swept_shelf.core.use.gather import last_uses
 
 Progress = Callable[[str, int, int], None]
-STEPS = ("volumes", "files and folders", "packages", "belongings", "references", "use", "writing")
+STEPS = ("volumes", "packages", "files and folders", "belongings", "references", "use", "writing")
 
 
 def take_survey(
@@ -78,31 +81,40 @@ def take_survey(
     before: Before | None = None,
     ours: Iterable[tuple[datetime, datetime]] = (),
     rules: Iterable[Rule] = (),
+    so_far: Callable[[SoFar], None] | None = None,
 ) -> Survey:
     """Look at the whole machine and write `folder`/survey.json and survey.index.
 
     `before`: what may be taken from an earlier survey where folders have not changed; `volumes`, `in_the_way`: as they
     were found before everything was mounted read-only to be looked at.
     `ours`: when this program worked on this machine before: times that fall there are no evidence.
-    `rules`: corrections by technicians.
+    `rules`: corrections by technicians. `so_far`: told whenever more is known, see `Teller`.
     What cannot be read is listed in `not_read` and makes the survey incomplete; nothing is raised for it."""
     began = machine.now()
     not_read: list[NotRead] = list(doubts)
     progress(STEPS[0], 0, len(STEPS))
     volumes, people = volumes or read_volumes(machine), read_people(machine)
     progress(STEPS[1], 1, len(STEPS))
+    registry = _registry(machine, not_read)
+    graph = build_graph(registry) if registry else Graph([], {}, set(), [], [])
+    launchers, broken = read_launchers(machine, [p.home for p in people])
+    not_read += broken
+    protection = Protection(machine, registry)
+    not_read += [NotRead(path, reason) for path, reason in protection.problems]
+    teller = Teller(folder, machine, began, volumes, people, so_far)
+    if registry is not None and so_far is not None:
+        teller.registered(assemble(registry, graph, launchers, [], protection).applications, registry)
+    progress(STEPS[2], 2, len(STEPS))
     tree = walk(
         machine,
-        told=lambda n: progress(f"{STEPS[1]}, {grouped(n)} so far", 1, len(STEPS)),
+        told=lambda n: progress(f"{STEPS[2]}, {grouped(n)} so far", 2, len(STEPS)),
         before=before.folder if before else "",
     )
     not_read += tree.not_read
-    _ = tree.paths  # now: what the walk printed is let go of before the packages are read
+    _ = tree.paths  # now: what the walk printed is let go of
     tree.find_shared(devices_of(machine, [v for v in volumes if v.file_system in SHARING]))
-    progress(STEPS[2], 2, len(STEPS))
-    registry = _registry(machine, tree, not_read)
-    launchers, broken = read_launchers(machine, [p.home for p in people])
-    not_read += broken
+    if registry is not None:
+        registry = registry.with_texts_of(tree.text_of)
 
     def trouble(path: str, reason: str) -> None:
         if (row := NotRead(path, reason)) not in not_read:
@@ -120,7 +132,6 @@ def take_survey(
         folder,
         before.folder if before else "",
     )
-    graph = build_graph(registry) if registry else Graph([], {}, set(), [], [])
     reading = Reading(machine, tree, people)
     others = [r for r in read_others(reading) if r.tops and not ownership.lists(r.tops[0])]
     not_read += [t for t in reading.not_read if t not in not_read]
@@ -129,11 +140,10 @@ def take_survey(
     loose: list[Registered] = []
     with fence("/opt", trouble):
         loose = unregistered.read(reading, free, ownership.owner, ownership.folders)
-    protection = Protection(machine, registry)
-    not_read += [NotRead(path, reason) for path, reason in protection.problems]
     known = assemble(registry, graph, launchers, [*others, *loose], protection)
     progress(STEPS[3], 3, len(STEPS))
     files = {a.id: files_of(a, ground) for a in known.applications}
+    teller.sized(known.applications, files, ground)
     belongings, left, places, unread, common = belongings_of(
         ground, known.applications, files, processes, rules, known.system_packages
     )
@@ -149,15 +159,18 @@ def take_survey(
     }
     references = {id: accounts_in_use(refs, tree, machine, belongings[id]) for id, refs in references.items()}
     not_read += [n for rows in found.not_read.values() for n in rows if n not in not_read]
+    made = versions(
+        [
+            application(a, p, ground, belongings[a.id], references.get(a.id, []), processes)
+            for a, p in zip(known.applications, pointees, strict=True)
+        ]
+    )
+    teller.all_but_use(made, left)
     progress(STEPS[5], 5, len(STEPS))
     look = look_for_use(ground, known, files, belongings, found.references, to, processes, began, ours)
     used = last_uses(look, began)
     not_read += [n for n in look.not_read if n not in not_read]
-    made = [
-        application(a, p, ground, belongings[a.id], references.get(a.id, []), processes, used[a.id])
-        for a, p in zip(known.applications, pointees, strict=True)
-    ]
-    made = versions(made)
+    made = [replace(a, last_use=used[a.id]) for a in made]
     progress(STEPS[6], 6, len(STEPS))
     entries: list[Application | LeftBehind] = [*made, *left]
     taken = [b.path for entry in entries for b in entry.belongings if b.is_path]
@@ -222,12 +235,12 @@ def take_survey(
     return survey
 
 
-def _registry(machine: Machine, tree: Tree, not_read: list[NotRead]) -> DebianRegistry | None:
+def _registry(machine: Machine, not_read: list[NotRead]) -> DebianRegistry | None:
     if not debian.present(machine):
         return None
     registry: DebianRegistry | None = None
     with fence(debian.ADMIN, lambda path, reason: not_read.append(NotRead(path, reason)), memory=1 << 30):
-        registry = debian.read(machine, tree.text_of)
+        registry = debian.read(machine)
     if registry is None:
         return None
     not_read += [NotRead(path, reason) for path, reason in registry.problems]

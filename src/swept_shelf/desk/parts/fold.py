@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
-from swept_shelf.desk.parts.labels import Elided, button
+from swept_shelf.desk.parts.labels import Elided, button, label
 
 
 class Fold(QWidget):
-    """A heading that opens and closes by click, Space or Enter."""
+    """`wrap`: lines are shown whole. A heading that opens and closes by click, Space or Enter."""
 
-    def __init__(self, heading: str, lines: list[str], opened: bool = False) -> None:
+    def __init__(self, heading: str, lines: list[str], opened: bool = False, wrap: bool = False) -> None:
         super().__init__()
         self._heading, self.opened = heading, opened
         column = QVBoxLayout(self)
@@ -24,7 +24,11 @@ class Fold(QWidget):
         inner.setContentsMargins(14, 0, 0, 4)
         inner.setSpacing(1)
         for line in lines:
-            inner.addWidget(Elided(line, "small", second=True, middle=True))
+            inner.addWidget(
+                label(line, "small", second=True, wrap=True)
+                if wrap
+                else Elided(line, "small", second=True, middle=True)
+            )
         column.addWidget(self._inside)
         self.turn(opened)
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, QRect, QRectF, QSize, Qt
-from PySide6.QtGui import QPainter, QPen
+from PySide6.QtGui import QPainter, QPen, QResizeEvent
 from PySide6.QtWidgets import (
     QAbstractItemView,
     QHeaderView,
@@ -15,6 +15,7 @@ from PySide6.QtWidgets import (
     QStyledItemDelegate,
     QStyleOptionViewItem,
     QTableView,
+    QVBoxLayout,
     QWidget,
 )
 
@@ -231,6 +232,7 @@ class RowTable(QTableView):
         self.verticalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
         self._row_height = round(max(height * theme().scale, height))
         self.verticalHeader().setDefaultSectionSize(self._row_height)
+        self.verticalScrollBar().setSingleStep(self._row_height)
         header = self.horizontalHeader()
         header.setFont(theme().font("small"))
         header.setHighlightSections(False)
@@ -303,3 +305,31 @@ class RowTable(QTableView):
             self.setColumnHidden(i, i not in shown)
             if i in shown:
                 self.setColumnWidth(i, width or max(40, rest // max(1, len(sharing))))
+
+    def below_whole_rows(self, high: int) -> int:
+        """Pixels that are left of `high` below the last row that stands there whole; none where all have room."""
+        header = self.horizontalHeader()
+        room = high - 2 * self.frameWidth() - (header.height() if header.isVisibleTo(self) else 0)
+        rows = self.rows.rows
+        if any(r.group for r in rows) or len(rows) * self._row_height <= room:
+            return 0
+        return max(0, room) % self._row_height
+
+
+class WholeRows(QWidget):
+    """Gives a table as much height as it has whole rows for: none is cut by its lower edge."""
+
+    def __init__(self, table: RowTable) -> None:
+        super().__init__()
+        self._table, self._box = table, QVBoxLayout(self)
+        self._box.addWidget(table)
+        self._fit()
+        table.rows.modelReset.connect(self._fit)
+        table.rows.layoutChanged.connect(self._fit)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._fit()
+
+    def _fit(self) -> None:
+        self._box.setContentsMargins(0, 0, 0, self._table.below_whole_rows(self.height()))

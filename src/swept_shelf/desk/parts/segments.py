@@ -33,6 +33,11 @@ class Segments(QWidget):
             self.buttons[name] = made
         self.take(names[0])
 
+    def allow(self, name: str, on: bool) -> None:
+        """Whether it can be chosen now."""
+        self.buttons[name].setEnabled(on)
+        self.buttons[name].setVisible(on)
+
     def take(self, name: str) -> None:
         for other, made in self.buttons.items():
             made.setChecked(other == name)

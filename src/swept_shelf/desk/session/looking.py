@@ -10,9 +10,12 @@ from PySide6.QtCore import QProcess
 from swept_shelf.core.belongings.told import ITS
 from swept_shelf.core.documents.comparison import Comparison
 from swept_shelf.core.documents.errors import SweptShelfError
-from swept_shelf.core.documents.survey import Application, LeftBehind
+from swept_shelf.core.documents.survey import Application, LeftBehind, Survey
+from swept_shelf.core.documents.wire import read_document
 from swept_shelf.core.ledger import VisitRow
 from swept_shelf.core.reports import inventory_csv, inventory_cyclonedx
+from swept_shelf.core.survey.ahead import Ahead
+from swept_shelf.core.survey.so_far import SO_FAR
 from swept_shelf.own_python import FOLDER, own_python
 from swept_shelf.workshop import Surveyed
 
@@ -21,7 +24,8 @@ if TYPE_CHECKING:
 
 
 class Looking:
-    """`progress`: what is being looked at, the steps done and all steps; None when nothing is. `since`: the survey in hand
+    """`progress`: what is being looked at, the steps done and all steps; None when nothing is. `so_far`: what is known of a first
+    survey while it is taken, or was when it was stopped; `ahead`: what a first one is going to read. `since`: the survey in hand
     beside that of the visit before it, once that is known."""
 
     def __init__(self, session: Session) -> None:
@@ -31,7 +35,15 @@ class Looking:
         self.told = ""
         self.watcher: QProcess | None = None
         self._wanted = False
+        self._folder = Path()
+        self.so_far: Survey | None = None
+        self.ahead: Ahead | None = None
         self.since: Comparison | None = None
+
+    @property
+    def in_view(self) -> Survey | None:
+        """The survey in hand; while the first one is taken, what is known by now."""
+        return self._session.survey or self.so_far
 
     def compare(self) -> None:
         """Hold the survey in hand beside that of the visit before, behind the desk."""
@@ -46,7 +58,7 @@ class Looking:
 
     def take_survey(self) -> None:
         s = self._session
-        if s.taken or self.progress is not None:
+        if s.taken or self.progress is not None or s.past:
             return
         self.problem, self.told, self.progress, self._wanted = "", "", ("", 0, 7), True
 
@@ -54,7 +66,8 @@ class Looking:
             self.progress, self.problem = None, why
             s.looking_changed.emit()
 
-        s.behind.do("asking", s.shop.survey_request, self._begin, refused)
+        first = s.survey is None
+        s.behind.do("asking", lambda: s.shop.survey_request() | {"so_far": first}, self._begin, refused)
         s.looking_changed.emit()
 
     def _begin(self, request: dict[str, Any]) -> None:
@@ -64,6 +77,7 @@ class Looking:
         self._session.start_worker(
             request, lambda result: self._done(request, result), lambda why: self._failed(request, why)
         )
+        self._folder = Path(request["folder"])
 
     def cancel(self) -> None:
         self._wanted = False
@@ -85,6 +99,19 @@ class Looking:
         """How far a looking worker is."""
         if event.get("event") == "progress" and self.progress is not None:
             self.progress = (event["what"], event["done"], event["total"])
+            self._session.progressed.emit()
+        elif event.get("event") == "so_far" and self.progress is not None:
+            file = self._folder / SO_FAR
+            self._session.behind.do(
+                "so far",
+                lambda: read_document(Survey, file.read_bytes(), str(file)),
+                self._known_so_far,
+                lambda why: None,  # a newer one, or the whole survey, is there already
+            )
+
+    def _known_so_far(self, survey: Survey) -> None:
+        if self.progress is not None and self._session.survey is None:
+            self.so_far = survey
             self._session.looking_changed.emit()
 
     def _done(self, request: dict[str, Any], result: dict[str, Any]) -> None:
@@ -103,6 +130,7 @@ class Looking:
         s = self._session
         if kept is not None:
             s.surveyed, s.visit, s.ordering.name = kept
+            self.so_far = None
         if s.survey and not s.survey.find(s.selected):
             s.selected = ""
         s.ordering.begin_again()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from dataclasses import dataclass, field
 
 from swept_shelf.core.carry.run import Run, open_run
@@ -9,7 +10,9 @@ from swept_shelf.core.carry.sheet import records_of
 from swept_shelf.core.documents.clearance import Clearance
 from swept_shelf.core.documents.errors import SweptShelfError
 from swept_shelf.core.documents.run import Record
+from swept_shelf.core.documents.times import day
 from swept_shelf.core.ledger import VisitRow
+from swept_shelf.core.survey.ahead import Ahead, look_ahead
 from swept_shelf.desk.session.carrying import RunState
 from swept_shelf.workshop import Surveyed, Workshop
 
@@ -27,10 +30,16 @@ class Found:
     clearance: Clearance | None = None
     gone: bool = False
     next_order: str = ""
+    past: str = ""
+    ahead: Ahead | None = None
 
 
-def find(shop: Workshop) -> Found:
-    """Read all of it; a survey may take a second, so not on the desk's own thread."""
+def find(shop: Workshop, which: str = "latest") -> Found:
+    """Read all of it; a survey may take a second, so not on the desk's own thread. `which`: an earlier visit by its number."""
+    if which != "latest" and shop.ledger.visit(shop.machine.key, which) != shop.ledger.visit(
+        shop.machine.key
+    ):
+        return _earlier(shop, which)
     found = Found()
     if any(v.surveys for v in shop.ledger.visits(shop.machine.key)):
         try:
@@ -39,12 +48,25 @@ def find(shop: Workshop) -> Found:
             found.next_order = shop.ledger.next_order_name(found.visit)
         except SweptShelfError as error:
             found.problem = str(error)
+    if found.surveyed is None and not found.problem:
+        with suppress(SweptShelfError, OSError):
+            found.ahead = look_ahead(shop.machine)
     if (working := shop.working()) is not None:
         found.run, found.state = working, RunState.WORKING
     elif (cut_off := shop.interrupted()) is not None:
         found.run, found.state = cut_off, RunState.INTERRUPTED
     elif found.visit is not None:
         _last_run(shop, found, found.visit)
+    if found.run is not None:
+        found.records = records_of(found.run)
+    return found
+
+
+def _earlier(shop: Workshop, which: str) -> Found:
+    visit, surveyed = shop.latest(which)
+    found = Found(visit, surveyed)
+    found.past = f"Visit {visit.number} of {day(visit.opened_at)} is shown: nothing is decided or changed in this window"
+    _last_run(shop, found, visit)
     if found.run is not None:
         found.records = records_of(found.run)
     return found

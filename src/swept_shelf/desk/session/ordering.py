@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 from swept_shelf.core.carry.rehearse import Rehearsal
 from swept_shelf.core.documents.errors import SweptShelfError
 from swept_shelf.core.documents.order import Order
+from swept_shelf.core.documents.terms import Verdict
 from swept_shelf.core.orders import Choice
 
 if TYPE_CHECKING:
@@ -30,7 +31,10 @@ class Ordering:
 
     def _decide(self, choice: Choice) -> None:
         """Every decision goes this way, so that it can be undone."""
-        if choice != self.choice:
+        if self._session.past:
+            self._session.said.emit(f"{self._session.past}.")
+            return
+        if choice != self.choice or list(choice.verdicts) != list(self.choice.verdicts):
             self._before.append(self.choice)
             self._after = []
         self.choice = choice
@@ -63,11 +67,15 @@ class Ordering:
 
     def _what_changed(self, old: Choice, new: Choice) -> str:
         """In words, what stands differently in two choices."""
-        survey = self._session.survey
+        survey = self._session.looking.in_view
         lines = [k for k in {**old.verdicts, **new.verdicts} if old.verdicts.get(k) != new.verdicts.get(k)]
         names = [e.name if survey and (e := survey.find(k)) else k for k in lines]
         if names:
             return f"{', '.join(names[:3])}{f' and {len(names) - 3} more' if len(names) > 3 else ''}"
+        if old.notes != new.notes:
+            return "a note"
+        if list(old.verdicts) != list(new.verdicts):
+            return "the order of the lines"
         return "a tick" if old.answers == new.answers else "an answer"
 
     # -- decisions ------------------------------------------------------------------------------------------
@@ -92,13 +100,36 @@ class Ordering:
                 verdicts.pop(line, None)
         self._choose(verdicts)
 
+    def add(self, lines: list[str]) -> None:
+        """What was dropped on the slip goes; what has a verdict already keeps it."""
+        survey = self._session.looking.in_view
+        new = {k: Verdict.REMOVE.value for k in lines if survey is not None and survey.find(k) is not None}
+        self._choose({**new, **self.choice.verdicts})
+
     def _choose(self, verdicts: dict[str, str]) -> None:
         self._decide(replace(self.choice, verdicts=verdicts))
+
+    def set_note(self, line: str, note: str) -> None:
+        """ "" takes it away."""
+        notes = {k: v for k, v in self.choice.notes.items() if k != line}
+        self._decide(replace(self.choice, notes=notes | ({line: note} if note else {})))
+
+    def move(self, line: str, by: int) -> None:
+        """A line of the order goes up (-1) or down; whoever needs another still goes before it."""
+        lines = list(self.choice.verdicts)
+        here = lines.index(line) if line in lines else -1
+        there = here + by
+        if here >= 0 and 0 <= there < len(lines):
+            lines[here], lines[there] = lines[there], lines[here]
+            self._decide(replace(self.choice, verdicts={k: self.choice.verdicts[k] for k in lines}))
 
     def verdict(self, line: str) -> str:
         return self.choice.verdicts.get(line, "")
 
     def set_tick(self, path: str, on: bool) -> None:
+        if self._session.survey is None:
+            self._session.said.emit("What goes along is chosen once the survey is whole.")
+            return
         ticked, unticked = set(self.choice.ticked) - {path}, set(self.choice.unticked) - {path}
         (ticked if on else unticked).add(path)
         self._decide(replace(self.choice, ticked=frozenset(ticked), unticked=frozenset(unticked)))
@@ -115,10 +146,16 @@ class Ordering:
         self.rehearse()
 
     def begin_again(self) -> None:
-        """After a new survey: lines that are still there keep their verdict, ticks and answers are asked anew."""
+        """After a new survey: lines that are still there keep their verdict and note, ticks and answers are asked anew."""
         survey = self._session.survey
         verdicts = {k: v for k, v in self.choice.verdicts.items() if survey and survey.find(k)}
-        self.choice, self._before, self._after = Choice(verdicts), [], []
+        notes = {k: v for k, v in self.choice.notes.items() if k in verdicts}
+        self.choice, self._before, self._after = Choice(verdicts, notes=notes), [], []
+
+    def take_over(self, other: Ordering) -> None:
+        """The decisions of another desk on the same survey, with the way back through them."""
+        self.choice, self._before, self._after = other.choice, other._before, other._after
+        self.draw()
 
     def clear(self) -> None:
         """The order is being carried out."""

@@ -91,6 +91,9 @@ class Proving:
     def _is_busy(self) -> bool:
         """Whether a worker is at work, or about to be: one at a time. It is said."""
         s = self._session
+        if s.past:
+            s.said.emit(f"{s.past}.")
+            return True
         busy = s.taken or bool(self.working)
         if busy:
             s.said.emit("Something is being looked at, or carried out: wait until it has ended")
@@ -193,6 +196,9 @@ class Proving:
 
     def leave(self, line: str, finding: Finding, why: str) -> None:
         s = self._session
+        if s.past:
+            s.said.emit(f"{s.past}.")
+            return
         act = lambda: s.shop.proof.leave(line, finding, why)  # noqa: E731
         s.behind.do("leaving", act, lambda _: s.standing.look(), s.said.emit)
 
@@ -204,7 +210,7 @@ class Proving:
     def sign_off(self, technician: Technician, folder: Path) -> None:
         """Freeze the clearance, close the visit, and write the reports into a folder, behind the desk."""
         s, visit = self._session, self._session.visit
-        if visit is None:
+        if visit is None or s.past:
             return
 
         def act() -> list[Path]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-from PySide6.QtCore import QObject, Signal
+from PySide6.QtCore import QObject, QTimer, Signal
 
 from swept_shelf.core.documents.survey import Application, LeftBehind, Survey
 from swept_shelf.core.ledger import VisitRow
@@ -32,7 +32,9 @@ BEFORE_A_WORKER = (
 
 
 class Session(QObject):
-    """One worker at a time; what its parts change is told by the signals here."""
+    """One worker at a time; what its parts change is told by the signals here.
+
+    `past`: that this is an earlier visit, in words; it is shown, and nothing is decided, looked at or changed."""
 
     opened = Signal()
     surveyed_changed = Signal()
@@ -43,13 +45,16 @@ class Session(QObject):
     clearance_changed = Signal()
     ledger_changed = Signal()
     looking_changed = Signal()
+    progressed = Signal()
     watched = Signal(str, bool)
     station_wanted = Signal(str)
     said = Signal(str)
 
-    def __init__(self, shop: Workshop) -> None:
+    def __init__(self, shop: Workshop, which: str = "latest") -> None:
+        """`which`: the visit to be shown; an earlier one by its number."""
         super().__init__()
-        self.shop = shop
+        self.shop, self.which = shop, which
+        self.past = ""
         self.surveyed: Surveyed | None = None
         self._index: tuple[Surveyed, Index] | None = None
         self.visit: VisitRow | None = None
@@ -64,7 +69,7 @@ class Session(QObject):
     def open(self) -> None:
         """Show where the work stands, read behind the desk; `opened` when it is known."""
         failed = lambda why: self._found(Found(problem=why))  # noqa: E731
-        self.behind.do("opening", lambda: find(self.shop), self._found, failed)
+        self.behind.do("opening", lambda: find(self.shop, self.which), self._found, failed)
         self.looking_changed.emit()
 
     @property
@@ -73,20 +78,26 @@ class Session(QObject):
 
     def _found(self, found: Found) -> None:
         self.visit, self.surveyed, self.looking.problem = found.visit, found.surveyed, found.problem
+        self.past = found.past
         self.ordering.name = found.next_order
         self.proving.take(found.clearance, found.gone)
         if found.run is not None:
             self.carrying.take(found.run, found.state, found.records)
+        self.looking.ahead = found.ahead
         self.looking.compare()
         self.surveyed_changed.emit()
         self.run_changed.emit()
         self.clearance_changed.emit()
         self.standing.look()
+        if not self.past:
+            self._go_where_the_work_stands(found)
+        self.opened.emit()
+
+    def _go_where_the_work_stands(self, found: Found) -> None:
         if found.state in (RunState.WORKING, RunState.INTERRUPTED):
             self.station_wanted.emit("Carry out")
         elif self.proving.due:
             self.station_wanted.emit("Clearance")
-        self.opened.emit()
 
     # -- what is in hand ------------------------------------------------------------------------------------
 
@@ -96,14 +107,17 @@ class Session(QObject):
 
     @property
     def index(self) -> Index | None:
-        """The survey's index, opened once."""
+        """The survey's index, opened once; an earlier visit has none any more."""
+        if self.past:
+            return None
         if self.surveyed is not None and (self._index is None or self._index[0] is not self.surveyed):
             self._index = self.surveyed, self.surveyed.index
         return self._index[1] if self.surveyed is not None and self._index else None
 
     @property
     def entry(self) -> Application | LeftBehind | None:
-        return self.survey.find(self.selected) if self.survey else None
+        survey = self.looking.in_view
+        return survey.find(self.selected) if survey else None
 
     def select(self, line: str) -> None:
         if line != self.selected:
@@ -125,6 +139,9 @@ class Session(QObject):
         self, request: dict[str, Any], done: Callable[[dict[str, Any]], None], failed: Callable[[str], None]
     ) -> None:
         """Looking ends with the desk, carrying goes on without it. Either of both is called when it ended."""
+        if self.past:
+            QTimer.singleShot(0, lambda: failed(self.past))
+            return
         looks = request["do"] in ("survey", "clearance", "trace")
         worker = WorkerProcess(request, self) if looks else CarrierProcess(request, self)
 

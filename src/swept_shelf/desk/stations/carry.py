@@ -63,7 +63,10 @@ class CarryStation(Sheet):
             second=True,
             wrap=True,
         )
+        self.proof_button = button("See what still points at it", filled=True)
+        self.proof_button.clicked.connect(lambda: session.station_wanted.emit("Clearance"))
         self.side.foot.addWidget(self.again_button)
+        self.side.foot.addWidget(self.proof_button)
         self.side.foot.addWidget(self._closing)
         session.run_changed.connect(self._show)
         session.ledger_changed.connect(self._show_side)
@@ -97,6 +100,7 @@ class CarryStation(Sheet):
         self.finish_button.setVisible(cut_off)
         self.back_button.setVisible(cut_off)
         self._closing.setVisible(working)
+        self.proof_button.setVisible(state == RunState.ENDED and bool(records))
         skipped = [r for r in records if r.state in (Went.SKIPPED, Went.STAYS, Went.LEFT)]
         stopped = state == RunState.ENDED and any(r.state == Went.WAITS for r in records)
         self.again_button.setVisible(

@@ -159,6 +159,8 @@ class ClearanceStation(QWidget):
         self._head.set(self._title(shown, looking))
         self._sub.set(self._said(shown, looking))
         self._say_how_it_stands(shown)
+        self.look_button.setVisible(not s.past)
+        self.name_field.setVisible(not s.past)
         self.look_button.setEnabled(not looking and (s.carrying.run is not None or p.trace is not None))
         self.back_button.setVisible(p.trace is not None and p.clearance is not None)
         self._area.setVisible(shown is not None)
@@ -237,12 +239,12 @@ class ClearanceStation(QWidget):
     def _show_acts(self) -> None:
         s, p = self._session, self._session.proving
         shown, free = p.shown, self._takeable()
-        self.take_button.setVisible(bool(free))
+        self.take_button.setVisible(bool(free) and not s.past)
         self.take_button.setText("Take it out now" if len(free) == 1 else f"Take out all {len(free)} now")
         self.take_button.setAccessibleName(self.take_button.text())
         self.take_button.setEnabled(s.worker is None and not p.working)
         proved = shown is not None and not shown.is_trace
-        self.sign_button.setVisible(proved and p.signed is None)
+        self.sign_button.setVisible(proved and p.signed is None and not s.past)
         self.sign_button.setEnabled(proved and not s.busy)
         self.open_button.setVisible(proved and bool(p.written))
         self._left.setText(self._what_is_left(shown))
@@ -272,7 +274,9 @@ class ClearanceStation(QWidget):
         if shown is None or line is None:
             return
         cell = next(c for c in line.cells if c.family == family)
-        self.side.show_cell(shown, line, cell, s.proving, s.worker is not None or bool(s.proving.working))
+        self.side.show_cell(
+            shown, line, cell, s.proving, s.worker is not None or bool(s.proving.working or s.past)
+        )
 
     def sign(self) -> None:
         """Ask who signs, and where the reports go."""

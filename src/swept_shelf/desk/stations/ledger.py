@@ -21,6 +21,7 @@ from swept_shelf.desk.stations.comparing import ComparingPage
 from swept_shelf.desk.stations.free_chart import FreeChart
 from swept_shelf.desk.stations.sheet import LEFT, Sheet
 from swept_shelf.desk.stations.visit_button import VisitButton
+from swept_shelf.desk.windows import open_visit
 
 _VISITS = 12  # shown at the right, the newest first
 _COLUMNS = (("What", False), ("From", False), ("Since", False), ("Bytes", True), ("Holds", False))
@@ -75,6 +76,9 @@ class LedgerStation(Sheet):
         column.addLayout(buttons)
         self.report_button = button("Report…")
         self.report_button.clicked.connect(self._report)
+        self.window_button = button("Open the visit in a window")
+        self.window_button.clicked.connect(self._open_visit)
+        self.side.foot.addWidget(self.window_button)
         self.side.foot.addWidget(self.report_button)
         self.back_button.clicked.connect(lambda: self._work(Task.PUT_BACK))
         self.empty_button.clicked.connect(lambda: self._ask(True))
@@ -133,6 +137,8 @@ class LedgerStation(Sheet):
             body.addWidget(label(f"{len(visits) - _VISITS} earlier visits", "small", second=True))
         body.addStretch(1)
         self.report_button.setEnabled(bool(visits))
+        self.window_button.setVisible(len(visits) > 1)
+        self.window_button.setEnabled(bool(self._in_hand))
 
     # -- two visits in hand -----------------------------------------------------------------------------------
 
@@ -142,8 +148,13 @@ class LedgerStation(Sheet):
             [v for v in self._in_hand if v != id] if id in self._in_hand else [*self._in_hand, id][-2:]
         )
 
+    def _open_visit(self) -> None:
+        for id in self._in_hand:
+            open_visit(self._session, self._visits[id].number)
+
     def _take(self, ids: list[str]) -> None:
         self._in_hand = ids
+        self.window_button.setEnabled(bool(ids))
         for id, row in self._visits.items():
             row.setChecked(id in ids)
         if len(ids) < 2:
@@ -204,7 +215,7 @@ class LedgerStation(Sheet):
             (self.sure_button, on),
             (self.leave_button, on),
         ):
-            b.setVisible(shown and bool(chosen))
+            b.setVisible(shown and bool(chosen) and not self._session.past)
             b.setEnabled(not busy and not others)
         if on:
             self._words.setText(

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 from PySide6.QtWidgets import QHBoxLayout
 
 from swept_shelf.core.carry.ops import describe
@@ -17,8 +19,9 @@ from swept_shelf.core.documents.order import Order
 from swept_shelf.core.documents.sizes import grouped, human_bytes, plural
 from swept_shelf.core.documents.terms import Verdict
 from swept_shelf.core.documents.times import clock
+from swept_shelf.desk.parts.fold import Fold
 from swept_shelf.desk.parts.labels import button, label, rule
-from swept_shelf.desk.parts.rows import Cell, Row, RowTable
+from swept_shelf.desk.parts.rows import Cell, Row, RowTable, WholeRows
 from swept_shelf.desk.parts.volume_bar import VolumeBar
 from swept_shelf.desk.session import Session
 from swept_shelf.desk.stations.questions import Questions
@@ -44,8 +47,9 @@ class OrderStation(Sheet):
         self._way_back = label("", "small", wrap=True)
         self._way_back.setContentsMargins(LEFT, 0, 0, 0)
         self.left.addWidget(self._way_back)
+        self._in_full: Fold | None = None
         self.table = RowTable("Operations", _COLUMNS, (226, 0, 76, 106, 108), height=22, drop=(4, 3))
-        self.left.addWidget(self.table, 1)
+        self.left.addWidget(WholeRows(self.table), 1)
         self._alone = label("", "small", second=True, wrap=True)
         self._alone.setContentsMargins(LEFT, 0, 0, 0)
         self.left.addWidget(self._alone)
@@ -92,6 +96,17 @@ class OrderStation(Sheet):
         self._alone.setVisible(bool(left))
         self._show_side(order)
 
+    def _fold(self, problem: str) -> None:
+        """The whole of a long refusal, behind a line that opens."""
+        if self._in_full is not None:
+            self.left.removeWidget(self._in_full)
+            self._in_full.deleteLater()
+            self._in_full = None
+        if len(problem) > len(first_sentence(problem)):
+            self._in_full = Fold("In full", [problem], wrap=True)
+            self._in_full.setContentsMargins(LEFT, 0, 0, 0)
+            self.left.insertWidget(self.left.indexOf(self._way_back) + 1, self._in_full)
+
     def _say_way_back(self) -> None:
         s, r = self._session, self._session.ordering.rehearsal
         problem = (
@@ -103,8 +118,9 @@ class OrderStation(Sheet):
             problem = (
                 f"{plural(len(r.lacking), 'operation')} need rights you do not have ({r.lacking[0][1]})."
             )
+        self._fold(problem)
         if problem:
-            self._way_back.setText(problem)
+            self._way_back.setText(first_sentence(problem))
         elif r is not None:
             kept = sum(isinstance(o, KeepOriginal) for o in r.plan.operations)
             words = "A way back exists for every line."
@@ -231,6 +247,14 @@ def _problem(rehearsal: Rehearsal, order: Order) -> str:
     names = [line.name for line in order.lines if line.id in rehearsal.problems]
     more = f" {plural(len(names) - 1, 'other line')} likewise." if len(names) > 1 else ""
     return f"{names[0]} cannot be carried out: {next(iter(rehearsal.problems.values()))}.{more}"
+
+
+def first_sentence(text: str, most: int = 200) -> str:
+    """As much of a long text as stands to its first end of a clause; whole where it is short."""
+    if len(text) <= most:
+        return text
+    ends = [m.start() for m in re.finditer(r"[.;:] ", text[:most])]
+    return f"{text[: ends[-1] if ends else most].rstrip('.;: ')}."
 
 
 def _operation(number: int, op: Operation, people: dict[str, str]) -> Row:

@@ -40,6 +40,7 @@ class BelongingsPage(QWidget):
 
     def __init__(self, machine: Machine) -> None:
         super().__init__()
+        self.shown_only = False  # an earlier visit: nothing is decided
         self._machine = machine
         self._entry: Entry | None = None
         self.setAccessibleName("All belongings")
@@ -125,8 +126,12 @@ class BelongingsPage(QWidget):
             self.closed.emit()
             return
         self._title.setText(printable(entry.name))
+        self.not_button.setVisible(not self.shown_only)
         self.watch_button.setVisible(
-            self._machine.live and isinstance(entry, Application) and bool(entry.executables)
+            not self.shown_only
+            and self._machine.live
+            and isinstance(entry, Application)
+            and bool(entry.executables)
         )
         ticked = [b for b in entry.belongings if _on(b, entry, ticks, verdict)]
         stays = sum(b.bytes for b in entry.belongings if b.personal)

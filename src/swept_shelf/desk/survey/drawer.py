@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QVBoxLayout, QWi
 from swept_shelf.core.documents.errors import printable
 from swept_shelf.core.documents.sizes import grouped, human_bytes, plural
 from swept_shelf.core.documents.survey import Application, Belonging, LastUse, LeftBehind, Reference, Survey
-from swept_shelf.core.documents.terms import By, Kind, Verdict
+from swept_shelf.core.documents.terms import By, Kind, SoFar, Verdict
 from swept_shelf.core.documents.times import day, short_day
 from swept_shelf.core.documents.used import used_in_words
 from swept_shelf.core.orders.scope import tickable
@@ -19,7 +19,7 @@ from swept_shelf.core.references.kinds import KINDS
 from swept_shelf.core.survey.facts import about, had_again, registered_as
 from swept_shelf.desk.parts.labels import Elided, button, label
 from swept_shelf.desk.parts.painted import elide
-from swept_shelf.desk.parts.rows import Cell, Row, RowTable
+from swept_shelf.desk.parts.rows import Cell, Row, RowTable, WholeRows
 from swept_shelf.desk.survey.folded import Folded, Opened, folded
 from swept_shelf.desk.survey.tick_table import TickTable
 from swept_shelf.desk.survey.use_strip import UseStrip
@@ -31,6 +31,10 @@ _TIPS = 20  # paths in a tool tip
 
 
 _NOTHING = "A click, or an arrow key, takes an application in hand and shows what belongs to it."
+
+
+_NOT_YET = Row("none", (Cell("still being looked for", color="ink2"),))
+_NO_BELONGINGS_YET = Row("none", (Cell(""), *_NOT_YET.cells))
 
 
 class Drawer(QFrame):
@@ -57,6 +61,7 @@ class Drawer(QFrame):
         top.addWidget(self._name)
         top.addWidget(self._facts, 1)
         self._opened = Opened()
+        self.shown_only = False  # an earlier visit: nothing is decided
         self._shown: tuple[Entry, Survey, frozenset[str] | None, str] | None = None
         top.addWidget(self._cache)
         top.addWidget(self._remove)
@@ -87,7 +92,7 @@ class Drawer(QFrame):
         self.pointers = RowTable("Pointed at by", (("", False),), (0,), height=22)
         self.pointers.painter_of_rows.ground = "paper"
         self.strip = UseStrip()
-        grid.addWidget(self.belongings, 1, 0)
+        grid.addWidget(WholeRows(self.belongings), 1, 0)
         grid.addWidget(self.pointers, 1, 1)
         grid.addWidget(self.strip, 1, 2)
         for column, share in ((0, 60), (1, 17), (2, 23)):
@@ -104,6 +109,9 @@ class Drawer(QFrame):
         if self._shown is None:
             return
         entry, survey, ticks, verdict = self._shown
+        if survey.so_far and survey.so_far != SoFar.BELONGINGS:
+            self.belongings.show_rows([_NO_BELONGINGS_YET])
+            return
         self.belongings.show_rows(
             [
                 _folder(b, verdict, ticks)
@@ -132,11 +140,12 @@ class Drawer(QFrame):
         """`ticks`: what the order takes along of it; None where it is not on the order."""
         self._body.setVisible(entry is not None)
         for b in (self._remove, self._cache):
-            b.setVisible(entry is not None)
+            b.setVisible(entry is not None and not self.shown_only)
         self._name.setText(
             elide(printable(entry.name) if entry else "Nothing in hand", "head", theme().px(250))
         )
         self._name.setToolTip(printable(entry.name) if entry else "")
+        self.all_button.setVisible(survey is not None and not survey.so_far)
         self._facts.set(facts(entry, survey) if entry and survey else _NOTHING)
         if isinstance(entry, Application) and survey:
             self._facts.setToolTip(printable("\n".join(about(survey, entry))))
@@ -144,16 +153,18 @@ class Drawer(QFrame):
             return
         self._remove.setText("Take off the order" if verdict == Verdict.REMOVE else "Remove")
         self._cache.setText("Keep the cache" if verdict == Verdict.CLEAR_CACHE else "Clear cache")
-        self._cache.setVisible(any(b.kind == Kind.CACHE and b.ticked for b in entry.belongings))
+        has_cache = any(b.kind == Kind.CACHE and b.ticked for b in entry.belongings)
+        self._cache.setVisible(has_cache and not self.shown_only)
         self._remove.setAccessibleName(self._remove.text())
         self._cache.setAccessibleName(self._cache.text())
         self._shown = entry, survey, ticks, verdict
         self._show_belongings()
         if isinstance(entry, Application):
-            self.pointers.show_rows(_pointers(entry))
-            self._used.set(_used(entry.last_use, now))
+            looked = not survey.so_far or survey.so_far == SoFar.BELONGINGS
+            self.pointers.show_rows(_pointers(entry) if looked else [_NOT_YET])
+            self._used.set("Last used: not known yet" if survey.so_far else _used(entry.last_use, now))
             self._used.setToolTip(printable("\n".join(used_in_words(entry.last_use))))
-            self.strip.show_use(entry.last_use, now)
+            self.strip.show_use(None if survey.so_far else entry.last_use, now)
         else:
             said = entry.evidence[0] if entry.evidence else None
             rows = (

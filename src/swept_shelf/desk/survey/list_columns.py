@@ -82,6 +82,8 @@ def _last_used(e: Entry, s: Shown) -> Cell:
     if isinstance(e, LeftBehind):
         return Cell("not installed", sort=EARLY)
     used = e.last_use
+    if s.survey.so_far:
+        return Cell("…", sort=EARLY, tip=used.because)
     who = " · ".join(x for x in (used.person, used.certainty) if x)
     if used.at is None:
         return Cell("no sign", "in the background" if used.background else "", sort=EARLY, tip=used.because)

@@ -6,13 +6,14 @@ import csv
 import io
 from collections import defaultdict
 
-from PySide6.QtCore import QItemSelection, QItemSelectionModel, Qt, Signal
-from PySide6.QtGui import QGuiApplication, QKeyEvent, QKeySequence
+from PySide6.QtCore import QItemSelection, QItemSelectionModel, QPointF, Qt, Signal
+from PySide6.QtGui import QGuiApplication, QKeyEvent, QKeySequence, QMouseEvent
 from PySide6.QtWidgets import QAbstractItemView
 
 from swept_shelf.core.documents.errors import printable
 from swept_shelf.core.documents.sizes import grouped, human_bytes, plural
 from swept_shelf.core.documents.survey import Survey
+from swept_shelf.desk.parts.dragging import far_enough
 from swept_shelf.desk.parts.rows import Cell, Row, RowTable
 from swept_shelf.desk.survey.list_columns import ALWAYS, COLUMNS, EARLY, Cells, Entry, Shown, column, group_of
 
@@ -24,6 +25,7 @@ class ListLens(RowTable):
 
     selected = Signal(str)
     toggled = Signal(list)
+    dragged = Signal(list)
     hand_changed = Signal()
 
     def __init__(self) -> None:
@@ -55,6 +57,8 @@ class ListLens(RowTable):
         )
         self.setSelectionMode(QAbstractItemView.SelectionMode.ExtendedSelection)
         self.entries: list[Entry] = []
+        self._grip: QPointF | None = None
+        self._held: QMouseEvent | None = None
         self.doubleClicked.connect(lambda _: self._toggle())
         self.take_columns([c.key for c in COLUMNS if c.first])
         self.rows.sort(column("holds"), Qt.SortOrder.DescendingOrder)
@@ -124,6 +128,28 @@ class ListLens(RowTable):
         if not self._quiet and current.isValid():
             key = self.rows.rows[current.row()].key
             self.selected.emit("" if key.startswith(SYSTEM) else key)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        left = event.button() == Qt.MouseButton.LeftButton and not event.modifiers()
+        at = self.indexAt(event.position().toPoint())
+        self._grip, self._held = event.position() if left and at.isValid() else None, None
+        if self._grip is not None and len(self.hand()) > 1 and self.selectionModel().isSelected(at):
+            self._held = event.clone()
+            return  # all in hand are dragged; a click takes this one alone, when it ends
+        super().mousePressEvent(event)
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if self._grip is None:
+            super().mouseMoveEvent(event)
+        elif far_enough(self._grip, event.position()):
+            self._grip = None
+            self.dragged.emit([k for k in self.hand() if not k.startswith(SYSTEM)])
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        if self._grip is not None and self._held is not None:
+            super().mousePressEvent(self._held)
+        self._grip = self._held = None
+        super().mouseReleaseEvent(event)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() in (Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Enter):

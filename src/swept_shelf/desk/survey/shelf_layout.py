@@ -6,14 +6,17 @@ boards as its bytes deserve, and the scale is the largest with which all still s
 from __future__ import annotations
 
 import heapq
+from collections.abc import Collection
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
 from swept_shelf.core.documents.survey import Application, Kinds, SharedStore, Survey
 from swept_shelf.core.documents.terms import Kind
+from swept_shelf.desk.survey.marks import Mark, marks_of
 
 SPANS = (("Today", 1), ("This week", 7), ("This season", 92), ("This year", 366))
 LONGER, NO_SIGN, LEFT, STORES = "Longer ago", "No sign of use", "Left behind", "Shared stores"
+UNKNOWN = "No date yet"
 SMALLEST = 11.0
 GAP = 4.0
 _BROKEN = 0.42  # of the width
@@ -30,8 +33,8 @@ class Thing:
     name: str
     bytes: int
     kinds: Kinds
-    note: str
-    dashed: bool
+    marks: tuple[Mark, ...] = ()
+    dashed: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -65,20 +68,24 @@ class ShelfLayout:
         return tuple(b for board in self.boards for b in board)
 
 
-def shelves_of(survey: Survey, now: datetime, matching: frozenset[str] | None = None) -> list[ShelfRow]:
-    """All shelves, newest at the top, largest first; `matching` keeps only those lines."""
+def shelves_of(survey: Survey, now: datetime, came: Collection[str] = ()) -> list[ShelfRow]:
+    """All shelves, newest at the top, largest first; `came`: lines that the last visit did not know."""
     rows: dict[str, list[Thing]] = {n: [] for n in (*(s for s, _ in SPANS), LONGER, NO_SIGN, LEFT, STORES)}
+    if survey.so_far:
+        rows = {UNKNOWN: [], LEFT: []}
     for a in survey.applications:
-        if matching is None or a.id in matching:
-            starts = any(s.how == "login" and s.enabled for s in a.starts)
-            note = "at login" if starts else ""
-            rows[shelf_of(a, now)].append(Thing(a.id, a.name, a.bytes.total, a.bytes, note, False))
+        shelf = UNKNOWN if survey.so_far else shelf_of(a, now)
+        rows[shelf].append(Thing(a.id, a.name, a.bytes.total, a.bytes, marks_of(a, came)))
     for left in survey.left_behind:
-        if matching is None or left.id in matching:
-            rows[LEFT].append(Thing(left.id, f"of {left.name}", left.bytes.total, left.bytes, "", True))
-    if matching is None:
-        rows[STORES] = [_store(s) for s in survey.shared_stores]
+        rows[LEFT].append(Thing(left.id, f"of {left.name}", left.bytes.total, left.bytes, dashed=True))
+    if survey.so_far:
+        return _sorted(rows)
+    rows[STORES] = [_store(s) for s in survey.shared_stores]
     join_spans(rows)
+    return _sorted(rows)
+
+
+def _sorted(rows: dict[str, list[Thing]]) -> list[ShelfRow]:
     return [ShelfRow(n, tuple(sorted(t, key=lambda t: (-t.bytes, t.name)))) for n, t in rows.items()]
 
 
@@ -123,7 +130,7 @@ def _store(s: SharedStore) -> Thing:
         "crash_records": Kind.LOG,
         "journal": Kind.LOG,
     }.get(s.kind, Kind.SUPPORT)
-    return Thing("", s.name, s.bytes, Kinds(**{kind: s.bytes}), "", True)
+    return Thing("", s.name, s.bytes, Kinds(**{kind: s.bytes}), dashed=True)
 
 
 def share_boards(rows: list[ShelfRow], boards: int) -> list[int]:

@@ -9,7 +9,10 @@ from PySide6.QtWidgets import QToolTip
 from swept_shelf.core.documents.errors import printable
 from swept_shelf.core.documents.sizes import grouped, human_bytes, plural
 from swept_shelf.desk.parts.band import paint_band
+from swept_shelf.desk.parts.dragging import far_enough
+from swept_shelf.desk.parts.drawn import paint_drawn
 from swept_shelf.desk.parts.painted import Painted, line_height, text_width
+from swept_shelf.desk.survey.marks import MARK_WORDS, Mark
 from swept_shelf.desk.survey.shelf_layout import (
     LEFT,
     NO_SIGN,
@@ -25,6 +28,7 @@ from swept_shelf.desk.theme import theme
 _ACROSS, _UPRIGHT = 64, 18  # pixels from which a box has its name across, or upright
 _BAND, _WOOD, _BETWEEN = 9, 4, 3  # heights of a box's kinds, of a shelf, of the line between its boards
 _ABOVE = 6  # over a box: what is on the order has its edge there
+_DIM = 0.25  # of a band's strength, on what is not looked for
 _CLOSER = 4  # pixels that a board gives up where all shelves then have room at once
 _KEYS = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1)}
 
@@ -35,6 +39,7 @@ class Shelves(Painted):
 
     selected = Signal(str)
     toggled = Signal(list)
+    dragged = Signal(list)
     hand_changed = Signal()
 
     def __init__(self) -> None:
@@ -50,6 +55,8 @@ class Shelves(Painted):
         self._ordered: dict[str, str] = {}
         self.several: list[str] = []
         self._from: QPointF | None = None
+        self._grip: QPointF | None = None
+        self._found: frozenset[str] | None = None
         self._band = QRectF()
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Shelves of applications by last use")
@@ -57,8 +64,9 @@ class Shelves(Painted):
 
     # -- public ---------------------------------------------------------------------------------------------
 
-    def show_rows(self, rows: list[ShelfRow]) -> None:
-        self._rows = rows
+    def show_rows(self, rows: list[ShelfRow], found: frozenset[str] | None = None) -> None:
+        """`found`: lines that are looked for; all others are dimmed."""
+        self._rows, self._found = rows, found
         there = {t for r in rows for t in r.things}
         self._opened_things = tuple(t for t in self._opened_things if t in there)
         self.opened = self.opened if self._opened_things else ""
@@ -191,17 +199,20 @@ class Shelves(Painted):
         thing = box.thing
         current = bool(thing.line) and thing.line in (self._current, *self.several)
         ordered = thing.line in self._ordered
+        dim = self._is_dim(thing)
         close = rect.height() < line_height("bold") + line_height("small") + _BAND + 3
         band = _BAND - 3 if close else _BAND
 
         def draw(p: QPainter) -> None:
             t = theme()
-            p.fillRect(rect, t.color("paper"))
+            p.fillRect(rect, t.color("desk" if dim else "paper"))
             width = 2.0 if current else 1.0
-            pen = QPen(t.color("ink" if current else "wood"), width)
+            pen = QPen(t.color("ink" if current else "line" if dim else "wood"), width)
             if thing.dashed and not current:
                 pen.setStyle(Qt.PenStyle.DashLine)
+            p.setOpacity(_DIM if dim else 1)
             paint_band(p, rect.adjusted(1, rect.height() - band, -1, -1), thing.kinds)
+            p.setOpacity(1)
             p.setPen(pen)
             p.setBrush(Qt.BrushStyle.NoBrush)
             p.drawRect(rect.adjusted(width / 2, width / 2, -width / 2, -width / 2))
@@ -216,12 +227,36 @@ class Shelves(Painted):
         if rect.width() >= _ACROSS:
             inside = rect.width() * 0.72 - 16 if box.broken else rect.width() - 12
             y = rect.y() + (-1 if close else 1)
-            self.text(rect.x() + 7, y, inside, thing.name, "bold", background="paper")
-            note = human_bytes(thing.bytes) + (f" · {thing.note}" if thing.note else "")
+            ground, font, ink = ("desk", "small", "ink2") if dim else ("paper", "bold", "ink")
+            lower = 1 if dim else 0  # a lighter type that stands on the same line
+            self.text(rect.x() + 7, y + lower, inside, thing.name, font, ink, ground)
+            size = human_bytes(thing.bytes)
             y += line_height("bold") - (2 if close else 1)
-            self.text(rect.x() + 7, y, inside, note, "small", "ink2", "paper")
+            self.text(rect.x() + 7, y, inside, size, "small", "ink2", ground)
+            if not dim:
+                left = rect.x() + 7 + text_width(size, "small") + 8
+                self._marks(thing.marks, left, rect.x() + 7 + inside, y)
         elif rect.width() >= _UPRIGHT:
-            self.upright(rect.adjusted(0, 2, 0, -band - 3), thing.name, "small", background="paper")
+            self.upright(
+                rect.adjusted(0, 2, 0, -band - 3),
+                thing.name,
+                "small",
+                "ink2" if dim else "ink",
+                "desk" if dim else "paper",
+            )
+
+    def _is_dim(self, thing: Thing) -> bool:
+        return self._found is not None and thing.line not in self._found
+
+    def _marks(self, marks: tuple[Mark, ...], left: float, right: float, y: float) -> None:
+        """Behind the size, as many as have room."""
+        side = line_height("small") - 4
+        for mark in marks:
+            if left + side > right:
+                return
+            place = QRectF(left, y + 2, side, side)
+            self.shapes.append(lambda p, m=mark, r=place: paint_drawn(p, m, r, "ink2"))  # type: ignore[misc]
+            left += side + 4
 
     def _small(self, shelf: ShelfLayout, number: int, area: QRectF) -> None:
         """What is too thin to draw: by name where all of it has room, else its number and bytes, which opens."""
@@ -235,7 +270,7 @@ class Shelves(Painted):
             for thing, (name, size) in zip(things, names, strict=True):
                 a, b = text_width(name, "small_bold") + 5, text_width(size, "small") + 3
                 mine = bool(thing.line) and thing.line == self._current
-                self.text(x, middle, a, name, "small_bold")
+                self.text(x, middle, a, name, "small" if self._is_dim(thing) else "small_bold")
                 self.text(x + a, middle, b, size, "small", "ink2")
                 place = QRectF(x - 4, middle - 2, a + b + 6, line_height("small") + 4)
                 self._mark(place, mine, thing.line in self._ordered)
@@ -243,6 +278,9 @@ class Shelves(Painted):
                 x += a + b + 12
             return
         head, size = f"+{grouped(len(things))} small", human_bytes(sum(t.bytes for t in things))
+        if self._found is not None:
+            found = [t for t in things if not self._is_dim(t)]
+            size = f"{grouped(len(found))} found" if found else "none found"
         wide = min(area.width(), max(text_width(head, "small_bold"), text_width(size, "small")) + 4)
         top = area.center().y() - line_height("small")
         self.text(area.x(), top, wide, head, "small_bold")
@@ -290,7 +328,9 @@ class Shelves(Painted):
         elif line and event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
             self._take_to(line)
         elif line:
-            self._take([line], line)
+            self._grip = event.position() if left else None
+            if line not in self.several:
+                self._take([line], line)
         elif left and (row := self._small_at(event.position())) is not None:
             self.open_small(row.name)
         elif left and self.opened:
@@ -299,12 +339,22 @@ class Shelves(Painted):
             self._from = event.position()
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        """From where no box is: a band around boxes takes them in hand."""
+        """A box is dragged to the slip, with all in hand; from where no box is, a band around boxes takes them in hand."""
+        if self._grip is not None:
+            if far_enough(self._grip, event.position()):
+                self._grip = None
+                self.dragged.emit(self.hand())
+            return
         if self._from is not None:
             self._band = QRectF(self._from, event.position()).normalized()
             self.update()
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        if self._grip is not None and len(self.several) > 1 and not event.modifiers():
+            box = self._at(event.position())
+            if box is not None:
+                self._take([box.thing.line], box.thing.line)  # a click, not a drag
+        self._grip = None
         band, self._from, self._band = self._band, None, QRectF()
         if band.width() > 4 or band.height() > 4:
             lines = [b.thing.line for r, b, _ in self._places if b.thing.line and r.intersects(band)]
@@ -403,9 +453,8 @@ class Shelves(Painted):
 
 
 def _said(thing: Thing) -> str:
-    return f"{printable(thing.name)}\n{human_bytes(thing.bytes)} · {grouped(thing.bytes)} bytes" + (
-        f" · {thing.note}" if thing.note else ""
-    )
+    words = [human_bytes(thing.bytes), f"{grouped(thing.bytes)} bytes", *(MARK_WORDS[m] for m in thing.marks)]
+    return f"{printable(thing.name)}\n{' · '.join(words)}"
 
 
 def _between(p: QPainter, rect: QRectF) -> None:

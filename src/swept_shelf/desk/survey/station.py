@@ -11,7 +11,6 @@ from PySide6.QtWidgets import (
     QFileDialog,
     QHBoxLayout,
     QLineEdit,
-    QProgressBar,
     QScrollArea,
     QStackedWidget,
     QVBoxLayout,
@@ -19,6 +18,7 @@ from PySide6.QtWidgets import (
 )
 
 from swept_shelf.core.belongings.told import ITS, NOT_ITS
+from swept_shelf.core.documents.comparison import Comparison
 from swept_shelf.core.documents.errors import Refused, printable
 from swept_shelf.core.documents.sizes import plural
 from swept_shelf.core.documents.survey import Application, Survey
@@ -26,21 +26,26 @@ from swept_shelf.core.documents.terms import Verdict
 from swept_shelf.core.reports import UNMISSED, why_full
 from swept_shelf.core.survey.conditions import Conditions, Entry, read_conditions
 from swept_shelf.core.survey.places import look_into
-from swept_shelf.core.survey.whose import whose_is
+from swept_shelf.core.survey.whose import Answer, whose_is
 from swept_shelf.core.tree.index import Index
-from swept_shelf.desk.parts.labels import Elided, button, label
+from swept_shelf.desk.parts.dragging import drag_lines
+from swept_shelf.desk.parts.labels import Elided, button
 from swept_shelf.desk.parts.legend import Legend
+from swept_shelf.desk.parts.rows import WholeRows
 from swept_shelf.desk.parts.segments import Segments
 from swept_shelf.desk.session import Session
 from swept_shelf.desk.settings import Settings
 from swept_shelf.desk.survey.belongings_page import WATCHED, BelongingsPage
 from swept_shelf.desk.survey.condition_bar import ConditionBar, entries_of
-from swept_shelf.desk.survey.drawer import Drawer
+from swept_shelf.desk.survey.drawers import Drawers
+from swept_shelf.desk.survey.first_page import FirstPage
 from swept_shelf.desk.survey.list_lens import ListLens
+from swept_shelf.desk.survey.looking_band import LookingBand
+from swept_shelf.desk.survey.marks import came_since
+from swept_shelf.desk.survey.note_page import NotePage
 from swept_shelf.desk.survey.nothing_found import NothingFound
-from swept_shelf.desk.survey.place_drawer import PlaceDrawer
 from swept_shelf.desk.survey.places_lens import PlacesLens
-from swept_shelf.desk.survey.shelf_layout import shelves_of
+from swept_shelf.desk.survey.shelf_layout import ShelfRow, shelves_of
 from swept_shelf.desk.survey.shelves import Shelves
 from swept_shelf.desk.survey.slip import Slip
 from swept_shelf.desk.survey.why_line import WhyLine
@@ -48,8 +53,6 @@ from swept_shelf.desk.theme import theme
 
 LENSES = ("Shelves", "List", "Places")
 _ROOM_FOR_WHY = 660  # pixels at 100 %: in a lower window the sentence is one line
-_TALL, _LARGE = 800, 1.2  # pixels, and the text size from which the drawer needs all its height
-_FOLDED = 46  # pixels of the drawer with nothing in hand: one line
 _DOUBTS = 2  # lines above the lenses: the first things that went wrong; all of them in the tool tip
 _EXPORTS = {
     "csv": ("applications", ".csv", "Comma-separated values"),
@@ -74,6 +77,8 @@ class SurveyStation(QWidget):
         self._found: list[Entry] = []
         self._conditions: Conditions | None = None
         self._wrong = ""
+        self._stands: list[ShelfRow] = []
+        self._stands_for: tuple[Survey | None, Comparison | None] = None, None
         self._unmissed: tuple[Survey, list[Application]] | None = None
         self.setAccessibleName("Survey")
         row = QHBoxLayout(self)
@@ -82,21 +87,25 @@ class SurveyStation(QWidget):
         left = QVBoxLayout()
         left.setSpacing(8)
         left.setContentsMargins(0, 0, 0, 0)
+        self._settings = Settings()
+        self._placed = ""  # whose place was gone to last
         self.why = WhyLine()
         left.addWidget(self.why)
-        left.addLayout(self._tools())
+        self.band = LookingBand()
+        left.addWidget(self.band)
+        self.tools = self._tools()
+        left.addWidget(self.tools)
         self.states = QStackedWidget()
         self.states.addWidget(self._lenses())
-        self.states.addWidget(self._state_page())
+        self.first = FirstPage()
+        self.states.addWidget(self.first)
         self.page = BelongingsPage(session.shop.machine)
         self.states.addWidget(self.page)
         self.nothing = NothingFound()
         self.states.addWidget(self.nothing)
         left.addWidget(self.states, 1)
-        self.drawer, self.place = Drawer(), PlaceDrawer()
-        self.drawers = QStackedWidget()
-        self.drawers.addWidget(self.drawer)
-        self.drawers.addWidget(self.place)
+        self.drawers = Drawers(self._settings)
+        self.drawer, self.place = self.drawers.drawer, self.drawers.place
         left.addWidget(self.drawers)
         row.addLayout(left, 1)
         self.slip = Slip()
@@ -108,8 +117,9 @@ class SurveyStation(QWidget):
         self._connect()
         self._show_all()
 
-    def _tools(self) -> QHBoxLayout:
-        tools = QHBoxLayout()
+    def _tools(self) -> QWidget:
+        row = QWidget()
+        tools = QHBoxLayout(row)
         tools.setContentsMargins(24, 0, 0, 0)
         tools.setSpacing(10)
         self.lens = Segments(LENSES)
@@ -130,7 +140,7 @@ class SurveyStation(QWidget):
         tools.addWidget(self.legend, 4)
         tools.addStretch()
         tools.addWidget(self.survey_button)
-        return tools
+        return row
 
     def _lenses(self) -> QWidget:
         page = QWidget()
@@ -165,46 +175,28 @@ class SurveyStation(QWidget):
         column = QVBoxLayout(page)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(4)
-        self.bar = ConditionBar(Settings())
+        self.bar = ConditionBar(self._settings)
         self.list.take_columns(self.bar.columns)
         column.addWidget(self.bar)
-        column.addWidget(self.list, 1)
-        return page
-
-    def _state_page(self) -> QWidget:
-        page = QWidget()
-        outer = QVBoxLayout(page)
-        outer.setContentsMargins(24, 40, 24, 0)
-        outer.setSpacing(12)
-        self.state_head, self.state_text = label("", "title", wrap=True), label("", second=True, wrap=True)
-        self.progress = QProgressBar()
-        self.progress.setTextVisible(False)
-        self.progress.setAccessibleName("Progress of the survey")
-        self.progress.setFixedHeight(8)
-        self.progress.setStyleSheet(
-            f"QProgressBar {{ background: {theme().hex('free')}; border: none; }}"
-            f"QProgressBar::chunk {{ background: {theme().hex('used')}; }}"
-        )
-        self.state_button = button("Survey this computer", filled=True)
-        row = QHBoxLayout()
-        row.addWidget(self.state_button)
-        row.addStretch(1)
-        for widget in (self.state_head, self.state_text, self.progress):
-            outer.addWidget(widget)
-        outer.addLayout(row)
-        outer.addStretch(1)
+        column.addWidget(WholeRows(self.list), 1)
         return page
 
     def _connect(self) -> None:
         s = self._session
         for signal in (s.surveyed_changed, s.looking_changed):
             signal.connect(self._show_all)
+        s.progressed.connect(self._show_progress)
+        self.band.stop_wanted.connect(s.looking.cancel)
+        self.band.look_wanted.connect(s.looking.take_survey)
         s.order_changed.connect(self._show_order)
         s.selection_changed.connect(self._show_selection)
         for lens in (self.shelves, self.list, self.places.steps):
             lens.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
             lens.customContextMenuRequested.connect(lambda at, lens=lens: self._want_menu(lens, at))
         self.shelves.selected.connect(s.select)
+        self.shelves.dragged.connect(lambda lines: self._drag(self.shelves, lines))
+        self.list.dragged.connect(lambda lines: self._drag(self.list, lines))
+        self.slip.lines_dropped.connect(s.ordering.add)
         self.shelves.toggled.connect(lambda lines: s.ordering.set_verdicts(lines, Verdict.REMOVE))
         self.list.selected.connect(s.select)
         self.list.toggled.connect(lambda lines: s.ordering.set_verdicts(lines, Verdict.REMOVE))
@@ -215,7 +207,7 @@ class SurveyStation(QWidget):
         self.bar.copy_wanted.connect(lambda: QGuiApplication.clipboard().setText(self.list.copied()))
         self.bar.export_wanted.connect(self._export)
         self.lens.chosen.connect(self.take_lens)
-        self.places.path_taken.connect(self._show_place)
+        self.places.path_taken.connect(self._take_path)
         self.places.line_toggled.connect(lambda line: s.ordering.set_verdict(line, Verdict.REMOVE))
         self.place.verdict_wanted.connect(lambda line: s.ordering.set_verdict(line, Verdict.REMOVE))
         self.place.shown_wanted.connect(self._show_application)
@@ -225,9 +217,7 @@ class SurveyStation(QWidget):
         self.nothing.clear_wanted.connect(self.find_field.clear)
         self.find_field.textChanged.connect(lambda _: self._show_all())
         self.survey_button.clicked.connect(s.looking.take_survey)
-        self.state_button.clicked.connect(
-            lambda: s.looking.cancel() if s.looking.progress else s.looking.take_survey()
-        )
+        self.first.look_wanted.connect(s.looking.take_survey)
         self.drawer.verdict_wanted.connect(lambda verdict: s.ordering.set_verdict(s.selected, verdict))
         self.drawer.tick_wanted.connect(s.ordering.set_tick)
         self.drawer.page_wanted.connect(lambda: self._turn_page(True))
@@ -239,6 +229,8 @@ class SurveyStation(QWidget):
         self.place.told.connect(lambda path: s.looking.tell(ITS, s.selected, path))
         self.slip.line_chosen.connect(s.select)
         self.slip.line_taken_off.connect(lambda line: s.ordering.set_verdict(line, ""))
+        self.slip.line_moved.connect(self._move_line)
+        self.slip.note_wanted.connect(self.note)
         self.slip.rehearse_wanted.connect(lambda: s.station_wanted.emit("Order"))
         self.slip.carry_wanted.connect(lambda: s.station_wanted.emit("Order"))
 
@@ -250,6 +242,27 @@ class SurveyStation(QWidget):
             at = hand.center().toPoint()
         self.menu_wanted.emit(lens.mapToGlobal(at))
 
+    def _move_line(self, line: str, by: int) -> None:
+        self.slip.follow(line)
+        self._session.ordering.move(line, by)
+
+    def note(self, line: str) -> None:
+        """Ask for the note of a line that is on the order."""
+        s, survey = self._session, self._session.looking.in_view
+        entry = survey.find(line) if survey is not None else None
+        if entry is None or not s.ordering.verdict(line):
+            return
+        page = NotePage(entry.name, s.ordering.choice.notes.get(line, ""), self)
+        page.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        page.noted.connect(lambda text: s.ordering.set_note(line, text))
+        page.open()
+
+    def _drag(self, lens: QWidget, lines: list[str]) -> None:
+        survey = self._session.looking.in_view
+        names = [e.name for line in lines if survey is not None and (e := survey.find(line)) is not None]
+        if names:
+            drag_lines(lens, lines, names[0] if len(names) == 1 else plural(len(names), "application"))
+
     def _take_part(self, leads: str) -> None:
         """Go to what a part of the sentence speaks of."""
         kind, _, rest = leads.partition(":")
@@ -260,6 +273,7 @@ class SurveyStation(QWidget):
         if kind == "where":
             self.find_field.setText(rest)
             self.take_lens("List")
+            self.list.setFocus()  # Ctrl+A and Space: all of it goes
         elif store is not None:
             self.whose(
                 max(survey.shared_stores, key=lambda x: x.bytes).path if kind == "stores" else store.path
@@ -286,11 +300,7 @@ class SurveyStation(QWidget):
         self._show_why()
 
     def _fit_drawer(self) -> None:
-        """In a low window the drawer leaves the shelves a row, where its own rows are not large."""
-        low = self.height() < _TALL and theme().scale < _LARGE and self.drawers.currentIndex() == 0
-        whole = round(166 + 62 * theme().scale) - (40 if low else 0)
-        folded = self._session.entry is None and self.drawers.currentIndex() == 0
-        self.drawers.setFixedHeight(theme().px(_FOLDED) if folded else whole)
+        self.drawers.fit(self.height(), self._session.entry is not None)
 
     def _turn_page(self, on: bool) -> None:
         """All belongings of the application in hand on a page of their own, or back to the lens."""
@@ -301,22 +311,46 @@ class SurveyStation(QWidget):
         (self.page.table if on else self.lens_in_hand).setFocus()
 
     def take_lens(self, name: str) -> None:
+        if not self.lens.buttons[name].isEnabled():
+            return
         self.lens.take(name)
         self.lens_pages.setCurrentIndex(LENSES.index(name))
         in_places = name == "Places"
         self.legend.setVisible(name == "Shelves")
-        if self._session.survey is not None and self._session.looking.progress is None:
-            self._show_found(self._session.survey)
+        if (survey := self._session.looking.in_view) is not None:
+            self._show_found(survey)
         if name == "List":
             self._show_list()
         self.drawers.setCurrentIndex(int(in_places))
         self._fit_drawer()
         if in_places:
+            self._go_to_its_place()
             self._show_place(self.places.in_hand)
+
+    @property
+    def lens_name(self) -> str:
+        return LENSES[self.lens_pages.currentIndex()]
 
     @property
     def lens_in_hand(self) -> QWidget:
         return (self.shelves, self.list, self.places.steps)[self.lens_pages.currentIndex()]
+
+    def _take_path(self, path: str) -> None:
+        """Whose a path is comes in hand with it, for every lens."""
+        s = self._session
+        answer = self._show_place(path)
+        if answer is not None and s.survey is not None and s.survey.find(answer.owner) is not None:
+            s.select(answer.owner)
+
+    def _go_to_its_place(self) -> None:
+        """What came in hand elsewhere is shown where most of it lies."""
+        s = self._session
+        if s.entry is None or s.selected == self._placed:
+            return
+        self._placed = s.selected
+        its = [b for b in s.entry.belongings if b.is_path and b.certain]
+        if its:
+            self.places.go_to(max(its, key=lambda b: b.bytes).path)
 
     def whose(self, path: str) -> None:
         """Answer whose a path is: in Places, with the path in hand where the survey saw it."""
@@ -325,22 +359,26 @@ class SurveyStation(QWidget):
             self._show_place(path)
 
     def _find_path(self) -> None:
-        """Enter: whose a path is; a plain word that no application here is called by is looked for everywhere."""
+        """Enter: whose a path is; a plain word that no application here is called by is looked for everywhere; else the largest
+        of what is found comes in hand."""
         s, text = self._session, self.find_field.text().strip()
         if text.startswith("/"):
             self.whose(text)
         elif text and "=" not in text and s.survey is not None and not self._matching(s.survey):
             s.station_wanted.emit("Clearance")
             s.proving.look_for(text)
+        elif text and self._found:
+            s.select(max(self._found, key=lambda e: e.bytes.total).id)
+            self.lens_in_hand.setFocus()
 
     def _show_application(self, line: str) -> None:
         self._session.select(line)
         self.take_lens("Shelves")
 
-    def _show_place(self, path: str) -> None:
+    def _show_place(self, path: str) -> Answer | None:
         s = self._session
         if s.survey is None or s.index is None or self.lens_pages.currentIndex() != LENSES.index("Places"):
-            return
+            return None
         answer = whose_is(s.survey, s.index, s.shop.machine, path) if path else None
         row = s.index.row(path) if path else None
         inside = (
@@ -349,12 +387,13 @@ class SurveyStation(QWidget):
             else []
         )
         self.place.show_answer(answer, inside, s.survey, frozenset(s.ordering.choice.verdicts), s.selected)
+        return answer
 
     # -- showing --------------------------------------------------------------------------------------------
 
     def _show_all(self) -> None:
-        s, survey = self._session, self._session.survey
-        ready = survey is not None and s.looking.progress is None
+        s, survey = self._session, self._session.looking.in_view
+        ready, whole = survey is not None, s.survey is not None
         on_page = ready and self.states.currentWidget() is self.page
         first = ready and self.states.currentIndex() == 1 and self.isVisible()
         found = self._found = self._matching(survey) if survey is not None else []
@@ -364,40 +403,36 @@ class SurveyStation(QWidget):
         self.drawers.setVisible(ready and not on_page)
         if ready and survey is not None and not on_page:
             self._show_found(survey)
-        self.survey_button.setVisible(ready)
+        self.drawer.shown_only = self.page.shown_only = bool(s.past)
+        self.survey_button.setVisible(whole and s.looking.progress is None and not s.past)
+        self.lens.allow("Places", s.index is not None)
         self._show_why()
-        self.find_field.setEnabled(ready)
-        self.progress.setVisible(s.looking.progress is not None)
-        self.state_button.setVisible(not s.opening)
+        self._show_progress()
+        self.tools.setVisible(ready)
         if s.looking.progress is not None:
-            what, done, total = s.looking.progress
-            self._state(
-                "Looking",
-                f"{what or 'starting'} · step {done} of {total}. Nothing on the computer is changed.",
-                "Stop looking",
-                False,
-            )
-            self.progress.setMaximum(total)
-            self.progress.setValue(done)
+            self.first.show_nothing()
         elif s.opening:
-            self._state("Opening", "The newest survey of this computer is being read.", "", False)
-        elif survey is None and s.looking.problem:
-            self._state("The survey failed", s.looking.problem, "Try again", True)
+            self.first.show_opening()
+        elif s.looking.problem:
+            self.first.show_failed(s.looking.problem)
         elif survey is None:
-            self._state(
-                "This computer has not been looked at yet",
-                "A survey lists every application with its size, its last use and all that belongs to it. It changes nothing.",
-                "Survey this computer",
-                True,
-            )
+            self.first.show_ahead(s.looking.ahead)
         if survey is not None:
             self._doubts(survey)
-            matching = frozenset(e.id for e in found) if self._conditions else None
-            self.shelves.show_rows(shelves_of(survey, survey.surveyed_at, matching))
-            if s.index is not None and s.index is not self._index:
+            looked_for = frozenset(e.id for e in found) if self._conditions else None
+            known, since = self._stands_for
+            if survey is not known or s.looking.since is not since:
+                self._stands_for = survey, s.looking.since
+                self._stands = shelves_of(survey, survey.surveyed_at, came_since(s.looking.since))
+            self.shelves.show_rows(self._stands, looked_for)
+            if whole and s.index is not None and s.index is not self._index:
                 self._index = s.index
                 self.places.show_survey(survey, s.index)
         self._show_order()
+
+    def _show_progress(self) -> None:
+        looking = self._session.looking
+        self.band.show_progress(looking.progress, looking.in_view)
 
     def _show_found(self, survey: Survey) -> None:
         """The lens, or in its place that nothing was found."""
@@ -407,14 +442,6 @@ class SurveyStation(QWidget):
         self.drawers.setVisible(not nothing)
         if nothing:
             self.nothing.show_words(self._words(), survey)
-
-    def _state(self, head: str, text: str, action: str, filled: bool) -> None:
-        self.state_head.setText(head)
-        self.state_text.setText(text)
-        self.state_button.setText(action)
-        self.state_button.setAccessibleName(action)
-        self.state_button.setProperty("filled", filled)
-        self.state_button.style().polish(self.state_button)
 
     def _doubts(self, survey: Survey) -> None:
         n, first = len(survey.not_read), survey.not_read[0] if survey.not_read else None
@@ -447,6 +474,8 @@ class SurveyStation(QWidget):
         """What the filter line leaves; everything where it is empty or not understood."""
         self._conditions, self._wrong = None, ""
         try:
+            if survey.so_far and "=" in self._words():
+                raise Refused("Words only, until the survey is whole")
             if self._words():
                 self._conditions = read_conditions(self._words(), self._session.shop.machine.now())
         except Refused as error:
@@ -459,7 +488,7 @@ class SurveyStation(QWidget):
         )
 
     def _show_list(self) -> None:
-        s, survey = self._session, self._session.survey
+        s, survey = self._session, self._session.looking.in_view
         if survey is None or self.lens_pages.currentIndex() != LENSES.index("List"):
             return
         self.list.take_columns(self.bar.columns)
@@ -468,7 +497,7 @@ class SurveyStation(QWidget):
         self._show_bar()
 
     def _show_bar(self) -> None:
-        s, survey = self._session, self._session.survey
+        s, survey = self._session, self._session.looking.in_view
         if survey is None:
             return
         sizes = s.index.package_bytes() if self.bar.with_system and s.index else {}
@@ -495,7 +524,10 @@ class SurveyStation(QWidget):
     def _show_order(self) -> None:
         s = self._session
         verdicts = dict(s.ordering.choice.verdicts)
-        self.slip.show_order(s.ordering.order, s.survey)
+        if s.past:
+            self.slip.show_past(s.past, s.carrying.run.order if s.carrying.run else None, s.survey)
+        else:
+            self.slip.show_order(s.ordering.order, s.looking.in_view, s.ordering.choice.verdicts)
         self.shelves.show_state(s.selected, verdicts)
         self._show_list()
         self.places.show_ordered(frozenset(verdicts))
@@ -506,10 +538,12 @@ class SurveyStation(QWidget):
         s = self._session
         line = s.ordering.order.line(s.selected) if s.ordering.order else None
         ticks = frozenset(line.ticks) if line else None
-        self.drawer.show_entry(s.entry, s.survey, ticks, s.ordering.verdict(s.selected), s.shop.machine.now())
+        self.drawer.show_entry(
+            s.entry, s.looking.in_view, ticks, s.ordering.verdict(s.selected), s.shop.machine.now()
+        )
         self._fit_drawer()
         if self.states.currentWidget() is self.page:
-            self.page.show_entry(s.entry, s.survey, ticks, s.ordering.verdict(s.selected))
+            self.page.show_entry(s.entry, s.looking.in_view, ticks, s.ordering.verdict(s.selected))
         self.shelves.show_state(s.selected, dict(s.ordering.choice.verdicts))
         self.list.show_selected(s.selected)
         if (rect := self.shelves.box_of(s.selected)) is not None:

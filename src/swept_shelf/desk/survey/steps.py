@@ -84,13 +84,15 @@ class Steps(Painted):
         return max(2, int((self.height() - 4) / self._pitch()) - 1)
 
     def sizeHint(self) -> QSize:
-        return QSize(640, round(self._pitch() * 9))
+        return QSize(640, round(max(32.0, line_height("body") + 14) * 9))
 
     def minimumSizeHint(self) -> QSize:
-        return QSize(300, round(self._pitch() * 3 + 4))
+        return QSize(300, round((line_height("body") + 4) * 3 + 4))
 
     def _pitch(self) -> float:
-        return max(32.0, line_height("body") + 14)
+        """Of a row; in a low window closer, so that a step and the smaller ones together still stand below the folder."""
+        natural, least = max(32.0, line_height("body") + 14), line_height("body") + 4
+        return max(least, min(natural, (self.height() - 4) / 3))
 
     # -- layout ---------------------------------------------------------------------------------------------
 

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from collections.abc import Callable
+from dataclasses import dataclass, field, replace
 from datetime import datetime
 
 
@@ -15,7 +16,9 @@ class Conffile:
 
 @dataclass(frozen=True, slots=True)
 class Package:
-    """`name` carries `:arch` only where dpkg prints it so; `files` as listed, links in folders not followed."""
+    """`name` carries `:arch` only where dpkg prints it so; `files` as listed, links in folders not followed.
+
+    `said_bytes`: the size that whoever built it wrote into it, which is seldom the true one."""
 
     name: str
     version: str
@@ -37,6 +40,7 @@ class Package:
     provides: str
     conffiles: tuple[Conffile, ...]
     changed_at: datetime | None
+    said_bytes: int
     files: tuple[str, ...]
 
     @property
@@ -87,3 +91,8 @@ class DebianRegistry:
     problems: tuple[tuple[str, str], ...]
     commands: tuple[tuple[datetime, str], ...] = ()
     diverted: dict[str, tuple[str, str]] = field(default_factory=dict)
+
+    def with_texts_of(self, text_of: Callable[[str], str]) -> DebianRegistry:
+        """The same, with `text_of` every path that is listed: where somebody holds the same text already, nobody keeps it twice."""
+        packages = {name: replace(p, files=tuple(map(text_of, p.files))) for name, p in self.packages.items()}
+        return replace(self, packages=packages)

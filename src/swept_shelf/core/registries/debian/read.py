@@ -6,7 +6,7 @@ import os
 import re
 import secrets
 import stat
-from collections.abc import Callable, Container, Iterator
+from collections.abc import Container, Iterator
 from contextlib import contextmanager
 from datetime import datetime
 
@@ -28,6 +28,7 @@ ADMIN = "/var/lib/dpkg"
 _READ_BY_DPKG = ("status", "available", "arch", "diversions", "statoverride", "alternatives")
 MARKS = "/var/lib/apt/extended_states"
 _LAST_SECOND = 253_370_764_800  # the year 9999
+_LARGEST = 1 << 40  # kibibytes that a package may say it has
 _FIELDS = (
     "${binary:Package}",
     "${Version}",
@@ -50,6 +51,7 @@ _FIELDS = (
     "${Provides}",
     "${Conffiles}",
     "${db-fsys:Last-Modified}",
+    "${Installed-Size}",
     "${db-fsys:Files}",
 )
 
@@ -58,12 +60,10 @@ def present(machine: Machine) -> bool:
     return machine.exists(ADMIN)
 
 
-def read(machine: Machine, text_of: Callable[[str], str] | None = None) -> DebianRegistry:
-    """Everything the registry knows. `text_of`: the text to keep for a path, where somebody holds the same already.
-
-    Raises CouldNotRead when its database is missing, empty or broken."""
+def read(machine: Machine) -> DebianRegistry:
+    """Everything the registry knows. Raises CouldNotRead when its database is missing, empty or broken."""
     lists = start_reading(machine)
-    packages = {p.name: p for p in query(machine, text_of=text_of)}
+    packages = {p.name: p for p in query(machine)}
     problems = list(_without_entry(machine, packages))
     automatic = frozenset(automatic_packages(machine, packages))
     kept = read_settings(machine, problems)
@@ -86,7 +86,7 @@ def read(machine: Machine, text_of: Callable[[str], str] | None = None) -> Debia
     )
 
 
-def query(machine: Machine, *names: str, text_of: Callable[[str], str] | None = None) -> list[Package]:
+def query(machine: Machine, *names: str) -> list[Package]:
     """Packages by dpkg-query(1), all of them or the named ones. Raises CouldNotRead with dpkg's own words."""
     status = machine.lstat(f"{ADMIN}/status")
     if status is None:
@@ -101,7 +101,7 @@ def query(machine: Machine, *names: str, text_of: Callable[[str], str] | None = 
         told = " ".join(done.err.split()).replace(folder, ADMIN)
         raise CouldNotRead(f"dpkg could not read it: {told[:300]}", f"{ADMIN}/status")
     text = done.out.decode("utf-8", "surrogateescape")
-    return [_package(row.split(unit), text_of) for row in text.split(end) if row]
+    return [_package(row.split(unit)) for row in text.split(end) if row]
 
 
 @contextmanager
@@ -141,8 +141,8 @@ def _is_odd(folder: str) -> bool:
     return os.path.lexists(folder)
 
 
-def _package(row: list[str], text_of: Callable[[str], str] | None) -> Package:
-    row = [*map(spelled, row[:-2]), *row[-2:]]
+def _package(row: list[str]) -> Package:
+    row = [*map(spelled, row[:-3]), *row[-3:]]
     if len(row) != len(_FIELDS):
         raise CouldNotRead(
             f"a record of {len(row)} fields instead of {len(_FIELDS)}: {row[0][:60]}", f"{ADMIN}/status"
@@ -169,6 +169,7 @@ def _package(row: list[str], text_of: Callable[[str], str] | None) -> Package:
         provides,
         conffiles,
         changed,
+        kibibytes,
         files,
     ) = row
     return Package(
@@ -192,7 +193,8 @@ def _package(row: list[str], text_of: Callable[[str], str] | None) -> Package:
         provides,
         tuple(_conffiles(conffiles)),
         _moment(changed),
-        tuple(map(text_of, _files(files))) if text_of else _files(files),
+        (whole(kibibytes, _LARGEST) or 0) << 10,
+        _files(files),
     )
 
 
