@@ -19,10 +19,12 @@ import pytest  # noqa: E402
 from hypothesis import settings  # noqa: E402
 
 from evidence import Room  # noqa: E402
-from helpers import Job, MadeUp, built  # noqa: E402
+from helpers import UNHURRIED, Job, MadeUp, built  # noqa: E402
 from ready_workers import ready_workers  # noqa: E402
 from swept_shelf.core.documents.survey import Survey  # noqa: E402
+from swept_shelf.core.use import journal  # noqa: E402
 
+journal.TIME_BOUND = UNHURRIED
 settings.register_profile("here", deadline=None)  # nothing asserts on wall time
 settings.load_profile("here")
 

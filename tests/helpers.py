@@ -44,6 +44,7 @@ from swept_shelf.core.machine.volumes import read_volumes
 from swept_shelf.core.orders import Choice
 from swept_shelf.core.survey.take import take_survey
 from swept_shelf.core.tree.index import Index
+from swept_shelf.core.use import journal
 from swept_shelf.worker.__main__ import main as worker_main
 from swept_shelf.worker.events import Heard
 from swept_shelf.workshop import Surveyed, Workshop
@@ -239,10 +240,14 @@ def differences(
     return wrong
 
 
+UNHURRIED = 600.0  # seconds: a computer that stalls is not what most tests are about
+
+
 @functools.cache
 def ready_to_fork() -> None:
     """What a worker would import and make ready at each start stands here already, shared by all that are forked and left
     alone."""
+    journal.TIME_BOUND = UNHURRIED
     for name in ("swept_shelf.worker.surveying", "swept_shelf.worker.carrying", "yaml", "PySquashfsImage"):
         importlib.import_module(name)
     with tempfile.TemporaryDirectory() as out:

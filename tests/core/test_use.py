@@ -20,6 +20,7 @@ from registries import launcher, write
 from swept_shelf.core.documents.times import from_ns
 from swept_shelf.core.machine import open_machine
 from swept_shelf.core.machine.processes import Process, read_processes
+from swept_shelf.core.use import journal
 from swept_shelf.core.use.judgement import MONTHS, judge
 from swept_shelf.core.use.passes import inside, passes
 from swept_shelf.core.use.trace import FAIR, GOOD, WEAK, Trace
@@ -328,6 +329,13 @@ def test_the_journal_says_who_started_it_and_what_was_no_person(room, tmp_path):
     assert [s.set_aside for s in signs(found[DESKTOP], "journal") if s.set_aside] == [
         "started at login, not by a person"
     ]
+
+
+def test_a_journal_that_would_take_too_long_is_said(room, tmp_path, monkeypatch):
+    room.journal([{"at": ago(3), "_UID": VERA_UID, "_COMM": TERMINAL, "_EXE": f"/usr/bin/{TERMINAL}"}])
+    monkeypatch.setattr(journal, "TIME_BOUND", 0.0)
+    survey = room.survey(tmp_path / "out")
+    assert any("1 of 1 files" in t.reason and "too long" in t.reason for t in survey.not_read)
 
 
 # -- logins, access times and noise -------------------------------------------------------------------------
