@@ -307,7 +307,7 @@ def test_while_it_is_taken_more_and_more_is_known_and_the_last_of_it_is_the_surv
     assert {a.id for a in first.applications} == named
     assert all(a.bytes.total >= 0 and not a.belongings for a in first.applications)
     assert {a.id for a in sized.applications} == {a.id for a in survey.applications}
-    whole = {a.id: a.bytes.program for a in survey.applications}
+    whole = {a.id: a.bytes.total for a in survey.applications}
     assert all(a.bytes.program <= whole[a.id] for a in sized.applications if a.registry == "debian")
     assert [replace(a, last_use=None) for a in last.applications] == [
         replace(a, last_use=None) for a in survey.applications

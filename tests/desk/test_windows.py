@@ -64,26 +64,26 @@ def test_the_command_line_lists_the_same_and_says_what_a_visit_is_for(looked):
     assert wrong.returncode == 2 and "--visit is for the desk" in wrong.stderr
 
 
-def test_a_folder_that_is_no_system_is_not_offered(tmp_path):
+def test_a_folder_that_is_no_system_is_not_offered():
     """A system is mounted over a folder of a private view of the mounts; another one is empty."""
-    script = f"""
-import subprocess, sys
+    script = """
+import os, subprocess, sys
+subprocess.run(["mount", "-t", "tmpfs", "none", "/mnt"], check=True)
 for name in ("system", "empty"):
-    subprocess.run(["mount", "-t", "tmpfs", "none", {str(tmp_path)!r} + "/" + name], check=True)
+    os.mkdir("/mnt/" + name)
+    subprocess.run(["mount", "-t", "tmpfs", "none", "/mnt/" + name], check=True)
 for part in ("etc", "usr"):
-    subprocess.run(["mkdir", {str(tmp_path)!r} + "/system/" + part], check=True)
-open({str(tmp_path)!r} + "/system/etc/os-release", "w").write('PRETTY_NAME="Herbarium 4"\\n')
+    subprocess.run(["mkdir", "/mnt/system/" + part], check=True)
+open("/mnt/system/etc/os-release", "w").write('PRETTY_NAME="Herbarium 4"\\n')
 from swept_shelf.core.machine.systems import mounted_systems
-print([(s.root, s.os) for s in mounted_systems() if s.root.startswith({str(tmp_path)!r})])
+print([(s.root, s.os) for s in mounted_systems() if s.root.startswith("/mnt/")])
 """
-    for name in ("system", "empty"):
-        (tmp_path / name).mkdir()
     done = subprocess.run(
         ["unshare", "-m", "--propagation", "private", sys.executable, "-c", script],
         capture_output=True,
         text=True,
     )
-    assert done.stdout.strip() == str([(f"{tmp_path}/system", "Herbarium 4")]), done.stderr
+    assert done.stdout.strip() == str([("/mnt/system", "Herbarium 4")]), done.stderr
 
 
 def test_a_mount_is_left_out_by_its_whole_name_and_one_of_odd_bytes_is_listed(tmp_path, monkeypatch):
