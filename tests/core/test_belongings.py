@@ -8,6 +8,7 @@ import sqlite3
 import struct
 import subprocess
 import sys
+import tempfile
 import zipfile
 from contextlib import closing, suppress
 from datetime import datetime
@@ -769,13 +770,20 @@ def test_an_ending_does_not_tell_names_apart(name, ending):
     assert normal(stem(f".{name}{ending}")) in (normal(name), normal(stem(name)))
 
 
+@pytest.fixture
+def on_disk():
+    """What a process has open below /dev is nobody's file."""
+    with tempfile.TemporaryDirectory(dir="/var/tmp") as folder:
+        yield Path(folder)
+
+
 # -- watching -----------------------------------------------------------------------------------------------
 
 
-def test_what_a_program_writes_is_told_from_what_changes_meanwhile(tmp_path):
+def test_what_a_program_writes_is_told_from_what_changes_meanwhile(on_disk):
     from swept_shelf.core.machine.watching import watch
 
-    program, folder = tmp_path / "scribe", tmp_path / "home"
+    program, folder = on_disk / "scribe", on_disk / "home"
     folder.mkdir()
     program.write_text(
         f"#!{sys.executable}\nimport time\nwith open({str(folder / 'by-it')!r}, 'w') as f:\n    f.write('x'); f.flush(); time.sleep(1.0)\n"

@@ -19,12 +19,12 @@ from swept_shelf.core.documents.errors import Gone, PersonalChanged, Refused, Sw
 from swept_shelf.core.documents.operations import Operation, PurgePackages, RemovePackages, Shelve
 from swept_shelf.core.documents.order import FREED
 from swept_shelf.core.documents.run import RunResult
-from swept_shelf.core.documents.survey import Application
 from swept_shelf.core.documents.terms import Ended, Task, Verdict
 from swept_shelf.core.documents.wire import to_json
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.volumes import free_bytes
 from swept_shelf.core.orders.plan import ADMINISTRATOR
+from swept_shelf.core.orders.scope import goes_by_tool
 from swept_shelf.core.registries.debian import change
 
 Numbered = list[tuple[int, Operation]]
@@ -158,11 +158,7 @@ class _Carrier:
         packages = freed.packages if freed else []
         for line in self._run.order.lines:
             entry = self._work.scope.entries.get(line.id)
-            if (
-                isinstance(entry, Application)
-                and line.verdict == Verdict.REMOVE
-                and entry.registry == "debian"
-            ):
+            if entry is not None and goes_by_tool(entry) and line.verdict == Verdict.REMOVE:
                 heads.add(entry.own_packages[0])
         states = change.states(self._machine, sorted(heads))
         gone = {h for h in heads if states[h][0] in ("not-installed", "config-files")}

@@ -18,7 +18,7 @@ from swept_shelf.core.clearance.cells import (
     with_state,
 )
 from swept_shelf.core.clearance.findings import standing, standing_at
-from swept_shelf.core.clearance.registered import LET_IT_MEND, is_installed, registered
+from swept_shelf.core.clearance.registered import LET_IT_MEND, is_installed, registered, still_listed
 from swept_shelf.core.clearance.remnants import Leftovers, Remnant, write_remnants
 from swept_shelf.core.documents.clearance import (
     CLEARANCE_FORMAT,
@@ -44,9 +44,11 @@ from swept_shelf.core.machine.machine import SHELF, Machine
 from swept_shelf.core.machine.people import homes_not_there, read_people
 from swept_shelf.core.machine.volumes import allocated_below, read_volumes, volume_of
 from swept_shelf.core.orders.plan import pointee_of
+from swept_shelf.core.orders.scope import goes_by_paths, goes_by_tool
 from swept_shelf.core.references import Found, Pointees, find_references
 from swept_shelf.core.references.find import FAMILIES_IN_HOMES
 from swept_shelf.core.registries.debian import read as debian
+from swept_shelf.core.registries.ways import keeps_books
 from swept_shelf.core.tree.elsewhere import Inode
 from swept_shelf.core.tree.part import part_of
 
@@ -128,6 +130,16 @@ class _Looker:
     ) -> None:
         self._run, self._machine, self._found, self._people = run, machine, found, people
         self._states, self._owned, self._trouble, self._held = states, owned, trouble, held
+        self._books = {
+            a.id: a
+            for line in run.order.lines
+            if line.verdict == Verdict.REMOVE
+            and (a := run.survey.find(line.id))
+            and isinstance(a, Application)
+            and goes_by_paths(a)
+            and keeps_books(a.registry)
+        }
+        self._listed = still_listed(machine, people, self._books.values())
 
     def line(self, line: OrderLine) -> ClearanceLine:
         cells = [self._cell(line, family) for family in FAMILIES]
@@ -146,7 +158,7 @@ class _Looker:
         entry = self._run.survey.find(id)
         if not isinstance(entry, Application):
             return False
-        if entry.own_packages:
+        if goes_by_tool(entry):
             return is_installed(self._states, entry.own_packages[:1])
         return any(self._machine.resolve(p) is not None for p in entry.executables)
 
@@ -167,7 +179,7 @@ class _Looker:
     def _cell(self, line: OrderLine, family: str) -> Cell:
         entry = self._run.survey.find(line.id)
         parts = {
-            "registry": bool(line.packages),
+            "registry": bool(line.packages) or line.id in self._books,
             "files": True,
             "processes": bool(isinstance(entry, Application)),
         }
@@ -198,7 +210,21 @@ class _Looker:
         looked = more.looked_at if state == Looked.COULD_NOT_LOOK and cell.state != state else cell.looked_at
         return Cell(cell.family, state, looked, [*cell.findings, *more.findings], cell.helps or more.helps)
 
+    def _books_cell(self, app: Application) -> Cell:
+        """Of a registry that is books and receipts: whether it still has the application in them."""
+        listed, why_not = self._listed
+        found = [standing(app.id, app.receipt, "its registry still has it", text=app.receipt)]
+        return with_state(
+            "registry",
+            f"the receipts and books of {app.origin.source}",
+            found if app.id in listed else [],
+            why_not.get(app.id, ""),
+            "look again with administrator rights",
+        )
+
     def _registry_cell(self, line: OrderLine) -> Cell:
+        if line.id in self._books:
+            return self._books_cell(self._books[line.id])
         if self._trouble:
             return with_state("registry", "", [], self._trouble, LET_IT_MEND)
         wrong = [

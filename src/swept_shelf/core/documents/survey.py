@@ -328,6 +328,7 @@ class Application:
     pointed_at: dict[str, list[MachinePath]] = field(default_factory=dict)
     changed_files: list[MachinePath] = field(default_factory=list)
     named: int = 0
+    receipt: MachinePath = ""
 
     @property
     def pointers(self) -> list[Reference]:

@@ -4,6 +4,14 @@ from __future__ import annotations
 
 from datetime import UTC, datetime
 
+LATEST = 9_223_372_035  # seconds: the last whole second whose nanoseconds 64 bits hold, in the year 2262
+
+
+def held_ns(nanoseconds: int) -> int:
+    """A time that a file system may hold as one of 64 bits: what lies beyond has the nearest second, and its own fraction."""
+    seconds, fraction = divmod(nanoseconds, 1_000_000_000)
+    return max(-LATEST, min(seconds, LATEST)) * 1_000_000_000 + fraction
+
 
 def from_ns(nanoseconds: int) -> datetime:
     """Nanoseconds since 1970 as UTC; times that no calendar holds become its nearest end."""

@@ -17,6 +17,7 @@ from swept_shelf.core.documents.errors import CouldNotRead, Refused, one_line, p
 from swept_shelf.core.documents.paths import base, parent, within
 from swept_shelf.core.documents.sizes import human_bytes
 from swept_shelf.core.documents.survey import Identity
+from swept_shelf.core.documents.times import held_ns
 from swept_shelf.core.machine import beneath
 from swept_shelf.core.machine.description import Description, find_description
 
@@ -231,8 +232,8 @@ class Machine:
             inode=status.st_ino,
             type=type_of(status.st_mode),
             size=0 if stat.S_ISDIR(status.st_mode) else status.st_size,
-            mtime_ns=status.st_mtime_ns,
-            ctime_ns=status.st_ctime_ns,
+            mtime_ns=held_ns(status.st_mtime_ns),
+            ctime_ns=held_ns(status.st_ctime_ns),
             uid=None if hidden else status.st_uid,
             gid=None if hidden else status.st_gid,
             mode=stat.S_IMODE(status.st_mode),

@@ -7,7 +7,7 @@ from swept_shelf.core.documents.order import FREED, FREED_NAME, LONGEST_NOTE, Or
 from swept_shelf.core.documents.survey import Application
 from swept_shelf.core.documents.terms import Verdict
 from swept_shelf.core.orders.draw import freed_settings, kept_but_taken, settings_of_others
-from swept_shelf.core.orders.scope import Scope, line_name, tickable
+from swept_shelf.core.orders.scope import Scope, goes_by_tool, line_name, tickable
 from swept_shelf.core.orders.settle import questions
 from swept_shelf.core.orders.shares import share_out
 
@@ -61,8 +61,8 @@ def _packages(order: Order, scope: Scope, path: str) -> None:
         a
         for line in order.lines
         if line.verdict == Verdict.REMOVE
-        and isinstance(a := scope.entries.get(line.id), Application)
-        and a.registry == "debian"
+        and (a := scope.entries.get(line.id)) is not None
+        and goes_by_tool(a)
     ]
     shares = share_out(scope, removed)
     wanted = shares.lines | ({FREED: shares.freed} if shares.freed else {})

@@ -24,7 +24,15 @@ from swept_shelf.core.documents.paths import within
 from swept_shelf.core.documents.survey import Application, ComesBack, LeftBehind
 from swept_shelf.core.documents.terms import Kind, Share, Verdict
 from swept_shelf.core.machine.volumes import volume_of
-from swept_shelf.core.orders.scope import Entry, Scope, Weight, is_settings_file, line_name, tickable
+from swept_shelf.core.orders.scope import (
+    Entry,
+    Scope,
+    Weight,
+    goes_by_tool,
+    is_settings_file,
+    line_name,
+    tickable,
+)
 from swept_shelf.core.orders.settle import questions
 from swept_shelf.core.orders.shares import share_out
 from swept_shelf.core.references.take_out import table_of
@@ -55,7 +63,7 @@ def draw_order(scope: Scope, choice: Choice, id: str, now: datetime) -> Order:
             raise Refused(f"no application {line} in this survey")
     lines, settle = settled(scope, choice)
     removed = [scope.entries[k] for k, v in lines.items() if v == Verdict.REMOVE]
-    packaged = [a for a in removed if isinstance(a, Application) and a.registry == "debian"]
+    packaged = [a for a in removed if goes_by_tool(a)]
     shares = share_out(scope, packaged)
     kept_but_taken(scope, lines, shares.all)
     back = Returns(scope)
@@ -229,7 +237,7 @@ def kept_but_taken(scope: Scope, lines: Mapping[str, str], gone: Iterable[str]) 
 
 
 def _head(entry: Entry) -> str:
-    return entry.own_packages[0] if isinstance(entry, Application) and entry.own_packages else ""
+    return entry.own_packages[0] if goes_by_tool(entry) and entry.own_packages else ""
 
 
 def ticks_of(entry: Entry, verdict: str, choice: Choice, personal_too: bool) -> list[str]:

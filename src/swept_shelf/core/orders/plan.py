@@ -26,11 +26,12 @@ from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.people import EVERYONE, person_of
 from swept_shelf.core.machine.volumes import volume_of
 from swept_shelf.core.orders.draw import freed_settings, settings_of_others
-from swept_shelf.core.orders.scope import Entry, Scope, is_settings_file, tickable
+from swept_shelf.core.orders.scope import Entry, Scope, goes_by_tool, is_settings_file, tickable
 from swept_shelf.core.references.cutting import without
 from swept_shelf.core.references.pointees import Pointee, Pointees, pointee_from
 from swept_shelf.core.references.take_out import cuts_for, table_of, why_broken
 from swept_shelf.core.registries.debian.rows import goes_back, read_row
+from swept_shelf.core.registries.ways import keeps_books
 from swept_shelf.core.tree.returning import returning_bytes
 
 ADMINISTRATOR = "administrator"
@@ -239,7 +240,9 @@ class _Planner:
             if path not in inside:
                 continue
             files = sum(r.identity.type != "folder" for r in inside.values())
-            near_personal = bool(staying[b.path]) or entry.id.startswith("files:")
+            near_personal = bool(staying[b.path]) or (
+                isinstance(entry, Application) and not keeps_books(entry.registry)
+            )
             size = returning_bytes(r.sized for r in inside.values())
             found.append(
                 Shelve(
@@ -289,7 +292,7 @@ class _Planner:
                 )
         listed = {
             row.path: app.id
-            for row, owners in self._index.rows_of(set(app.own_packages))
+            for row, owners in self._index.rows_of(set(app.own_packages) if goes_by_tool(app) else set())
             if row.identity.type != "folder"
         }
         gone = Pointees([pointee_of(app)], listed)
@@ -393,7 +396,7 @@ class _Planner:
                 users = ", ".join(self._names(b.shared_with))
                 why = b.reason if b.personal else f"also used by {users}" if b.shared_with else "not ticked"
                 self.left_alone.append(LeftAlone(b.path, why))
-        if isinstance(entry, Application) and entry.registry == "debian":
+        if goes_by_tool(entry):
             for path in dict.fromkeys([*entry.executables, *(x.path for x in entry.launchers)]):
                 if why := self._why_it_stays(path):
                     self.left_alone.append(LeftAlone(path, why))

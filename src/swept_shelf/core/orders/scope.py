@@ -5,13 +5,14 @@ from __future__ import annotations
 from collections.abc import Collection, Iterable
 from dataclasses import dataclass, field
 from functools import cached_property
-from typing import Any
+from typing import Any, TypeGuard
 
 from swept_shelf.core.applications.graph import Graph, graph_from_rows
 from swept_shelf.core.documents.paths import within
 from swept_shelf.core.documents.survey import Application, Belonging, LeftBehind, Survey
 from swept_shelf.core.documents.terms import By, Kind, Share
 from swept_shelf.core.orders.places import why_protected
+from swept_shelf.core.registries.ways import Way, way_of
 from swept_shelf.core.tree.index import Index, IndexedPackage, Row
 from swept_shelf.core.tree.returning import Sized, returning_bytes
 
@@ -71,7 +72,7 @@ class Scope:
     @cached_property
     def head_of(self) -> dict[str, str]:
         """Application id by the package that its registry is asked to remove for it."""
-        return {a.own_packages[0]: a.id for a in self.survey.applications if a.registry == "debian"}
+        return {a.own_packages[0]: a.id for a in self.survey.applications if goes_by_tool(a)}
 
     def goes_with(self, heads: Collection[str]) -> list[str]:
         """Everything that the registry takes for these packages together."""
@@ -180,6 +181,16 @@ def line_name(entry: Entry) -> str:
     return f"left by {entry.name}" if isinstance(entry, LeftBehind) else entry.name
 
 
+def goes_by_tool(entry: Entry) -> TypeGuard[Application]:
+    """Whether its registry's own tool removes its packages."""
+    return isinstance(entry, Application) and way_of(entry.registry) == Way.TOOL
+
+
+def goes_by_paths(entry: Entry) -> bool:
+    """Whether its program is moved path by path: no tool of its registry removes it."""
+    return isinstance(entry, Application) and way_of(entry.registry) == Way.PATHS
+
+
 def tickable(entry: Entry, b: Belonging) -> bool:
     """True for what an order moves by path: not what the registry takes away with its package."""
     if isinstance(entry, Application) and any(r.path == b.path for r in entry.references):
@@ -187,5 +198,5 @@ def tickable(entry: Entry, b: Belonging) -> bool:
     return (
         b.is_path
         and b.share != Share.COMMON
-        and (b.proof != By.REGISTERED or b.kind != Kind.PROGRAM or entry.id.startswith("files:"))
+        and (b.proof != By.REGISTERED or b.kind != Kind.PROGRAM or goes_by_paths(entry))
     )

@@ -9,9 +9,9 @@ from swept_shelf.core.documents.sizes import human_bytes, plural
 from swept_shelf.core.documents.survey import Application, LeftBehind, Reference, Survey
 from swept_shelf.core.documents.terms import GONE, Share, Verdict
 from swept_shelf.core.documents.times import clock, day
-from swept_shelf.core.orders.scope import Scope
+from swept_shelf.core.orders.scope import Scope, goes_by_tool
+from swept_shelf.core.registries.ways import way_of
 
-REMOVABLE = ("debian", "files", GONE)
 ANSWER_WORDS = {
     "leave_out": "Leave it out",
     "remove_both": "Remove both",
@@ -39,7 +39,7 @@ def _of_all(scope: Scope, lines: Mapping[str, str], asked: set[str]) -> Iterator
     heads = [
         (k, a.own_packages[0])
         for k, v in lines.items()
-        if v == Verdict.REMOVE and isinstance(a := scope.entries[k], Application) and a.registry == "debian"
+        if v == Verdict.REMOVE and goes_by_tool(a := scope.entries[k])
     ]
     gone = scope.goes_with([h for _, h in heads]) if heads else []
     for package in gone:
@@ -75,10 +75,12 @@ def _of_application(
                 app.id,
                 "needed_by",
                 f"{names} needs {app.name}",
-                f"Its package depends on {(app.packages or [app.name])[0]}; the package tool would take it along.",
+                f"Its package depends on {(app.packages or [app.name])[0]}; the package tool would take it along."
+                if goes_by_tool(app)
+                else f"{app.origin.source[:1].upper()}{app.origin.source[1:]}: it is a part of {app.name}, or would not work without it.",
                 ["remove_both", "leave_out"],
             )
-        if app.registry not in REMOVABLE:
+        if app.registry != GONE and way_of(app.registry) is None:
             yield Settle(
                 f"registry:{app.id}",
                 app.id,

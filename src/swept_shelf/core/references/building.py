@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Iterator
 
 from swept_shelf.core.grammars.elements import Element, with_its_lines
+from swept_shelf.core.grammars.json_members import Member
 from swept_shelf.core.grammars.key_file import Group, Item
 from swept_shelf.core.grammars.lines import Line
 from swept_shelf.core.references.kind import Entry, Target
@@ -97,6 +98,18 @@ def element_entry(
     """The element goes, with the lines that are its alone."""
     start, end = with_its_lines(text, element.start, element.end)
     return Entry(line or element.line, shown, shown, targets, detail, start, end, ask=ask)
+
+
+def json_entries(
+    found: list[Member], targets: Callable[[Member], Targets], key: Callable[[Member], str], detail: str
+) -> Iterator[Entry]:
+    """Members of one object or array: each goes with a comma beside it."""
+    for member in found:
+        if pointed := targets(member):
+            name, whole = key(member), (found[0].start, found[-1].end)
+            yield Entry(
+                member.line, name, name, pointed, detail, member.start, member.end, whole, len(found), ","
+            )
 
 
 def whole_file(line: int, key: str, text: str, targets: Targets, detail: str, enabled: bool = True) -> Entry:

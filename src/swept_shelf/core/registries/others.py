@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import replace
 
 from swept_shelf.core.machine.fences import fence
@@ -15,6 +16,7 @@ from swept_shelf.core.registries.rpm import read as rpm
 from swept_shelf.core.registries.snap import read as snap
 
 _READERS = (rpm, flatpak, snap, appimage, language, games)
+_READER = {"rpm": rpm, "flatpak": flatpak, "snap": snap, "appimage": appimage, "game": games, "wine": games}
 
 
 def _without_others(reading: Reading, entry: Registered) -> Registered:
@@ -32,6 +34,14 @@ def _without_others(reading: Reading, entry: Registered) -> Registered:
         data=data,
         executables=tuple(e for e in entry.executables if reading.may_declare(whose, e)),
     )
+
+
+def read_again(reading: Reading, registries: Iterable[str]) -> set[str]:
+    """The ids that these registries have in what is read, which may be a part of the machine only."""
+    for reader in {_READER.get(r, language) for r in registries}:
+        with fence(f"{reader.__name__.split('.')[-2]} applications", reading.trouble):
+            reader.read(reading)
+    return {r.id for r in reading.found}
 
 
 def read_others(reading: Reading) -> list[Registered]:

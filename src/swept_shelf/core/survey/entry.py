@@ -35,6 +35,7 @@ from swept_shelf.core.references import Pointee
 from swept_shelf.core.references.kinds import KINDS as REFERENCES
 from swept_shelf.core.references.pointees import bus_names
 from swept_shelf.core.registries.debian.changed import changed_files
+from swept_shelf.core.registries.ways import has_packages
 from swept_shelf.core.survey.ground import Ground
 from swept_shelf.core.tree.walk import Tree
 
@@ -77,7 +78,7 @@ def pointee_of(app: Known, files: list[str], belongings: list[Belonging], tree: 
         launchers=tuple(launchers),
         buses=bus_names(files),
         units=tuple(sorted(units)),
-        packages=tuple(sorted({p.split(":")[0] for p in app.own_packages})),
+        packages=tuple(sorted({p.split(":")[0] for p in app.own_packages if has_packages(app.registry)})),
         accounts=tuple(sorted({b.path for b in belongings if b.object in ("user", "group")})),
         libraries=tuple(sorted({base(f) for f in files if _LIBRARY.search(f)})),
         names=tuple(sorted(s for s in stems if is_distinctive(s))),
@@ -169,6 +170,7 @@ def bare(app: Known) -> Application:
         protected=app.protected,
         held=bool(app.package and app.package.want == "hold"),
         origin=Origin(app.source, app.reinstallable),
+        receipt=app.receipt,
         launchers=[Launcher(lf.path, lf.id, lf.name, lf.visible) for lf in app.launchers],
         executables=list(app.executables),
         starts=[],

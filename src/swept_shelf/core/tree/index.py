@@ -95,6 +95,11 @@ def write_index(
         return hashlib.file_digest(handle, "sha256").hexdigest()
 
 
+def _signed(number: int) -> int:
+    """In 64 bits, as they are added and taken from each other there: times may lie further apart than these hold."""
+    return (number + (1 << 63)) % (1 << 64) - (1 << 63)
+
+
 class _Entries:
     """Rows of the walk, folder by folder: each folder's path stands once, what repeats is a small number."""
 
@@ -185,7 +190,7 @@ class _Entries:
                 _TYPE_NUMBERS[kind],
                 size,
                 mtime,
-                ctime - mtime,
+                _signed(ctime - mtime),
                 uid,
                 gid,
                 mode,
@@ -344,7 +349,7 @@ class Index:
             TYPES[kind],
             size,
             mtime,
-            mtime + after,
+            _signed(mtime + after),
             uid,
             gid,
             mode,

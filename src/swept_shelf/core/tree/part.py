@@ -11,6 +11,7 @@ import numpy as np
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import join, parent
 from swept_shelf.core.documents.survey import NotRead
+from swept_shelf.core.documents.times import held_ns
 from swept_shelf.core.machine.descend import folders_below
 from swept_shelf.core.machine.machine import Machine, type_of
 from swept_shelf.core.tree.finding import folder_order
@@ -74,5 +75,5 @@ def _row(s: os.stat_result) -> tuple[int, ...]:
     letter = _LETTERS[type_of(s.st_mode)]
     return (
         s.st_dev, s.st_ino, s.st_nlink, s.st_uid, s.st_gid, stat.S_IMODE(s.st_mode),
-        s.st_blocks, s.st_size, s.st_mtime_ns, s.st_ctime_ns, ord(letter),
+        s.st_blocks, s.st_size, held_ns(s.st_mtime_ns), held_ns(s.st_ctime_ns), ord(letter),
     )  # fmt: skip

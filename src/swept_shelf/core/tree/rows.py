@@ -12,6 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from swept_shelf.core.documents.errors import CouldNotRead
+from swept_shelf.core.documents.times import LATEST, held_ns
 
 # Widths, a space in front included, are whole groups of eight characters; the type's letter stands last, directly before the path.
 _FIELDS = (
@@ -31,7 +32,6 @@ FORMAT = "".join(f" %{width - 1}{letter}" for _, letter, width in _FIELDS) + r"%
 _NUMBERS = sum(width for *_, width in _FIELDS)
 _HEAD = _NUMBERS + 1
 _U = np.uint64
-_LATEST = 9_223_372_035  # seconds: the last whole second whose nanoseconds 64 bits hold, in the year 2262
 _STARTS = {name: sum(w for *_, w in _FIELDS[:i]) for i, (name, *_) in enumerate(_FIELDS)}
 _DOTS = [
     _STARTS[name] // 8 + 1 for name in ("mtime", "ctime")
@@ -161,7 +161,7 @@ def _column(name: str, groups: NDArray[np.uint64]) -> NDArray[np.generic]:
     first = _STARTS[name] // 8
     if name in ("mtime", "ctime"):
         high, middle, low = (groups[:, first + i].astype(np.int64) for i in range(3))
-        seconds = np.minimum(high * 100_000 + middle // 1000, _LATEST)
+        seconds = np.minimum(high * 100_000 + middle // 1000, LATEST)
         return np.asarray(seconds * 1_000_000_000 + ((middle % 100) * 100_000_000 + low) // 10)
     if name == "mode":
         return np.asarray(_OCTAL[groups[:, first] % 10_000])
@@ -186,5 +186,5 @@ def _read_alone(text: bytes, start: int, end: int, columns: dict[str, NDArray[np
 def _ns(text: str) -> int:
     """find's fractional seconds as nanoseconds, without a float in between (find(1), %T@)."""
     whole, _, part = text.partition(".")
-    seconds, fraction = max(-_LATEST, min(int(whole), _LATEST)) * 1_000_000_000, int(part[:9])
-    return seconds - fraction if whole.startswith("-") else seconds + fraction
+    fraction = int(part[:9])
+    return held_ns(int(whole) * 1_000_000_000 + (-fraction if whole.startswith("-") else fraction))

@@ -5,6 +5,9 @@ from importlib import import_module
 from swept_shelf.core.references.kind import Kind
 
 _MODULES = (
+    "cargo_record",
+    "game_record",
+    "wine_record",
     "launcher",
     "panel_launcher",
     "panel_list",

@@ -1,0 +1,78 @@
+"""Members of JSON objects and elements of its arrays (RFC 8259) with where they stand, so that one can be cut out."""
+
+from __future__ import annotations
+
+import json
+import re
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Any
+
+_DECODER = json.JSONDecoder()
+_SPACE = re.compile(r"[ \t\r\n]*")
+
+
+@dataclass(frozen=True, slots=True)
+class Member:
+    """`key` is "" for an element of an array. `start` to `end`: all between the commas or brackets around it, so that a list of
+    them is whole again when one goes with a comma beside it."""
+
+    key: str
+    value: Any
+    start: int
+    end: int
+    line: int
+
+
+def members(text: str, *keys: str) -> list[Member]:
+    """Of the object or array that stands below these keys; none where nothing such does. Raises ValueError for what is no JSON."""
+    try:
+        _DECODER.decode(text)
+        at = _SPACE.match(text, 0).end()  # type: ignore[union-attr]
+        for key in keys:
+            inner = next((m for m in _inside(text, at) if m.key == key), None)
+            if inner is None:
+                return []
+            at = _value_of(text, inner)
+        return list(_inside(text, at))
+    except RecursionError:
+        raise ValueError("lies deeper than any that people write") from None
+
+
+def why_no_json(_path: str, _before: str, after: str) -> str:
+    try:
+        json.loads(after)
+    except (ValueError, RecursionError) as error:
+        return f"would not be JSON any more: {str(error)[:80]}"
+    return ""
+
+
+def _skip(text: str, at: int) -> int:
+    return _SPACE.match(text, at).end()  # type: ignore[union-attr]
+
+
+def _value_of(text: str, member: Member) -> int:
+    _, at = _DECODER.raw_decode(text, _skip(text, member.start))
+    return _skip(text, _skip(text, at) + 1)
+
+
+def _inside(text: str, at: int) -> Iterator[Member]:
+    if text[at : at + 1] not in ("{", "["):
+        return
+    named, start, line = text[at] == "{", at + 1, text.count("\n", 0, at + 1) + 1
+    while True:
+        here = _skip(text, start)
+        if text[here] in "}]":
+            return
+        line += text.count("\n", start, here)
+        key, where = "", here
+        if named:
+            key, where = _DECODER.raw_decode(text, here)
+            where = _skip(text, _skip(text, where) + 1)
+        value, end = _DECODER.raw_decode(text, where)
+        end = _skip(text, end)
+        yield Member(key, value, start, end, line)
+        if text[end] in "}]":
+            return
+        line += text.count("\n", here, end)
+        start = end + 1

@@ -1,0 +1,37 @@
+"""How the applications of each registry go.
+
+`TOOL`: its own tool removes them, and an original is kept before. `PATHS`: what it lists goes to the shelf path by path, and its
+few records are taken out of its books like anything else that points at them: the registry is what stands in these places, so no
+tool has to be there, nothing of the machine is run, and put back is exact."""
+
+from __future__ import annotations
+
+from enum import StrEnum
+
+
+class Way(StrEnum):
+    TOOL = "tool"
+    PATHS = "paths"
+
+
+_UNREGISTERED = ("files", "appimage")
+_OF_THE_SYSTEM = ("debian", "rpm")
+_WAYS = {
+    "debian": Way.TOOL,
+    **dict.fromkeys((*_UNREGISTERED, "pipx", "pip", "npm", "cargo", "gem", "game", "wine"), Way.PATHS),
+}
+
+
+def way_of(registry: str) -> Way | None:
+    """None where nothing can be removed through it."""
+    return _WAYS.get(registry)
+
+
+def has_packages(registry: str) -> bool:
+    """Whether what it installs are the packages that the system's own files speak of."""
+    return registry in _OF_THE_SYSTEM
+
+
+def keeps_books(registry: str) -> bool:
+    """Whether there is a registry to be asked at all: a program in a folder, or a file, stands in none."""
+    return registry not in _UNREGISTERED
