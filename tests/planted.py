@@ -12,10 +12,17 @@ PLOT = Pointee(
         "/usr/bin/plot7",
         "/opt/plot/bin/plot",
         "/home/edda/.local/bin/plotbox",
+        "/home/edda/.cargo/bin/plotmark",
         "/usr/sbin/mount.plotfs",
         "/usr/lib/cups/filter/plotraster",
     ),
-    folders=("/opt/plot", "/usr/lib/plot7", "/home/edda/.local/share/plot7", "/var/log/plot7"),
+    folders=(
+        "/opt/plot",
+        "/usr/lib/plot7",
+        "/home/edda/.local/share/plot7",
+        "/var/log/plot7",
+        "/home/edda/.wine/drive_c/Plot Seven",
+    ),
     launchers=("plot7.desktop", "example.Plot7.desktop"),
     buses=("example.Plot7",),
     units=("plot7.service", "plot@.service", "plot7.timer", "plot7.socket"),
@@ -567,6 +574,49 @@ PLANTED: dict[str, list[Sample]] = {
     "own script": [
         (f"{H}/bin/nightly", "#!/bin/sh\nashen\nplot7 --all\n", "#!/bin/sh\nashen\n"),
         ("/usr/local/bin/mapper", "#!/bin/bash\nexec /opt/plot/bin/plot\n", "#!/bin/bash\n"),
+    ],
+    "entry of cargo": [
+        (
+            f"{H}/.cargo/.crates.toml",
+            '[v1]\n"ash 1.0.0 (x)" = ["ashen"]\n"plot 2.0.0 (x)" = ["plotmark", "p2"]\n',
+            '[v1]\n"ash 1.0.0 (x)" = ["ashen"]\n',
+        ),
+        (
+            f"{H}/.cargo/.crates2.json",
+            '{"installs":{"plot 2.0.0 (x)":{"bins":["plotmark"]},"ash 1.0.0 (x)":{"bins":["ashen"]}}}',
+            '{"installs":{"ash 1.0.0 (x)":{"bins":["ashen"]}}}',
+        ),
+        (
+            f"{H}/.cargo/.crates2.json",
+            '{"installs":{"plot 2.0.0 (x)":{"bins":["../../../usr/bin/ashen"]}}}',
+            "same",
+        ),
+    ],
+    "entry of a library of games": [
+        (
+            f"{H}/.config/legendary/installed.json",
+            '{\n  "a": {"install_path": "/opt/plot/maps"},\n  "b": {"install_path": "/opt/plotter"}\n}',
+            '{\n  "b": {"install_path": "/opt/plotter"}\n}',
+        ),
+        (
+            f"{H}/.config/heroic/gog_store/installed.json",
+            '{"installed": [ {"appName": "9", "install_path": "/opt/plotter"}, {"appName": "7", "install_path": "/opt/plot"} ]}',
+            '{"installed": [ {"appName": "9", "install_path": "/opt/plotter"}]}',
+        ),
+    ],
+    "entry of a Wine prefix": [
+        (
+            f"{H}/.wine/system.reg",
+            "WINE REGISTRY Version 2\n\n[Software\\\\Microsoft\\\\Windows\\\\CurrentVersion\\\\Uninstall\\\\Plot] 17\n"
+            '#time=1d\n"DisplayName"="Plot"\n"InstallLocation"="C:\\\\Plot Seven\\\\"\n\n[Software\\\\Ash] 17\n"x"="C:\\\\Plot Seven"\n',
+            'WINE REGISTRY Version 2\n\n[Software\\\\Ash] 17\n"x"="C:\\\\Plot Seven"\n',
+        ),
+        (
+            f"{H}/wine/two/system.reg",
+            "WINE REGISTRY Version 2\n\n[Software\\\\Microsoft\\\\Windows\\\\CurrentVersion\\\\Uninstall\\\\Plot] 17\n"
+            '"InstallLocation"="C:\\\\Plot Seven"\n',
+            "same",
+        ),
     ],
     "recent document": [
         (
