@@ -8,7 +8,7 @@ import fcntl
 import os
 
 from swept_shelf.core.machine.machine import Machine
-from swept_shelf.core.registries.debian.change import replace_text
+from swept_shelf.core.machine.replacing import replace_text
 
 # Each with the file whose lines have the numbers; a number stands in the third field (passwd(5), group(5)).
 _FILES = {

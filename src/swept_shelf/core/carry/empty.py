@@ -10,6 +10,7 @@ from typing import Any
 
 from swept_shelf.core.carry import durable
 from swept_shelf.core.carry.journal import Journal, read_journal, tops_noted
+from swept_shelf.core.carry.ops import uninstall
 from swept_shelf.core.carry.originals import drop_originals
 from swept_shelf.core.carry.records import MANIFEST
 from swept_shelf.core.carry.shelf import (
@@ -87,6 +88,8 @@ def _empty_slot(machine: Machine, slot: Slot) -> None:
             os.fsync(fd)
         if slot.sealed:  # only now: a slot that can still be put back has its originals
             drop_originals(machine, slot)
+            if slot.manifest["do"] == "uninstall":
+                uninstall.drop(slot, machine)
         with opened_shelf(machine, slot.shelf, slot.run, aside) as inner:
             for name in sorted(
                 os.listdir(inner), key=lambda n: n == MANIFEST

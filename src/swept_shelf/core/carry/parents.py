@@ -10,8 +10,8 @@ from swept_shelf.core.carry.records import read_record, write_record
 from swept_shelf.core.carry.shelf import Slot, opened_shelf
 from swept_shelf.core.carry.times import FolderTimes
 from swept_shelf.core.documents.paths import base, parent
+from swept_shelf.core.machine.attributes import attributes
 from swept_shelf.core.machine.machine import Machine
-from swept_shelf.core.registries.debian.original import attributes
 
 
 def parent_of(machine: Machine, path: str, times: FolderTimes) -> dict[str, Any]:

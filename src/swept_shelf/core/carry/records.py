@@ -94,6 +94,36 @@ def _are_cuts(value: Any) -> bool:
     )
 
 
+def _are_texts(value: Any) -> bool:
+    return isinstance(value, list) and all(_is_text(v) for v in value)
+
+
+def _are_kept(value: Any) -> bool:
+    """What a store of whole applications keeps (registries/flatpak/change.py)."""
+    return isinstance(value, list) and all(
+        isinstance(k, dict)
+        and set(k) == {"ref", "commit", "origin", "parts", "name", "remote"}
+        and _is_text(k["ref"])
+        and _is_digest(k["commit"])
+        and _is_name(k["origin"])
+        and _are_texts(k["parts"])
+        and _is_name(k["name"])
+        and isinstance(k["remote"], dict)
+        and set(k["remote"]) == {"group", "keys"}
+        and all(_is_text(v) for v in k["remote"].values())
+        for k in value
+    )
+
+
+def _is_before(value: Any) -> bool:
+    return (
+        isinstance(value, dict)
+        and set(value) == {"names", "config"}
+        and _are_texts(value["names"])
+        and _is_text(value["config"])
+    )
+
+
 def _are_originals(value: Any) -> bool:
     return isinstance(value, list) and all(
         isinstance(o, dict)
@@ -127,6 +157,16 @@ _SURROUNDINGS: dict[str, Callable[[Any], bool]] = {
     "accounts": _is_object,
 }
 _BY_OPERATION: dict[str, dict[str, Callable[[Any], bool]]] = {
+    "uninstall": {
+        "registry": _is_name,
+        "place": _is_path,
+        "person": _is_text,
+        "refs": _are_texts,
+        "commits": _are_texts,
+        "kept": _are_kept,
+        "around": _is_object,
+        "before": _is_before,
+    },
     "shelve": {
         "path": _is_path,
         "identity": _is_object,

@@ -20,9 +20,8 @@ from swept_shelf.core.carry.script_made import (
 from swept_shelf.core.carry.shelf import Slot
 from swept_shelf.core.carry.times import FolderTimes, befores
 from swept_shelf.core.documents.paths import parent
+from swept_shelf.core.machine.attributes import attributes, restore_attributes
 from swept_shelf.core.machine.machine import Machine
-from swept_shelf.core.registries.debian import change
-from swept_shelf.core.registries.debian.original import attributes
 from swept_shelf.core.registries.debian.read import query
 
 Settling = dict[str, list[str]]
@@ -121,7 +120,7 @@ def settle(
         for path, kept in other.manifest["folders"].items():
             if path in settling["folders"] and path not in wanted:
                 wanted[path] = kept | {"mtime_ns": times.standing(path, kept["mtime_ns"])}
-    change.restore_attributes(machine, wanted)
+    restore_attributes(machine, wanted)
 
 
 def returned_attributes(

@@ -31,7 +31,7 @@ from swept_shelf.core.documents.clearance import (
     VolumeResult,
 )
 from swept_shelf.core.documents.errors import CouldNotRead
-from swept_shelf.core.documents.operations import PurgePackages, Shelve
+from swept_shelf.core.documents.operations import PurgePackages, Shelve, Uninstall
 from swept_shelf.core.documents.order import OrderLine
 from swept_shelf.core.documents.paths import within
 from swept_shelf.core.documents.run import RunResult
@@ -44,7 +44,7 @@ from swept_shelf.core.machine.machine import SHELF, Machine
 from swept_shelf.core.machine.people import homes_not_there, read_people
 from swept_shelf.core.machine.volumes import allocated_below, read_volumes, volume_of
 from swept_shelf.core.orders.plan import pointee_of
-from swept_shelf.core.orders.scope import goes_by_paths, goes_by_tool
+from swept_shelf.core.orders.scope import goes_by_paths, goes_by_tool, goes_whole
 from swept_shelf.core.references import Found, Pointees, find_references
 from swept_shelf.core.references.find import FAMILIES_IN_HOMES
 from swept_shelf.core.registries.debian import read as debian
@@ -136,7 +136,7 @@ class _Looker:
             if line.verdict == Verdict.REMOVE
             and (a := run.survey.find(line.id))
             and isinstance(a, Application)
-            and goes_by_paths(a)
+            and (goes_by_paths(a) or goes_whole(a))
             and keeps_books(a.registry)
         }
         self._listed = still_listed(machine, people, self._books.values())
@@ -193,10 +193,7 @@ class _Looker:
             return self._and_references(self._files_cell(line), line)
         if family == "processes":
             assert isinstance(entry, Application)
-            gone = [
-                op.path for op in self._run.plan.operations if op.line == line.id and isinstance(op, Shelve)
-            ]
-            return processes_cell(pointee_of(entry), gone, self._held)
+            return processes_cell(pointee_of(entry), _taken(self._run, line.id), self._held)
         return references_cell(line.id, family, self._found, self._machine, self._people)
 
     def _and_references(self, cell: Cell, line: OrderLine) -> Cell:
@@ -243,7 +240,7 @@ class _Looker:
         return with_state("registry", plural(len(line.packages), "package"), found)
 
     def _files_cell(self, line: OrderLine) -> Cell:
-        moved = [op.path for op in self._run.plan.operations if op.line == line.id and isinstance(op, Shelve)]
+        moved = _taken(self._run, line.id)
         gone = set(self._run.order.packages)
         own = [
             row.path
@@ -304,6 +301,15 @@ class _Looker:
         return any(k.startswith(path + "/") and self._machine.exists(k) for k in kept)
 
 
+def _taken(run: Run, line: str = "") -> list[str]:
+    """The places that the order took path by path, or had a registry take, of one line or of all."""
+    found: list[str] = []
+    for op in run.plan.operations:
+        if line in ("", op.line):
+            found += [op.path] if isinstance(op, Shelve) else op.paths if isinstance(op, Uninstall) else []
+    return found
+
+
 def _volumes(run: Run, result: RunResult | None, machine: Machine, held: AllHeld) -> list[VolumeResult]:
     """Promised against measured, per volume that the order promised anything for."""
     now = {v.id: v for v in read_volumes(machine)}
@@ -337,7 +343,7 @@ def _still_open(run: Run, volumes: list[Volume], held: AllHeld) -> dict[str, int
     found: dict[str, int] = {}
     nameless = {(h.path, h.bytes) for h in held.rows if h.deleted and h.bytes}
     if nameless:
-        tops = [op.path for op in run.plan.operations if isinstance(op, Shelve)]
+        tops = _taken(run)
         listed = {row.path for row, _ in run.index.rows_of(set(run.order.packages))}
         for path, size in nameless:
             if path in listed or any(within(path, top) for top in tops):

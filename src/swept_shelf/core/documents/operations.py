@@ -97,6 +97,26 @@ class EditLines:
     do: Literal["edit_lines"] = "edit_lines"
 
 
+@dataclass(frozen=True, slots=True)
+class Uninstall:
+    """Have a registry of whole applications remove some, and keep them in its own store until the shelf is emptied.
+
+    `place`: its installation, `person`: whose, "" for everyone's; `refs`: as it calls them; `commits`: which of each stands there;
+    `paths`: what it takes away."""
+
+    line: str
+    registry: str
+    place: MachinePath
+    person: str
+    refs: list[str]
+    commits: list[str]
+    paths: list[MachinePath]
+    bytes: int
+    volume: str
+    rights: str
+    do: Literal["uninstall"] = "uninstall"
+
+
 Table = Literal["alternatives", "diversions", "overrides"]
 
 
@@ -115,7 +135,7 @@ class TakeRow:
     do: Literal["take_row"] = "take_row"
 
 
-Operation = KeepOriginal | RemovePackages | PurgePackages | Shelve | EditLines | TakeRow
+Operation = KeepOriginal | RemovePackages | PurgePackages | Shelve | EditLines | TakeRow | Uninstall
 
 
 @dataclass(frozen=True, slots=True)

@@ -12,7 +12,7 @@ import subprocess
 import threading
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from typing import IO
+from typing import IO, Any
 
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import base
@@ -22,7 +22,8 @@ from swept_shelf.core.machine.spawner import SYSTEM_PATH, Child, Limits
 HELPER = "/usr/lib/apt/apt-helper"
 INSIDE = "/usr/bin/dpkg"  # of a foreign root, inside it
 TABLE_TOOLS = ("update-alternatives", "dpkg-divert", "dpkg-statoverride")
-_OF_A_ROOT = (INSIDE, *(f"/usr/bin/{name}" for name in TABLE_TOOLS))
+FLATPAK_INSIDE = "/usr/bin/flatpak"
+_OF_A_ROOT = (INSIDE, FLATPAK_INSIDE, *(f"/usr/bin/{name}" for name in TABLE_TOOLS))
 READ, CHANGE = "read", "change"
 SHELLS = ("sh", "bash", "zsh", "fish")  # only ever with -n: read, never run
 ALLOWED = frozenset(
@@ -34,6 +35,7 @@ ALLOWED = frozenset(
         "dpkg",
         "dpkg-query",
         "dpkg-deb",
+        "flatpak",
         "rpm",
         "systemd-inhibit",
         "journalctl",
@@ -61,6 +63,11 @@ class Ran:
     err: str
 
 
+def bus_runs() -> bool:
+    """Whether this computer has a message bus, over which some commands ask what a person may do."""
+    return os.path.exists("/run/dbus/system_bus_socket")
+
+
 def available(name: str) -> bool:
     return shutil.which(name, path=_ENVIRONMENT["PATH"]) is not None
 
@@ -78,10 +85,11 @@ def run(
     as_: str = READ,
     writable: str = "",
     walled: Callable[[], None] | None = None,
+    person: tuple[int, int] | None = None,
 ) -> Ran:
     """Run one of ALLOWED and wait; `fed_by`: another of them whose output it reads; `taking` gets what it prints piece by
     piece, and nothing of it is held; `writable`: the one folder it may write to; `walled`: what the child does to itself
-    first (see walled.py). Raises CouldNotRead when it is missing, hangs longer than `timeout` s (TIME_LIMIT where none is
+    first (see walled.py); `person`: user and group that a command which changes something is run as. Raises CouldNotRead when it is missing, hangs longer than `timeout` s (TIME_LIMIT where none is
     given) or prints without end."""
     for command in (name, *fed_by[:1]):
         if command not in ALLOWED:
@@ -92,7 +100,7 @@ def run(
         raise AssertionError("a root's own tool runs behind its walls or not at all")
     seconds = TIME_LIMIT if timeout is None else timeout
     env = {**_ENVIRONMENT, **({"TMPDIR": writable} if writable else {}), **(environment or {})}
-    asked = _Asked(tuple(fds), cwd, env, int(seconds), as_, writable, walled)
+    asked = _Asked(tuple(fds), cwd, env, int(seconds), as_, writable, walled, person)
     with contextlib.ExitStack() as own:
         errors = own.enter_context(_file("errors"))
         try:
@@ -144,6 +152,7 @@ class _Asked:
     as_: str
     writable: str
     walled: Callable[[], None] | None
+    person: tuple[int, int] | None
 
     def start(self, words: Sequence[str], given: IO[bytes], output: IO[bytes], errors: IO[bytes]) -> Child:
         streams = given.fileno(), output.fileno(), errors.fileno()
@@ -164,7 +173,15 @@ class _Asked:
             cwd=self.cwd,
             env=self.environment,
             preexec_fn=self.walled or (become if self.as_ == READ else None),
+            **_as_person(self.person),
         )
+
+
+def _as_person(ids: tuple[int, int] | None) -> dict[str, Any]:
+    """Nothing to become for whoever is that person already, or could not."""
+    if ids is None or os.geteuid() != 0:
+        return {}
+    return {"user": ids[0], "group": ids[1], "extra_groups": []}
 
 
 def _file(name: str, content: bytes = b"") -> IO[bytes]:

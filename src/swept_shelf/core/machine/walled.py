@@ -46,9 +46,9 @@ _STARTERS = (
 _STILL = ("/bin/true", "/usr/bin/true")
 
 
-def wall(root_fd: int, brought: str = "") -> Callable[[], None]:
+def wall(root_fd: int, brought: str = "", person: tuple[int, int] | None = None) -> Callable[[], None]:
     """What a child does to itself, as root, before it becomes a command of the root behind `root_fd`; `brought`: a folder
-    of this computer that it finds, read-only, at BROUGHT. It raises OSError when a wall cannot be built."""
+    of this computer that it finds, read-only, at BROUGHT; `person`: user and group that it is inside. It raises OSError when a wall cannot be built."""
 
     def act() -> None:
         _enter()
@@ -61,6 +61,10 @@ def wall(root_fd: int, brought: str = "") -> Callable[[], None]:
         _build(root_fd, brought)
         confine.keep_rights(_RIGHTS)
         confine.limit()
+        if person is not None:
+            os.setgroups([])
+            os.setgid(person[1])
+            os.setuid(person[0])
 
     return act
 

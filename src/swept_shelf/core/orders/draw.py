@@ -29,6 +29,8 @@ from swept_shelf.core.orders.scope import (
     Scope,
     Weight,
     goes_by_tool,
+    goes_whole,
+    is_program,
     is_settings_file,
     line_name,
     tickable,
@@ -185,7 +187,8 @@ def _weighed(scope: Scope, entry: Entry, ticks: list[str]) -> list[tuple[str, st
         covered = any(not any(within(b.path, x) for x in stays) for _, stays in above)
         above.append((b.path, left))
         if not covered:
-            found.append((b.path, b.volume, scope.weigh_below(b.path, left)))
+            besides = int(goes_whole(entry) and is_program(b))
+            found.append((b.path, b.volume, scope.weigh_below(b.path, left, besides)))
     return found
 
 

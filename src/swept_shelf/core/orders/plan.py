@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 import re
 from collections.abc import Collection, Iterator
+from dataclasses import replace
 
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.operations import (
@@ -17,6 +18,7 @@ from swept_shelf.core.documents.operations import (
     RemovePackages,
     Shelve,
     TakeRow,
+    Uninstall,
 )
 from swept_shelf.core.documents.order import FREED, Order, OrderLine
 from swept_shelf.core.documents.paths import outermost, within
@@ -26,11 +28,20 @@ from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.people import EVERYONE, person_of
 from swept_shelf.core.machine.volumes import volume_of
 from swept_shelf.core.orders.draw import freed_settings, settings_of_others
-from swept_shelf.core.orders.scope import Entry, Scope, goes_by_tool, is_settings_file, tickable
+from swept_shelf.core.orders.scope import (
+    Entry,
+    Scope,
+    goes_by_tool,
+    goes_whole,
+    is_program,
+    is_settings_file,
+    tickable,
+)
 from swept_shelf.core.references.cutting import without
 from swept_shelf.core.references.pointees import Pointee, Pointees, pointee_from
 from swept_shelf.core.references.take_out import cuts_for, table_of, why_broken
 from swept_shelf.core.registries.debian.rows import goes_back, read_row
+from swept_shelf.core.registries.flatpak.order import uninstall_of
 from swept_shelf.core.registries.ways import keeps_books
 from swept_shelf.core.tree.returning import returning_bytes
 
@@ -75,6 +86,9 @@ class _Planner:
         others = settings_of_others(self._scope, entry, line.packages)
         first = self._taken_at_removal(others, line.packages)
         self._originals(line.id, known)
+        if line.verdict == Verdict.REMOVE and goes_whole(entry):
+            moves = [m for m in moves if not self._is_its_program(entry, m.path)]
+            self._uninstall(entry, ticks)
         self.operations += rows_first
         self.operations += before
         self._settings(line.id, first, ticks)
@@ -110,6 +124,23 @@ class _Planner:
         if packages:
             size = self._scope.weigh_packages(packages).bytes
             self.operations.append(RemovePackages(line, "debian", packages, size, ADMINISTRATOR))
+
+    def _is_its_program(self, entry: Entry, path: str) -> bool:
+        return any(is_program(b) and within(path, b.path) for b in entry.belongings)
+
+    def _uninstall(self, app: Application, ticks: set[str]) -> None:
+        """All of it that is ticked, as its registry calls it."""
+        paths = [b.path for b in app.belongings if is_program(b) and b.path in ticks]
+        try:
+            op = uninstall_of(self._machine, app, paths)
+        except CouldNotRead as error:
+            self.left_alone.append(LeftAlone(error.path, error.reason))
+            return
+        if op is not None:
+            volume = volume_of(self._survey.volumes, op.place)
+            size = sum(self._scope.weigh_below(p, [], 1).bytes for p in outermost(paths))
+            rights = op.person or ADMINISTRATOR
+            self.operations.append(replace(op, bytes=size, volume=volume.id, rights=rights))
 
     def _purge(self, line: str, packages: list[str]) -> None:
         if packages:
@@ -275,6 +306,7 @@ class _Planner:
 
     def _references(self, app: Application, chosen: set[str]) -> None:
         taken = [op.path for op in self.operations if isinstance(op, Shelve)]
+        taken += [p for op in self.operations if isinstance(op, Uninstall) for p in op.paths]
         references = [
             r
             for r in app.references

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Iterable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any, TypeGuard
 
@@ -55,7 +55,7 @@ class Scope:
         self._alone: dict[str, frozenset[str]] = {}
         self._goes: dict[frozenset[str], list[str]] = {}
         self._places: dict[str, frozenset[str]] = {}
-        self._trees: dict[tuple[str, tuple[str, ...]], Weight] = {}
+        self._trees: dict[tuple[str, tuple[str, ...], int], Weight] = {}
 
     # -- packages -----------------------------------------------------------------------------------------------
 
@@ -144,14 +144,15 @@ class Scope:
 
     # -- paths --------------------------------------------------------------------------------------------------
 
-    def weigh_below(self, path: str, left: Iterable[str]) -> Weight:
-        """What comes back with a belonging when what is `left` inside it stays."""
-        key = path, tuple(sorted(left))
+    def weigh_below(self, path: str, left: Iterable[str], besides: int = 0) -> Weight:
+        """What comes back with a belonging when what is `left` inside it stays. `besides`: names of each file in its registry's
+        store."""
+        key = path, tuple(sorted(left)), besides
         if key not in self._trees:
             weight = Weight()
             for inside, row in self.index.below(path).items():
                 if not any(within(inside, x) or within(x, inside) for x in key[1]):
-                    weight.add(row.sized)
+                    weight.add(replace(row.sized, links=row.links - besides) if besides else row.sized)
             self._trees[key] = weight
         return self._trees[key]
 
@@ -186,9 +187,19 @@ def goes_by_tool(entry: Entry) -> TypeGuard[Application]:
     return isinstance(entry, Application) and way_of(entry.registry) == Way.TOOL
 
 
-def goes_by_paths(entry: Entry) -> bool:
+def goes_whole(entry: Entry) -> TypeGuard[Application]:
+    """Whether its registry's own tool uninstalls it as one, and keeps it until the shelf is emptied."""
+    return isinstance(entry, Application) and way_of(entry.registry) == Way.WHOLE
+
+
+def goes_by_paths(entry: Entry) -> TypeGuard[Application]:
     """Whether its program is moved path by path: no tool of its registry removes it."""
     return isinstance(entry, Application) and way_of(entry.registry) == Way.PATHS
+
+
+def is_program(b: Belonging) -> bool:
+    """Whether its registry lists it as the program."""
+    return b.is_path and b.proof == By.REGISTERED and b.kind == Kind.PROGRAM
 
 
 def tickable(entry: Entry, b: Belonging) -> bool:
@@ -198,5 +209,5 @@ def tickable(entry: Entry, b: Belonging) -> bool:
     return (
         b.is_path
         and b.share != Share.COMMON
-        and (b.proof != By.REGISTERED or b.kind != Kind.PROGRAM or goes_by_paths(entry))
+        and (not is_program(b) or goes_by_paths(entry) or goes_whole(entry))
     )

@@ -24,6 +24,7 @@ from swept_shelf.core.references.mentions import MENTION, find_mentions
 from swept_shelf.core.references.places import File, Places
 from swept_shelf.core.references.pointees import Pointees, longest_word, spelled_out, words_in
 from swept_shelf.core.references.take_out import cut_of
+from swept_shelf.core.registries.ways import in_a_store
 from swept_shelf.core.tree.elsewhere import Elsewhere, Inode, on_disk
 
 FAMILIES = tuple(dict.fromkeys(k.family for k in KINDS.values()))
@@ -160,6 +161,8 @@ class _Looker:
         kind = KINDS["other name of its file"]
         for file, id in files.items():
             for path in elsewhere.names.get(file, ()):
+                if in_a_store(path):
+                    continue
                 if path not in self._shipped and self._to.whose(Target(By.PATH, path)) != id:
                     entry = Entry(0, path, path, (), "another name of one of its files")
                     self._add(kind, path, Hit(id, entry, True), True)

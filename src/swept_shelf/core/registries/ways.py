@@ -1,6 +1,7 @@
 """How the applications of each registry go.
 
-`TOOL`: its own tool removes them, and an original is kept before. `PATHS`: what it lists goes to the shelf path by path, and its
+`TOOL`: its own tool removes their packages, and an original of each is kept before. `WHOLE`: its own tool uninstalls an application as
+one, and the registry's store keeps it under a name of ours until the shelf is emptied. `PATHS`: what it lists goes to the shelf path by path, and its
 few records are taken out of its books like anything else that points at them: the registry is what stands in these places, so no
 tool has to be there, nothing of the machine is run, and put back is exact."""
 
@@ -11,6 +12,7 @@ from enum import StrEnum
 
 class Way(StrEnum):
     TOOL = "tool"
+    WHOLE = "whole"
     PATHS = "paths"
 
 
@@ -18,6 +20,7 @@ _UNREGISTERED = ("files", "appimage")
 _OF_THE_SYSTEM = ("debian", "rpm")
 _WAYS = {
     "debian": Way.TOOL,
+    "flatpak": Way.WHOLE,
     **dict.fromkeys((*_UNREGISTERED, "pipx", "pip", "npm", "cargo", "gem", "game", "wine"), Way.PATHS),
 }
 
@@ -25,6 +28,16 @@ _WAYS = {
 def way_of(registry: str) -> Way | None:
     """None where nothing can be removed through it."""
     return _WAYS.get(registry)
+
+
+def names_in_its_store(registry: str) -> int:
+    """Names of every file of an application that its registry's own store holds, and gives up with it."""
+    return int(way_of(registry) == Way.WHOLE)
+
+
+def in_a_store(path: str) -> bool:
+    """Whether a registry's own store of all that it installed holds it there: it gives that up itself."""
+    return "/flatpak/repo/objects/" in path
 
 
 def has_packages(registry: str) -> bool:

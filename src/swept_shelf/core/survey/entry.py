@@ -35,7 +35,7 @@ from swept_shelf.core.references import Pointee
 from swept_shelf.core.references.kinds import KINDS as REFERENCES
 from swept_shelf.core.references.pointees import bus_names
 from swept_shelf.core.registries.debian.changed import changed_files
-from swept_shelf.core.registries.ways import has_packages
+from swept_shelf.core.registries.ways import has_packages, names_in_its_store
 from swept_shelf.core.survey.ground import Ground
 from swept_shelf.core.tree.walk import Tree
 
@@ -226,8 +226,10 @@ def _comes_back(app: Known, ground: Ground, belongings: list[Belonging]) -> list
     for b in belongings:
         if b.ticked and (app.tops or b.kind != Kind.PROGRAM or b.proof != By.REGISTERED):
             part = tree.slice(b.path)
+            program = b.kind == Kind.PROGRAM and b.proof == By.REGISTERED
             later[b.volume] += tree.returning(
-                (np.flatnonzero(tree.without(part, b.except_)) + part.start).tolist()
+                (np.flatnonzero(tree.without(part, b.except_)) + part.start).tolist(),
+                names_in_its_store(app.registry) if program else 0,
             )
     return [ComesBack(v.id, now[v.id], later[v.id]) for v in volumes if now[v.id] or later[v.id]]
 

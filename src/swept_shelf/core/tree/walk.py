@@ -235,8 +235,9 @@ class Tree:
             c["mode"].tolist(),
         ]
 
-    def returning(self, positions: Iterable[int]) -> int:
-        """Bytes that come back when all that stands there goes together (as returning.py counts them)."""
+    def returning(self, positions: Iterable[int], besides: int = 0) -> int:
+        """Bytes that come back when all that stands there goes together (as returning.py counts them). `besides`: names of each
+        file that its registry's store holds, and that go with it."""
         some = np.array(sorted(set(positions)), dtype=np.int64)
         sizes = self.blocks[some]
         if self.shared:
@@ -247,7 +248,7 @@ class Tree:
             part = some[several]
             pairs = np.stack([self._columns["device"][part].astype(np.uint64), self._columns["inode"][part]])
             _, first, names = np.unique(pairs, axis=1, return_index=True, return_counts=True)
-            whole = names >= self.links[part][first]
+            whole = names + besides >= self.links[part][first]
             total += int(sizes[several][first][whole].sum())
         return total
 

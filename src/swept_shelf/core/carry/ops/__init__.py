@@ -14,7 +14,7 @@ from __future__ import annotations
 
 from types import ModuleType
 
-from swept_shelf.core.carry.ops import edit, forget, keep, remove, row, shelve
+from swept_shelf.core.carry.ops import edit, forget, keep, remove, row, shelve, uninstall
 from swept_shelf.core.documents.operations import Operation
 
 BY_NAME: dict[str, ModuleType] = {
@@ -24,6 +24,7 @@ BY_NAME: dict[str, ModuleType] = {
     "shelve": shelve,
     "edit_lines": edit,
     "take_row": row,
+    "uninstall": uninstall,
 }
 
 

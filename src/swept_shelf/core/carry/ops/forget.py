@@ -14,6 +14,7 @@ from swept_shelf.core.carry.work import Work
 from swept_shelf.core.documents.operations import PurgePackages
 from swept_shelf.core.documents.paths import base, parent
 from swept_shelf.core.documents.survey import Volume
+from swept_shelf.core.machine.attributes import restore_attributes
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.registries.debian import change
 
@@ -67,6 +68,6 @@ def undo(slot: Slot, back: Back) -> str:
                 os.mkdir(base(path), folders[path]["mode"], dir_fd=fd)
                 os.chmod(base(path), folders[path]["mode"], dir_fd=fd)
     make_again(machine, slot.manifest["made"], settling["made"])
-    change.restore_attributes(machine, returned_attributes(slot, settling["folders"], back.times))
+    restore_attributes(machine, returned_attributes(slot, settling["folders"], back.times))
     drop_slot(machine, slot.shelf, slot.run, slot.number)
     return ""

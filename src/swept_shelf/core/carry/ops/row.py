@@ -19,6 +19,7 @@ from swept_shelf.core.documents.errors import Changed, CouldNotRead, Gone
 from swept_shelf.core.documents.operations import TakeRow
 from swept_shelf.core.documents.paths import base, parent
 from swept_shelf.core.documents.survey import Volume
+from swept_shelf.core.machine.attributes import restore_attributes
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.registries.debian import change, rows
 
@@ -118,6 +119,6 @@ def undo(slot: Slot, back: Back) -> str:
     if settling["cut_off"]:
         _sweep(machine, kept)
     make_again(machine, kept["made"], [p for p in kept["made"] if machine.exists(p)])
-    change.restore_attributes(machine, returned_attributes(slot, settling["folders"], back.times))
+    restore_attributes(machine, returned_attributes(slot, settling["folders"], back.times))
     drop_slot(machine, slot.shelf, slot.run, slot.number)
     return ""

@@ -5,7 +5,6 @@ start. Only a made-up root of our own runs them chrootless."""
 
 from __future__ import annotations
 
-import base64
 import contextlib
 import fcntl
 import os
@@ -16,10 +15,10 @@ from typing import Any
 
 from swept_shelf.core.documents.errors import CouldNotRead, Refused
 from swept_shelf.core.documents.paths import base, parent
-from swept_shelf.core.machine import beneath
-from swept_shelf.core.machine.beneath import beside_name
+from swept_shelf.core.machine.attributes import restore_attributes
 from swept_shelf.core.machine.commands import CHANGE, INSIDE, READ, Ran, run
-from swept_shelf.core.machine.machine import Machine, type_of
+from swept_shelf.core.machine.machine import Machine
+from swept_shelf.core.machine.replacing import replace_text
 from swept_shelf.core.machine.walled import BROUGHT, wall
 from swept_shelf.core.registries.debian.locks import LOCKS, held_locks
 from swept_shelf.core.registries.debian.original import status_stanza
@@ -78,34 +77,6 @@ def install_back(machine: Machine, originals: list[dict[str, Any]], files: list[
         _restore_times(machine, original["status"]["info"])
     _restore_stanzas(machine, originals)
     _restore_marks(machine, originals)
-
-
-def restore_attributes(machine: Machine, paths: dict[str, dict[str, Any]]) -> None:
-    """Owner, mode, extended attributes and times of each path that is still of its type, deepest first."""
-    for path in sorted(paths, key=lambda p: -p.count("/")):
-        kept = paths[path]
-        real = machine.resolve(parent(path))
-        if real is None or real != kept.get("in", parent(path)):  # a link was put on the way since
-            continue
-        with contextlib.suppress(FileNotFoundError), machine.folder(real) as folder:
-            name = base(path)
-            now = os.stat(name, dir_fd=folder, follow_symlinks=False)
-            if type_of(now.st_mode) != kept["type"]:
-                continue
-            if (now.st_uid, now.st_gid) != (kept["uid"], kept["gid"]):
-                os.chown(name, kept["uid"], kept["gid"], dir_fd=folder, follow_symlinks=False)
-            if kept["type"] in ("file", "folder") and kept.get("xattrs") is not None:
-                fd = os.open(name, os.O_RDONLY | os.O_NOFOLLOW | os.O_NONBLOCK | os.O_CLOEXEC, dir_fd=folder)
-                try:
-                    if now.st_mode & 0o7777 != kept["mode"]:
-                        os.fchmod(fd, kept["mode"])
-                    for attribute, value in kept["xattrs"].items():
-                        wanted = base64.b64decode(value)
-                        if attribute not in os.listxattr(fd) or os.getxattr(fd, attribute) != wanted:
-                            os.setxattr(fd, attribute, wanted)
-                finally:
-                    os.close(fd)
-            os.utime(name, ns=(now.st_atime_ns, kept["mtime_ns"]), dir_fd=folder, follow_symlinks=False)
 
 
 def _restore_times(machine: Machine, times: dict[str, int]) -> None:
@@ -252,29 +223,6 @@ def _restore_marks(machine: Machine, originals: list[dict[str, Any]]) -> None:
     if changed:
         with _locked(machine), machine.folder(parent(MARKS)) as folder:
             replace_text(folder, base(MARKS), "".join(s + "\n\n" for s in stanzas).encode())
-
-
-def replace_text(folder: int, name: str, content: bytes) -> None:
-    """Write beside, sync, exchange; mode and owner kept."""
-    beside = beside_name(name)
-    before = os.stat(name, dir_fd=folder, follow_symlinks=False)
-    fd = os.open(
-        beside, os.O_WRONLY | os.O_CREAT | os.O_EXCL | os.O_NOFOLLOW | os.O_CLOEXEC, 0o600, dir_fd=folder
-    )
-    try:
-        with os.fdopen(fd, "wb") as handle:
-            handle.write(content)
-            os.fchmod(fd, before.st_mode & 0o7777)
-            if os.geteuid() == 0:
-                os.fchown(fd, before.st_uid, before.st_gid)
-            handle.flush()
-            os.fsync(fd)
-        beneath.rename(folder, beside, folder, name, flags=0)
-        os.fsync(folder)
-    except OSError:
-        with contextlib.suppress(OSError):
-            os.unlink(beside, dir_fd=folder)
-        raise
 
 
 def words(text: str) -> str:

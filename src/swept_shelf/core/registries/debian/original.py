@@ -5,7 +5,6 @@ machine, never by a path; owners, modes, times and links are the root's."""
 
 from __future__ import annotations
 
-import base64
 import contextlib
 import gzip
 import hashlib
@@ -20,6 +19,7 @@ from typing import Any, BinaryIO
 
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import base, parent
+from swept_shelf.core.machine.attributes import attributes
 from swept_shelf.core.machine.commands import run
 from swept_shelf.core.machine.machine import Machine, type_of
 from swept_shelf.core.registries.debian.diversions import diversions, stands_at
@@ -201,30 +201,6 @@ def _data(machine: Machine, package: Package, out: BinaryIO, status: dict[str, A
             else:
                 raise CouldNotRead(f"is a {kind}: the original of its package cannot be rebuilt", path)
             tar.addfile(member)
-
-
-def attributes(machine: Machine, path: str, info: os.stat_result) -> dict[str, Any]:
-    """What put back must restore of a path: type, owner, mode, modification time, extended attributes."""
-    found: dict[str, Any] = {
-        "type": type_of(info.st_mode),
-        "uid": info.st_uid,
-        "gid": info.st_gid,
-        "mode": stat.S_IMODE(info.st_mode),
-        "mtime_ns": info.st_mtime_ns,
-    }
-    if found["type"] in ("file", "folder"):
-        try:
-            fd = machine.open(path, os.O_RDONLY | os.O_NOFOLLOW)
-        except OSError:
-            return found
-        try:
-            names = os.listxattr(fd)
-            found["xattrs"] = {n: base64.b64encode(os.getxattr(fd, n)).decode() for n in names}
-        except OSError:
-            pass
-        finally:
-            os.close(fd)
-    return found
 
 
 def _check(package: Package, part: Path) -> None:

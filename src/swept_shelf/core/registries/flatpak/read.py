@@ -106,8 +106,10 @@ def _application(
     version, publisher, homepage = _release(reading, active, id)
     origin = _origin(reading, active)
     own = [ref, *([runtime] if users.get(runtime) == [ref] and _has_runtime(reading, place, runtime) else [])]
+    own += [r for _, r in _deployed(reading, f"{place}/runtime") if r.startswith(f"{id}.") and r not in own]
     tops = [f"{place}/app/{id}"] if len(machine.names(f"{place}/app/{id}")) <= 3 else [active]
     tops += [f"{place}/runtime/{r}" for r in own[1:]]
+    tops += _exports(reading, place, active)
     status = machine.lstat(f"{active}/deploy") or machine.lstat(active)
     whose = person.name if person else "system"
     at = from_ns(status.st_mtime_ns) if status else None
@@ -135,6 +137,14 @@ def _application(
         reinstallable=origin in remotes if remotes or origin else None,
         data=tuple(d for p in people for d in _data(reading, p, id)),
     )
+
+
+def _exports(reading: Reading, place: str, active: str) -> list[str]:
+    """The links by which the installation offers what the application exports."""
+    tree, top = reading.tree, f"{active}/export"
+    files = (tree.paths[i] for i in tree.slice(top) if not tree.is_folder[i])
+    found = (f"{place}/exports{path[len(top) :]}" for path in files)
+    return [p for p in found if p in tree and tree.kind(p) == "link"]
 
 
 def _runtime(reading: Reading, place: str, person: Person | None, ref: str) -> None:
@@ -222,7 +232,6 @@ def _data(reading: Reading, person: Person, id: str) -> Iterator[Data]:
     if top not in reading.tree:
         return
     known = dict(_DATA)
+    yield Data(top, person.name, Kind.STATE, "its Flatpak data folder")
     for child in reading.tree.children(top):
         yield Data(child, person.name, known.get(base(child), Kind.STATE), "its Flatpak data folder")
-    if not reading.tree.children(top):
-        yield Data(top, person.name, Kind.SUPPORT, "its Flatpak data folder")

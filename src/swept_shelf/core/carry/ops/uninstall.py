@@ -1,0 +1,124 @@
+"""Having a registry of whole applications uninstall some, kept in its own store until the shelf is emptied; and all of them again."""
+
+from __future__ import annotations
+
+from types import ModuleType
+from typing import Any
+
+from swept_shelf.core.carry.ask import Ask, must_be_writable
+from swept_shelf.core.carry.back import Back
+from swept_shelf.core.carry.durable import remove_tree
+from swept_shelf.core.carry.shelf import Slot, drop_slot, new_slot
+from swept_shelf.core.carry.work import Work
+from swept_shelf.core.documents.errors import Gone, Refused
+from swept_shelf.core.documents.operations import Uninstall
+from swept_shelf.core.documents.paths import base
+from swept_shelf.core.documents.survey import Volume
+from swept_shelf.core.machine.attributes import attributes, restore_attributes
+from swept_shelf.core.machine.machine import Machine
+from swept_shelf.core.machine.volumes import volume_of
+from swept_shelf.core.registries.flatpak import change as flatpak
+
+STOPS = True  # what belongs to an application that is still there stays with it
+_STORES: dict[str, ModuleType] = {"flatpak": flatpak}
+_DATABASE = 4 << 20
+
+
+def describe(op: Uninstall) -> tuple[str, str]:
+    return f"{op.registry.capitalize()} uninstalls it, and keeps it", ", ".join(op.refs)
+
+
+def why_not_mine(op: Uninstall, machine: Machine) -> str:
+    return "" if _STORES[op.registry].may_change(machine, op) else op.rights
+
+
+def room(op: Uninstall, machine: Machine, volumes: list[Volume]) -> dict[str, int]:
+    return {volume_of(volumes, op.place).id: _DATABASE}
+
+
+def check(op: Uninstall, ask: Ask) -> None:
+    """The registry's own word: that it would remove exactly these. Raises Refused, CouldNotRead."""
+    must_be_writable(ask, op.place)
+    _must_be_possible(op, ask.machine)
+    if said := _STORES[op.registry].ask(ask.machine, op):
+        ask.notes[f"{op.registry} was asked: it would remove {', '.join(said)}"] = None
+
+
+def _must_be_possible(op: Uninstall, machine: Machine) -> None:
+    if op.registry not in _STORES:
+        raise Refused(f"nothing is removed through {op.registry}")
+    if why := _STORES[op.registry].why_not(machine, op):
+        raise Refused(why, op.place)
+
+
+def do(op: Uninstall, number: int, work: Work) -> dict[str, Any]:
+    machine = work.machine
+    _must_be_possible(op, machine)
+    store, slot = _STORES[op.registry], work.earlier(number)
+    if slot is None:
+        if not store.ask(machine, op):
+            raise Gone("was gone already", op.place)
+        around = {
+            p: attributes(machine, p, s)
+            for p in dict.fromkeys(store.touched(machine, op))
+            if (s := machine.lstat(p))
+        }
+        manifest = work.manifest(
+            number,
+            op,
+            registry=op.registry,
+            place=op.place,
+            person=op.person,
+            refs=op.refs,
+            commits=op.commits,
+            kept=store.to_keep(machine, op, f"{work.run.id}-{number}"),
+            around=around,
+            before=store.before(machine, op),
+        )
+        shelf = work.shelf(op.place)
+    else:
+        manifest, shelf = slot.manifest, slot.shelf
+    with new_slot(machine, shelf, work.run.id, number, manifest):
+        store.keep(machine, op, manifest["kept"])
+        store.uninstall(machine, op)
+        for path in store.remains(machine, op):
+            with store.folder_of(machine, op, path) as folder:
+                remove_tree(folder, base(path))
+    return {}
+
+
+def undo(slot: Slot, back: Back) -> str:
+    """Deployed again from its own store. Returns "" or why it stays. Raises OSError, CouldNotRead, Refused."""
+    machine, kept, op = back.machine, slot.manifest, _op_of(slot)
+    _must_be_possible(op, machine)
+    store = _STORES[op.registry]
+    if why := store.give_back(machine, op, kept["kept"]):
+        return str(why)
+    store.let_go(machine, op, kept["kept"], prune=False)
+    store.tidy(machine, op, kept["before"])
+    restore_attributes(machine, kept["around"])
+    drop_slot(machine, slot.shelf, slot.run, slot.number)
+    return ""
+
+
+def drop(slot: Slot, machine: Machine) -> None:
+    """For good: the store keeps it no longer. Raises OSError, CouldNotRead, Refused."""
+    op = _op_of(slot)
+    _must_be_possible(op, machine)
+    _STORES[op.registry].let_go(machine, op, slot.manifest["kept"], prune=True)
+
+
+def _op_of(slot: Slot) -> Uninstall:
+    m = slot.manifest
+    return Uninstall(
+        m["line"],
+        m["registry"],
+        m["place"],
+        m["person"],
+        m["refs"],
+        m["commits"],
+        [],
+        m["bytes"],
+        m["volume"],
+        "",
+    )
