@@ -56,6 +56,9 @@ def _notes(survey: Survey, given: tuple[str, ...], lines: Container[str]) -> dic
 @click.command()
 @click.argument("apps", nargs=-1, metavar="[APP]...")
 @click.option("--clear-cache", multiple=True, metavar="APP", help="Only clear the cache of APP.")
+@click.option(
+    "--stop-starting", multiple=True, metavar="APP", help="Turn off what starts APP by itself; it stays."
+)
 @click.option("--keep", multiple=True, metavar="APP", help="Put APP on the order as kept.")
 @click.option("--tick", multiple=True, metavar="PATH", help="Take this belonging along.")
 @click.option("--untick", multiple=True, metavar="PATH", help="Leave this belonging where it is.")
@@ -75,6 +78,7 @@ def order(
     shop: Workshop,
     apps: tuple[str, ...],
     clear_cache: tuple[str, ...],
+    stop_starting: tuple[str, ...],
     keep: tuple[str, ...],
     tick: tuple[str, ...],
     untick: tuple[str, ...],
@@ -85,7 +89,11 @@ def order(
     """Draw an order from the latest survey. APP by id, name, package or launcher: its verdict is remove."""
     visit, surveyed = shop.latest()
     verdicts = {find_line(surveyed.survey, a).id: Verdict.REMOVE for a in apps}
-    for names, verdict in ((clear_cache, Verdict.CLEAR_CACHE), (keep, Verdict.KEEP)):
+    for names, verdict in (
+        (clear_cache, Verdict.CLEAR_CACHE),
+        (stop_starting, Verdict.STOP_STARTING),
+        (keep, Verdict.KEEP),
+    ):
         for name in names:
             id = find_line(surveyed.survey, name).id
             if id in verdicts:

@@ -14,6 +14,7 @@ from PySide6.QtWidgets import QMenu, QWidget
 from swept_shelf.core.documents.errors import printable
 from swept_shelf.core.documents.sizes import plural
 from swept_shelf.core.documents.terms import Kind, Verdict
+from swept_shelf.core.orders.stopping import to_stop
 from swept_shelf.desk.keys_page import KeysPage
 from swept_shelf.desk.machines_page import MachinesPage
 from swept_shelf.desk.names import STATIONS
@@ -40,6 +41,7 @@ OF_WIDGETS = (
 _WORDS = {
     Verdict.REMOVE: ("Remove", "Take off the order"),
     Verdict.CLEAR_CACHE: ("Clear its cache", "Leave its cache"),
+    Verdict.STOP_STARTING: ("Stop it starting by itself", "Let it start by itself"),
     Verdict.KEEP: ("Keep, whatever else goes", "No longer kept for certain"),
 }
 _WIDE = 260  # pixels of a name at the head of a menu
@@ -68,7 +70,12 @@ class Acts(QObject):
             verdict: self._add(
                 HAND, _WORDS[verdict][0], key, partial(self._set, verdict), within=survey.hands
             )
-            for verdict, key in ((Verdict.REMOVE, "R"), (Verdict.CLEAR_CACHE, "C"), (Verdict.KEEP, "K"))
+            for verdict, key in (
+                (Verdict.REMOVE, "R"),
+                (Verdict.CLEAR_CACHE, "C"),
+                (Verdict.STOP_STARTING, "S"),
+                (Verdict.KEEP, "K"),
+            )
         }
         self._off = self._add(HAND, "Take off the order", "Del", self._take_off, within=survey.hands)
         self._note = self._add(
@@ -157,10 +164,12 @@ class Acts(QObject):
             on = bool(lines) and all(s.ordering.verdict(line) == verdict for line in lines)
             action.setText(_WORDS[verdict][int(on)])
             action.setEnabled(bool(lines) and not s.past)
-        entry = s.entry
+        entry, survey = s.entry, s.survey
         if entry is not None and len(lines) == 1:
             has_cache = any(b.kind == Kind.CACHE and b.ticked for b in entry.belongings)
             self._verdicts[Verdict.CLEAR_CACHE].setEnabled(has_cache and not s.past)
+        starts = [any(to_stop(e)) if survey and (e := survey.find(line)) else False for line in lines]
+        self._verdicts[Verdict.STOP_STARTING].setEnabled(bool(starts) and all(starts) and not s.past)
         self._off.setEnabled(any(s.ordering.verdict(line) for line in lines))
         self._note.setEnabled(len(lines) == 1 and bool(s.ordering.verdict(lines[0])))
         self._page.setEnabled(s.entry is not None and s.survey is not None)

@@ -36,11 +36,14 @@ class KeysPage(QDialog):
             half.setSpacing(16)
             columns.addLayout(half, 1)
         length = [0, 0]
-        for group, members in groups.items():
+        parts = [(len(members), self._group(group, members)) for group, members in groups.items()]
+        parts.append((len(marks), self._marks(marks)))
+        for rows_, part in sorted(
+            parts, key=lambda p: -p[0]
+        ):  # the longest first: both halves end at one height
             place = length.index(min(length))
-            length[place] += len(members) + 2
-            halves[place].addLayout(self._group(group, members))
-        halves[length.index(min(length))].addLayout(self._marks(marks))
+            length[place] += rows_ + 2
+            halves[place].addLayout(part)
         for half in halves:
             half.addStretch(1)
         outer.addLayout(columns)
@@ -50,6 +53,10 @@ class KeysPage(QDialog):
         row.addStretch(1)
         row.addWidget(close)
         outer.addLayout(row)
+        width = self.sizeHint().width()
+        self.setMinimumHeight(
+            max(self.sizeHint().height(), outer.totalHeightForWidth(width))
+        )  # words that wrap whole
 
     def _marks(self, marks: Mapping[str, str]) -> QGridLayout:
         grid = QGridLayout()

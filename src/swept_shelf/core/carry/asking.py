@@ -8,7 +8,7 @@ from swept_shelf.core.carry.ask import Ask
 from swept_shelf.core.carry.checks import bounds_of
 from swept_shelf.core.carry.ops import module_of
 from swept_shelf.core.documents.errors import Refused, SweptShelfError
-from swept_shelf.core.documents.operations import Operation, RemovePackages
+from swept_shelf.core.documents.operations import EditLines, Operation, RemovePackages, Shelve
 from swept_shelf.core.documents.survey import Application, Survey
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.processes import Process, read_processes
@@ -37,12 +37,16 @@ def why_not(ask: Ask, operations: list[Operation]) -> list[str]:
     return list(found)
 
 
-def running(machine: Machine, survey: Survey, lines: Iterable[str]) -> dict[str, str]:
-    """Lines whose application runs now: running programs are refused."""
-    wanted = set(lines)
+def running(machine: Machine, survey: Survey, operations: Iterable[Operation]) -> dict[str, str]:
+    """Lines whose application runs now: running programs are refused, but where nothing of theirs goes."""
+    wanted = {op.line for op in operations if not _only_turns_off(op)}
     entries = [e for e in survey.entries if isinstance(e, Application) and e.id in wanted]
     processes = read_processes(machine) if entries else []
     return {e.id: why for e in entries if (why := _running(e, processes))}
+
+
+def _only_turns_off(op: Operation) -> bool:
+    return isinstance(op, EditLines) or (isinstance(op, Shelve) and op.identity.type == "link")
 
 
 def _running(entry: Application, processes: list[Process]) -> str:

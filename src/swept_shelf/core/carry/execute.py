@@ -84,7 +84,7 @@ class _Carrier:
 
     def _lines(self) -> Ended:
         lines = list(by_line(self._run.plan))
-        busy = running(self._machine, self._run.survey, (line for line, _ in lines))
+        busy = running(self._machine, self._run.survey, self._run.plan.operations)
         ask = new_ask(self._machine, pure=False)
         ask.going = lambda line, packages: self._work.going(line, list(packages))
         for line, operations in lines:

@@ -85,11 +85,12 @@ def _are_cuts(value: Any) -> bool:
     counts = ("line", "start", "end", "whole_start", "whole_end", "pieces")
     return isinstance(value, list) and all(
         isinstance(c, dict)
-        and set(c) == {*counts, "separator"}
+        and set(c) in ({*counts, "separator"}, {*counts, "separator", "put"})
         and all(_is_count(c[name]) for name in counts)
         and c["start"] <= c["end"]
         and c["whole_start"] <= c["whole_end"]
         and _is_text(c["separator"])
+        and _is_text(c.get("put", ""))
         for c in value
     )
 

@@ -48,7 +48,7 @@ def rehearse(plan: Plan, machine: Machine, scope: Scope, originals: str = "") ->
         if (why := module_of(op).why_not_mine(op, machine))
     ]
     ask = new_ask(machine, pure=True)
-    busy = running(machine, scope.survey, (op.line for op in plan.operations))
+    busy = running(machine, scope.survey, plan.operations)
     if not lacking:
         ask.as_surveyed = _asked_at_once(plan, machine, scope, busy)
     problems: dict[str, str] = {}

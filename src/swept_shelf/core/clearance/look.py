@@ -47,11 +47,15 @@ from swept_shelf.core.orders.plan import pointee_of
 from swept_shelf.core.orders.scope import goes_by_paths, goes_by_tool, goes_whole
 from swept_shelf.core.references import Found, Pointees, find_references
 from swept_shelf.core.references.find import FAMILIES_IN_HOMES
+from swept_shelf.core.references.kinds import KINDS
 from swept_shelf.core.registries.debian import read as debian
 from swept_shelf.core.registries.ways import keeps_books
+from swept_shelf.core.survey.own_starts import own_starts
 from swept_shelf.core.tree.elsewhere import Inode
 from swept_shelf.core.tree.part import part_of
 
+_STARTING = ("startup", "schedules", "services")
+_OF_HOW = {"login": "startup", "schedule": "schedules"}
 Progress = Callable[[str, int, int], None]
 
 
@@ -70,7 +74,8 @@ def look_again(
     removed = [
         a
         for line in run.order.lines
-        if line.verdict == Verdict.REMOVE and isinstance(a := run.survey.find(line.id), Application)
+        if line.verdict in (Verdict.REMOVE, Verdict.STOP_STARTING)
+        and isinstance(a := run.survey.find(line.id), Application)
     ]
     people = read_people(machine)
     states, owned, trouble = registered(machine)
@@ -183,6 +188,8 @@ class _Looker:
             "files": True,
             "processes": bool(isinstance(entry, Application)),
         }
+        if line.verdict == Verdict.STOP_STARTING:
+            return self._starts_cell(line, family)
         if not parts.get(family, line.verdict == Verdict.REMOVE and isinstance(entry, Application)):
             return Cell(family, Looked.NOT_PART, "", [])
         if line.verdict != Verdict.REMOVE and family != "files":
@@ -206,6 +213,28 @@ class _Looker:
         )
         looked = more.looked_at if state == Looked.COULD_NOT_LOOK and cell.state != state else cell.looked_at
         return Cell(cell.family, state, looked, [*cell.findings, *more.findings], cell.helps or more.helps)
+
+    def _starts_cell(self, line: OrderLine, family: str) -> Cell:
+        """Of an application that stays: what starts it by itself all the same."""
+        entry = self._run.survey.find(line.id)
+        if family not in _STARTING or not isinstance(entry, Application):
+            return Cell(family, Looked.NOT_PART, "", [])
+        cell = references_cell(line.id, family, self._found, self._machine, self._people)
+        starting = {
+            (r.path, r.line)
+            for r in self._found.references.get(line.id, ())
+            if r.in_effect and KINDS[r.kind].starts and r.kind != "D-Bus service"
+        }
+        found = [f for f in cell.findings if (f.path, f.line) in starting]
+        own = own_starts(self._machine, line.ticks)
+        found += [
+            standing(line.id, s.path, "still starts it", text=s.path)
+            for s in own
+            if s.enabled and _OF_HOW[s.how] == family
+        ]
+        if found or cell.state == Looked.COULD_NOT_LOOK:
+            return with_state(family, cell.looked_at, found, cell.looked_at, cell.helps)
+        return Cell(family, Looked.CLEAR, cell.looked_at, [])
 
     def _books_cell(self, app: Application) -> Cell:
         """Of a registry that is books and receipts: whether it still has the application in them."""

@@ -65,7 +65,7 @@ class Cut:
     """A piece of a file that goes: characters `start` to `end` of the file as it was surveyed, which stand on `line`.
 
     `whole`: the span of the line or element that goes in its stead once all its `pieces` go; `separator` stands between
-    pieces that are a list. So the cuts of any number of lines of an order can be done together, in any order."""
+    pieces that are a list; `put` stands in its place afterwards. So the cuts of any number of lines of an order can be done together, in any order."""
 
     line: int
     start: int
@@ -74,6 +74,7 @@ class Cut:
     whole_end: int
     pieces: int = 1
     separator: str = ""
+    put: str = ""
 
 
 @dataclass(frozen=True, slots=True)

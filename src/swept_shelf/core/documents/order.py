@@ -103,7 +103,7 @@ def order_comes_back(parts: list[ComesBack]) -> list[OrderComesBack]:
     return [OrderComesBack(p.volume, p.now, p.when_emptied, p.when_ended) for p in parts]
 
 
-ORDER_FORMAT, ORDER_VERSION = "swept-shelf/order", 3
+ORDER_FORMAT, ORDER_VERSION = "swept-shelf/order", 4
 LONGEST_NOTE = 400  # characters
 FREED, FREED_NAME = (
     "freed",

@@ -9,6 +9,7 @@ class Verdict(StrEnum):
     KEEP = "keep"
     REMOVE = "remove"
     CLEAR_CACHE = "clear_cache"
+    STOP_STARTING = "stop_starting"
 
 
 class SoFar(StrEnum):

@@ -10,6 +10,7 @@ from swept_shelf.core.orders.draw import freed_settings, kept_but_taken, setting
 from swept_shelf.core.orders.scope import Scope, goes_by_tool, line_name, tickable
 from swept_shelf.core.orders.settle import questions
 from swept_shelf.core.orders.shares import share_out
+from swept_shelf.core.orders.stopping import to_stop
 
 
 def check_order(order: Order, scope: Scope, path: str) -> None:
@@ -31,7 +32,11 @@ def check_order(order: Order, scope: Scope, path: str) -> None:
             if len(set(named)) != len(named):
                 raise Refused(f"names a {what} of {line.name} twice", path)
         _ticks(line, scope, path)
-        if line.verdict != Verdict.REMOVE and (line.packages or line.references):
+        if line.verdict == Verdict.STOP_STARTING:
+            ticks, references = to_stop(scope.entries[line.id])
+            if line.packages or set(line.ticks) - set(ticks) or set(line.references) - set(references):
+                raise Refused(f"takes more of {line.name} than what starts it", path)
+        elif line.verdict != Verdict.REMOVE and (line.packages or line.references):
             raise Refused(f"removes packages of {line.name}, whose verdict is {line.verdict}", path)
     _packages(order, scope, path)
     _settled(order, scope, path)
@@ -44,6 +49,8 @@ def _ticks(line: OrderLine, scope: Scope, path: str) -> None:
         entry = scope.entries[line.id]
         known = {b.path for b in entry.belongings if tickable(entry, b)}
         known |= set(settings_of_others(scope, entry, line.packages))
+        if line.verdict == Verdict.STOP_STARTING:
+            known = set(to_stop(entry)[0])
         references = {r.id for r in entry.references} if isinstance(entry, Application) else set()
     for tick in line.ticks:
         if why := scope.why_protected(tick):

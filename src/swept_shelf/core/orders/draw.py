@@ -37,6 +37,7 @@ from swept_shelf.core.orders.scope import (
 )
 from swept_shelf.core.orders.settle import questions
 from swept_shelf.core.orders.shares import share_out
+from swept_shelf.core.orders.stopping import to_stop
 from swept_shelf.core.references.take_out import table_of
 
 _GO_TOO = ("personal", "pointed_at")  # questions whose answer may take something along
@@ -130,6 +131,8 @@ def _draw_line(
     scope: Scope, entry: Entry, verdict: str, choice: Choice, too: list[bool], packages: list[str]
 ) -> _Drawn:
     personal, pointed_at = too
+    if verdict == Verdict.STOP_STARTING:
+        return _Drawn(_stopped(scope, entry, choice), [])
     ticks = ticks_of(entry, verdict, choice, personal)
     references: list[str] = []
     if verdict == Verdict.REMOVE:
@@ -153,6 +156,15 @@ def _draw_line(
     name, kind = line_name(entry), Verdict(verdict)
     ticks = [*ticks, *settings]
     return _Drawn(OrderLine(entry.id, name, kind, ticks, packages, references, sum(on.values()), on), paths)
+
+
+def _stopped(scope: Scope, entry: Entry, choice: Choice) -> OrderLine:
+    """Nothing comes back of it. Raises Refused where nothing starts it."""
+    ticks, references = to_stop(entry)
+    ticks = [t for t in ticks if t not in choice.unticked and not scope.why_protected(t, edited=True)]
+    if not ticks and not references:
+        raise Refused(f"nothing starts {line_name(entry)} by itself")
+    return OrderLine(entry.id, line_name(entry), Verdict.STOP_STARTING, ticks, [], references, 0, {})
 
 
 def _freed(scope: Scope, packages: list[str], choice: Choice) -> _Drawn:

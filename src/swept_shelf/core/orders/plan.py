@@ -9,6 +9,7 @@ from dataclasses import replace
 
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.operations import (
+    Cut,
     EditLines,
     KeepOriginal,
     LeftAlone,
@@ -40,6 +41,7 @@ from swept_shelf.core.orders.scope import (
 from swept_shelf.core.references.cutting import without
 from swept_shelf.core.references.pointees import Pointee, Pointees, pointee_from
 from swept_shelf.core.references.take_out import cuts_for, table_of, why_broken
+from swept_shelf.core.references.turn_off import BY_HIDDEN, off_cuts
 from swept_shelf.core.registries.debian.rows import goes_back, read_row
 from swept_shelf.core.registries.flatpak.order import uninstall_of
 from swept_shelf.core.registries.ways import keeps_books
@@ -60,6 +62,8 @@ def make_plan(order: Order, scope: Scope, machine: Machine) -> Plan:
     for line in order.lines:
         if line.id == FREED:
             planner.freed(line)
+        elif line.verdict == Verdict.STOP_STARTING:
+            planner.stop(line)
         elif line.verdict != Verdict.KEEP:
             planner.line(line)
     return Plan(planner.operations, planner.left_alone)
@@ -101,6 +105,34 @@ class _Planner:
         self._purge(line.id, self._purgeable(line.packages, ticks))
         if line.verdict == Verdict.REMOVE:
             self._stays(entry, ticks)
+
+    def stop(self, line: OrderLine) -> None:
+        """What starts it is turned off: entries say that they are hidden, links that enable a unit go, lines of tables too."""
+        app = self._scope.entries[line.id]
+        if not isinstance(app, Application):
+            return
+        ids = set(line.references)
+        hidden = {r.path for r in app.references if r.id in ids and r.kind == BY_HIDDEN}
+        hidden |= {t for t in line.ticks if t.endswith(".desktop")}
+        for path in sorted(hidden):
+            self._turn_off(app, path)
+        for path in sorted(set(line.ticks) - hidden):
+            if row := self._index.row(path):
+                volume = volume_of(self._survey.volumes, path).id
+                why = "starts it by itself"
+                self.operations.append(
+                    Shelve(app.id, path, row.identity, row.bytes, 1, volume, True, self._rights(path), why)
+                )
+        self._references(app, {r.id for r in app.references if r.id in ids and r.path not in hidden})
+
+    def _turn_off(self, app: Application, path: str) -> None:
+        text = self._text(path)
+        if text is None:
+            return
+        try:
+            self._write_edit(app, path, text, BY_HIDDEN, off_cuts(text), "starts at login: turned off")
+        except ValueError as error:
+            self.left_alone.append(LeftAlone(path, str(error)))
 
     def freed(self, line: OrderLine) -> None:
         """What nothing else needs any more, after everything else."""
@@ -384,6 +416,15 @@ class _Planner:
             )
         if not cuts or why:
             return
+        kinds = ", ".join(dict.fromkeys(r.kind for r in references))
+        self._write_edit(app, path, text, kind, cuts, kinds)
+
+    def _write_edit(
+        self, app: Application, path: str, text: str, kind: str, cuts: list[Cut], why: str
+    ) -> None:
+        row = self._index.row(path)
+        if row is None:
+            return
         data = text.encode("utf-8", "surrogateescape")
         self.operations.append(
             EditLines(
@@ -395,7 +436,7 @@ class _Planner:
                 cuts,
                 len(data),
                 self._rights(path),
-                ", ".join(dict.fromkeys(r.kind for r in references)),
+                why,
                 volume_of(self._survey.volumes, path).id,
                 [
                     hashlib.sha256(text[c.start : c.end].encode("utf-8", "surrogateescape")).hexdigest()

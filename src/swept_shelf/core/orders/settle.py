@@ -100,7 +100,7 @@ def _of_application(
             )
         if asked := [r for r in app.references if r.action == "ask"]:
             yield _pointed_at(app, asked)
-    if app.running:
+    if app.running and verdict != Verdict.STOP_STARTING:
         first = app.running[0]
         since = f" since {clock(first.started)}" if first.started else ""
         yield Settle(

@@ -42,9 +42,11 @@ def without(text: str, cuts: Iterable[Cut]) -> str:
             spans.append(whole)
         else:
             spans += _of_list(text, whole, places, next(iter(pieces)).separator)
+    puts = {c.start: c.put for cuts in groups.values() for c in cuts if c.put}
     made = text
-    for start, end in reversed(_joined(spans)):
-        made = made[:start] + made[end:]
+    for start, end in reversed(_joined([*spans, *((p, p) for p in puts)])):
+        put = "".join(text for at, text in sorted(puts.items()) if start <= at <= end)
+        made = made[:start] + put + made[end:]
     return made
 
 

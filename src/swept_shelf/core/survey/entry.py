@@ -37,6 +37,7 @@ from swept_shelf.core.references.pointees import bus_names
 from swept_shelf.core.registries.debian.changed import changed_files
 from swept_shelf.core.registries.ways import has_packages, names_in_its_store
 from swept_shelf.core.survey.ground import Ground
+from swept_shelf.core.survey.own_starts import own_starts
 from swept_shelf.core.tree.walk import Tree
 
 
@@ -127,6 +128,7 @@ def application(
         )
         for u in app.units
     ]
+    starts += own_starts(ground.machine, (b.path for b in belongings if b.is_path))
     package = app.package
     own = [ground.registry.packages[n] for n in app.own_packages] if ground.registry and package else []
     return replace(

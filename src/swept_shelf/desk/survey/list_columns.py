@@ -21,6 +21,7 @@ EARLY = datetime(1, 1, 1, tzinfo=UTC)
 VERDICT_WORDS = {
     Verdict.REMOVE: Verdict.REMOVE,
     Verdict.CLEAR_CACHE: "clear cache",
+    Verdict.STOP_STARTING: "stop starting",
     Verdict.KEEP: Verdict.KEEP,
     "": "",
 }
