@@ -25,7 +25,8 @@ from PySide6.QtWidgets import QApplication
 from swept_shelf.cli.demo import first_visit
 from swept_shelf.core.demo import build_demo
 from swept_shelf.core.documents.terms import SoFar
-from swept_shelf.core.reports import owner_html
+from swept_shelf.core.orders import Choice
+from swept_shelf.core.reports import owner_html, questions_html
 from swept_shelf.desk.session import Session
 from swept_shelf.desk.theme import set_theme
 from swept_shelf.desk.window import Window
@@ -114,6 +115,23 @@ def shoot_first(machine: Path, out: Path) -> None:
     window.close()
 
 
+def draw_questions(session: Session, out: Path) -> None:
+    """What the owner is asked about three applications: one with content of somebody's, one that starts by itself, one plain."""
+    survey, shop = session.survey, session.shop
+    assert survey is not None and session.visit is not None and session.surveyed is not None
+    apps = sorted(survey.applications, key=lambda a: -a.comes_back)
+    chosen = [
+        next(a.id for a in apps if any(b.personal for b in a.belongings)),
+        next(a.id for a in apps if any(s.enabled and s.how == "login" for s in a.starts)),
+        next(a.id for a in apps if a.last_use.at is None),
+    ]
+    order = shop.draw(session.visit, session.surveyed, Choice(dict.fromkeys(chosen, "ask_owner")))
+    sheet = questions_html(
+        order, survey, shop.machine.now(), session.visit.number, "Orla Finch", printed=True
+    )
+    draw_page(sheet, out / "question-sheet.png")
+
+
 def shoot(machine: Path, out: Path, dark: bool) -> None:
     """All stations in the light; Shelves and Clearance again in the dark."""
     session, window = opened(machine, dark)
@@ -171,6 +189,7 @@ def shoot(machine: Path, out: Path, dark: bool) -> None:
     assert session.ordering.order is not None
     session.ordering.answer([session.ordering.order.settle[0].id], "they_stay")
     keep("order")
+    draw_questions(session, out)
     for question in session.ordering.order.settle:
         session.ordering.answer([question.id], "they_stay")
     wait(lambda: not session.busy)

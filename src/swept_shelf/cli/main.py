@@ -22,6 +22,10 @@ COMMANDS = {
     "why": ("swept_shelf.cli.asking", "Why an application is here, who needs it."),
     "whose": ("swept_shelf.cli.asking", "Whose a path is, and by which proof."),
     "order": ("swept_shelf.cli.ordering", "Draw an order from the latest survey."),
+    "questions": (
+        "swept_shelf.cli.questions",
+        "What the owner has to decide: a sheet to print, or to come back.",
+    ),
     "rehearse": ("swept_shelf.cli.ordering", "List every operation of an order, changing nothing."),
     "carry-out": ("swept_shelf.cli.carrying", "Carry an order out."),
     "resume": ("swept_shelf.cli.carrying", "Finish, or put back, what was cut off."),

@@ -20,6 +20,8 @@ from swept_shelf.core.documents.survey import Survey
 from swept_shelf.core.documents.terms import Verdict
 from swept_shelf.core.documents.wire import read_order, to_json, to_plain
 from swept_shelf.core.orders import Choice
+from swept_shelf.core.orders.answers import with_answers
+from swept_shelf.core.reports.questions import read_sheet
 from swept_shelf.workshop import Workshop
 
 _MOST = 64 << 20
@@ -27,17 +29,22 @@ _MOST = 64 << 20
 
 def load_order(path: str) -> Order:
     """Raises Refused for what is no regular file, too large for an order, or no order."""
+    return read_order(_read(path, "order"), path)
+
+
+def _read(path: str, what: str) -> bytes:
+    """What somebody handed in. Raises Refused."""
     try:
         fd = os.open(path, os.O_RDONLY | os.O_NONBLOCK | os.O_CLOEXEC)
         with os.fdopen(fd, "rb") as handle:
             if not stat.S_ISREG(os.fstat(fd).st_mode):
                 raise Refused("is not a file", path)
             data = handle.read(_MOST + 1)
-        if len(data) > _MOST:
-            raise Refused(f"is larger than the {human_bytes(_MOST)} that an order may have", path)
-        return read_order(data, path)
     except OSError as error:
-        raise Refused(f"the order cannot be read: {(error.strerror or '').lower()}", path) from None
+        raise Refused(f"the {what} cannot be read: {(error.strerror or '').lower()}", path) from None
+    if len(data) > _MOST:
+        raise Refused(f"is larger than the {human_bytes(_MOST)} that one may have", path)
+    return data
 
 
 def _notes(survey: Survey, given: tuple[str, ...], lines: Container[str]) -> dict[str, str]:
@@ -59,6 +66,10 @@ def _notes(survey: Survey, given: tuple[str, ...], lines: Container[str]) -> dic
 @click.option(
     "--stop-starting", multiple=True, metavar="APP", help="Turn off what starts APP by itself; it stays."
 )
+@click.option("--ask", multiple=True, metavar="APP", help="Ask the owner about APP (see `questions`).")
+@click.option(
+    "--answers", default="", metavar="FILE", help="The owner's answers, on the sheet that `questions` wrote."
+)
 @click.option("--keep", multiple=True, metavar="APP", help="Put APP on the order as kept.")
 @click.option("--tick", multiple=True, metavar="PATH", help="Take this belonging along.")
 @click.option("--untick", multiple=True, metavar="PATH", help="Leave this belonging where it is.")
@@ -79,6 +90,8 @@ def order(
     apps: tuple[str, ...],
     clear_cache: tuple[str, ...],
     stop_starting: tuple[str, ...],
+    ask: tuple[str, ...],
+    answers: str,
     keep: tuple[str, ...],
     tick: tuple[str, ...],
     untick: tuple[str, ...],
@@ -92,6 +105,7 @@ def order(
     for names, verdict in (
         (clear_cache, Verdict.CLEAR_CACHE),
         (stop_starting, Verdict.STOP_STARTING),
+        (ask, Verdict.ASK_OWNER),
         (keep, Verdict.KEEP),
     ):
         for name in names:
@@ -101,22 +115,26 @@ def order(
             verdicts[id] = verdict
     if not verdicts:
         raise Refused("nothing to order: name an application")
-    answers = {}
+    settled = {}
     for text in settle:
         id, sign, answer = text.rpartition("=")
         if not sign:
             raise Refused(f"--settle takes ID=ANSWER, not {text}")
-        answers[id] = answer
+        settled[id] = answer
+    notes = _notes(surveyed.survey, note, verdicts)
+    sheet = read_sheet(_read(answers, "sheet of answers"), answers) if answers else None
     choice = Choice(
         verdicts,
         frozenset(tick),
         frozenset(untick),
-        answers,
-        {id: shop.machine.now() for id in answers},
-        notes=_notes(surveyed.survey, note, verdicts),
+        settled,
+        {id: shop.machine.now() for id in settled},
+        notes=notes,
     )
+    if sheet is not None:
+        choice = with_answers(choice, sheet, shop.machine.now())
     drawn = shop.draw(visit, surveyed, choice)
-    unknown = set(answers) - {s.id for s in drawn.settle}
+    unknown = set(choice.answers) - {s.id for s in drawn.settle}
     if unknown:
         raise Refused(
             f"no question {sorted(unknown)[0]}; asked are: {', '.join(s.id for s in drawn.settle) or 'none'}"

@@ -42,6 +42,7 @@ _WORDS = {
     Verdict.REMOVE: ("Remove", "Take off the order"),
     Verdict.CLEAR_CACHE: ("Clear its cache", "Leave its cache"),
     Verdict.STOP_STARTING: ("Stop it starting by itself", "Let it start by itself"),
+    Verdict.ASK_OWNER: ("Ask the owner", "Do not ask the owner"),
     Verdict.KEEP: ("Keep, whatever else goes", "No longer kept for certain"),
 }
 _WIDE = 260  # pixels of a name at the head of a menu
@@ -74,6 +75,7 @@ class Acts(QObject):
                 (Verdict.REMOVE, "R"),
                 (Verdict.CLEAR_CACHE, "C"),
                 (Verdict.STOP_STARTING, "S"),
+                (Verdict.ASK_OWNER, "A"),
                 (Verdict.KEEP, "K"),
             )
         }

@@ -22,12 +22,13 @@ class Settle:
     __pydantic_config__: ClassVar = STRICT
     id: str
     line: str
-    question: Literal["needed_by", "protected", "personal", "running", "registry", "pointed_at"]
+    question: Literal["needed_by", "protected", "personal", "running", "registry", "pointed_at", "owner"]
     title: str
     evidence: str
     answers: list[str]
     answer: str = ""
     answered_at: datetime | None = None
+    answered_by: str = ""
 
 
 @dataclass(frozen=True, slots=True)

@@ -40,6 +40,12 @@ from swept_shelf.core.orders.shares import share_out
 from swept_shelf.core.orders.stopping import to_stop
 from swept_shelf.core.references.take_out import table_of
 
+_OF_OWNER = {
+    "remove": Verdict.REMOVE,
+    "remove_all": Verdict.REMOVE,
+    "keep": Verdict.KEEP,
+    "stop_starting": Verdict.STOP_STARTING,
+}
 _GO_TOO = ("personal", "pointed_at")  # questions whose answer may take something along
 
 
@@ -53,6 +59,7 @@ class Choice:
     unticked: frozenset[str] = frozenset()
     answers: Mapping[str, str] = field(default_factory=dict)
     answered_at: Mapping[str, datetime] = field(default_factory=dict)
+    answered_by: Mapping[str, str] = field(default_factory=dict)
     only: frozenset[str] | None = None
     notes: Mapping[str, str] = field(default_factory=dict)
 
@@ -214,6 +221,14 @@ def settled(scope: Scope, choice: Choice) -> tuple[dict[str, str], list[Settle]]
         lines = _with_dependents(scope, lines, choice)
         for question in questions(scope, lines):
             asked[question.id] = _answered(question, choice)
+        said = {
+            s.line: _OF_OWNER[s.answer]
+            for s in asked.values()
+            if s.question == "owner" and s.answer and lines.get(s.line) == Verdict.ASK_OWNER
+        }
+        if said:
+            lines |= said
+            continue
         out = {
             s.line for s in asked.values() if s.answer == "leave_out" and lines.get(s.line) != Verdict.KEEP
         }
@@ -261,7 +276,7 @@ def ticks_of(entry: Entry, verdict: str, choice: Choice, personal_too: bool) -> 
     for b in entry.belongings:
         if (
             not tickable(entry, b)
-            or verdict == Verdict.KEEP
+            or verdict in (Verdict.KEEP, Verdict.ASK_OWNER)
             or (verdict == Verdict.CLEAR_CACHE and b.kind != Kind.CACHE)
             or b.path in choice.unticked
         ):
@@ -368,4 +383,15 @@ def _answered(question: Settle, choice: Choice) -> Settle:
     answer = choice.answers.get(question.id, "")
     if answer and answer not in question.answers:
         raise Refused(f"{question.id} is answered by one of {', '.join(question.answers)}, not {answer}")
-    return replace(question, answer=answer, answered_at=choice.answered_at.get(question.id))
+    id = question.id
+    if (
+        question.question == "personal" and not answer
+    ):  # with the application the owner spoke of what was made with it
+        id = f"owner:{question.line}"
+        answer = {"remove": "they_stay", "remove_all": "go_too"}.get(choice.answers.get(id, ""), "")
+    return replace(
+        question,
+        answer=answer,
+        answered_at=choice.answered_at.get(id) if answer else None,
+        answered_by=choice.answered_by.get(id, "") if answer else "",
+    )

@@ -64,7 +64,7 @@ def make_plan(order: Order, scope: Scope, machine: Machine) -> Plan:
             planner.freed(line)
         elif line.verdict == Verdict.STOP_STARTING:
             planner.stop(line)
-        elif line.verdict != Verdict.KEEP:
+        elif line.verdict not in (Verdict.KEEP, Verdict.ASK_OWNER):
             planner.line(line)
     return Plan(planner.operations, planner.left_alone)
 

@@ -10,6 +10,7 @@ from swept_shelf.core.documents.survey import Application, LeftBehind, Reference
 from swept_shelf.core.documents.terms import GONE, Share, Verdict
 from swept_shelf.core.documents.times import clock, day
 from swept_shelf.core.orders.scope import Scope, goes_by_tool
+from swept_shelf.core.orders.stopping import to_stop
 from swept_shelf.core.registries.ways import way_of
 
 ANSWER_WORDS = {
@@ -18,6 +19,10 @@ ANSWER_WORDS = {
     "they_stay": "They stay",
     "go_too": "Take them along",
     "when_ended": "Only if it has ended",
+    "remove": "Remove it",
+    "remove_all": "Remove it and its content",
+    "keep": "Keep it",
+    "stop_starting": "Do not start it, but keep it",
 }
 
 
@@ -27,6 +32,9 @@ def questions(scope: Scope, lines: Mapping[str, str]) -> list[Settle]:
     for line, verdict in lines.items():
         entry = scope.entries.get(line)
         if entry is None or verdict == Verdict.KEEP:
+            continue
+        if verdict == Verdict.ASK_OWNER:
+            found.append(_of_owner(entry))
             continue
         if isinstance(entry, Application):
             found += _of_application(scope.survey, entry, verdict, lines)
@@ -111,6 +119,29 @@ def _of_application(
             f"{first.person or 'Somebody'} has it open{since}, process {first.pid}.",
             ["when_ended", "leave_out"],
         )
+
+
+def _said_of(entry: Application | LeftBehind) -> str:
+    """How big, and last used when: what whoever is asked by word of mouth wants to know first."""
+    if isinstance(entry, LeftBehind):
+        return f"{human_bytes(sum(b.bytes for b in entry.belongings if b.is_path))}, left behind by what was removed before."
+    used = entry.last_use
+    when = (
+        f"last used {day(used.at)}{f' by {used.person}' if used.person else ''}"
+        if used.at
+        else "no sign of use"
+    )
+    return f"{human_bytes(entry.comes_back)}, {when}{f': {entry.summary}' if entry.summary else ''}."
+
+
+def _of_owner(entry: Application | LeftBehind) -> Settle:
+    """Whose computer it is decides."""
+    answers = ["remove", "keep"]
+    if any(True for _ in _personal_of(entry, Verdict.REMOVE)):
+        answers.insert(1, "remove_all")
+    if any(to_stop(entry)):
+        answers.append("stop_starting")
+    return Settle(f"owner:{entry.id}", entry.id, "owner", f"May {entry.name} go?", _said_of(entry), answers)
 
 
 def _pointed_at(app: Application, asked: list[Reference]) -> Settle:

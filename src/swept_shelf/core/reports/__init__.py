@@ -4,6 +4,7 @@ from swept_shelf.core.reports.before_after import before_after, report_csv
 from swept_shelf.core.reports.comparison import compare, comparison_csv, comparison_cyclonedx
 from swept_shelf.core.reports.inventory import inventory_csv, inventory_cyclonedx
 from swept_shelf.core.reports.owner import owner_html
+from swept_shelf.core.reports.questions import questions_html, questions_markdown, read_sheet
 from swept_shelf.core.reports.visit import Report, report_html, report_json
 from swept_shelf.core.reports.why_full import UNMISSED, in_words, why_full
 
@@ -18,6 +19,9 @@ __all__ = [
     "inventory_csv",
     "inventory_cyclonedx",
     "owner_html",
+    "questions_html",
+    "questions_markdown",
+    "read_sheet",
     "report_csv",
     "report_html",
     "report_json",

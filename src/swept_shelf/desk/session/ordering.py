@@ -6,10 +6,12 @@ from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from swept_shelf.core.carry.rehearse import Rehearsal
+from swept_shelf.core.documents.answers import Answers
 from swept_shelf.core.documents.errors import SweptShelfError
 from swept_shelf.core.documents.order import Order
 from swept_shelf.core.documents.terms import Verdict
 from swept_shelf.core.orders import Choice
+from swept_shelf.core.orders.answers import with_answers
 
 if TYPE_CHECKING:
     from swept_shelf.desk.session.session import Session
@@ -143,6 +145,15 @@ class Ordering:
             if answer:
                 answers[question], when[question] = answer, self._session.shop.machine.now()
         self._decide(replace(self.choice, answers=answers, answered_at=when))
+        self.rehearse()
+
+    def take_answers(self, sheet: Answers) -> None:
+        """What the owner said goes in; what it says of others than were asked about is refused in words."""
+        try:
+            self._decide(with_answers(self.choice, sheet, self._session.shop.machine.now()))
+        except SweptShelfError as error:
+            self._session.said.emit(str(error))
+            return
         self.rehearse()
 
     def begin_again(self) -> None:

@@ -24,6 +24,7 @@ from swept_shelf.desk.parts.labels import button, label, rule
 from swept_shelf.desk.parts.rows import Cell, Row, RowTable, WholeRows
 from swept_shelf.desk.parts.volume_bar import VolumeBar
 from swept_shelf.desk.session import Session
+from swept_shelf.desk.stations.owner_sheet import OwnerSheet
 from swept_shelf.desk.stations.questions import Questions
 from swept_shelf.desk.stations.sheet import LEFT, Sheet
 from swept_shelf.desk.survey.slip import line_note
@@ -43,6 +44,7 @@ class OrderStation(Sheet):
         super().__init__(session, "Order", "Settle first")
         self._questions = Questions(self)
         self._questions.answered.connect(self._answered)
+        self.owner = OwnerSheet(session, self)
         self.left.addLayout(self.head)
         self._way_back = label("", "small", wrap=True)
         self._way_back.setContentsMargins(LEFT, 0, 0, 0)
@@ -187,6 +189,7 @@ class OrderStation(Sheet):
             else "There is no order."
         )
         body.addWidget(label(words, "small", second=True, wrap=True))
+        self.owner.show(body)
         self._questions.show(body, settle)
         body.addStretch(1)
         if order:

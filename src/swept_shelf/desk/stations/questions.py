@@ -7,6 +7,7 @@ from collections import defaultdict
 from PySide6.QtCore import QObject, Signal
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout
 
+from swept_shelf.core.documents.errors import printable
 from swept_shelf.core.documents.order import Settle
 from swept_shelf.core.documents.sizes import plural
 from swept_shelf.core.documents.times import clock
@@ -23,6 +24,7 @@ _KINDS = {
     "needed_by": ("{} needed by others", "application"),
     "pointed_at": ("Somebody’s own places point at {}", "application"),
     "registry": ("{} registered elsewhere", "application"),
+    "owner": ("{} for the owner to decide", "application"),
 }
 
 
@@ -92,6 +94,7 @@ class Questions(QObject):
         body.addWidget(label(q.evidence, "small", second=True, wrap=True))
         if q.answer:
             when = f" · settled {clock(q.answered_at)}" if q.answered_at else ""
+            when += f", {printable(q.answered_by)}" if q.answered_by else ""
             body.addWidget(label(f"{ANSWER_WORDS[q.answer]}{when}", "bold", wrap=True))
             self._change(body, q.title, [q.id])
             return

@@ -1,0 +1,100 @@
+"""The owner's questions leave as a sheet, and come back answered."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QVBoxLayout, QWidget
+
+from swept_shelf.core.documents.answers import Answers
+from swept_shelf.core.documents.errors import SweptShelfError
+from swept_shelf.core.documents.sizes import plural
+from swept_shelf.core.reports import read_sheet
+from swept_shelf.desk.parts.labels import button, label
+from swept_shelf.desk.session import Session
+from swept_shelf.desk.theme import theme
+from swept_shelf.written import write_questions
+
+_KINDS = (("To be printed", ".html"), ("To be printed", ".pdf"), ("To come back answered", ".md"))
+_MOST = 1 << 20
+
+
+class OwnerSheet:
+    """Two buttons, where an order asks the owner anything."""
+
+    def __init__(self, session: Session, above: QWidget) -> None:
+        self._session, self._above = session, above
+
+    def show(self, body: QVBoxLayout) -> None:
+        order = self._session.ordering.order
+        asked = [q for q in order.settle if q.question == "owner"] if order else []
+        if not asked:
+            return
+        left = sum(not q.answer for q in asked)
+        words = f"{plural(left, 'question')} for the owner" if left else "The owner has answered everything"
+        body.addWidget(label(words, "bold", wrap=True))
+        row = QHBoxLayout()
+        sheet, answers = (
+            button("Question sheet…"),
+            button("Answers…", name="Answers of the owner, from a sheet…"),
+        )
+        for made, act in ((sheet, self._write), (answers, self._read)):
+            made.setMinimumHeight(theme().px(26))
+            made.clicked.connect(act)
+            row.addWidget(made)
+        row.addStretch(1)
+        body.addLayout(row)
+
+    def _write(self) -> None:
+        s = self._session
+        start = str(Path.home() / f"questions-{s.ordering.order.id if s.ordering.order else ''}.html")
+        path, _ = QFileDialog.getSaveFileName(
+            self._above, "Write the question sheet", start, ";;".join(f"{n} (*{e})" for n, e in _KINDS)
+        )
+        if path:
+            self.write(path if path.endswith(tuple(e for _, e in _KINDS)) else path + ".html")
+
+    def write(self, path: str) -> None:
+        s = self._session
+        order, survey, visit = s.ordering.order, s.survey, s.visit
+        if order is None or survey is None:
+            return
+        now, number = s.shop.machine.now(), visit.number if visit else 0
+
+        def write() -> None:
+            write_questions(order, survey, Path(path), now, number, s.shop.proof.technician().words)
+
+        def written(_: object) -> None:
+            s.said.emit(f"The question sheet is {path}.")
+
+        if path.endswith(".pdf"):  # drawn by what only the desk's own thread may use
+            try:
+                write()
+                written(None)
+            except SweptShelfError as error:
+                s.said.emit(str(error))
+            return
+        s.behind.do("sheet", write, written, s.said.emit)
+
+    def _read(self) -> None:
+        path, _ = QFileDialog.getOpenFileName(
+            self._above,
+            "The sheet that came back",
+            str(Path.home()),
+            "Answered sheets (*.md *.txt);;All files (*)",
+        )
+        if path:
+            self.read(path)
+
+    def read(self, path: str) -> None:
+        s = self._session
+        s.behind.do("answers", lambda: _sheet(path), s.ordering.take_answers, s.said.emit)
+
+
+def _sheet(path: str) -> Answers:
+    try:
+        with open(path, "rb") as handle:
+            data = handle.read(_MOST)
+    except OSError as error:
+        raise SweptShelfError(f"cannot be read: {error.strerror}", path) from None
+    return read_sheet(data, path)
