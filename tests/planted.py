@@ -586,11 +586,6 @@ PLANTED: dict[str, list[Sample]] = {
             '{"installs":{"plot 2.0.0 (x)":{"bins":["plotmark"]},"ash 1.0.0 (x)":{"bins":["ashen"]}}}',
             '{"installs":{"ash 1.0.0 (x)":{"bins":["ashen"]}}}',
         ),
-        (
-            f"{H}/.cargo/.crates2.json",
-            '{"installs":{"plot 2.0.0 (x)":{"bins":["../../../usr/bin/ashen"]}}}',
-            "same",
-        ),
     ],
     "entry of a library of games": [
         (

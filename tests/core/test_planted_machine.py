@@ -115,6 +115,12 @@ def lived_in(tmp_path_factory):
     (root / H[1:] / ".local/share/plot7/x").write_text("kept by it")
     (root / H[1:] / ".local/bin").mkdir(parents=True)
     (root / H[1:] / ".local/bin/plotbox").symlink_to("/opt/plot/bin/plot")
+    for link, target in (
+        (".cargo/bin/plotmark", "/opt/plot/bin/plot"),
+        (".wine/drive_c/Plot Seven", "/opt/plot"),
+    ):
+        (root / H[1:] / link).parent.mkdir(parents=True)
+        (root / H[1:] / link).symlink_to(target)
     install(machine, folder, "plot7", BROUGHT)
     planted = plant(root)
     before = picture(root)

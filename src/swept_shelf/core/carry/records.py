@@ -100,8 +100,28 @@ def _are_texts(value: Any) -> bool:
 
 
 def _are_kept(value: Any) -> bool:
-    """What a store of whole applications keeps (registries/flatpak/change.py)."""
-    return isinstance(value, list) and all(
+    """What a store of whole applications keeps (registries/flatpak/change.py, registries/rpm/change.py)."""
+    return isinstance(value, list) and all(_is_package(k) or _is_deployed(k) for k in value)
+
+
+def _is_package(k: Any) -> bool:
+    return (
+        isinstance(k, dict)
+        and set(k) == {"ref", "version", "installed", "header", "paths"}
+        and _is_text(k["ref"])
+        and _is_text(k["version"])
+        and _is_count(k["installed"])
+        and _is_text(k["header"])
+        and isinstance(k["paths"], dict)
+        and all(
+            _is_path(p) and _is_object(x) and _is_name(x.get("as", "0")) and _is_text(x.get("target", ""))
+            for p, x in k["paths"].items()
+        )
+    )
+
+
+def _is_deployed(k: Any) -> bool:
+    return (
         isinstance(k, dict)
         and set(k) == {"ref", "commit", "origin", "parts", "name", "remote"}
         and _is_text(k["ref"])
@@ -112,7 +132,6 @@ def _are_kept(value: Any) -> bool:
         and isinstance(k["remote"], dict)
         and set(k["remote"]) == {"group", "keys"}
         and all(_is_text(v) for v in k["remote"].values())
-        for k in value
     )
 
 

@@ -16,6 +16,7 @@ from dataclasses import dataclass
 from types import MappingProxyType
 from typing import Any
 
+from swept_shelf.core.carry import durable
 from swept_shelf.core.carry.records import (
     MANIFEST,
     read_record,
@@ -214,7 +215,7 @@ def drop_slot(machine: Machine, shelf: str, run: str, number: int) -> None:
             with contextlib.suppress(OSError):
                 for inner in names:
                     if inner != MANIFEST:
-                        os.unlink(inner, dir_fd=slot)
+                        durable.remove_tree(slot, inner)
         with contextlib.suppress(OSError):
             os.rmdir(name, dir_fd=fd)
         os.fsync(fd)
@@ -259,7 +260,7 @@ def _drop_remains(run: int, name: str) -> None:
             names = os.listdir(slot)
             if name.isdigit() and not {"item", MANIFEST} & set(names):
                 for inner in names:
-                    os.unlink(inner, dir_fd=slot)
+                    durable.remove_tree(slot, inner)
         finally:
             os.close(slot)
         os.rmdir(name, dir_fd=run)

@@ -22,8 +22,8 @@ from swept_shelf.core.machine.spawner import SYSTEM_PATH, Child, Limits
 HELPER = "/usr/lib/apt/apt-helper"
 INSIDE = "/usr/bin/dpkg"  # of a foreign root, inside it
 TABLE_TOOLS = ("update-alternatives", "dpkg-divert", "dpkg-statoverride")
-FLATPAK_INSIDE = "/usr/bin/flatpak"
-_OF_A_ROOT = (INSIDE, FLATPAK_INSIDE, *(f"/usr/bin/{name}" for name in TABLE_TOOLS))
+FLATPAK_INSIDE, RPM_INSIDE = "/usr/bin/flatpak", "/usr/bin/rpm"
+_OF_A_ROOT = (INSIDE, FLATPAK_INSIDE, RPM_INSIDE, *(f"/usr/bin/{name}" for name in TABLE_TOOLS))
 READ, CHANGE = "read", "change"
 SHELLS = ("sh", "bash", "zsh", "fish")  # only ever with -n: read, never run
 ALLOWED = frozenset(

@@ -39,6 +39,7 @@ from swept_shelf.core.orders.settle import questions
 from swept_shelf.core.orders.shares import share_out
 from swept_shelf.core.orders.stopping import to_stop
 from swept_shelf.core.references.take_out import table_of
+from swept_shelf.core.registries.ways import names_in_its_store
 
 _OF_OWNER = {
     "remove": Verdict.REMOVE,
@@ -79,7 +80,7 @@ def draw_order(scope: Scope, choice: Choice, id: str, now: datetime) -> Order:
     back = Returns(scope)
     back.packages(shares.all)
     too = {q: {s.line for s in settle if (s.question, s.answer) == (q, "go_too")} for q in _GO_TOO}
-    order = [*shares.lines, *(k for k in lines if k not in shares.lines)]
+    order = [*shares.lines, *_dependents_first(scope, [k for k in lines if k not in shares.lines])]
     drawn = [
         _line(scope, line, lines[line], choice, [line in too[q] for q in _GO_TOO], shares.lines.get(line, []))
         for line in order
@@ -101,6 +102,22 @@ def draw_order(scope: Scope, choice: Choice, id: str, now: datetime) -> Order:
         order_comes_back(back.by_volume()),
         settle,
     )
+
+
+def _dependents_first(scope: Scope, lines: list[str]) -> list[str]:
+    """These lines, each behind those of them that need it: its registry would not let it go before."""
+    found: dict[str, None] = {}
+
+    def add(line: str, way: tuple[str, ...]) -> None:
+        entry = scope.entries[line]
+        for other in entry.needed_by if isinstance(entry, Application) else ():
+            if other in lines and other not in way:
+                add(other, (*way, line))
+        found.setdefault(line)
+
+    for line in lines:
+        add(line, (line,))
+    return list(found)
 
 
 def note_for(choice: Choice, line: str) -> str:
@@ -206,7 +223,7 @@ def _weighed(scope: Scope, entry: Entry, ticks: list[str]) -> list[tuple[str, st
         covered = any(not any(within(b.path, x) for x in stays) for _, stays in above)
         above.append((b.path, left))
         if not covered:
-            besides = int(goes_whole(entry) and is_program(b))
+            besides = names_in_its_store(entry.registry) if goes_whole(entry) and is_program(b) else 0
             found.append((b.path, b.volume, scope.weigh_below(b.path, left, besides)))
     return found
 

@@ -43,8 +43,8 @@ from swept_shelf.core.references.pointees import Pointee, Pointees, pointee_from
 from swept_shelf.core.references.take_out import cuts_for, table_of, why_broken
 from swept_shelf.core.references.turn_off import BY_HIDDEN, off_cuts
 from swept_shelf.core.registries.debian.rows import goes_back, read_row
-from swept_shelf.core.registries.flatpak.order import uninstall_of
-from swept_shelf.core.registries.ways import keeps_books
+from swept_shelf.core.registries.uninstalling import uninstall_of
+from swept_shelf.core.registries.ways import keeps_books, names_in_its_store
 from swept_shelf.core.tree.returning import returning_bytes
 
 ADMINISTRATOR = "administrator"
@@ -170,7 +170,8 @@ class _Planner:
             return
         if op is not None:
             volume = volume_of(self._survey.volumes, op.place)
-            size = sum(self._scope.weigh_below(p, [], 1).bytes for p in outermost(paths))
+            besides = names_in_its_store(app.registry)
+            size = sum(self._scope.weigh_below(p, [], besides).bytes for p in outermost(paths))
             rights = op.person or ADMINISTRATOR
             self.operations.append(replace(op, bytes=size, volume=volume.id, rights=rights))
 

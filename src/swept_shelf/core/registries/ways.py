@@ -21,6 +21,7 @@ _OF_THE_SYSTEM = ("debian", "rpm")
 _WAYS = {
     "debian": Way.TOOL,
     "flatpak": Way.WHOLE,
+    "rpm": Way.WHOLE,
     **dict.fromkeys((*_UNREGISTERED, "pipx", "pip", "npm", "cargo", "gem", "game", "wine"), Way.PATHS),
 }
 
@@ -32,7 +33,7 @@ def way_of(registry: str) -> Way | None:
 
 def names_in_its_store(registry: str) -> int:
     """Names of every file of an application that its registry's own store holds, and gives up with it."""
-    return int(way_of(registry) == Way.WHOLE)
+    return int(registry == "flatpak")
 
 
 def in_a_store(path: str) -> bool:

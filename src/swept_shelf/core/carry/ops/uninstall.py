@@ -8,7 +8,7 @@ from typing import Any
 from swept_shelf.core.carry.ask import Ask, must_be_writable
 from swept_shelf.core.carry.back import Back
 from swept_shelf.core.carry.durable import remove_tree
-from swept_shelf.core.carry.shelf import Slot, drop_slot, new_slot
+from swept_shelf.core.carry.shelf import Slot, drop_slot, new_slot, opened_shelf
 from swept_shelf.core.carry.work import Work
 from swept_shelf.core.documents.errors import Gone, Refused
 from swept_shelf.core.documents.operations import Uninstall
@@ -18,9 +18,10 @@ from swept_shelf.core.machine.attributes import attributes, restore_attributes
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.volumes import volume_of
 from swept_shelf.core.registries.flatpak import change as flatpak
+from swept_shelf.core.registries.rpm import change as rpm
 
 STOPS = True  # what belongs to an application that is still there stays with it
-_STORES: dict[str, ModuleType] = {"flatpak": flatpak}
+_STORES: dict[str, ModuleType] = {"flatpak": flatpak, "rpm": rpm}
 _DATABASE = 4 << 20
 
 
@@ -40,7 +41,9 @@ def check(op: Uninstall, ask: Ask) -> None:
     """The registry's own word: that it would remove exactly these. Raises Refused, CouldNotRead."""
     must_be_writable(ask, op.place)
     _must_be_possible(op, ask.machine)
-    if said := _STORES[op.registry].ask(ask.machine, op):
+    before = ask.uninstalled.setdefault(op.registry, set())
+    if said := _STORES[op.registry].ask(ask.machine, op, before if ask.pure else ()):
+        before |= set(said)
         ask.notes[f"{op.registry} was asked: it would remove {', '.join(said)}"] = None
 
 
@@ -78,9 +81,9 @@ def do(op: Uninstall, number: int, work: Work) -> dict[str, Any]:
         shelf = work.shelf(op.place)
     else:
         manifest, shelf = slot.manifest, slot.shelf
-    with new_slot(machine, shelf, work.run.id, number, manifest):
-        store.keep(machine, op, manifest["kept"])
-        store.uninstall(machine, op)
+    with new_slot(machine, shelf, work.run.id, number, manifest) as fd:
+        store.keep(machine, op, manifest["kept"], fd)
+        store.uninstall(machine, op, manifest["kept"])
         for path in store.remains(machine, op):
             with store.folder_of(machine, op, path) as folder:
                 remove_tree(folder, base(path))
@@ -92,7 +95,9 @@ def undo(slot: Slot, back: Back) -> str:
     machine, kept, op = back.machine, slot.manifest, _op_of(slot)
     _must_be_possible(op, machine)
     store = _STORES[op.registry]
-    if why := store.give_back(machine, op, kept["kept"]):
+    with opened_shelf(machine, slot.shelf, slot.run, slot.name) as fd:
+        why = store.give_back(machine, op, kept["kept"], fd)
+    if why:
         return str(why)
     store.let_go(machine, op, kept["kept"], prune=False)
     store.tidy(machine, op, kept["before"])

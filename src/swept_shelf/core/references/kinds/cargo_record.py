@@ -15,6 +15,10 @@ from swept_shelf.core.references.kind import By, Entry, Kind, Place, Target
 _LINE = re.compile(r'^"((?:[^"\\\n]|\\.)+)"[ \t]*=[ \t]*\[[^\]]*\][^\n]*\n?', re.M)
 
 
+def _is_json(text: str) -> bool:
+    return text.lstrip().startswith("{")
+
+
 def _targets(path: str, programs: Any) -> tuple[Target, ...]:
     names = [p for p in programs if isinstance(p, str)] if isinstance(programs, list) else []
     return tuple(Target(By.PATH, join(parent(path), "bin", n)) for n in names)
@@ -22,7 +26,7 @@ def _targets(path: str, programs: Any) -> tuple[Target, ...]:
 
 def _parse(path: str, text: str) -> Iterator[Entry]:
     """Raises ValueError where it is neither."""
-    if path.endswith(".json"):
+    if _is_json(text):
         found = members(text, "installs")
         yield from json_entries(
             found,
@@ -48,7 +52,7 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
 
 
 def _why_broken(path: str, before: str, after: str) -> str:
-    if path.endswith(".json"):
+    if _is_json(before):
         return why_no_json(path, before, after)
     try:
         tomllib.loads(after)

@@ -11,7 +11,7 @@ import contextlib
 import os
 import re
 import stat
-from collections.abc import Iterator
+from collections.abc import Collection, Iterator
 from contextlib import contextmanager
 from typing import Any
 
@@ -70,7 +70,7 @@ def there(machine: Machine, op: Uninstall) -> dict[str, Deployed]:
     return {r: d for r in op.refs if (d := deployed(machine, op.place, r))}
 
 
-def ask(machine: Machine, op: Uninstall) -> list[str]:
+def ask(machine: Machine, op: Uninstall, along: Collection[str] = ()) -> list[str]:
     """What flatpak would take, by its own dry listing, which must be what stands in the order. Raises Refused, CouldNotRead."""
     now = there(machine, op)
     for ref, is_ in now.items():
@@ -103,7 +103,7 @@ def to_keep(machine: Machine, op: Uninstall, prefix: str) -> list[dict[str, Any]
     ]
 
 
-def keep(machine: Machine, op: Uninstall, kept: list[dict[str, Any]]) -> None:
+def keep(machine: Machine, op: Uninstall, kept: list[dict[str, Any]], slot: int) -> None:
     """Give each commit a name of ours in the repository. Raises CouldNotRead, Refused, OSError."""
     with _ours(machine, op, make=True) as (fd, owner):
         for one in kept:
@@ -112,7 +112,7 @@ def keep(machine: Machine, op: Uninstall, kept: list[dict[str, Any]]) -> None:
             _put(fd, one["name"], one["commit"], owner)
 
 
-def uninstall(machine: Machine, op: Uninstall) -> None:
+def uninstall(machine: Machine, op: Uninstall, kept: list[dict[str, Any]]) -> None:
     """Raises CouldNotRead with flatpak's words when something is still there."""
     left = list(there(machine, op))
     if not left:
@@ -159,7 +159,7 @@ def folder_of(machine: Machine, op: Uninstall, path: str) -> Iterator[int]:
         yield fd
 
 
-def give_back(machine: Machine, op: Uninstall, kept: list[dict[str, Any]]) -> str:
+def give_back(machine: Machine, op: Uninstall, kept: list[dict[str, Any]], slot: int) -> str:
     """Deploy what was kept, runtimes first. Returns "" or why not. Raises CouldNotRead, OSError."""
     for one in sorted(kept, key=lambda k: k["ref"].startswith("app/")):
         now = deployed(machine, op.place, one["ref"])

@@ -55,7 +55,7 @@ _BASE = (
 
 
 @dataclass(frozen=True, slots=True)
-class _Package:
+class Package:
     name: str
     version: str
     architecture: str
@@ -73,11 +73,11 @@ class _Package:
 
 
 def read(reading: Reading) -> None:
-    place = next((p for p in PLACES if any(reading.machine.exists(f"{p}/{d}") for d in _DATABASES)), None)
-    if place is None:
+    place = place_of(reading.machine)
+    if not place:
         return
     try:
-        packages = _query(reading.machine, place)
+        packages = packages_of(reading.machine, place)
     except CouldNotRead as error:
         reading.trouble(error.path or place, error.reason)
         return
@@ -104,7 +104,12 @@ def read(reading: Reading) -> None:
         )
 
 
-def _query(machine: Machine, place: str) -> dict[str, _Package]:
+def place_of(machine: Machine) -> str:
+    """Where the database stands; "" where there is none."""
+    return next((p for p in PLACES if any(machine.exists(f"{p}/{d}") for d in _DATABASES)), "")
+
+
+def packages_of(machine: Machine, place: str) -> dict[str, Package]:
     """All packages. Raises CouldNotRead with rpm's own words."""
     with scratch_folder() as copy:
         folder = str(copy)
@@ -138,7 +143,7 @@ def _query(machine: Machine, place: str) -> dict[str, _Package]:
             continue
         full = f"{epoch}:{version}-{release}" if epoch not in ("0", "(none)") else f"{version}-{release}"
         who = next((x for x in (vendor, packager) if x != "(none)"), "")
-        package = _Package(
+        package = Package(
             name,
             full,
             arch,
@@ -154,7 +159,7 @@ def _query(machine: Machine, place: str) -> dict[str, _Package]:
     return found
 
 
-def _dependencies(packages: dict[str, _Package]) -> tuple[dict[str, set[str]], dict[str, set[str]]]:
+def _dependencies(packages: dict[str, Package]) -> tuple[dict[str, set[str]], dict[str, set[str]]]:
     """(what each needs, who needs it) by what packages provide and the files they hold; a choice counts for all of it."""
     provided: dict[str, set[str]] = defaultdict(set)
     for package in packages.values():
@@ -171,7 +176,7 @@ def _dependencies(packages: dict[str, _Package]) -> tuple[dict[str, set[str]], d
     return needs, users
 
 
-def _shown(reading: Reading, package: _Package) -> str:
+def _shown(reading: Reading, package: Package) -> str:
     for path in package.files:
         if path.startswith("/usr/share/applications/") and path.endswith(".desktop") and path in reading.tree:
             try:
@@ -202,9 +207,9 @@ def _goes(id: str, needs: dict[str, set[str]], users: dict[str, set[str]]) -> li
 
 
 def _application(
-    package: _Package,
+    package: Package,
     name: str,
-    packages: dict[str, _Package],
+    packages: dict[str, Package],
     needs: dict[str, set[str]],
     users: dict[str, set[str]],
     reached: dict[str, set[str]],

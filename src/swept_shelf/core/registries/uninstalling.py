@@ -1,0 +1,16 @@
+"""What is asked of a registry of whole applications for one of them."""
+
+from __future__ import annotations
+
+from swept_shelf.core.documents.operations import Uninstall
+from swept_shelf.core.documents.survey import Application
+from swept_shelf.core.machine.machine import Machine
+from swept_shelf.core.registries.flatpak import order as flatpak
+from swept_shelf.core.registries.rpm import order as rpm
+
+_ORDERS = {"flatpak": flatpak.uninstall_of, "rpm": rpm.uninstall_of}
+
+
+def uninstall_of(machine: Machine, app: Application, paths: list[str]) -> Uninstall | None:
+    """Of its parts those whose places are among `paths`; None where none is there. Raises CouldNotRead for what cannot be read."""
+    return _ORDERS[app.registry](machine, app, paths)
