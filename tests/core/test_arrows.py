@@ -78,6 +78,7 @@ def test_the_worker_imports_neither_desk_nor_command_line_nor_ledger():
 
 # What core opens by itself: its own files, each with the reason. Everything of the machine goes through `machine`.
 OWN_FILES = {
+    "registries/rpm/change.py": {"write_bytes"},  # a record, in a private folder
     "applications/protected.py": {"read_text"},
     "belongings/common.py": {"read_text"},
     "registries/games/read.py": {"read_text"},

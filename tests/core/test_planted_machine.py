@@ -102,6 +102,10 @@ def plant(root):
     return planted
 
 
+# Of registries whose books they are: what no package brings (see test_by_paths.py).
+BOOKS = ("entry of cargo", "entry of a library of games", "entry of a Wine prefix")
+
+
 @pytest.fixture(scope="module")
 def lived_in(tmp_path_factory):
     folder = tmp_path_factory.mktemp("planted")
@@ -115,12 +119,6 @@ def lived_in(tmp_path_factory):
     (root / H[1:] / ".local/share/plot7/x").write_text("kept by it")
     (root / H[1:] / ".local/bin").mkdir(parents=True)
     (root / H[1:] / ".local/bin/plotbox").symlink_to("/opt/plot/bin/plot")
-    for link, target in (
-        (".cargo/bin/plotmark", "/opt/plot/bin/plot"),
-        (".wine/drive_c/Plot Seven", "/opt/plot"),
-    ):
-        (root / H[1:] / link).parent.mkdir(parents=True)
-        (root / H[1:] / link).symlink_to(target)
     install(machine, folder, "plot7", BROUGHT)
     planted = plant(root)
     before = picture(root)
@@ -136,7 +134,9 @@ def test_all_that_was_planted_is_found_and_nothing_is_said_of_decoys(lived_in):
     missed = {
         (k, p)
         for p, k in planted.items()
-        if p not in found and not any(p == g or p.startswith(g + "/") for g in gone_with_it)
+        if k not in BOOKS
+        and p not in found
+        and not any(p == g or p.startswith(g + "/") for g in gone_with_it)
     }
     assert missed == set()
     decoys = {p for samples in PLANTED.values() for p, _, left in samples if left == "same"} - set(planted)
