@@ -8,10 +8,17 @@ from swept_shelf.core.carry.ask import Ask
 from swept_shelf.core.carry.checks import bounds_of
 from swept_shelf.core.carry.ops import module_of
 from swept_shelf.core.documents.errors import Refused, SweptShelfError
-from swept_shelf.core.documents.operations import EditLines, Operation, RemovePackages, Shelve
+from swept_shelf.core.documents.operations import (
+    STARTS_IT,
+    EditLines,
+    EndPrograms,
+    Operation,
+    RemovePackages,
+    Shelve,
+)
 from swept_shelf.core.documents.survey import Application, Survey
 from swept_shelf.core.machine.machine import Machine
-from swept_shelf.core.machine.processes import Process, read_processes
+from swept_shelf.core.machine.processes import Process, read_processes, running_of
 from swept_shelf.core.machine.volumes import read_volumes
 
 
@@ -39,19 +46,20 @@ def why_not(ask: Ask, operations: list[Operation]) -> list[str]:
 
 def running(machine: Machine, survey: Survey, operations: Iterable[Operation]) -> dict[str, str]:
     """Lines whose application runs now: running programs are refused, but where nothing of theirs goes."""
-    wanted = {op.line for op in operations if not _only_turns_off(op)}
+    some = list(operations)
+    ended = {op.line for op in some if isinstance(op, EndPrograms)}
+    wanted = {op.line for op in some if not _only_turns_off(op)} - ended
     entries = [e for e in survey.entries if isinstance(e, Application) and e.id in wanted]
     processes = read_processes(machine) if entries else []
     return {e.id: why for e in entries if (why := _running(e, processes))}
 
 
 def _only_turns_off(op: Operation) -> bool:
-    return isinstance(op, EditLines) or (isinstance(op, Shelve) and op.identity.type == "link")
+    return isinstance(op, EditLines) or (
+        isinstance(op, Shelve) and (op.identity.type == "link" or op.why == STARTS_IT)
+    )
 
 
 def _running(entry: Application, processes: list[Process]) -> str:
-    programs = set(entry.pointed_at.get("programs", ()))
-    for p in processes:
-        if any(x in programs for x in p.programs):
-            return f"{entry.name} is running ({p.user}, process {p.pid})"
-    return ""
+    found = running_of(entry.pointed_at.get("programs", ()), processes)
+    return f"{entry.name} is running ({found[0].user}, process {found[0].pid})" if found else ""

@@ -8,6 +8,8 @@ from typing import Literal
 from swept_shelf.core.documents.paths import MachinePath
 from swept_shelf.core.documents.survey import Identity
 
+STARTS_IT = "starts it by itself"  # why a file goes, where its application stays
+
 
 @dataclass(frozen=True, slots=True)
 class KeepOriginal:
@@ -118,6 +120,19 @@ class Uninstall:
     do: Literal["uninstall"] = "uninstall"
 
 
+@dataclass(frozen=True, slots=True)
+class EndPrograms:
+    """Have what runs of an application end, before anything of it goes: a service by its manager, anything else by being asked
+    (SIGTERM); `hard`: ended in any case where it does not. `programs`: by which it is known."""
+
+    line: str
+    name: str
+    programs: list[MachinePath]
+    hard: bool
+    rights: str
+    do: Literal["end_programs"] = "end_programs"
+
+
 Table = Literal["alternatives", "diversions", "overrides"]
 
 
@@ -136,7 +151,9 @@ class TakeRow:
     do: Literal["take_row"] = "take_row"
 
 
-Operation = KeepOriginal | RemovePackages | PurgePackages | Shelve | EditLines | TakeRow | Uninstall
+Operation = (
+    KeepOriginal | RemovePackages | PurgePackages | Shelve | EditLines | TakeRow | Uninstall | EndPrograms
+)
 
 
 @dataclass(frozen=True, slots=True)

@@ -37,6 +37,7 @@ ALLOWED = frozenset(
         "dpkg-deb",
         "flatpak",
         "rpm",
+        "systemctl",
         "systemd-inhibit",
         "journalctl",
         *TABLE_TOOLS,

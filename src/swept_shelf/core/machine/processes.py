@@ -32,6 +32,12 @@ class Process:
     open_files: tuple[str, ...] = ()
 
 
+def running_of(programs: Iterable[str], processes: Iterable[Process]) -> list[Process]:
+    """What runs one of these programs."""
+    wanted = set(programs)
+    return [p for p in processes if any(x in wanted for x in p.programs)]
+
+
 def read_processes(machine: Machine) -> list[Process]:
     """Processes of this computer that run something inside the machine's root."""
     found = []

@@ -9,8 +9,10 @@ from dataclasses import replace
 
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.operations import (
+    STARTS_IT,
     Cut,
     EditLines,
+    EndPrograms,
     KeepOriginal,
     LeftAlone,
     Operation,
@@ -89,6 +91,8 @@ class _Planner:
         before = [m for m in moves if known and self._goes_first(entry, m, known)]
         others = settings_of_others(self._scope, entry, line.packages)
         first = self._taken_at_removal(others, line.packages)
+        if isinstance(entry, Application):
+            self._end_first(entry)
         self._originals(line.id, known)
         if line.verdict == Verdict.REMOVE and goes_whole(entry):
             moves = [m for m in moves if not self._is_its_program(entry, m.path)]
@@ -119,7 +123,7 @@ class _Planner:
         for path in sorted(set(line.ticks) - hidden):
             if row := self._index.row(path):
                 volume = volume_of(self._survey.volumes, path).id
-                why = "starts it by itself"
+                why = STARTS_IT
                 self.operations.append(
                     Shelve(app.id, path, row.identity, row.bytes, 1, volume, True, self._rights(path), why)
                 )
@@ -156,6 +160,17 @@ class _Planner:
         if packages:
             size = self._scope.weigh_packages(packages).bytes
             self.operations.append(RemovePackages(line, "debian", packages, size, ADMINISTRATOR))
+
+    def _end_first(self, app: Application) -> None:
+        """What runs of it, where the answer was to end it."""
+        answer = next((s.answer for s in self._order.settle if s.id == f"running:{app.id}"), "")
+        if answer in ("end_it", "end_hard"):
+            people = {r.person for r in app.running}
+            rights = people.pop() if len(people) == 1 else ADMINISTRATOR
+            programs = list(app.pointed_at.get("programs", ()))
+            self.operations.append(
+                EndPrograms(app.id, app.name, programs, answer == "end_hard", rights or ADMINISTRATOR)
+            )
 
     def _is_its_program(self, entry: Entry, path: str) -> bool:
         return any(is_program(b) and within(path, b.path) for b in entry.belongings)

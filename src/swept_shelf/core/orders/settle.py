@@ -19,6 +19,8 @@ ANSWER_WORDS = {
     "they_stay": "They stay",
     "go_too": "Take them along",
     "when_ended": "Only if it has ended",
+    "end_it": "Ask it to end",
+    "end_hard": "End it in any case",
     "remove": "Remove it",
     "remove_all": "Remove it and its content",
     "keep": "Keep it",
@@ -117,7 +119,7 @@ def _of_application(
             "running",
             f"{app.name} is running",
             f"{first.person or 'Somebody'} has it open{since}, process {first.pid}.",
-            ["when_ended", "leave_out"],
+            ["end_it", "end_hard", "when_ended", "leave_out"],
         )
 
 

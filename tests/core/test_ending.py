@@ -1,0 +1,81 @@
+"""In use: who has it open is said; it is asked to end, ended on request, and nothing of it goes while it runs."""
+
+from __future__ import annotations
+
+import shutil
+import subprocess
+import time
+
+import pytest
+
+from helpers import Job, picture
+
+STUBBORN = "trap '' TERM; echo ready; while :; do /bin/sleep 0.05; done"
+
+
+@pytest.fixture
+def running(made_up):
+    """Starts the program of an application, as it stands in the root; ends it afterwards."""
+    started = []
+
+    def start(script):
+        program = made_up.root / Job(made_up).app(made_up.id("quest")).executables[0][1:]
+        program.unlink()
+        shutil.copy("/bin/sh", program)
+        process = subprocess.Popen([program, "-c", script], stdout=subprocess.PIPE)
+        started.append(process)
+        assert process.stdout.readline() == b"ready\n"
+        return process
+
+    yield start
+    for process in started:
+        process.kill()
+        process.wait()
+
+
+def ordered(made_up, answer):
+    job, id = Job(made_up), made_up.id("quest")
+    assert [r.pid for r in job.app(id).running]
+    return job, job.order(id, answers={f"running:{id}": answer})
+
+
+def gone(process, seconds=20.0):
+    until = time.monotonic() + seconds
+    while process.poll() is None and time.monotonic() < until:
+        time.sleep(0.02)
+    return process.poll() is not None
+
+
+def test_it_is_asked_to_end_and_goes(made_up, running):
+    process = running("echo ready; while :; do /bin/sleep 0.05; done")
+    job, order = ordered(made_up, "end_it")
+    rehearsed = job.shop.rehearse(order, "the order")
+    assert not rehearsed.problems and any(f"process {process.pid}" in n for n in rehearsed.notes)
+    run = job.carry(job.prepare(order))
+    assert gone(process) and process.returncode == -15
+    first = run.state.operations[1]
+    assert {o.event for o in run.state.operations.values()} == {"done"} and str(process.pid) in first.note
+
+
+def test_what_does_not_end_is_left_with_all_that_is_its(made_up, running):
+    process = running(STUBBORN)
+    job, order = ordered(made_up, "end_it")
+    before = picture(made_up.root)
+    run = job.carry(job.prepare(order))
+    assert process.poll() is None and picture(made_up.root) == before
+    assert "did not end" in " ".join(o.note for o in run.state.operations.values())
+
+
+def test_it_is_ended_in_any_case_where_that_was_the_answer(made_up, running):
+    process = running(STUBBORN)
+    job, order = ordered(made_up, "end_hard")
+    run = job.carry(job.prepare(order))
+    assert gone(process) and process.returncode == -9
+    assert {o.event for o in run.state.operations.values()} == {"done"}
+
+
+def test_without_that_answer_nothing_of_what_runs_is_touched(made_up, running):
+    process = running("echo ready; while :; do /bin/sleep 0.05; done")
+    job, order = ordered(made_up, "when_ended")
+    problems = job.shop.rehearse(order, "the order").problems
+    assert "is running" in " ".join(problems.values()) and process.poll() is None
