@@ -157,6 +157,38 @@ def test_a_receipt_is_not_believed_about_what_is_not_its_own(root, job):
     ).exists()
 
 
+def test_what_somebody_made_with_a_game_or_in_a_windows_home_stays(job):
+    here, otto = job.machine.folder, job.machine.folder / OTTO
+    steam = ".local/share/Steam/steamapps"
+    made.write(here, f"{OTTO}/{steam}/compatdata/77/pfx/drive_c/windows/x.dll", "of the library")
+    theirs = (
+        f"{steam}/compatdata/77/pfx/drive_c/users/steamuser/Documents/My Games/slot1.sav",
+        f"{steam}/common/PaperHarbour/data/SaveGames/slot2.sav",
+        ".wine/drive_c/users/otto/Desktop/letter.txt",
+        ".wine/drive_c/Program Files/Loupe/saves/plate.dat",
+    )
+    for path in theirs:
+        made.write(here, f"{OTTO}/{path}", "made by otto")
+    job.survey()
+    going = [
+        "game:otto/Paper Harbour",
+        "wine:/home/otto/.wine/drive_c/Program Files/Loupe",
+        "wine:/home/otto/.wine",
+    ]
+    before = picture(here)
+    answers = {f"needed_by:{going[2]}": "remove_both"}
+    job.carry(job.prepare(job.order(*going, answers=answers)))
+    assert all((otto / p).read_text() == "made by otto" for p in theirs)
+    assert not (otto / f"{steam}/common/PaperHarbour/world.pak").exists()
+    assert not (otto / f"{steam}/compatdata/77/pfx/drive_c/windows").exists()
+    assert (
+        not (otto / ".wine/drive_c/Program Files/Loupe/loupe.exe").exists()
+        and not (otto / ".wine/system.reg").exists()
+    )
+    job.put_back()
+    assert differences(before, picture(here)) == []
+
+
 def test_what_others_need_is_asked_or_protected(root, job):
     here = job.machine.folder
     site = next((here / VERA / ".local/lib").glob("python*/site-packages")).relative_to(here)

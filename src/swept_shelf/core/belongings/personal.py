@@ -173,6 +173,37 @@ def opened_documents(machine: Machine, tree: Tree, people: Iterable[Person]) -> 
     return frozenset(found)
 
 
+# Folders in a program's own place that hold what somebody made with it, whatever lies beside it.
+_SAVED = frozenset(
+    {
+        "saves",
+        "savegames",
+        "savedgames",
+        "saved games",
+        "savegame",
+        "save",
+        "worlds",
+        "screenshots",
+        "captures",
+        "replays",
+    }
+)
+_USERS = "/drive_c/users"  # of a Windows prefix: a home each
+
+
+def kept_inside(tree: Tree, top: str) -> list[str]:
+    """Outermost places inside a program's folder that are people's own: saves, and the homes of a Windows prefix."""
+    found: list[str] = []
+    for i in tree.slice(top):
+        path = tree.paths[i]
+        if not tree.is_folder[i] or path == top or (found and path.startswith(found[-1] + "/")):
+            continue
+        home = path.rpartition("/")[0].endswith(_USERS)
+        if (home or base(path).lower() in _SAVED) and tree.files_below(path):
+            found.append(path)
+    return found
+
+
 class Personal:
     """Which files of a walk are a person's own work: by type, by the name of a folder above them, or because somebody `opened`
     them as documents."""

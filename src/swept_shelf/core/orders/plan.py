@@ -355,6 +355,12 @@ class _Planner:
     def _references(self, app: Application, chosen: set[str]) -> None:
         taken = [op.path for op in self.operations if isinstance(op, Shelve)]
         taken += [p for op in self.operations if isinstance(op, Uninstall) for p in op.paths]
+        taken += [  # with what holds it: edited before, it would not be what was surveyed any more
+            t
+            for line in self._order.lines
+            if line.id != app.id and line.verdict == Verdict.REMOVE
+            for t in line.ticks
+        ]
         references = [
             r
             for r in app.references

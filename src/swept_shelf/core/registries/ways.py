@@ -17,6 +17,7 @@ class Way(StrEnum):
 
 
 _UNREGISTERED = ("files", "appimage")
+_HELD_IN = ("files", "game", "wine")
 _OF_THE_SYSTEM = ("debian", "rpm")
 _WAYS = {
     "debian": Way.TOOL,
@@ -44,6 +45,11 @@ def in_a_store(path: str) -> bool:
 def has_packages(registry: str) -> bool:
     """Whether what it installs are the packages that the system's own files speak of."""
     return registry in _OF_THE_SYSTEM
+
+
+def may_hold_peoples_own(registry: str) -> bool:
+    """Whether people's own things lie inside its programs: saves of games, homes of a Windows prefix."""
+    return registry in _HELD_IN
 
 
 def keeps_books(registry: str) -> bool:

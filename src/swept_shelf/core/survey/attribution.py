@@ -14,7 +14,7 @@ from swept_shelf.core.belongings.claims import Claim, inner_claims
 from swept_shelf.core.belongings.former import former_by_content, former_programs
 from swept_shelf.core.belongings.left_behind import find_left_behind
 from swept_shelf.core.belongings.objects import objects_of
-from swept_shelf.core.belongings.personal import opened_documents
+from swept_shelf.core.belongings.personal import kept_inside, opened_documents
 from swept_shelf.core.belongings.resolve import resolve
 from swept_shelf.core.belongings.told import Rule, denied
 from swept_shelf.core.belongings.workshops import tops_of
@@ -25,6 +25,7 @@ from swept_shelf.core.machine.fences import fence
 from swept_shelf.core.machine.people import EVERYONE, person_of
 from swept_shelf.core.machine.processes import Process
 from swept_shelf.core.machine.volumes import mounts_in_memory
+from swept_shelf.core.registries.ways import may_hold_peoples_own
 from swept_shelf.core.survey.claiming import claim_everything
 from swept_shelf.core.survey.ground import Ground
 from swept_shelf.core.survey.in_common import places_in_common
@@ -172,7 +173,27 @@ def _other_program(app: Known, ground: Ground, maker: Maker, tops: list[str]) ->
         low, high = bisect_left(tops, top + "/"), bisect_left(tops, top + "0")
         inner = outermost(t for t in tops[low:high] if t not in own_tops)
         claim = Claim(app.id, By.REGISTERED, _why_its_program(app, tree, top), proof)
-        made.append(maker.make(top, person_of(ground.people, top), Kind.PROGRAM, claim, [], True, inner))
+        whose = person_of(ground.people, top)
+        people = (
+            kept_inside(tree, top)
+            if may_hold_peoples_own(app.registry) and tree.kind(top) == "folder"
+            else []
+        )
+        people = [p for p in people if not any(within(p, x) or within(x, p) for x in inner)]
+        made.append(maker.make(top, whose, Kind.PROGRAM, claim, [], True, [*inner, *people]))
+        made += [
+            maker.make(
+                p,
+                whose,
+                Kind.STATE,
+                claim,
+                [],
+                False,
+                personal=True,
+                reason="made with it by somebody: stays",
+            )
+            for p in people
+        ]
     named = Claim(app.id, By.REGISTERED, "its launcher", proof)
     loose = [
         lf.path for lf in app.launchers if lf.path in tree and not any(within(lf.path, t) for t in app.tops)
