@@ -86,6 +86,9 @@ def test_what_is_emptied_is_gone_from_its_repository_too(job):
     whole = objects(root)
     job.carry(job.prepare(job.order(DRAWERS)))
     assert objects(root) == whole
+    waiting = job.shop.waiting()
+    assert [s.waiting for s in waiting if s.manifest["do"] == "uninstall"] == [True]
+    assert sum(s.manifest["bytes"] for s in waiting) >= 40_000
     job.empty()
     assert objects(root) == set() and not list((root / SYSTEM / "repo/refs/heads").glob("swept-shelf"))
 

@@ -321,4 +321,7 @@ def _slot(machine: Machine, shelf: str, run: str, name: str) -> Slot | None:
         manifest, ours = record_and_seal(machine, fd, MANIFEST)
         if why_no_manifest(manifest, run, int(digits)):
             return None
-        return Slot(shelf, run, int(digits), manifest, "item" in os.listdir(fd), ours, name != digits)
+        kept = (
+            "item" in os.listdir(fd) or manifest["do"] == "uninstall"
+        )  # that is in its registry's store, or beside it
+        return Slot(shelf, run, int(digits), manifest, kept, ours, name != digits)

@@ -55,7 +55,8 @@ def is_mine(process: Process) -> bool:
 def _ended(fd: int, seconds: float) -> bool:
     waiting = select.poll()
     waiting.register(fd, select.POLLIN)
-    return len(waiting.poll(seconds * 1000)) > 0
+    events: list[tuple[int, int]] = waiting.poll(seconds * 1000)
+    return bool(events)
 
 
 def _is_still(process: Process) -> bool:
