@@ -216,7 +216,12 @@ def test_boxes_keep_their_true_width_and_stand_within_their_shelf(made_up):
     survey = Job(made_up).surveyed.survey
     rows = shelves_of(survey, survey.surveyed_at)
     assert {t.line for r in rows for t in r.things if t.line} == {
-        e.id for e in (*survey.applications, *survey.left_behind)
+        e.id
+        for e in (
+            *survey.applications,
+            *survey.left_behind,
+            *(s for s in survey.shared_stores if s.belongings),
+        )
     }
     for width in (200.0, 500.0, 900.0):
         layouts = lay_out_shelves(rows, width)

@@ -129,7 +129,15 @@ def _print(found: Survey, entries: list[Application | LeftBehind]) -> None:
         return
     if found.shared_stores:
         table(
-            ["Shared store", "Holds", "Older than a month", "Older than a year", "Oldest", "Cleared by"],
+            [
+                "Shared store",
+                "Holds",
+                "Older than a month",
+                "Older than a year",
+                "Oldest",
+                "Cleared by",
+                "On an order as",
+            ],
             (
                 [
                     s.name,
@@ -138,6 +146,7 @@ def _print(found: Survey, entries: list[Application | LeftBehind]) -> None:
                     human_bytes(s.older_than_year),
                     day(s.oldest),
                     s.clear_by or "nothing: a person’s own",
+                    s.id if s.belongings else "",
                 ]
                 for s in found.shared_stores
             ),

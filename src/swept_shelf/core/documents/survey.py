@@ -353,6 +353,9 @@ class Was:
     version: str
 
 
+STORE = "store"  # what a shared store was registered in, where it stands on an order
+
+
 @dataclass(frozen=True, slots=True)
 class LeftBehind:
     id: str
@@ -372,7 +375,8 @@ class LeftBehind:
 
 @dataclass(frozen=True, slots=True)
 class SharedStore:
-    """Space that no single application owns. `older_than_month`, `older_than_year`: bytes last written before then."""
+    """Space that no single application owns. `older_than_month`, `older_than_year`: bytes last written before then; `belongings`:
+    what of it may stand on an order, empty where it is cleared in another way."""
 
     id: str
     kind: str
@@ -388,6 +392,12 @@ class SharedStore:
     older_than_month: int = 0
     older_than_year: int = 0
     files: int = 0
+    belongings: list[Belonging] = field(default_factory=list)
+
+    @property
+    def entry(self) -> LeftBehind:
+        """As a line of an order has it: what it holds may go, path by path."""
+        return LeftBehind(self.id, self.name, Was(STORE, "", ""), None, [], self.belongings)
 
 
 @dataclass(frozen=True, slots=True)
@@ -468,11 +478,12 @@ class Survey:
     so_far: str = ""
 
     def find(self, line: str) -> Application | LeftBehind | None:
-        return next((e for e in self.entries if e.id == line), None)
+        found = next((e for e in self.entries if e.id == line), None)
+        return found or next((s.entry for s in self.shared_stores if s.id == line and s.belongings), None)
 
     @property
     def entries(self) -> list[Application | LeftBehind]:
-        """Everything that may stand on an order."""
+        """Everything that may stand on an order, but for shared stores."""
         return [*self.applications, *self.left_behind]
 
 

@@ -62,7 +62,8 @@ def _ended(fd: int, seconds: float) -> bool:
 def _is_still(process: Process) -> bool:
     """Whether the number is still the process that was seen."""
     try:
-        return abs(psutil.Process(process.pid).create_time() - process.started.timestamp()) < 1
+        began: float = psutil.Process(process.pid).create_time()
+        return abs(began - process.started.timestamp()) < 1
     except psutil.Error:
         return False
 

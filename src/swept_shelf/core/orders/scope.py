@@ -9,7 +9,7 @@ from typing import Any, TypeGuard
 
 from swept_shelf.core.applications.graph import Graph, graph_from_rows
 from swept_shelf.core.documents.paths import within
-from swept_shelf.core.documents.survey import Application, Belonging, LeftBehind, Survey
+from swept_shelf.core.documents.survey import STORE, Application, Belonging, LeftBehind, Survey
 from swept_shelf.core.documents.terms import By, Kind, Share
 from swept_shelf.core.orders.places import why_protected
 from swept_shelf.core.registries.ways import Way, way_of
@@ -47,6 +47,7 @@ class Scope:
     def __init__(self, survey: Survey, digest: str, index: Index) -> None:
         self.survey, self.digest, self.index = survey, digest, index
         self.entries: dict[str, Entry] = {e.id: e for e in survey.entries}
+        self.entries |= {s.id: s.entry for s in survey.shared_stores if s.belongings}
         self._files: dict[str, list[tuple[Row, frozenset[str]]]] = {}
         self._own: dict[str, tuple[Weight, list[tuple[Row, frozenset[str]]]]] = {}
         self.memory: dict[
@@ -179,7 +180,8 @@ def is_settings_file(row: Row) -> bool:
 
 def line_name(entry: Entry) -> str:
     """What a line of an order is called."""
-    return f"left by {entry.name}" if isinstance(entry, LeftBehind) else entry.name
+    left = isinstance(entry, LeftBehind) and entry.was.registry != STORE
+    return f"left by {entry.name}" if left else entry.name
 
 
 def goes_by_tool(entry: Entry) -> TypeGuard[Application]:

@@ -6,7 +6,7 @@ from collections.abc import Iterator, Mapping
 
 from swept_shelf.core.documents.order import Settle
 from swept_shelf.core.documents.sizes import human_bytes, plural
-from swept_shelf.core.documents.survey import Application, LeftBehind, Reference, Survey
+from swept_shelf.core.documents.survey import STORE, Application, LeftBehind, Reference, Survey
 from swept_shelf.core.documents.terms import GONE, Share, Verdict
 from swept_shelf.core.documents.times import clock, day
 from swept_shelf.core.orders.scope import Scope, goes_by_tool
@@ -126,7 +126,12 @@ def _of_application(
 def _said_of(entry: Application | LeftBehind) -> str:
     """How big, and last used when: what whoever is asked by word of mouth wants to know first."""
     if isinstance(entry, LeftBehind):
-        return f"{human_bytes(sum(b.bytes for b in entry.belongings if b.is_path))}, left behind by what was removed before."
+        what = (
+            "which no single application owns"
+            if entry.was.registry == STORE
+            else "left behind by what was removed before"
+        )
+        return f"{human_bytes(sum(b.bytes for b in entry.belongings if b.is_path))}, {what}."
     used = entry.last_use
     when = (
         f"last used {day(used.at)}{f' by {used.person}' if used.person else ''}"

@@ -9,7 +9,7 @@ from swept_shelf.core.documents.clearance import ClearanceLine, Finding
 from swept_shelf.core.documents.order import FREED
 from swept_shelf.core.documents.sign_off import known_by
 from swept_shelf.core.documents.sizes import human_bytes, plural
-from swept_shelf.core.documents.survey import Application, LeftBehind
+from swept_shelf.core.documents.survey import STORE, Application, LeftBehind
 from swept_shelf.core.documents.terms import Looked, Verdict
 from swept_shelf.core.documents.times import day
 from swept_shelf.core.reports.picture import as_address, free_space_svg, in_words
@@ -73,6 +73,8 @@ def _went(report: Report) -> Iterator[Row]:
 
 def _why(entry: Application | LeftBehind | None) -> str:
     if isinstance(entry, LeftBehind):
+        if entry.was.registry == STORE:
+            return "fetched or made again where it is needed"
         return "left behind by what was removed before"
     used = entry.last_use if entry else None
     if used is None or used.at is None:

@@ -14,7 +14,7 @@ from swept_shelf.core.documents.answers import Answers, OwnersAnswer
 from swept_shelf.core.documents.errors import CouldNotRead, printable
 from swept_shelf.core.documents.order import Order, Settle
 from swept_shelf.core.documents.sizes import human_bytes, plural
-from swept_shelf.core.documents.survey import Application, LastUse, LeftBehind, Survey
+from swept_shelf.core.documents.survey import STORE, Application, LastUse, LeftBehind, Survey
 from swept_shelf.core.documents.terms import Share
 from swept_shelf.core.documents.times import day
 from swept_shelf.core.reports.visit import page
@@ -54,7 +54,8 @@ def owner_questions(order: Order, survey: Survey) -> list[Question]:
 def _question(asked: Settle, entry: Application | LeftBehind) -> Question:
     app = entry if isinstance(entry, Application) else None
     versions = f"; version {app.version}, another one is here too" if app and app.other_versions else ""
-    what = app.summary if app else "left behind by what was removed before"
+    store = isinstance(entry, LeftBehind) and entry.was.registry == STORE
+    what = app.summary if app else "a shared store" if store else "left behind by what was removed before"
     used = _used(app.last_use) if app else ""
     size = app.comes_back if app else sum(b.bytes for b in entry.belongings if b.is_path)
     return Question(

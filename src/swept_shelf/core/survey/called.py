@@ -8,9 +8,10 @@ from swept_shelf.core.documents.survey import Application, LeftBehind, Survey
 def called(survey: Survey, name: str) -> list[Application | LeftBehind]:
     """By id; else by name, package, launcher or program, whole; else by how those begin. Letters' case does not count."""
     wanted = name.lower()
-    exactly = [e for e in survey.entries if e.id == name]
-    whole = exactly or [e for e in survey.entries if wanted in _names(e)]
-    return whole or [e for e in survey.entries if any(n.startswith(wanted) for n in _names(e))]
+    entries = [*survey.entries, *(s.entry for s in survey.shared_stores if s.belongings)]
+    exactly = [e for e in entries if e.id == name]
+    whole = exactly or [e for e in entries if wanted in _names(e)]
+    return whole or [e for e in entries if any(n.startswith(wanted) for n in _names(e))]
 
 
 def _names(entry: Application | LeftBehind) -> list[str]:

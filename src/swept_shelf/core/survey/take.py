@@ -14,8 +14,10 @@ from swept_shelf.core.applications.assemble import assemble
 from swept_shelf.core.applications.graph import Graph, build_graph
 from swept_shelf.core.applications.protected import Protection
 from swept_shelf.core.belongings import stores
+from swept_shelf.core.belongings.belong import Maker
 from swept_shelf.core.belongings.made_by_packages import taken_by_purges
 from swept_shelf.core.belongings.ownership import Ownership
+from swept_shelf.core.belongings.store_parts import parts_of
 from swept_shelf.core.belongings.told import Rule
 from swept_shelf.core.documents.paths import within
 from swept_shelf.core.documents.sizes import grouped
@@ -186,6 +188,9 @@ def take_survey(
             taken,
             reading.kept,
         )
+    maker = Maker(tree, volumes)
+    with fence("what shared stores hold", trouble):
+        shared = [replace(s, belongings=parts_of(s, tree, maker)) for s in shared]
     whose = inherited_owners(tree, owners(people, places, ownership, made, left, shared, common))
     for path, reason in machine.odd.items():
         if not any(n.path == path for n in not_read):

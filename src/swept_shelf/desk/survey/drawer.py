@@ -10,7 +10,15 @@ from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QVBoxLayout, QWi
 
 from swept_shelf.core.documents.errors import printable
 from swept_shelf.core.documents.sizes import grouped, human_bytes, plural
-from swept_shelf.core.documents.survey import Application, Belonging, LastUse, LeftBehind, Reference, Survey
+from swept_shelf.core.documents.survey import (
+    STORE,
+    Application,
+    Belonging,
+    LastUse,
+    LeftBehind,
+    Reference,
+    Survey,
+)
 from swept_shelf.core.documents.terms import By, Kind, SoFar, Verdict
 from swept_shelf.core.documents.times import day, short_day
 from swept_shelf.core.documents.used import used_in_words
@@ -165,6 +173,11 @@ class Drawer(QFrame):
             self._used.set("Last used: not known yet" if survey.so_far else _used(entry.last_use, now))
             self._used.setToolTip(printable("\n".join(used_in_words(entry.last_use))))
             self.strip.show_use(None if survey.so_far else entry.last_use, now)
+        elif entry.was.registry == STORE:
+            store = next((s for s in survey.shared_stores if s.id == entry.id), None)
+            self.pointers.show_rows([Row("none", (Cell("nothing points at it", color="ink2"),))])
+            self._used.set(f"Oldest {day(store.oldest)}" if store and store.oldest else "")
+            self.strip.show_use(None, now)
         else:
             said = entry.evidence[0] if entry.evidence else None
             rows = (
@@ -200,6 +213,10 @@ def _used(use: LastUse, now: datetime) -> str:
 
 def facts(entry: Entry, survey: Survey) -> str:
     """The line beside the name: version, registry, who asked, other versions."""
+    if isinstance(entry, LeftBehind) and entry.was.registry == STORE:
+        store = next((s for s in survey.shared_stores if s.id == entry.id), None)
+        older = f"{human_bytes(store.older_than_month)} older than a month" if store else ""
+        return " · ".join(x for x in ("shared store", store.clear_by if store else "", older) if x)
     if isinstance(entry, LeftBehind):
         return " · ".join(
             x

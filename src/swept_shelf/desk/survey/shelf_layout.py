@@ -130,7 +130,7 @@ def _store(s: SharedStore) -> Thing:
         "crash_records": Kind.LOG,
         "journal": Kind.LOG,
     }.get(s.kind, Kind.SUPPORT)
-    return Thing("", s.name, s.bytes, Kinds(**{kind: s.bytes}), dashed=True)
+    return Thing(s.id if s.belongings else "", s.name, s.bytes, Kinds(**{kind: s.bytes}), dashed=True)
 
 
 def share_boards(rows: list[ShelfRow], boards: int) -> list[int]:
