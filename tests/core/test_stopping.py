@@ -7,7 +7,7 @@ from types import SimpleNamespace
 import pytest
 
 from evidence import add_program
-from helpers import Job, differences, make_ours, picture
+from helpers import Job, cli, differences, make_ours, picture
 from swept_shelf.core.documents.errors import Refused
 from swept_shelf.core.grammars.commands import parse_entry
 from swept_shelf.core.references.cutting import put_in_again, without
@@ -75,8 +75,11 @@ def test_an_entry_for_everybody_that_its_package_brings_counts_and_is_turned_off
 
 
 def test_what_nothing_starts_is_refused(job):
-    with pytest.raises(Refused, match="nothing starts"):
-        job.order(job.machine.id("label"), verdict="stop_starting")
+    id, root = job.machine.id("label"), ("--root", str(job.machine.folder))
+    done = cli(*root, "order", "--stop-starting", id)
+    assert done.returncode == 2 and "nothing starts" in done.stderr
+    with pytest.raises(Refused, match="nothing to carry out"):
+        job.prepare(job.order(id, verdict="stop_starting"))
 
 
 @pytest.mark.parametrize(

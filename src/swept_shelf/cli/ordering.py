@@ -21,6 +21,7 @@ from swept_shelf.core.documents.terms import Verdict
 from swept_shelf.core.documents.wire import read_order, to_json, to_plain
 from swept_shelf.core.orders import Choice
 from swept_shelf.core.orders.answers import with_answers
+from swept_shelf.core.orders.stopping import to_stop
 from swept_shelf.core.reports.questions import read_sheet
 from swept_shelf.workshop import Workshop
 
@@ -112,6 +113,8 @@ def order(
             id = find_line(surveyed.survey, name).id
             if id in verdicts:
                 raise Refused(f"{id} has two verdicts")
+            if verdict == Verdict.STOP_STARTING and not any(to_stop(find_line(surveyed.survey, name))):
+                raise Refused(f"nothing starts {id} by itself")
             verdicts[id] = verdict
     if not verdicts:
         raise Refused("nothing to order: name an application")

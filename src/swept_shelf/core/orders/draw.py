@@ -183,11 +183,9 @@ def _draw_line(
 
 
 def _stopped(scope: Scope, entry: Entry, choice: Choice) -> OrderLine:
-    """Nothing comes back of it. Raises Refused where nothing starts it."""
+    """Nothing comes back of it; where nothing starts it any more, nothing is done."""
     ticks, references = to_stop(entry)
     ticks = [t for t in ticks if t not in choice.unticked and not scope.why_protected(t, edited=True)]
-    if not ticks and not references:
-        raise Refused(f"nothing starts {line_name(entry)} by itself")
     return OrderLine(entry.id, line_name(entry), Verdict.STOP_STARTING, ticks, [], references, 0, {})
 
 
