@@ -48,8 +48,8 @@ def listed(root, place=SYSTEM):
         kind,
         "list",
         "--columns=ref,active",
-        HOME="/nonexistent",
-        FLATPAK_CONFIG_DIR="/nonexistent",
+        HOME="/dev/null/none",
+        FLATPAK_CONFIG_DIR="/dev/null/none",
         **env,
     )
     return {line.split("\t")[0] for line in said.splitlines()}

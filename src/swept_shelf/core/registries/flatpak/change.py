@@ -22,13 +22,14 @@ from swept_shelf.core.machine import beneath
 from swept_shelf.core.machine.commands import CHANGE, FLATPAK_INSIDE, Ran, available, bus_runs, run
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.replacing import replace_text
-from swept_shelf.core.machine.walled import wall
+from swept_shelf.core.machine.walled import shows_processes, wall
 from swept_shelf.core.registries.flatpak.deployed import Deployed, deployed
 
 SYSTEM = "/var/lib/flatpak"
 PERSONAL = ".local/share/flatpak"
 _HEADS = "repo/refs/heads"
 _OURS = "swept-shelf"
+_NOWHERE = "/dev/null/none"  # where flatpak would make folders of its own: none can be
 _REMOVED = ".removed"
 _REF = re.compile(r"(app|runtime)/[A-Za-z0-9_.-]+/[A-Za-z0-9_]+/[A-Za-z0-9_.-]+")
 _ROW = re.compile(r"^\s*\d+\.\t[^\t\n]*\t([^\t\n]+)\t([^\t\n]+)\tr", re.M)
@@ -53,6 +54,11 @@ def why_not(machine: Machine, op: Uninstall) -> str:
         return "removing applications of another root needs the administrator"
     if machine.resolve(FLATPAK_INSIDE) is None:
         return "has no flatpak of its own: its applications are removed when it runs"
+    with machine.folder("/") as root:
+        if not shows_processes(root):
+            return (
+                "this kernel shows flatpak no processes behind its walls: it could not install anything back"
+            )
     return ""
 
 
@@ -429,12 +435,13 @@ def _flatpak(
     within = "" if machine.live or not machine.chrootless else machine.root
     environment = {
         "FLATPAK_USER_DIR" if op.person else "FLATPAK_SYSTEM_DIR": f"{within}{op.place}",
-        "XDG_DATA_HOME": "/nonexistent",
-        "XDG_CACHE_HOME": "/nonexistent",
-        "XDG_CONFIG_HOME": "/nonexistent",
+        "HOME": _NOWHERE,
+        "XDG_DATA_HOME": _NOWHERE,
+        "XDG_CACHE_HOME": _NOWHERE,
+        "XDG_CONFIG_HOME": _NOWHERE,
     }
     if within:
-        environment["FLATPAK_CONFIG_DIR"] = "/nonexistent"
+        environment["FLATPAK_CONFIG_DIR"] = _NOWHERE
     ids = owner if op.person else None
     if machine.live or machine.chrootless:
         return run(
