@@ -2,11 +2,24 @@
 
 from __future__ import annotations
 
+import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
 from auditing import audit
 from deskwork import Desk
+
+
+@pytest.mark.parametrize(("size", "dark", "scale"), [((1280, 800), True, 1.0), ((1024, 700), False, 1.5)])
+def test_its_questions_are_whole_on_a_small_screen_with_large_letters_and_in_the_dark(
+    looked, qtbot, size, dark, scale
+):
+    with Desk(looked.machine, qtbot, size, dark, scale) as desk:
+        lines = [looked.machine.id("label"), looked.machine.id("quest"), looked.machine.id("map", "7")]
+        desk.session.ordering.set_verdicts(lines, "ask_owner")
+        desk.window.go("Order")
+        desk.settle()
+        assert audit(desk.window) == []
 
 
 def test_the_owner_is_asked_and_what_comes_back_decides(looked, qtbot, tmp_path):
