@@ -210,7 +210,8 @@ def test_what_is_a_persons_is_changed_as_that_person(built, bus):
 
 
 @pytest.mark.parametrize(
-    ("call", "nth"), [("renameat2", 3), ("unlinkat", 1), ("unlinkat", 7), ("renameat", 1), ("unlink", 2)]
+    ("call", "nth"),
+    [("renameat2", 3), ("unlinkat", 1), ("unlinkat", 7), ("renameat", 1), ("unlink", 2), ("linkat", 3)],
 )
 def test_killed_anywhere_inside_it_is_finished_and_comes_back(job, call, nth):
     """The carrier, or flatpak at its work, dies; begun again it ends as it would have."""

@@ -84,10 +84,15 @@ def do(op: Uninstall, number: int, work: Work) -> dict[str, Any]:
     with new_slot(machine, shelf, work.run.id, number, manifest) as fd:
         store.keep(machine, op, manifest["kept"], fd)
         store.uninstall(machine, op, manifest["kept"])
-        for path in store.remains(machine, op):
-            with store.folder_of(machine, op, path) as folder:
-                remove_tree(folder, base(path))
+        _take_away(store, machine, op, store.remains(machine, op))
     return {}
+
+
+def _take_away(store: ModuleType, machine: Machine, op: Uninstall, paths: list[str]) -> None:
+    """What the registry’s tool left where it was cut off inside. Raises OSError, Refused."""
+    for path in paths:
+        with store.folder_of(machine, op, path) as folder:
+            remove_tree(folder, base(path))
 
 
 def undo(slot: Slot, back: Back) -> str:
@@ -99,6 +104,7 @@ def undo(slot: Slot, back: Back) -> str:
         why = store.give_back(machine, op, kept["kept"], fd)
     if why:
         return str(why)
+    _take_away(store, machine, op, store.half_made(machine, op, kept["before"]))
     store.let_go(machine, op, kept["kept"], prune=False)
     store.tidy(machine, op, kept["before"])
     restore_attributes(machine, kept["around"])

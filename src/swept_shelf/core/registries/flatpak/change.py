@@ -33,6 +33,8 @@ _NOWHERE = "/dev/null/none"  # where flatpak would make folders of its own: none
 _REMOVED = ".removed"
 _REF = re.compile(r"(app|runtime)/[A-Za-z0-9_.-]+/[A-Za-z0-9_]+/[A-Za-z0-9_.-]+")
 _ROW = re.compile(r"^\s*\d+\.\t[^\t\n]*\t([^\t\n]+)\t([^\t\n]+)\tr", re.M)
+_UNDER_WAY = re.compile(r"tmp\.\w{6}")
+_HALF = re.compile(r"\.[0-9a-f]{64}-")
 _COMMIT = re.compile(r"[0-9a-f]{64}")
 _SAFE = re.compile(r"[\w.-]+")
 _MOST_KEYS = 1 << 20
@@ -155,6 +157,20 @@ def remains(machine: Machine, op: Uninstall) -> list[str]:
     return found
 
 
+def half_made(machine: Machine, op: Uninstall, kept: dict[str, Any]) -> list[str]:
+    """What flatpak leaves where it was cut off deploying, and was not there before: half a commit beside it, files under way."""
+    found = [
+        f"{ref}/{name}" for ref in op.refs for name in machine.names(f"{op.place}/{ref}") if _HALF.match(name)
+    ]
+    return [f"{op.place}/{p}" for p in (*found, *_under_way(machine, op)) if p not in kept["names"]]
+
+
+def _under_way(machine: Machine, op: Uninstall) -> list[str]:
+    """Files that libostree writes before it gives them their names, from the installation on."""
+    folders = ["repo", *(f"{_HEADS}/deploy/{r.rpartition('/')[0]}" for r in op.refs)]
+    return [f"{f}/{n}" for f in folders for n in machine.names(f"{op.place}/{f}") if _UNDER_WAY.fullmatch(n)]
+
+
 @contextmanager
 def folder_of(machine: Machine, op: Uninstall, path: str) -> Iterator[int]:
     """The folder that a path of the installation stands in, through no link, and its owner’s. Raises OSError, Refused."""
@@ -251,7 +267,10 @@ def touched(machine: Machine, op: Uninstall) -> Iterator[str]:
 
 
 def _not_offered(machine: Machine, op: Uninstall, is_: Deployed) -> list[str]:
-    """What a deployed application exports and its installation does not offer."""
+    """What a deployed application exports and its installation does not offer; and the name that flatpak gives what it deployed."""
+    named = f"{op.place}/{_HEADS}/deploy"
+    if machine.lstat(named) is not None and machine.lstat(f"{named}/{is_.ref}") is None:
+        return [f"{named}/{is_.ref}"]
     top = f"{op.place}/{is_.ref}/{is_.commit}/export"
     files = [p for p in _shaped(machine, top) if (s := machine.lstat(p)) and not stat.S_ISDIR(s.st_mode)]
     return [o for p in files if machine.lstat(o := f"{op.place}/exports{p.removeprefix(top)}") is None]
@@ -298,7 +317,8 @@ def tidy(machine: Machine, op: Uninstall, kept: dict[str, Any]) -> None:
 
 def before(machine: Machine, op: Uninstall) -> dict[str, Any]:
     """What `tidy` needs to know."""
-    return {"names": machine.names(op.place), "config": machine.text(f"{op.place}/repo/config")}
+    names = [*machine.names(op.place), *_under_way(machine, op)]
+    return {"names": names, "config": machine.text(f"{op.place}/repo/config")}
 
 
 # -- the repository -----------------------------------------------------------------------------------------------

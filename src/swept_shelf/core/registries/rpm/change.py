@@ -137,6 +137,11 @@ def remains(machine: Machine, op: Uninstall) -> list[str]:
     return []
 
 
+def half_made(machine: Machine, op: Uninstall, kept: dict[str, Any]) -> list[str]:
+    """What rpm leaves half made lies in its database, which it mends itself."""
+    return []
+
+
 @contextmanager
 def folder_of(machine: Machine, op: Uninstall, path: str) -> Iterator[int]:
     with machine.folder(parent(path)) as fd:
