@@ -9,7 +9,6 @@ from __future__ import annotations
 import os
 import signal
 import stat
-import uuid
 from collections.abc import Callable
 
 from swept_shelf.core.machine import beneath, confine
@@ -151,10 +150,9 @@ def _build(root_fd: int, brought: str) -> None:
         if (
             _is_folder(place)
             and libc.mount(kind.encode(), place.encode(), kind.encode(), 0x2 | 0x8, options) != 0
+            and kind == "tmpfs"
         ):
-            if kind == "tmpfs":
-                raise error(place)
-            _stand_in_for_processes(place)
+            raise error(place)
     for name, fd in devices:
         if _is_folder("/dev"):
             os.close(os.open(f"/dev/{name}", os.O_CREAT | os.O_EXCL | os.O_WRONLY, 0o666))
@@ -172,19 +170,6 @@ def _build(root_fd: int, brought: str) -> None:
     for path in _STARTERS:
         if still and _is_file(path) and libc.mount(still.encode(), path.encode(), None, _BIND, None) != 0:
             raise error(path)
-
-
-def _stand_in_for_processes(place: str) -> None:
-    """Where this kernel shows no processes in here: a folder with the one thing that tools ask of it beside them, made up."""
-    if libc.mount(b"tmpfs", place.encode(), b"tmpfs", 0x2 | 0x8, b"mode=0555,size=64k") != 0:
-        return
-    folder = f"{place}/sys/kernel/random"
-    os.makedirs(folder, 0o555)
-    fd = os.open(f"{folder}/boot_id", os.O_CREAT | os.O_EXCL | os.O_WRONLY, 0o444)
-    try:
-        os.write(fd, f"{uuid.uuid4()}\n".encode())
-    finally:
-        os.close(fd)
 
 
 def _clone(at: int, path: str, flags: int) -> int:
