@@ -126,9 +126,7 @@ def draw_questions(session: Session, out: Path) -> None:
         next(a.id for a in apps if a.last_use.at is None),
     ]
     order = shop.draw(session.visit, session.surveyed, Choice(dict.fromkeys(chosen, "ask_owner")))
-    sheet = questions_html(
-        order, survey, shop.machine.now(), session.visit.number, "Orla Finch", printed=True
-    )
+    sheet = questions_html(order, survey, shop.machine.now(), "Orla Finch", printed=True)
     draw_page(sheet, out / "question-sheet.png")
 
 

@@ -22,17 +22,17 @@ from swept_shelf.core.reports import (
 KINDS = ".html (the page for the owner, or with --full the whole record), .pdf, .json, .csv or .cdx.json"
 
 
-def write_questions(order: Order, survey: Survey, path: Path, now: datetime, visit: int, by: str) -> None:
+def write_questions(order: Order, survey: Survey, path: Path, now: datetime, by: str) -> None:
     """The question sheet: .html or .pdf to be printed, .md to come back answered. Raises Refused."""
     name = path.name.lower()
     if name.endswith(".pdf"):
         from swept_shelf.desk.parts.pdf import write_pdf
 
-        sheet = questions_html(order, survey, now, visit, by, printed=True)
+        sheet = questions_html(order, survey, now, by, printed=True)
         write_pdf(sheet, path, survey.machine.name, one_sheet=False)
         return
     if name.endswith((".html", ".htm")):
-        text = questions_html(order, survey, now, visit, by)
+        text = questions_html(order, survey, now, by)
     elif name.endswith(".md"):
         text = questions_markdown(order, survey)
     else:

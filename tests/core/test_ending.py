@@ -79,3 +79,26 @@ def test_without_that_answer_nothing_of_what_runs_is_touched(made_up, running):
     job, order = ordered(made_up, "when_ended")
     problems = job.shop.rehearse(order, "the order").problems
     assert "is running" in " ".join(problems.values()) and process.poll() is None
+
+
+def test_what_runs_from_a_folder_that_is_the_program_is_in_use_too(made_up):
+    """A helper beside the program that its launcher starts: of what no package tool removes, the whole folder is it."""
+    helper = made_up.root / "opt/madderhelp/libexec/helper"
+    program = made_up.root / "opt/madderhelp/bin/madderhelp"
+    for path in (helper, program):
+        path.parent.mkdir(parents=True)
+        shutil.copy("/bin/sh", path)
+    process = subprocess.Popen(
+        [helper, "-c", "echo ready; while :; do /bin/sleep 0.05; done"], stdout=subprocess.PIPE
+    )
+    try:
+        assert process.stdout.readline() == b"ready\n"
+        job, id = Job(made_up), "files:/opt/madderhelp"
+        order = job.order(id, answers={f"running:{id}": "when_ended"})
+        assert "is running" in job.shop.rehearse(order, "the order").problems[id]
+        run = job.carry(job.prepare(job.order(id, answers={f"running:{id}": "end_it"})))
+        assert {o.event for o in run.state.operations.values()} == {"done"}
+        assert gone(process) and process.returncode == -15 and not helper.exists()
+    finally:
+        process.kill()
+        process.wait()

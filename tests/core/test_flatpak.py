@@ -152,6 +152,7 @@ def test_what_is_left_of_it_is_never_looked_for_behind_a_link(job):
     above.symlink_to("/var/precious")
     left = flatpak.remains(machine, op)
     behind = [p for p in left if p.startswith(f"/{above.relative_to(root)}/")]
+    assert behind
     for path in behind:
         with pytest.raises(OSError), flatpak.folder_of(machine, op, path):
             pass
@@ -227,3 +228,18 @@ def test_killed_anywhere_inside_it_is_finished_and_comes_back(job, call, nth):
     result = job.put_back()
     assert result["why"] == [] and listed(root) == {"org.test.Drawers/x86_64/1", "org.test.Base/x86_64/1"}
     assert not differences(before, picture(root)), "\n".join(differences(before, picture(root)))
+
+
+def test_what_flatpak_no_longer_tells_of_keeps_its_data(job):
+    """Its record became unreadable after the survey: nothing of it is planned, and why is said."""
+    root = job.machine.folder
+    order = job.order(DRAWERS)
+    here = root / SYSTEM / "app/org.test.Drawers/x86_64/1"
+    (here / "active").resolve().joinpath("deploy").write_bytes(b"\xff")
+    plan = job.shop.rehearse(order, "the order").plan
+    assert plan.operations == [] and "nothing of Drawers was planned" in plan.left_alone[0].why
+    for part in ("app", "runtime", "exports"):
+        shutil.rmtree(root / SYSTEM / part)
+    plan = job.shop.rehearse(order, "the order").plan
+    assert {o.do for o in plan.operations} == {"shelve"}, "what it left is taken where it is gone already"
+    assert all(".var/app/org.test.Drawers" in o.path for o in plan.operations)

@@ -37,7 +37,6 @@ def questions(shop: Workshop, file: str, output: str) -> None:
     if output == "-":
         out(questions_markdown(drawn, survey).rstrip("\n"))
     else:
-        visit, _ = shop.latest()
         by = shop.proof.technician().words
-        write_questions(drawn, survey, Path(output), shop.machine.now(), visit.number, by)
+        write_questions(drawn, survey, Path(output), shop.machine.now(), by)
     say(plural(asked, "question"))

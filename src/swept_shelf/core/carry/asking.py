@@ -20,6 +20,7 @@ from swept_shelf.core.documents.survey import Application, Survey
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.processes import Process, read_processes, running_of
 from swept_shelf.core.machine.volumes import read_volumes
+from swept_shelf.core.orders.scope import runs_from
 
 
 def new_ask(machine: Machine, pure: bool) -> Ask:
@@ -61,5 +62,5 @@ def _only_turns_off(op: Operation) -> bool:
 
 
 def _running(entry: Application, processes: list[Process]) -> str:
-    found = running_of(entry.pointed_at.get("programs", ()), processes)
+    found = running_of(runs_from(entry), processes)
     return f"{entry.name} is running ({found[0].user}, process {found[0].pid})" if found else ""

@@ -4,6 +4,14 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
+# What the owner can say of an application, as it stands beside the boxes.
+BOXES = {
+    "remove": "remove it",
+    "remove_all": "remove it and its content",
+    "keep": "keep it",
+    "stop_starting": "do not start it, but keep it",
+}
+
 
 @dataclass(frozen=True, slots=True)
 class OwnersAnswer:

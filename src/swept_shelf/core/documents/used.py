@@ -5,7 +5,14 @@ from __future__ import annotations
 from datetime import datetime
 
 from swept_shelf.core.documents.survey import LastUse
-from swept_shelf.core.documents.times import day_and_clock
+from swept_shelf.core.documents.times import day, day_and_clock
+
+
+def last_used(used: LastUse) -> str:
+    """In half a sentence: when, and by whom."""
+    if used.at is None:
+        return "no sign that anybody used it"
+    return f"last used {day(used.at)}{f' by {used.person}' if used.person else ''}"
 
 
 def used_in_words(used: LastUse) -> list[str]:

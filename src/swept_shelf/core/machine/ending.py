@@ -21,7 +21,7 @@ def end(machine: Machine, process: Process, seconds: float, hard: bool) -> str:
     """How it ended; "" where it did not. Raises PermissionError where it is not the caller’s to end."""
     unit = _unit_of(machine, process.pid)
     if unit:
-        done = run("systemctl", "stop", unit, as_=CHANGE, timeout=120)
+        done = run("systemctl", "stop", "--", unit, as_=CHANGE, timeout=120)
         if done.status == 0:
             return f"{unit} stopped"
     try:

@@ -10,7 +10,7 @@ from datetime import UTC, datetime
 
 import psutil
 
-from swept_shelf.core.documents.paths import within
+from swept_shelf.core.documents.paths import ways_up, within
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.spawner import own_processes
 
@@ -33,9 +33,9 @@ class Process:
 
 
 def running_of(programs: Iterable[str], processes: Iterable[Process]) -> list[Process]:
-    """What runs one of these programs."""
+    """What runs one of these programs, or anything in one of these folders."""
     wanted = set(programs)
-    return [p for p in processes if any(x in wanted for x in p.programs)]
+    return [p for p in processes if any(not wanted.isdisjoint(ways_up(x)) for x in p.programs)]
 
 
 def read_processes(machine: Machine) -> list[Process]:

@@ -38,6 +38,7 @@ from swept_shelf.core.orders.scope import (
     goes_whole,
     is_program,
     is_settings_file,
+    runs_from,
     tickable,
 )
 from swept_shelf.core.references.cutting import without
@@ -96,7 +97,9 @@ class _Planner:
         self._originals(line.id, known)
         if line.verdict == Verdict.REMOVE and goes_whole(entry):
             moves = [m for m in moves if not self._is_its_program(entry, m.path)]
-            self._uninstall(entry, ticks)
+            if why := self._uninstall(entry, ticks):
+                self.left_alone.append(LeftAlone(entry.receipt, why))
+                return  # what belongs to an application that stays, stays with it
         self.operations += rows_first
         self.operations += before
         self._settings(line.id, first, ticks)
@@ -167,28 +170,29 @@ class _Planner:
         if answer in ("end_it", "end_hard"):
             people = {r.person for r in app.running}
             rights = people.pop() if len(people) == 1 else ADMINISTRATOR
-            programs = list(app.pointed_at.get("programs", ()))
             self.operations.append(
-                EndPrograms(app.id, app.name, programs, answer == "end_hard", rights or ADMINISTRATOR)
+                EndPrograms(app.id, app.name, runs_from(app), answer == "end_hard", rights or ADMINISTRATOR)
             )
 
     def _is_its_program(self, entry: Entry, path: str) -> bool:
         return any(is_program(b) and within(path, b.path) for b in entry.belongings)
 
-    def _uninstall(self, app: Application, ticks: set[str]) -> None:
-        """All of it that is ticked, as its registry calls it."""
+    def _uninstall(self, app: Application, ticks: set[str]) -> str:
+        """All of it that is ticked, as its registry calls it. Returns "" or why its registry cannot be asked for that."""
         paths = [b.path for b in app.belongings if is_program(b) and b.path in ticks]
         try:
             op = uninstall_of(self._machine, app, paths)
         except CouldNotRead as error:
-            self.left_alone.append(LeftAlone(error.path, error.reason))
-            return
-        if op is not None:
-            volume = volume_of(self._survey.volumes, op.place)
-            besides = names_in_its_store(app.registry)
-            size = sum(self._scope.weigh_below(p, [], besides).bytes for p in outermost(paths))
-            rights = op.person or ADMINISTRATOR
-            self.operations.append(replace(op, bytes=size, volume=volume.id, rights=rights))
+            return f"{error.path} {error.reason}: nothing of {app.name} was planned"
+        if op is None:  # gone already; or not of any installation that its registry would look into
+            stands = [p for p in paths if self._machine.exists(p)]
+            return f"{stands[0]} stands there, and its registry does not have it" if stands else ""
+        volume = volume_of(self._survey.volumes, op.place)
+        besides = names_in_its_store(app.registry)
+        size = sum(self._scope.weigh_below(p, [], besides).bytes for p in outermost(paths))
+        rights = op.person or ADMINISTRATOR
+        self.operations.append(replace(op, bytes=size, volume=volume.id, rights=rights))
+        return ""
 
     def _purge(self, line: str, packages: list[str]) -> None:
         if packages:

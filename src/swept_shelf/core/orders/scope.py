@@ -204,6 +204,12 @@ def is_program(b: Belonging) -> bool:
     return b.is_path and b.proof == By.REGISTERED and b.kind == Kind.PROGRAM
 
 
+def runs_from(app: Application) -> list[str]:
+    """Its programs, and the places that are it: whatever runs from there is it."""
+    tops = [] if goes_by_tool(app) else [b.path for b in app.belongings if is_program(b)]
+    return [*app.pointed_at.get("programs", ()), *tops]
+
+
 def tickable(entry: Entry, b: Belonging) -> bool:
     """True for what an order moves by path: not what the registry takes away with its package."""
     if isinstance(entry, Application) and any(r.path == b.path for r in entry.references):

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 
+from swept_shelf.core.documents.answers import BOXES
 from swept_shelf.core.documents.order import Settle
 from swept_shelf.core.documents.sizes import human_bytes, plural
 from swept_shelf.core.documents.survey import STORE, Application, LeftBehind, Reference, Survey
 from swept_shelf.core.documents.terms import GONE, Share, Verdict
 from swept_shelf.core.documents.times import clock, day
+from swept_shelf.core.documents.used import last_used
 from swept_shelf.core.orders.scope import Scope, goes_by_tool
 from swept_shelf.core.orders.stopping import to_stop
 from swept_shelf.core.registries.ways import way_of
@@ -21,10 +23,7 @@ ANSWER_WORDS = {
     "when_ended": "Only if it has ended",
     "end_it": "Ask it to end",
     "end_hard": "End it in any case",
-    "remove": "Remove it",
-    "remove_all": "Remove it and its content",
-    "keep": "Keep it",
-    "stop_starting": "Do not start it, but keep it",
+    **{answer: f"{words[0].upper()}{words[1:]}" for answer, words in BOXES.items()},
 }
 
 
@@ -132,13 +131,7 @@ def _said_of(entry: Application | LeftBehind) -> str:
             else "left behind by what was removed before"
         )
         return f"{human_bytes(sum(b.bytes for b in entry.belongings if b.is_path))}, {what}."
-    used = entry.last_use
-    when = (
-        f"last used {day(used.at)}{f' by {used.person}' if used.person else ''}"
-        if used.at
-        else "no sign of use"
-    )
-    return f"{human_bytes(entry.comes_back)}, {when}{f': {entry.summary}' if entry.summary else ''}."
+    return f"{human_bytes(entry.comes_back)}, {last_used(entry.last_use)}{f': {entry.summary}' if entry.summary else ''}."
 
 
 def _of_owner(entry: Application | LeftBehind) -> Settle:

@@ -10,21 +10,16 @@ from dataclasses import dataclass
 from datetime import datetime
 from urllib.parse import quote, unquote
 
-from swept_shelf.core.documents.answers import Answers, OwnersAnswer
+from swept_shelf.core.documents.answers import BOXES, Answers, OwnersAnswer
 from swept_shelf.core.documents.errors import CouldNotRead, printable
 from swept_shelf.core.documents.order import Order, Settle
 from swept_shelf.core.documents.sizes import human_bytes, plural
 from swept_shelf.core.documents.survey import STORE, Application, LastUse, LeftBehind, Survey
 from swept_shelf.core.documents.terms import Share
 from swept_shelf.core.documents.times import day
+from swept_shelf.core.documents.used import last_used
 from swept_shelf.core.reports.visit import page
 
-BOXES = {
-    "remove": "remove it",
-    "remove_all": "remove it and its content",
-    "keep": "keep it",
-    "stop_starting": "do not start it, but keep it",
-}
 _NUMBERS = ("no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine")
 _LONGEST = 400
 _MARK = re.compile(r"<!-- about (\S+) -->")
@@ -70,10 +65,7 @@ def _question(asked: Settle, entry: Application | LeftBehind) -> Question:
 
 
 def _used(used: LastUse) -> str:
-    if used.at is None:
-        return "no sign that anybody used it"
-    sure = {"sure": "", "fairly": ", fairly sure", "barely": ", barely sure"}.get(used.certainty, "")
-    return f"last used {day(used.at)}{f' by {used.person}' if used.person else ''}{sure}"
+    return last_used(used) + {"fairly": ", fairly sure", "barely": ", barely sure"}.get(used.certainty, "")
 
 
 def _remarks(entry: Application | LeftBehind) -> Iterator[str]:
@@ -89,9 +81,7 @@ def _remarks(entry: Application | LeftBehind) -> Iterator[str]:
             yield "Do you know it? Did somebody ask for it?"
 
 
-def questions_html(
-    order: Order, survey: Survey, now: datetime, visit: int = 0, by: str = "", printed: bool = False
-) -> str:
+def questions_html(order: Order, survey: Survey, now: datetime, by: str = "", printed: bool = False) -> str:
     """By itself: no scripts, nothing fetched. `printed`: for paper. `by`: who asks."""
     asked = owner_questions(order, survey)
     count = _NUMBERS[len(asked)] if len(asked) < len(_NUMBERS) else str(len(asked))
@@ -103,7 +93,7 @@ def questions_html(
         boxes=BOXES,
         order=order,
         now=now,
-        visit=visit,
+        visit=order.id.partition(".")[0],
         by=by,
         total=sum(q.bytes for q in asked),
         printed=printed,

@@ -56,13 +56,13 @@ class OwnerSheet:
 
     def write(self, path: str) -> None:
         s = self._session
-        order, survey, visit = s.ordering.order, s.survey, s.visit
+        order, survey = s.ordering.order, s.survey
         if order is None or survey is None:
             return
-        now, number = s.shop.machine.now(), visit.number if visit else 0
+        now = s.shop.machine.now()
 
         def write() -> None:
-            write_questions(order, survey, Path(path), now, number, s.shop.proof.technician().words)
+            write_questions(order, survey, Path(path), now, s.shop.proof.technician().words)
 
         def written(_: object) -> None:
             s.said.emit(f"The question sheet is {path}.")

@@ -15,7 +15,7 @@ from swept_shelf.core.documents.survey import Volume
 from swept_shelf.core.documents.times import clock
 from swept_shelf.core.machine.ending import end, is_mine
 from swept_shelf.core.machine.machine import Machine
-from swept_shelf.core.machine.processes import Process, read_processes
+from swept_shelf.core.machine.processes import Process, read_processes, running_of
 
 STOPS = True  # what is in use does not go
 _SECONDS = 10.0  # for each to end by itself
@@ -68,7 +68,4 @@ def undo(slot: Slot, back: Back) -> str:
 
 
 def _running(op: EndPrograms, machine: Machine) -> list[Process]:
-    wanted = set(op.programs)
-    return [
-        p for p in read_processes(machine) if any(x in wanted for x in p.programs) and p.pid != os.getpid()
-    ]
+    return [p for p in running_of(op.programs, read_processes(machine)) if p.pid != os.getpid()]

@@ -36,7 +36,7 @@ _ROW = re.compile(r"^\s*\d+\.\t[^\t\n]*\t([^\t\n]+)\t([^\t\n]+)\tr", re.M)
 _UNDER_WAY = re.compile(r"tmp\.\w{6}")
 _HALF = re.compile(r"\.[0-9a-f]{64}-")
 _COMMIT = re.compile(r"[0-9a-f]{64}")
-_SAFE = re.compile(r"[\w.-]+")
+_SAFE = re.compile(r"\w[\w.-]*")
 _MOST_KEYS = 1 << 20
 
 
