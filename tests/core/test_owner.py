@@ -10,7 +10,7 @@ from helpers import cli
 from swept_shelf.core.documents.errors import CouldNotRead, Refused
 from swept_shelf.core.orders import Choice
 from swept_shelf.core.orders.answers import with_answers
-from swept_shelf.core.reports import questions_html, questions_markdown, read_sheet
+from swept_shelf.core.reports import questions_html, questions_markdown, read_sheet, report_html
 
 
 def drawn(job, **verdicts):
@@ -124,6 +124,19 @@ def test_names_on_the_machine_tick_no_box_and_are_no_markup(asked):
     back = read_sheet(questions_markdown(order, survey).encode(), "x.md")
     assert [(a.line, a.answer) for a in back.answers] == [(ids[2], "")]
     assert "<script>" not in questions_html(order, survey, job.shop.machine.now())
+
+
+def test_who_answered_and_when_stands_in_the_record(job):
+    id = job.machine.id("quest")
+    visit, surveyed = job.shop.latest()
+    choice = Choice({id: "ask_owner"})
+    text = ticked(sheet_of(job, job.shop.draw(visit, surveyed, choice)), "remove it")
+    sheet = read_sheet(text.replace("Answered by:", "Answered by: Isolde <b>").encode(), "x.md")
+    order = job.shop.draw(visit, surveyed, with_answers(choice, sheet, job.shop.machine.now()))
+    job.shop.ledger.add_order(visit.id, order)
+    job.carry(job.prepare(order))
+    page = report_html(job.shop.proof.report(job.shop.latest()[0]))
+    assert "The owner was asked" in page and "Isolde &lt;b&gt;" in page and "remove it" in page
 
 
 def test_the_whole_way_by_command(job, tmp_path):

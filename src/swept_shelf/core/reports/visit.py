@@ -7,6 +7,7 @@ from dataclasses import dataclass, field, replace
 from datetime import UTC, datetime
 from importlib import resources
 
+from swept_shelf.core.documents.answers import BOXES
 from swept_shelf.core.documents.clearance import FAMILIES, Clearance, ClearanceLine
 from swept_shelf.core.documents.errors import printable
 from swept_shelf.core.documents.order import Order, OrderLine
@@ -101,6 +102,7 @@ def report_html(report: Report) -> str:
         r=report,
         used=_of_interest(report),
         on_purpose=_on_purpose,
+        boxes=BOXES,
         months=lambda use: months_of_use(use, report.survey.surveyed_at),
         looked={x.family: x.places for x in report.clearance.looked_in} if report.clearance else {},
     )
