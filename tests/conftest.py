@@ -62,8 +62,7 @@ def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item
 def workers_stand_ready() -> Iterator[None]:
     """Desk and command line start their workers from one that stands ready; what tests of starting import is the real one."""
     with ready_workers() as command, pytest.MonkeyPatch.context() as patch:
-        for module in ("worker.client", "desk.worker_process", "desk.carrier_process"):
-            patch.setattr(f"swept_shelf.{module}.worker_command", lambda: command)
+        patch.setattr("swept_shelf.worker.client.worker_command", lambda: command)
         yield
 
 

@@ -32,7 +32,11 @@ cat > .venv/bin/swept-shelf <<EOF
 #!/bin/sh
 exec "$(pwd)/.venv/bin/python" -I -m swept_shelf "\$@"
 EOF
-chmod +x .venv/bin/swept-shelf
+cat > .venv/bin/swept-shelf-helper <<EOF
+#!/bin/sh
+exec "$(pwd)/.venv/bin/python" -I -X utf8 -m swept_shelf.rights "\$@"
+EOF
+chmod +x .venv/bin/swept-shelf .venv/bin/swept-shelf-helper
 touch .venv/ready
 [ "$what" = test ] && touch .venv/ready-test
 exit 0

@@ -6,28 +6,29 @@ import contextlib
 import os
 import shutil
 from collections.abc import Iterator
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, dataclass, replace
 from functools import cached_property
 from pathlib import Path
 from typing import Any
 
 from swept_shelf.core.belongings.told import Rule, add_rule, place_of, read_rules
 from swept_shelf.core.carry.journal import damaged, read_journal, replay
+from swept_shelf.core.carry.prepare import prepare
 from swept_shelf.core.carry.rehearse import Rehearsal, rehearse
-from swept_shelf.core.carry.run import Run, carrier_works, create_run, open_run
+from swept_shelf.core.carry.run import Run, carrier_works, open_run
 from swept_shelf.core.carry.shelf import Slot, others_shelves, slots_on_shelves
 from swept_shelf.core.documents.comparison import Comparison, Promise
 from swept_shelf.core.documents.errors import CouldNotRead, Interrupted, Refused, SweptShelfError
 from swept_shelf.core.documents.order import Order
-from swept_shelf.core.documents.sizes import human_bytes
+from swept_shelf.core.documents.sizes import human_bytes, plural
 from swept_shelf.core.documents.survey import Survey, Volume
 from swept_shelf.core.documents.terms import Ended, Task
 from swept_shelf.core.documents.times import rfc3339
-from swept_shelf.core.documents.wire import read_document
+from swept_shelf.core.documents.wire import read_document, to_plain
 from swept_shelf.core.ledger import Ledger, VisitRow
 from swept_shelf.core.ledger.store import RunRow
 from swept_shelf.core.machine import Machine, open_machine
-from swept_shelf.core.machine.facts import rights
+from swept_shelf.core.machine.facts import ADMINISTRATOR, rights
 from swept_shelf.core.machine.own_folders import own_folder
 from swept_shelf.core.machine.people import read_people
 from swept_shelf.core.machine.volumes import read_volumes, volume_of
@@ -36,6 +37,8 @@ from swept_shelf.core.reports import compare
 from swept_shelf.core.survey.places import look_into
 from swept_shelf.core.tree.index import Index
 from swept_shelf.proof import Proof
+from swept_shelf.rights.asking import BY_RIGHTS, why_not_asked
+from swept_shelf.rights.mirror import is_mirror, make_mirror, waiting_in
 
 _SURVEY_ENTRY, _SURVEY_SPARE = 120, 8 << 20  # bytes that a survey takes for a file, and besides
 
@@ -106,9 +109,12 @@ class Workshop:
 
     # -- survey ---------------------------------------------------------------------------------------------
 
-    def survey_request(self, whole: bool = False) -> dict[str, Any]:
-        """`whole`: read every folder again, also where an earlier survey could be trusted."""
+    def survey_request(self, whole: bool = False, with_rights: bool = False) -> dict[str, Any]:
+        """`whole`: read every folder again, also where an earlier survey could be trusted; `with_rights`: by a helper that asks
+        for the administrator's rights. Raises Refused."""
         self._must_have_room()
+        if with_rights and not self.machine.live:
+            raise Refused("rights are asked for on this computer’s own root alone: work on a disk as root")
         worked = [[rfc3339(a), rfc3339(b)] for a, b in self.ledger.worked(self.machine.key)]
         request = {
             "do": "survey",
@@ -117,6 +123,9 @@ class Workshop:
             "ours": worked,
             "rules": [asdict(r) for r in self.rules()],
         }
+        if with_rights and os.geteuid() != 0:
+            del request["root"]
+            return request | {BY_RIGHTS: True, "whole": whole}
         if not whole and self.ledger.visits(self.machine.key):
             with contextlib.suppress(SweptShelfError):
                 earlier = self.latest()[1]
@@ -254,7 +263,12 @@ class Workshop:
 
     def rehearse(self, order: Order, path: str, originals: str = "") -> Rehearsal:
         found = self.surveyed_of(order, path)
-        return rehearse(make_plan(order, found.scope, self.machine), self.machine, found.scope, originals)
+        plan = make_plan(order, found.scope, self.machine)
+        rehearsal = rehearse(plan, self.machine, found.scope, originals)
+        if rehearsal.lacking and self.by_rights(found.survey):
+            asked = f"{plural(len(rehearsal.lacking), 'operation')} need the administrator’s rights: they are asked for once, when it is carried out"
+            return replace(rehearsal, lacking=[], notes=[*rehearsal.notes, asked])
+        return rehearsal
 
     # -- carrying out ---------------------------------------------------------------------------------------
 
@@ -262,27 +276,26 @@ class Workshop:
         """Everything that can refuse a run does so here, before anything changes. Raises Refused, Interrupted."""
         found = self.surveyed_of(order, path)
         self._free_for_work()
-        if order.unsettled:
-            asked = "; ".join(f"{s.id} = {' or '.join(s.answers)}" for s in order.unsettled)
-            raise Refused(f"must be settled first: {asked}", path)
-        originals = str(Path(originals).absolute()) if originals else ""
-        plan = make_plan(order, found.scope, self.machine)
-        if not plan.operations:
-            raise Refused("has nothing to carry out", path)
-        result = rehearse(plan, self.machine, found.scope, originals)
-        if result.lacking:
-            raise Refused(
-                f"needs rights you do not have: {result.lacking[0][1]} for {len(result.lacking)} operations",
-                path,
-            )
-        if result.refused:
-            raise Refused(result.refused)
-        if set(result.problems) >= {op.line for op in plan.operations}:
-            raise Refused(next(iter(result.problems.values())), path)
-        run = create_run(self.runs, self.machine, order, found.folder, plan, originals)
+        by_rights = self.by_rights(found.survey)
+        if by_rights and originals:
+            raise Refused("originals of packages stay on the holding shelf where rights are asked for", path)
+        run, lacking = prepare(
+            order, path, found.scope, found.folder, self.machine, self.runs, originals, by_rights=by_rights
+        )
+        if lacking:
+            make_mirror(run.folder)
         visit = self.ledger.visit_of_survey(order.survey.id)
         self.ledger.add_run(visit, run.id, order.id, run.folder, found.survey.left_of)
         return run
+
+    def by_rights(self, survey: Survey) -> bool:
+        """Whether work by this survey is a helper's, that asks for the administrator's rights: it was taken with them, by a person."""
+        return self.machine.live and os.geteuid() != 0 and survey.rights == ADMINISTRATOR
+
+    def shut(self, survey: Survey) -> bool:
+        """Whether more would be seen, and could be carried out, with the administrator's rights, and somebody can be asked."""
+        own = os.geteuid() == 0 or survey.rights == ADMINISTRATOR
+        return self.machine.live and not own and not why_not_asked()
 
     def again(self, order: Order) -> Run | None:
         """The run of this very order that left something skipped and was not put back or emptied."""
@@ -299,6 +312,15 @@ class Workshop:
         return None
 
     def carry_request(self, run: Run) -> dict[str, Any]:
+        if is_mirror(run.folder):
+            order = to_plain(run.order)
+            return {
+                BY_RIGHTS: True,
+                "do": Task.CARRY_OUT,
+                "run": run.id,
+                "folder": str(run.folder),
+                "order": order,
+            }
         return {
             "do": Task.CARRY_OUT,
             "root": self.machine.root,
@@ -307,6 +329,8 @@ class Workshop:
         }
 
     def shelf_request(self, kind: str, row: RunRow, lines: list[str]) -> dict[str, Any]:
+        if is_mirror(row.folder):
+            return {BY_RIGHTS: True, "do": kind, "run": row.id, "folder": str(row.folder), "lines": lines}
         return {
             "do": kind,
             "root": self.machine.root,
@@ -379,7 +403,11 @@ class Workshop:
 
     def waiting(self) -> list[Slot]:
         """Everything on the machine's holding shelves."""
-        return slots_on_shelves(self.machine, read_volumes(self.machine), tops=self._tops())
+        found = slots_on_shelves(self.machine, read_volumes(self.machine), tops=self._tops())
+        for row in self._run_rows():
+            if is_mirror(row.folder) and not row.emptied_at and not row.put_back_at:
+                found += waiting_in(row.folder)
+        return found
 
     def unknown_on_shelves(self) -> dict[str, list[Slot]]:
         """What waits of runs that this ledger does not know, by run."""
@@ -392,6 +420,8 @@ class Workshop:
 
     def others_shelves(self) -> list[str]:
         """What is called like a holding shelf here and is another's: nothing on it is heeded."""
+        if any(is_mirror(row.folder) for row in self._run_rows()):
+            return []  # the administrator's is the one that this person's own orders filled
         return others_shelves(self.machine, read_volumes(self.machine))
 
     def why_not_taken_over(self, slots: list[Slot]) -> str:

@@ -40,6 +40,11 @@ from swept_shelf.workshop import Surveyed, Workshop
     help="Read every folder, also those below /usr that have not changed since the last survey.",
 )
 @click.option(
+    "--with-rights",
+    is_flag=True,
+    help="Look with the administrator’s rights: somebody is asked for them. Orders drawn from it may be carried out with them.",
+)
+@click.option(
     "--format",
     "form",
     type=click.Choice(["table", "json", "csv", "cyclonedx"]),
@@ -47,10 +52,12 @@ from swept_shelf.workshop import Surveyed, Workshop
     help="json: the whole survey; csv: what is shown; cyclonedx: the whole inventory.",
 )
 @with_workshop
-def survey(shop: Workshop, where: tuple[str, ...], order: str, kept: bool, whole: bool, form: str) -> None:
+def survey(
+    shop: Workshop, where: tuple[str, ...], order: str, kept: bool, whole: bool, with_rights: bool, form: str
+) -> None:
     """Look at everything; keep it in the ledger."""
     conditions = read_conditions(" ".join(where), shop.machine.now())
-    surveyed = shop.latest()[1] if kept else _look(shop, whole)
+    surveyed = shop.latest()[1] if kept else _look(shop, whole, with_rights)
     entries = sorted(
         conditions.matching(surveyed.survey),
         key=sort_key(order),
@@ -87,8 +94,8 @@ def survey(shop: Workshop, where: tuple[str, ...], order: str, kept: bool, whole
         sys.exit(1)
 
 
-def _look(shop: Workshop, whole: bool) -> Surveyed:
-    request = shop.survey_request(whole)
+def _look(shop: Workshop, whole: bool, with_rights: bool) -> Surveyed:
+    request = shop.survey_request(whole, with_rights)
     try:
         result = work(request, "Looking")
     except BaseException:

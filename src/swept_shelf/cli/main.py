@@ -39,6 +39,7 @@ COMMANDS = {
     "report": ("swept_shelf.cli.proving", "Write the report of a visit (HTML or JSON)."),
     "sign-off": ("swept_shelf.cli.proving", "Freeze a clearance, with who answers for it."),
     "technician": ("swept_shelf.cli.proving", "Who works here: what reports say."),
+    "rights": ("swept_shelf.cli.rights", "What may be done here, and how more rights are asked for."),
     "visits": ("swept_shelf.cli.proving", "Visits in the ledger."),
 }
 

@@ -199,8 +199,7 @@ def rehearse(shop: Workshop, file: str, form: str) -> None:
     for name, why in _problems(drawn, result):
         say(f"{name} cannot be carried out: {why}")
     if result.lacking:
-        numbers = ", ".join(str(n) for n, _ in result.lacking)
-        raise Refused(f"needs rights you do not have: operations {numbers} ({result.lacking[0][1]})", file)
+        raise Refused(result.lacking_in_words, file)
     if result.refused:
         raise Refused(result.refused)
     if result.problems or drawn.unsettled:

@@ -12,7 +12,8 @@ from PySide6.QtCore import QObject, QTimer, Signal
 
 from swept_shelf.core.documents.errors import SweptShelfError
 from swept_shelf.own_python import FOLDER
-from swept_shelf.worker.client import worker_command
+from swept_shelf.rights.asking import BY_RIGHTS
+from swept_shelf.worker.client import command_for
 from swept_shelf.worker.events import Heard
 
 
@@ -29,16 +30,17 @@ class CarrierProcess(QObject):
         self._timer.timeout.connect(self._look)
 
     def begin(self, runs: Path) -> None:
-        """Start it, behind the desk; `runs`: where its events may stand. Raises OSError."""
+        """Start it, behind the desk; `runs`: where its events may stand. Raises OSError, Refused."""
         runs.mkdir(parents=True, exist_ok=True)
         if folder := self._request.get("run_folder"):
             (Path(folder) / "stop").unlink(missing_ok=True)
         self._events = tempfile.TemporaryFile(dir=runs)  # noqa: SIM115
+        command, told = command_for(self._request)
         self._process = subprocess.Popen(
-            worker_command(), stdin=subprocess.PIPE, stdout=self._events, cwd=FOLDER, start_new_session=True
+            command, stdin=subprocess.PIPE, stdout=self._events, cwd=FOLDER, start_new_session=True
         )
         assert self._process.stdin
-        self._process.stdin.write(json.dumps(self._request).encode() + b"\n")
+        self._process.stdin.write(json.dumps(told).encode() + b"\n")
         self._process.stdin.close()
 
     def follow(self) -> None:
@@ -51,7 +53,7 @@ class CarrierProcess(QObject):
             return
         self._timer.stop()
         self._events.seek(0)
-        heard = Heard()
+        heard = Heard(bool(self._request.get(BY_RIGHTS)))
         heard.take(self._events.read())
         self._events.close()
         try:

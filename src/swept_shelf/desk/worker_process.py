@@ -6,11 +6,12 @@ import json
 import os
 from typing import Any
 
-from PySide6.QtCore import QObject, QProcess, Signal
+from PySide6.QtCore import QObject, QProcess, QTimer, Signal
 
 from swept_shelf.core.documents.errors import SweptShelfError
 from swept_shelf.own_python import FOLDER
-from swept_shelf.worker.client import worker_command
+from swept_shelf.rights.asking import BY_RIGHTS
+from swept_shelf.worker.client import command_for
 from swept_shelf.worker.events import Heard
 
 
@@ -22,7 +23,7 @@ class WorkerProcess(QObject):
     def __init__(self, request: dict[str, Any], parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._request = request
-        self._heard = Heard()
+        self._heard = Heard(bool(request.get(BY_RIGHTS)))
         self._process = QProcess(self)
         self._process.setProcessChannelMode(QProcess.ProcessChannelMode.ForwardedErrorChannel)
         self._process.readyReadStandardOutput.connect(self._read)
@@ -31,10 +32,16 @@ class WorkerProcess(QObject):
         self.cancelled = False
 
     def start(self) -> None:
-        program, *arguments = worker_command()
+        try:
+            (program, *arguments), told = command_for(self._request)
+        except SweptShelfError as error:
+            why = str(error)
+            QTimer.singleShot(0, lambda: self.failed.emit(why))
+            return
         self._process.setWorkingDirectory(FOLDER)
         self._process.start(program, arguments)
-        self._process.write(json.dumps(self._request | {"parent": os.getpid()}).encode() + b"\n")
+        mine = {} if BY_RIGHTS in self._request else {"parent": os.getpid()}
+        self._process.write(json.dumps(told | mine).encode() + b"\n")
 
     @property
     def pid(self) -> int:
@@ -43,6 +50,7 @@ class WorkerProcess(QObject):
     def cancel(self) -> None:
         """End a looking worker; a carrier is never ended this way."""
         self.cancelled = True
+        self._process.closeWriteChannel()  # by which a helper with more rights, that no signal reaches, is told
         self._process.kill()
 
     def _read(self) -> None:

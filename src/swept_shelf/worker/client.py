@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import json
 import os
 import subprocess
@@ -10,6 +11,8 @@ from typing import Any
 
 from swept_shelf.core.documents.terms import Task
 from swept_shelf.own_python import FOLDER, own_python
+from swept_shelf.rights.asking import BY_RIGHTS
+from swept_shelf.rights.asking import command as rights_command
 from swept_shelf.worker.events import Heard
 
 
@@ -17,27 +20,42 @@ def worker_command() -> list[str]:
     return own_python("swept_shelf.worker")
 
 
+def command_for(request: dict[str, Any]) -> tuple[list[str], dict[str, Any]]:
+    """What is started for a request, and what it is told: a worker of one's own rights, or the helper that asks for the
+    administrator's. Raises Refused where nobody can be asked for them."""
+    if not request.get(BY_RIGHTS):
+        return worker_command(), request
+    return rights_command(request["do"]), {k: v for k, v in request.items() if k != BY_RIGHTS}
+
+
 def run_worker(
     request: dict[str, Any], tell: Callable[[dict[str, Any]], None] = lambda _: None
 ) -> dict[str, Any]:
     """The worker's result event. Raises the worker's own error, or Interrupted when it died."""
-    carrying, heard = request["do"] in set(Task), Heard()
+    carrying, heard = request["do"] in set(Task), Heard(bool(request.get(BY_RIGHTS)))
+    command, told = command_for(request)
+    if not request.get(BY_RIGHTS):
+        told = told | {"parent": os.getpid()}
     with subprocess.Popen(
-        worker_command(),
+        command,
         stdin=subprocess.PIPE,
         stdout=subprocess.PIPE,
         cwd=FOLDER,
-        start_new_session=carrying,
+        start_new_session=carrying and BY_RIGHTS not in request,  # who asks for rights needs the terminal
     ) as process:
         assert process.stdin and process.stdout
         try:
-            process.stdin.write(json.dumps(request | {"parent": os.getpid()}).encode() + b"\n")
-            process.stdin.close()
+            with contextlib.suppress(BrokenPipeError):  # what ended at once says why by its status
+                process.stdin.write(json.dumps(told).encode() + b"\n")
+                process.stdin.flush()
+                if BY_RIGHTS not in request or carrying:
+                    process.stdin.close()  # a helper that looks ends when it is closed
             for line in process.stdout:
                 for event in heard.take(line):
                     tell(event)
         except BaseException:
             if not carrying:
-                process.kill()
+                with contextlib.suppress(PermissionError):
+                    process.kill()
             raise
     return heard.outcome(process.returncode)

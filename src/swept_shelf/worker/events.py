@@ -6,6 +6,7 @@ import json
 from typing import Any
 
 from swept_shelf.core.documents import errors
+from swept_shelf.rights.asking import why_no_word
 
 Event = dict[str, Any]
 
@@ -13,7 +14,9 @@ Event = dict[str, Any]
 class Heard:
     """Takes the pieces as they come, keeps the last event, and says at the end what came of it."""
 
-    def __init__(self) -> None:
+    def __init__(self, by_rights: bool = False) -> None:
+        """`by_rights`: it is a helper, for which somebody is asked first."""
+        self._by_rights = by_rights
         self._rest = b""
         self._last: Event = {}
 
@@ -31,6 +34,8 @@ class Heard:
         if last.get("event") == "failed":
             kind = getattr(errors, str(last["kind"]), errors.SweptShelfError)
             raise kind(last["reason"], last["path"])
+        if self._by_rights and not last:
+            raise errors.Refused(why_no_word(status))
         if last.get("event") != "result":
             raise errors.Interrupted(f"the worker ended early (status {status})")
         return last

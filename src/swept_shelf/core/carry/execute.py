@@ -21,9 +21,9 @@ from swept_shelf.core.documents.order import FREED
 from swept_shelf.core.documents.run import RunResult
 from swept_shelf.core.documents.terms import Ended, Task, Verdict
 from swept_shelf.core.documents.wire import to_json
+from swept_shelf.core.machine.facts import ADMINISTRATOR
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.volumes import free_bytes
-from swept_shelf.core.orders.plan import ADMINISTRATOR
 from swept_shelf.core.orders.scope import goes_by_tool
 from swept_shelf.core.registries.debian import change
 

@@ -13,6 +13,7 @@ from swept_shelf.core.carry.ops import module_of
 from swept_shelf.core.carry.room import lacking as lacking_room
 from swept_shelf.core.documents.errors import SweptShelfError
 from swept_shelf.core.documents.operations import KeepOriginal, Operation, Plan, RemovePackages
+from swept_shelf.core.documents.sizes import plural
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.walled import missing_walls
 from swept_shelf.core.orders.scope import Scope
@@ -32,6 +33,12 @@ class Rehearsal:
     problems: dict[str, str]
     refused: str = ""
     notes: list[str] = field(default_factory=list)
+
+    @property
+    def lacking_in_words(self) -> str:
+        """What rights are lacking for, and what helps."""
+        count, why = plural(len(self.lacking), "operation"), self.lacking[0][1]
+        return f"needs rights you do not have for {count} ({why}): look with the administrator’s rights first, and draw the order then"
 
 
 def by_line(plan: Plan) -> Iterator[tuple[str, list[tuple[int, Operation]]]]:

@@ -60,10 +60,10 @@ class Run:
 
 
 def create_run(
-    runs: Path, machine: Machine, order: Order, survey_folder: Path, plan: Plan, originals: str
+    runs: Path, machine: Machine, order: Order, survey_folder: Path, plan: Plan, originals: str, id: str = ""
 ) -> Run:
     """Make a run folder with everything a carrier needs, on the disk. Raises Refused where it cannot be kept."""
-    id = str(uuid.uuid4())
+    id = id or str(uuid.uuid4())
     part = runs / f".{id}.part"
     try:
         part.mkdir(parents=True, mode=0o700)

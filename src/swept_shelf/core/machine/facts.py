@@ -9,6 +9,8 @@ from swept_shelf.core.documents.errors import one_line
 from swept_shelf.core.documents.survey import MachineFacts
 from swept_shelf.core.machine.machine import Machine
 
+ADMINISTRATOR, PERSON = "administrator", "person"
+
 
 def machine_facts(machine: Machine) -> MachineFacts:
     release = machine.text("/etc/os-release")
@@ -26,7 +28,7 @@ def machine_facts(machine: Machine) -> MachineFacts:
 
 
 def rights() -> str:
-    return "administrator" if os.geteuid() == 0 else "person"
+    return ADMINISTRATOR if os.geteuid() == 0 else PERSON
 
 
 def _boot_id() -> str:

@@ -27,6 +27,7 @@ from swept_shelf.core.documents.order import FREED, Order, OrderLine
 from swept_shelf.core.documents.paths import outermost, within
 from swept_shelf.core.documents.survey import Application, Belonging, Reference
 from swept_shelf.core.documents.terms import By, Kind, Verdict
+from swept_shelf.core.machine.facts import ADMINISTRATOR
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.people import EVERYONE, person_of
 from swept_shelf.core.machine.volumes import volume_of
@@ -50,7 +51,6 @@ from swept_shelf.core.registries.uninstalling import uninstall_of
 from swept_shelf.core.registries.ways import keeps_books, names_in_its_store
 from swept_shelf.core.tree.returning import returning_bytes
 
-ADMINISTRATOR = "administrator"
 _SYSTEM_PLACE = re.compile(r"/(?:var|etc|srv|opt|home)/[\w.+@/-]+")
 _ONLY_EMPTY = re.compile(r"\brmdir\b[^\n;&|]*")  # takes nothing but a folder with nothing in it
 _SUM = re.compile(r"\b[0-9a-f]{32}\b")

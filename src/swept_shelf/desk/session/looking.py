@@ -17,6 +17,7 @@ from swept_shelf.core.reports import inventory_csv, inventory_cyclonedx
 from swept_shelf.core.survey.ahead import Ahead
 from swept_shelf.core.survey.so_far import SO_FAR
 from swept_shelf.own_python import FOLDER, own_python
+from swept_shelf.rights.asking import ASKED
 from swept_shelf.workshop import Surveyed
 
 if TYPE_CHECKING:
@@ -56,18 +57,37 @@ class Looking:
         self.since = since
         self._session.looking_changed.emit()
 
+    @property
+    def may_unlock(self) -> bool:
+        """Whether looking with the administrator's rights is worth an offer."""
+        s = self._session
+        return s.survey is not None and self.progress is None and not s.past and s.shop.shut(s.survey)
+
+    def unlock(self) -> None:
+        """Survey again with the administrator's rights, for which somebody is asked."""
+        self._look(with_rights=True)
+
     def take_survey(self) -> None:
+        """Survey, with the rights that the survey in hand was taken with."""
+        s = self._session
+        self._look(with_rights=s.survey is not None and s.shop.by_rights(s.survey))
+
+    def _look(self, with_rights: bool) -> None:
         s = self._session
         if s.taken or self.progress is not None or s.past:
             return
-        self.problem, self.told, self.progress, self._wanted = "", "", ("", 0, 7), True
+        self.problem, self.told, self._wanted = "", "", True
+        self.progress = (ASKED if with_rights else "", 0, 7)
 
         def refused(why: str) -> None:
             self.progress, self.problem = None, why
             s.looking_changed.emit()
 
         first = s.survey is None
-        s.behind.do("asking", lambda: s.shop.survey_request() | {"so_far": first}, self._begin, refused)
+        more = {} if with_rights else {"so_far": first}
+        s.behind.do(
+            "asking", lambda: s.shop.survey_request(with_rights=with_rights) | more, self._begin, refused
+        )
         s.looking_changed.emit()
 
     def _begin(self, request: dict[str, Any]) -> None:

@@ -117,16 +117,14 @@ class OrderStation(Sheet):
             or (_problem(r, s.ordering.order) if r and s.ordering.order else "")
         )
         if r and r.lacking and not problem:
-            problem = (
-                f"{plural(len(r.lacking), 'operation')} need rights you do not have ({r.lacking[0][1]})."
-            )
+            problem = f"{r.lacking_in_words[0].upper()}{r.lacking_in_words[1:]}."
         self._fold(problem)
         if problem:
             self._way_back.setText(first_sentence(problem))
         elif r is not None:
             kept = sum(isinstance(o, KeepOriginal) for o in r.plan.operations)
             words = "A way back exists for every line."
-            if kept:
+            if kept and r.registry:
                 words += (
                     f" Originals of {plural(kept, 'package')} are kept, at most {human_bytes(r.originals)}, before anything goes."
                     f" The package tool was asked: it would remove the same {len(r.registry)}."

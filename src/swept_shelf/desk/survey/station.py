@@ -48,6 +48,7 @@ from swept_shelf.desk.survey.places_lens import PlacesLens
 from swept_shelf.desk.survey.shelf_layout import ShelfRow, shelves_of
 from swept_shelf.desk.survey.shelves import Shelves
 from swept_shelf.desk.survey.slip import Slip
+from swept_shelf.desk.survey.unlock import UnlockLine
 from swept_shelf.desk.survey.why_line import WhyLine
 from swept_shelf.desk.theme import theme
 
@@ -152,6 +153,8 @@ class SurveyStation(QWidget):
         for line in (self.evidence, *self.doubts):
             line.setContentsMargins(8, 0, 0, 0)
             outer.addWidget(line)
+        self.unlock = UnlockLine()
+        outer.addWidget(self.unlock)
         self.shelves, self.list, self.places = Shelves(), ListLens(), PlacesLens()
         area = QScrollArea()
         area.setWidgetResizable(True)
@@ -188,6 +191,7 @@ class SurveyStation(QWidget):
         s.progressed.connect(self._show_progress)
         self.band.stop_wanted.connect(s.looking.cancel)
         self.band.look_wanted.connect(s.looking.take_survey)
+        self.unlock.wanted.connect(s.looking.unlock)
         s.order_changed.connect(self._show_order)
         s.selection_changed.connect(self._show_selection)
         for lens in (self.shelves, self.list, self.places.steps):
@@ -419,6 +423,7 @@ class SurveyStation(QWidget):
             self.first.show_ahead(s.looking.ahead)
         if survey is not None:
             self._doubts(survey)
+            self.unlock.show_survey(survey, s.looking.may_unlock)
             looked_for = frozenset(e.id for e in found) if self._conditions else None
             known, since = self._stands_for
             if survey is not known or s.looking.since is not since:

@@ -1,0 +1,102 @@
+"""What the helper hands over to the person it works for: written by that person's own rights, so that no path gives more."""
+
+from __future__ import annotations
+
+import contextlib
+import os
+import pwd
+import signal
+from collections.abc import Mapping
+from dataclasses import dataclass
+from pathlib import Path
+
+from swept_shelf.core.documents.errors import Refused
+
+_CHUNK = 1 << 20
+
+
+@dataclass(frozen=True, slots=True)
+class Caller:
+    """Who asked: the numbers that a process of this person's has."""
+
+    uid: int
+    gid: int
+    groups: tuple[int, ...]
+
+
+def caller() -> Caller:
+    """Whom polkit or sudo names. Raises Refused where neither started this process."""
+    told = os.environ.get("PKEXEC_UID") or os.environ.get("SUDO_UID") or ""
+    if not (told.isascii() and told.isdigit() and len(told) < 11):
+        raise Refused("is started by pkexec or sudo alone, for the person who asked")
+    try:
+        entry = pwd.getpwuid(int(told))
+    except (KeyError, OverflowError):
+        raise Refused(f"nobody here has the number {told}") from None
+    return Caller(entry.pw_uid, entry.pw_gid, tuple(os.getgrouplist(entry.pw_name, entry.pw_gid)))
+
+
+def hand_over(whom: Caller, folder: str, files: Mapping[str, Path | bytes]) -> None:
+    """Write these files into the person's folder, each whole or not at all. Raises Refused where that person may not."""
+    with contextlib.ExitStack() as kept:
+        opened: dict[str, int | bytes] = {}
+        for name, source in files.items():
+            if isinstance(source, bytes):
+                opened[name] = source
+            else:
+                fd = os.open(source, os.O_RDONLY | os.O_NOFOLLOW | os.O_CLOEXEC)
+                kept.callback(os.close, fd)
+                opened[name] = fd
+        reading, writing = os.pipe()
+        child = os.fork()
+        if child == 0:
+            _as_person(whom, folder, opened, writing)
+        os.close(writing)
+        with os.fdopen(reading, "rb") as said:
+            why = said.read(4096).decode(errors="replace")
+        _, status = os.waitpid(child, 0)
+    if why or status:
+        raise Refused(
+            f"could not be written as the person who asked: {why or 'status ' + str(status)}", folder
+        )
+
+
+def _as_person(whom: Caller, folder: str, opened: Mapping[str, int | bytes], tell: int) -> None:
+    """In a process of its own, that never comes back."""
+    try:
+        for number in (signal.SIGINT, signal.SIGHUP, signal.SIGPIPE, signal.SIGTERM):
+            signal.signal(number, signal.SIG_DFL)
+        os.umask(0o077)
+        os.setgroups(whom.groups)
+        os.setresgid(whom.gid, whom.gid, whom.gid)
+        os.setresuid(whom.uid, whom.uid, whom.uid)
+        with contextlib.suppress(FileExistsError):
+            os.mkdir(folder, 0o700)
+        place = os.open(folder, os.O_RDONLY | os.O_DIRECTORY | os.O_CLOEXEC)
+        for name, source in opened.items():
+            _write(place, name, source)
+        os._exit(0)
+    except OSError as error:
+        os.write(tell, (error.strerror or str(error)).encode()[:4000])
+    finally:
+        os._exit(1)
+
+
+def _write(place: int, name: str, source: int | bytes) -> None:
+    part = f".{name}.part"
+    with contextlib.suppress(FileNotFoundError):
+        os.unlink(part, dir_fd=place)
+    fd = os.open(part, os.O_WRONLY | os.O_CREAT | os.O_EXCL | os.O_NOFOLLOW, 0o600, dir_fd=place)
+    try:
+        if isinstance(source, bytes):
+            data = memoryview(source)
+            while data:
+                data = data[os.write(fd, data) :]
+        else:
+            at = 0
+            while count := os.sendfile(fd, source, at, _CHUNK):
+                at += count
+        os.fsync(fd)
+    finally:
+        os.close(fd)
+    os.rename(part, name, src_dir_fd=place, dst_dir_fd=place)
