@@ -20,7 +20,7 @@ from swept_shelf.core.carry.shelf import Slot, others_shelves, slots_on_shelves
 from swept_shelf.core.documents.comparison import Comparison, Promise
 from swept_shelf.core.documents.errors import CouldNotRead, Interrupted, Refused, SweptShelfError
 from swept_shelf.core.documents.order import Order
-from swept_shelf.core.documents.sizes import human_bytes, plural
+from swept_shelf.core.documents.sizes import human_bytes
 from swept_shelf.core.documents.survey import Survey, Volume
 from swept_shelf.core.documents.terms import Ended, Task
 from swept_shelf.core.documents.times import rfc3339
@@ -266,7 +266,7 @@ class Workshop:
         plan = make_plan(order, found.scope, self.machine)
         rehearsal = rehearse(plan, self.machine, found.scope, originals)
         if rehearsal.lacking and self.by_rights(found.survey):
-            asked = f"{plural(len(rehearsal.lacking), 'operation')} need the administrator’s rights: they are asked for once, when it is carried out"
+            asked = "the administrator’s rights are asked for once, when it is carried out"
             return replace(rehearsal, lacking=[], notes=[*rehearsal.notes, asked])
         return rehearsal
 

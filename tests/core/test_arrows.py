@@ -249,3 +249,14 @@ def test_every_command_that_core_runs_stands_in_the_table_of_docs():
     text = (SOURCE.parents[1] / "docs/security.md").read_text()
     for command in ALLOWED:
         assert f"| `{command}` |" in text, command
+
+
+def test_the_helper_with_more_rights_imports_neither_desk_nor_command_line_nor_ledger():
+    code = "import sys, swept_shelf.rights.helper; print(*sys.modules)"
+    loaded = subprocess.run(
+        [sys.executable, "-c", code], capture_output=True, text=True, check=True
+    ).stdout.split()
+    assert not {m.split(".")[0] for m in loaded} & {"PySide6", "click", "sqlalchemy", "rich"}
+    assert not [
+        m for m in loaded if m.startswith(("swept_shelf.desk", "swept_shelf.cli", "swept_shelf.core.ledger"))
+    ]

@@ -10,7 +10,7 @@ from collections.abc import Callable
 from typing import Any
 
 from swept_shelf.core.carry import durable
-from swept_shelf.core.documents.paths import is_clean
+from swept_shelf.core.documents.paths import is_clean, parent
 from swept_shelf.core.documents.times import is_moment
 from swept_shelf.core.machine.machine import NO_UUID, Machine
 from swept_shelf.core.machine.sealing import is_sealed, seal
@@ -100,8 +100,8 @@ def _are_texts(value: Any) -> bool:
 
 
 def _are_kept(value: Any) -> bool:
-    """What a store of whole applications keeps (registries/flatpak/change.py, registries/rpm/change.py)."""
-    return isinstance(value, list) and all(_is_package(k) or _is_deployed(k) for k in value)
+    """What a store of whole applications keeps (registries/flatpak/change.py, registries/rpm/change.py, snap/change.py)."""
+    return isinstance(value, list) and all(_is_package(k) or _is_deployed(k) or _is_snap(k) for k in value)
 
 
 def _is_package(k: Any) -> bool:
@@ -132,6 +132,20 @@ def _is_deployed(k: Any) -> bool:
         and isinstance(k["remote"], dict)
         and set(k["remote"]) == {"group", "keys"}
         and all(_is_text(v) for v in k["remote"].values())
+    )
+
+
+def _is_snap(k: Any) -> bool:
+    return (
+        isinstance(k, dict)
+        and set(k) == {"ref", "revisions", "version", "id", "aside"}
+        and _is_name(k["ref"])
+        and _are_texts(k["revisions"])
+        and all(re.fullmatch(r"x?[0-9]{1,9}", r) for r in k["revisions"])
+        and _is_text(k["version"])
+        and _is_text(k["id"])
+        and isinstance(k["aside"], dict)
+        and all(_is_path(p) and _is_path(a) and parent(p) == parent(a) for p, a in k["aside"].items())
     )
 
 

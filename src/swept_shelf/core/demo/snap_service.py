@@ -1,16 +1,20 @@
-"""A small stand-in for the snap service: answers GET /v2/snaps on a socket of the made-up root."""
+"""A small stand-in for the snap service on a socket of the made-up root: what is installed, removing, installing from a file."""
 
 from __future__ import annotations
 
 import json
 import os
+import shutil
 import socketserver
 import threading
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
+from email import message_from_bytes
 from http.server import BaseHTTPRequestHandler
 from pathlib import Path
 from typing import Any
+
+from swept_shelf.core.documents.paths import base
 
 SNAPS = "snaps.json"
 
@@ -24,8 +28,12 @@ def answer_snaps(folder: Path) -> Iterator[None]:
         return
     place = folder / "root/run"
     place.mkdir(exist_ok=True)
-    with serve(place, json.loads(rows.read_text())):
-        yield
+    known = json.loads(rows.read_text())
+    with serve(place, known):
+        try:
+            yield
+        finally:
+            rows.write_text(json.dumps(known, indent=1) + "\n")
 
 
 @contextmanager
@@ -36,7 +44,7 @@ def serve(place: Path, rows: list[dict[str, Any]]) -> Iterator[None]:
     server = _Server(
         f"/proc/self/fd/{fd}/snapd.socket", _Handler
     )  # a socket's own path may have 107 bytes only
-    server.rows = rows
+    server.rows, server.root = rows, place.parent
     thread = threading.Thread(target=server.serve_forever, args=(0.05,), daemon=True)
     thread.start()
     try:
@@ -50,26 +58,107 @@ def serve(place: Path, rows: list[dict[str, Any]]) -> Iterator[None]:
 
 class _Server(socketserver.ThreadingUnixStreamServer):
     rows: list[dict[str, Any]]
+    root: Path
+    told: set[bytes]
     daemon_threads = True
+
+    def __init__(self, address: str, handler: type[BaseHTTPRequestHandler]) -> None:
+        super().__init__(address, handler)
+        self.told = set()
+        self.gone: list[dict[str, Any]] = []
+        self.changes: dict[str, dict[str, Any]] = {}
+
+    def change(self, act: Callable[[], None]) -> dict[str, Any]:
+        number = str(len(self.changes) + 1)
+        change = {"id": number, "ready": True, "status": "Done", "err": "", "tasks": []}
+        try:
+            act()
+        except Failed as error:
+            change |= {"status": "Error", "err": str(error)}
+        self.changes[number] = change
+        return {"type": "async", "status-code": 202, "status": "Accepted", "result": None, "change": number}
+
+    def remove(self, name: str) -> None:
+        """As the service does: images, launchers and every data folder."""
+        mine = [r for r in self.rows if r["name"] == name]
+        if any(r.get("base") == name for r in self.rows):
+            raise Failed(f'snap "{name}" is used by other snaps')
+        self.gone += mine
+        self.rows[:] = [r for r in self.rows if r["name"] != name]
+        for row in mine:
+            (self.root / f"var/lib/snapd/snaps/{name}_{row['revision']}.snap").unlink(missing_ok=True)
+            for app in row.get("apps", []):
+                if file := app.get("desktop-file"):
+                    (self.root / file.lstrip("/")).unlink(missing_ok=True)
+        homes = [*(self.root / "home").glob(f"*/snap/{name}"), self.root / f"root/snap/{name}"]
+        for folder in (self.root / f"var/snap/{name}", *homes):
+            shutil.rmtree(folder, ignore_errors=True)
+
+    def install(self, file: str, image: bytes, dangerous: bool) -> None:
+        """What was there before comes back as it was; unsigned it is called x1."""
+        name, _, number = file.removesuffix(".snap").rpartition("_")
+        row = next((r for r in self.gone if r["name"] == name and str(r["revision"]) == number), None)
+        if row is None or not (dangerous or self.told):
+            raise Failed(f'cannot find signatures with metadata for snap "{file}"')
+        for other in self.rows:
+            if other["name"] == name:
+                other["status"] = "installed"
+        row = row | {"status": "active", "revision": "x1" if dangerous else row["revision"]}
+        self.rows.append(row)
+        (self.root / f"var/lib/snapd/snaps/{name}_{row['revision']}.snap").write_bytes(image)
+        (self.root / f"var/snap/{name}/{row['revision']}").mkdir(parents=True, exist_ok=True)
+        for app in row.get("apps", []):
+            if file := app.get("desktop-file"):
+                text = f"[Desktop Entry]\nType=Application\nName={row.get('title', name)}\nExec=/snap/bin/{name}\n"
+                (self.root / file.lstrip("/")).write_text(text)
+
+
+class Failed(Exception):
+    """A change that ends in an error."""
 
 
 class _Handler(BaseHTTPRequestHandler):
     server: _Server
 
     def do_GET(self) -> None:
-        known = self.path.split("?")[0] == "/v2/snaps"
-        result: Any = self.server.rows if known else {"message": "not found", "kind": "not-found"}
-        status = 200 if known else 404
-        body = json.dumps(
-            {
-                "type": "sync" if known else "error",
-                "status-code": status,
-                "status": "OK" if known else "Not Found",
-                "result": result,
-            }
-        ).encode()
+        place = self.path.split("?")[0]
+        if place == "/v2/snaps":
+            self._say({"type": "sync", "status-code": 200, "status": "OK", "result": self.server.rows})
+        elif place.startswith("/v2/changes/") and (change := self.server.changes.get(base(place))):
+            self._say({"type": "sync", "status-code": 200, "status": "OK", "result": change})
+        elif place.startswith("/v2/assertions/"):
+            self._send(200, f"type: {base(place)}\n\nsigned\n".encode(), "application/x.ubuntu.assertion")
+        else:
+            self._refuse(404, "not found", "not-found")
+
+    def do_POST(self) -> None:
+        body = self.rfile.read(int(self.headers.get("Content-Length", 0)))
+        name = self.path.removeprefix("/v2/snaps/")
+        if self.path == "/v2/assertions":
+            self.server.told.add(body)
+            self._say({"type": "sync", "status-code": 200, "status": "OK", "result": None})
+        elif self.path == "/v2/snaps":
+            parts = message_from_bytes(
+                f"Content-Type: {self.headers['Content-Type']}\n\n".encode() + body
+            ).get_payload()
+            fields = {str(p.get_param("name", header="content-disposition")): p for p in parts}  # type: ignore[union-attr]
+            image = fields["snap"]
+            file, content = str(image.get_filename()), bytes(image.get_payload(decode=True))  # type: ignore
+            self._say(self.server.change(lambda: self.server.install(file, content, "dangerous" in fields)))
+        elif all(r["name"] != name for r in self.server.rows):
+            self._refuse(404, f'snap "{name}" is not installed', "snap-not-found")
+        else:
+            self._say(self.server.change(lambda: self.server.remove(name)))
+
+    def _refuse(self, status: int, message: str, kind: str) -> None:
+        self._say({"type": "error", "status-code": status, "result": {"message": message, "kind": kind}})
+
+    def _say(self, answer: dict[str, Any]) -> None:
+        self._send(answer["status-code"], json.dumps(answer).encode(), "application/json")
+
+    def _send(self, status: int, body: bytes, kind: str) -> None:
         self.send_response(status)
-        self.send_header("Content-Type", "application/json")
+        self.send_header("Content-Type", kind)
         self.send_header("Content-Length", str(len(body)))
         self.end_headers()
         self.wfile.write(body)

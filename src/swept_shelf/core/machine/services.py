@@ -8,6 +8,7 @@ import http.client
 import os
 import socket
 import stat
+from collections.abc import Iterable
 
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import base, parent
@@ -30,9 +31,29 @@ def may_be_asked(machine: Machine, path: str) -> bool:
 
 def ask(machine: Machine, path: str, question: str, timeout: float) -> tuple[int, bytes]:
     """(status, answer) of GET `question` at the service behind the socket `path`. Raises CouldNotRead."""
+    return _told(machine, path, "GET", question, None, {}, timeout)
+
+
+def tell(
+    machine: Machine, path: str, question: str, body: Iterable[bytes], length: int, kind: str, timeout: float
+) -> tuple[int, bytes]:
+    """(status, answer) of POST `body` of media type `kind` and so many bytes there. Raises CouldNotRead."""
+    headers = {"Content-Type": kind, "Content-Length": str(length)}
+    return _told(machine, path, "POST", question, body, headers, timeout)
+
+
+def _told(
+    machine: Machine,
+    path: str,
+    method: str,
+    question: str,
+    body: Iterable[bytes] | None,
+    headers: dict[str, str],
+    timeout: float,
+) -> tuple[int, bytes]:
     connection = _LocalConnection(machine, path, timeout)
     try:
-        connection.request("GET", question, headers={"Accept": "application/json"})
+        connection.request(method, question, body, headers={"Accept": "application/json"} | headers)
         answer = connection.getresponse()
         return answer.status, answer.read(_MOST)
     except (OSError, http.client.HTTPException) as error:

@@ -7,8 +7,9 @@ from swept_shelf.core.documents.survey import Application
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.registries.flatpak import order as flatpak
 from swept_shelf.core.registries.rpm import order as rpm
+from swept_shelf.core.registries.snap import order as snap
 
-_ORDERS = {"flatpak": flatpak.uninstall_of, "rpm": rpm.uninstall_of}
+_ORDERS = {"flatpak": flatpak.uninstall_of, "rpm": rpm.uninstall_of, "snap": snap.uninstall_of}
 
 
 def uninstall_of(machine: Machine, app: Application, paths: list[str]) -> Uninstall | None:

@@ -23,6 +23,7 @@ _WAYS = {
     "debian": Way.TOOL,
     "flatpak": Way.WHOLE,
     "rpm": Way.WHOLE,
+    "snap": Way.WHOLE,
     **dict.fromkeys((*_UNREGISTERED, "pipx", "pip", "npm", "cargo", "gem", "game", "wine"), Way.PATHS),
 }
 

@@ -9,6 +9,7 @@ from swept_shelf.core.documents.paths import within
 from swept_shelf.core.documents.sizes import plural
 from swept_shelf.core.documents.survey import Survey
 from swept_shelf.desk.parts.labels import Elided, button
+from swept_shelf.desk.theme import theme
 
 
 class UnlockLine(QWidget):
@@ -20,8 +21,11 @@ class UnlockLine(QWidget):
         row.setContentsMargins(8, 0, 8, 0)
         row.setSpacing(12)
         self.words = Elided("", "small", second=True)
-        self.button = button("Unlock", plain=True, name="Unlock: look with the administrator’s rights")
+        self.button = button("Unlock", name="Unlock: look with the administrator’s rights")
         self.button.setToolTip("Look again with the administrator’s rights: somebody is asked for them first")
+        self.button.setFont(theme().font("small"))
+        self.button.setProperty("font_key", "small")
+        self.button.setMinimumHeight(theme().px(24))
         self.button.clicked.connect(self.wanted)
         row.addWidget(self.words, 1)
         row.addWidget(self.button)

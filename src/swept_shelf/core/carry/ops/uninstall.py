@@ -19,9 +19,10 @@ from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.volumes import volume_of
 from swept_shelf.core.registries.flatpak import change as flatpak
 from swept_shelf.core.registries.rpm import change as rpm
+from swept_shelf.core.registries.snap import change as snap
 
 STOPS = True  # what belongs to an application that is still there stays with it
-_STORES: dict[str, ModuleType] = {"flatpak": flatpak, "rpm": rpm}
+_STORES: dict[str, ModuleType] = {"flatpak": flatpak, "rpm": rpm, "snap": snap}
 _DATABASE = 4 << 20
 
 

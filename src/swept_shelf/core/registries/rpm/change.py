@@ -9,7 +9,6 @@ import base64
 import contextlib
 import os
 import re
-import shutil
 import stat
 from collections.abc import Collection, Iterator
 from contextlib import contextmanager
@@ -22,6 +21,7 @@ from swept_shelf.core.machine.attributes import attributes, restore_attributes
 from swept_shelf.core.machine.commands import CHANGE, RPM_INSIDE, Ran, available, run
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.scratch import scratch_folder
+from swept_shelf.core.machine.second_name import copied, second_name
 from swept_shelf.core.machine.walled import BROUGHT, wall
 from swept_shelf.core.registries.rpm.header import package_of
 from swept_shelf.core.registries.rpm.read import Package, packages_of
@@ -112,7 +112,7 @@ def keep(machine: Machine, op: Uninstall, kept: list[dict[str, Any]], slot: int)
     try:
         for path, known in ((p, k) for one in kept for p, k in one["paths"].items() if k["type"] == "file"):
             with contextlib.suppress(FileNotFoundError), machine.folder(parent(path)) as above:
-                _second_name(above, base(path), folder, known["as"])
+                second_name(above, base(path), folder, known["as"])
         os.fsync(folder)
     finally:
         os.close(folder)
@@ -200,30 +200,6 @@ def _real(machine: Machine, path: str) -> str:
     return "" if above is None else f"{above.rstrip('/')}/{base(path)}"
 
 
-def _second_name(above: int, name: str, folder: int, number: str) -> None:
-    """Once more is as good as once. Where another volume holds it, or it is somebody else's by the kernel's rules: a copy."""
-    here = os.stat(name, dir_fd=above, follow_symlinks=False)
-    with contextlib.suppress(FileNotFoundError):
-        known = os.stat(number, dir_fd=folder, follow_symlinks=False)
-        if (known.st_dev, known.st_ino) == (here.st_dev, here.st_ino):
-            return
-        os.unlink(number, dir_fd=folder)
-    try:
-        os.link(name, number, src_dir_fd=above, dst_dir_fd=folder, follow_symlinks=False)
-    except OSError:
-        _copied(above, name, folder, number)
-
-
-def _copied(from_fd: int, name: str, to_fd: int, to_name: str) -> None:
-    source = os.open(name, os.O_RDONLY | os.O_NOFOLLOW | os.O_NONBLOCK | os.O_CLOEXEC, dir_fd=from_fd)
-    with os.fdopen(source, "rb") as read:
-        made = os.open(to_name, os.O_WRONLY | os.O_CREAT | os.O_EXCL | os.O_NOFOLLOW, 0o600, dir_fd=to_fd)
-        with os.fdopen(made, "wb") as write:
-            shutil.copyfileobj(read, write, 1 << 20)
-            write.flush()
-            os.fsync(write.fileno())
-
-
 def _in_the_way(machine: Machine, path: str, known: dict[str, Any], folder: int) -> str:
     status = machine.lstat(path)
     if known["type"] == "file":
@@ -271,7 +247,7 @@ def _stand_again(machine: Machine, path: str, known: dict[str, Any], folder: int
             try:
                 os.link(known["as"], name, src_dir_fd=folder, dst_dir_fd=above, follow_symlinks=False)
             except OSError:
-                _copied(folder, known["as"], above, name)
+                copied(folder, known["as"], above, name)
         os.fsync(above)
 
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 import re
 from collections.abc import Iterator
 from datetime import UTC, datetime
@@ -12,29 +11,28 @@ from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import base
 from swept_shelf.core.documents.terms import Kind
 from swept_shelf.core.documents.times import from_ns
-from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.people import EVERYONE
-from swept_shelf.core.machine.services import ask, may_be_asked
 from swept_shelf.core.registries.entry import Data, Kept, Reading, Registered
 from swept_shelf.core.registries.images import text_inside
 from swept_shelf.core.registries.launchers import read_launcher
+from swept_shelf.core.registries.snap import service
+from swept_shelf.core.registries.snap.service import SOCKET
 
-SOCKET = "/run/snapd.socket"
-IMAGES = "/var/lib/snapd/snaps"
-LAUNCHERS = "/var/lib/snapd/desktop/applications"
+PLACE = "/var/lib/snapd"
+IMAGES = f"{PLACE}/snaps"
+LAUNCHERS = f"{PLACE}/desktop/applications"
+DATA = "/var/snap"
 _TIMEOUT = 10.0
 _NOT_APPLICATIONS = ("base", "os", "core", "kernel", "gadget", "snapd")
 
 
 def read(reading: Reading) -> None:
     machine = reading.machine
-    if may_be_asked(machine, SOCKET):
+    if service.answers(machine):
         try:
-            rows = _ask(machine)
+            rows = service.rows(machine, _TIMEOUT)
         except CouldNotRead as error:
             reading.trouble(SOCKET, f"{error.reason}; its folders were read")
-        except ValueError as error:
-            reading.trouble(SOCKET, f"the service gave no answer ({str(error)[:80]}); its folders were read")
         else:
             reading.each(
                 list(dict.fromkeys(str(r.get("name", "")) for r in rows)),
@@ -43,19 +41,6 @@ def read(reading: Reading) -> None:
             return
     if machine.exists(IMAGES):
         _from_folders(reading)
-
-
-def _ask(machine: Machine) -> list[dict[str, Any]]:
-    status, answer = ask(machine, SOCKET, "/v2/snaps", _TIMEOUT)
-    said = json.loads(answer)
-    if not isinstance(said, dict) or said.get("type") != "sync" or not isinstance(said.get("result"), list):
-        message = (
-            said.get("result", {}).get("message", "")
-            if isinstance(said, dict) and isinstance(said.get("result"), dict)
-            else ""
-        )
-        raise CouldNotRead(f"an answer of status {status} {message}".strip(), SOCKET)
-    return [r for r in said["result"] if isinstance(r, dict)]
 
 
 def _told(reading: Reading, name: str, rows: list[dict[str, Any]]) -> None:
@@ -201,7 +186,7 @@ def _said_inside(reading: Reading, path: str) -> dict[str, Any]:
 
 
 def _data(reading: Reading, name: str) -> Iterator[Data]:
-    for child in reading.tree.children(f"/var/snap/{name}"):
+    for child in reading.tree.children(f"{DATA}/{name}"):
         if reading.tree.kind(child) == "folder":
             yield Data(child, EVERYONE, Kind.STATE, "the data folder of its snap")
     for person, home in reading.homes():

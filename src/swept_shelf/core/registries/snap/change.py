@@ -1,0 +1,258 @@
+"""Changes through the snap service: what it would remove, removing with every image kept under a second name, and the same again.
+
+The service takes a snap's data folders away with it, whatever was decided about them: for that moment they stand aside under a
+name of ours, beside their own place. Back comes the image with what its publisher signed, so that it is the same revision."""
+
+from __future__ import annotations
+
+import contextlib
+import os
+import re
+import stat
+from collections.abc import Collection, Iterator
+from contextlib import contextmanager
+from typing import Any
+
+from swept_shelf.core.documents.errors import CouldNotRead, Refused
+from swept_shelf.core.documents.operations import Uninstall
+from swept_shelf.core.documents.paths import base, join, parent
+from swept_shelf.core.machine import beneath
+from swept_shelf.core.machine.machine import Machine
+from swept_shelf.core.machine.people import read_people
+from swept_shelf.core.machine.second_name import second_name
+from swept_shelf.core.registries.snap import service
+from swept_shelf.core.registries.snap.read import DATA, IMAGES, LAUNCHERS
+
+_NAME = re.compile(r"[a-z0-9](?:-?[a-z0-9_])*")
+_REVISION = re.compile(r"x?[0-9]{1,9}")
+_SIGNED = "signed"
+_READ = os.O_RDONLY | os.O_NOFOLLOW | os.O_CLOEXEC
+_KINDS = (
+    "account-key",
+    "account",
+    "snap-declaration",
+    "snap-revision",
+)  # in the order in which each is borne out
+
+
+def why_not(machine: Machine, op: Uninstall) -> str:
+    """Why snaps cannot be changed, known before anything is tried; "" where they can."""
+    if not all(_NAME.fullmatch(r) for r in op.refs) or not all(_REVISION.fullmatch(c) for c in op.commits):
+        return "names what no snap is called"
+    if not service.answers(machine):
+        return "the snap service does not answer here: nothing is removed without it"
+    return ""
+
+
+def may_change(machine: Machine, op: Uninstall) -> bool:
+    return os.geteuid() == 0
+
+
+def there(machine: Machine, op: Uninstall) -> dict[str, list[dict[str, Any]]]:
+    """The revisions of each that are installed now, the active one last. Raises CouldNotRead."""
+    found: dict[str, list[dict[str, Any]]] = {}
+    for row in service.rows(machine):
+        if row.get("name") in op.refs:
+            found.setdefault(str(row["name"]), []).append(row)
+    for revisions in found.values():
+        revisions.sort(key=lambda r: r.get("status") == "active")
+    return found
+
+
+def ask(machine: Machine, op: Uninstall, along: Collection[str] = ()) -> list[str]:
+    """What the service would remove. Raises Refused where it is another revision by now, or others run on it; CouldNotRead."""
+    known = service.rows(machine)
+    now = there(machine, op)
+    for name, revisions in now.items():
+        wanted = op.commits[op.refs.index(name)]
+        if all(str(r.get("revision")) != wanted for r in revisions):
+            raise Refused(f"{name} is another revision by now: survey again")
+        users = sorted(
+            str(r.get("name"))
+            for r in known
+            if r.get("base") == name and r.get("name") not in {*op.refs, *along}
+        )
+        if users:
+            raise Refused(f"{name} is what {', '.join(users)} run on: the snap service would refuse")
+    return sorted(now)
+
+
+def to_keep(machine: Machine, op: Uninstall, prefix: str) -> list[dict[str, Any]]:
+    """What put back needs to know of each: its revisions in the order to come back in, and where its data stands aside."""
+    kept = []
+    for name, revisions in there(machine, op).items():
+        numbers = [str(r.get("revision")) for r in revisions if _REVISION.fullmatch(str(r.get("revision")))]
+        active = revisions[-1]
+        aside = {path: join(parent(path), f".{name}.{prefix}") for path in _data_folders(machine, name)}
+        kept.append(
+            {
+                "ref": name,
+                "revisions": numbers,
+                "version": str(active.get("version", "")),
+                "id": str(active.get("id", "")),
+                "aside": aside,
+            }
+        )
+    return kept
+
+
+def _data_folders(machine: Machine, name: str) -> list[str]:
+    places = [join(DATA, name), *(join(p.home, "snap", name) for p in read_people(machine))]
+    return [p for p in dict.fromkeys(places) if _is_folder(machine, p)]
+
+
+def _is_folder(machine: Machine, path: str) -> bool:
+    status = machine.lstat(path)
+    return status is not None and stat.S_ISDIR(status.st_mode)
+
+
+def keep(machine: Machine, op: Uninstall, kept: list[dict[str, Any]], slot: int) -> None:
+    """Give every image a second name in the slot, and keep what its publisher signed beside it. Raises OSError, CouldNotRead."""
+    with machine.folder(IMAGES) as images:
+        for one in kept:
+            for number in one["revisions"]:
+                with contextlib.suppress(FileNotFoundError):
+                    second_name(images, _image(one, number), slot, _image(one, number))
+    for one in kept:
+        if signed := _signed(machine, one):
+            fd = os.open(
+                f"{_SIGNED}-{one['ref']}",
+                os.O_WRONLY | os.O_CREAT | os.O_TRUNC | os.O_NOFOLLOW,
+                0o600,
+                dir_fd=slot,
+            )
+            with os.fdopen(fd, "wb") as handle:
+                handle.write(signed)
+                handle.flush()
+                os.fsync(fd)
+    os.fsync(slot)
+
+
+def _image(one: dict[str, Any], number: str) -> str:
+    return f"{one['ref']}_{number}.snap"
+
+
+def _signed(machine: Machine, one: dict[str, Any]) -> bytes:
+    """The assertions that bear the revisions out; nothing for a snap that came from a file."""
+    found: list[bytes] = []
+    with contextlib.suppress(CouldNotRead):
+        declaration = service.assertions(machine, "snap-declaration", snap_id=one["id"]) if one["id"] else b""
+        if declaration:
+            found = [service.assertions(machine, kind) for kind in _KINDS[:2]] + [declaration]
+            found.append(service.assertions(machine, "snap-revision", snap_id=one["id"]))
+    return b"\n\n".join(s.strip(b"\n") for s in found) + b"\n" if len(found) == len(_KINDS) else b""
+
+
+def uninstall(machine: Machine, op: Uninstall, kept: list[dict[str, Any]]) -> None:
+    """Raises CouldNotRead with the service's words when something is still there, and the data is in its place again."""
+    words = ""
+    if left := there(machine, op):
+        for one in kept:
+            for path, aside in one["aside"].items():
+                _move(machine, path, aside)
+        try:
+            for name in sorted(left):
+                service.remove(machine, name)
+        except CouldNotRead as error:
+            words = error.reason
+    _data_back(machine, kept)
+    if still := sorted(there(machine, op)):
+        raise CouldNotRead(f"the snap service left {', '.join(still)}: {words or 'no reason given'}")
+
+
+def _data_back(machine: Machine, kept: list[dict[str, Any]]) -> None:
+    for one in kept:
+        for path, aside in one["aside"].items():
+            _move(machine, aside, path)
+
+
+def _move(machine: Machine, path: str, to: str) -> None:
+    """In one folder; once more is as good as once. Raises CouldNotRead where something else stands there, which is left as it is."""
+    if not _is_folder(machine, path):
+        return
+    with machine.folder(parent(path)) as folder:
+        _without_husk(folder, base(to))
+        try:
+            beneath.rename(folder, base(path), folder, base(to))
+        except FileExistsError:
+            raise CouldNotRead(f"something newer stands there; what it held stands at {path}", to) from None
+        os.fsync(folder)
+
+
+def _without_husk(folder: int, name: str) -> None:
+    """An empty folder that the service left, or made, where data comes back to."""
+    with contextlib.suppress(OSError):
+        os.rmdir(name, dir_fd=folder)
+
+
+def remains(machine: Machine, op: Uninstall) -> list[str]:
+    """The service takes everything of a snap or says what it left."""
+    return []
+
+
+def half_made(machine: Machine, op: Uninstall, kept: dict[str, Any]) -> list[str]:
+    """The service undoes itself what it could not do."""
+    return []
+
+
+@contextmanager
+def folder_of(machine: Machine, op: Uninstall, path: str) -> Iterator[int]:
+    with machine.folder(parent(path)) as fd:
+        yield fd
+
+
+def give_back(machine: Machine, op: Uninstall, kept: list[dict[str, Any]], slot: int) -> str:
+    """Every revision again from its own image, the active one last. Returns "" or why not. Raises CouldNotRead, OSError."""
+    now = there(machine, op)
+    for one in kept:
+        others = [
+            str(r.get("revision"))
+            for r in now.get(one["ref"], [])
+            if str(r.get("revision")) not in one["revisions"]
+        ]
+        if others:
+            return f"{one['ref']} is installed in revision {others[0]} by now; it was not overwritten"
+    for one in kept:
+        _data_back(machine, [one])
+        signed = _read(slot, f"{_SIGNED}-{one['ref']}")
+        if signed:
+            service.acknowledge(machine, signed)
+        have = {str(r.get("revision")) for r in now.get(one["ref"], [])}
+        wanted = one["revisions"] if signed else one["revisions"][-1:]
+        for number in wanted:
+            if number not in have:
+                fd = os.open(_image(one, number), _READ, dir_fd=slot)
+                try:
+                    service.install(machine, fd, _image(one, number), bool(signed))
+                finally:
+                    os.close(fd)
+        _data_back(machine, [one])
+    if left := [one["ref"] for one in kept if one["ref"] not in there(machine, op)]:
+        return f"the snap service does not know {', '.join(left)} again"
+    return ""
+
+
+def _read(slot: int, name: str) -> bytes:
+    try:
+        with os.fdopen(os.open(name, _READ, dir_fd=slot), "rb") as handle:
+            return handle.read()
+    except FileNotFoundError:
+        return b""
+
+
+def let_go(machine: Machine, op: Uninstall, kept: list[dict[str, Any]], prune: bool) -> None:
+    """All that is kept lies on the shelf."""
+
+
+def touched(machine: Machine, op: Uninstall) -> Iterator[str]:
+    """The folders that images, launchers and data stand in, whose times change."""
+    yield from (IMAGES, LAUNCHERS, DATA)
+    yield from (parent(p) for name in op.refs for p in _data_folders(machine, name) if not p.startswith(DATA))
+
+
+def before(machine: Machine, op: Uninstall) -> dict[str, Any]:
+    return {"names": [], "config": ""}
+
+
+def tidy(machine: Machine, op: Uninstall, kept: dict[str, Any]) -> None:
+    """Nothing of the service's own stays."""

@@ -1,0 +1,151 @@
+"""Snaps, by a service that speaks the public interface: removed, kept with what their publisher signed, put back, gone for good."""
+
+from __future__ import annotations
+
+import copy
+import subprocess
+from types import SimpleNamespace
+
+import pytest
+
+import registries as made
+from helpers import Job, differences, make_ours, picture
+from kills import under_injection
+from swept_shelf.core.demo.snap_service import serve
+from swept_shelf.core.documents.errors import Refused
+
+ABACUS = "snap:abacus"
+IMAGE = "var/lib/snapd/snaps/abacus_{}.snap".format
+LAUNCHER = "var/lib/snapd/desktop/applications/abacus_abacus.desktop"
+POINTS = ["renameat2:1", "renameat2:2", "renameat2:4", "renameat2:6", "linkat:2", "sendto:2", "sendto:5", "connect:3"]
+SHARED, OWN = "var/snap/abacus", f"{made.VERA}/snap/abacus"
+
+
+@pytest.fixture(scope="module")
+def built(tmp_path_factory):
+    work = tmp_path_factory.mktemp("snaps")
+    root = made.bare_root(work / "root")
+    made.add_snaps(root, work)
+    (root / "run").mkdir(exist_ok=True)
+    return root
+
+
+@pytest.fixture
+def service(built, tmp_path):
+    """(root, what the service knows) while it answers."""
+    subprocess.run(["cp", "-a", built, tmp_path / "root"], check=True)
+    rows = [r | {"id": "a" * 32} for r in copy.deepcopy(made.SNAPS)]
+    with serve(tmp_path / "root/run", rows):
+        yield SimpleNamespace(root=tmp_path / "root", rows=rows)
+
+
+@pytest.fixture
+def job(service):
+    return Job(SimpleNamespace(folder=make_ours(service.root)))
+
+
+def installed(service):
+    return {(r["name"], r["revision"], r["status"]) for r in service.rows}
+
+
+def standing(root):
+    """The picture of it without the folder that the service's socket stands in."""
+    return {k: v for k, v in picture(root).items() if not k.startswith("/run")}
+
+
+def sheet(run):
+    return [(o.event, o.note) for o in run.state.operations.values()]
+
+
+def test_it_goes_with_its_revisions_and_data_is_clear_and_comes_back_as_it_was(job, service):
+    root, rows = service.root, installed(service)
+    before = standing(root)
+    run = job.carry(job.prepare(job.order(ABACUS)))
+    assert {event for event, _ in sheet(run)} == {"done"}, sheet(run)
+    assert installed(service) == {("ground", "7", "active")}
+    assert not any((root / p).exists() for p in (IMAGE(41), IMAGE(40), LAUNCHER, SHARED + "/common", OWN + "/common"))
+    cells = {c.family: c for c in job.clearance().lines[0].cells}
+    assert cells["registry"].state == "clear" and cells["files"].state == "clear"
+    assert job.put_back()["why"] == []
+    assert installed(service) == rows
+    made_again = (IMAGE(41), IMAGE(40), LAUNCHER, "var/lib/snapd", f"{SHARED}:", f"{SHARED}/4", "var/lib/snapd/desktop")
+    changed = [d for d in differences(before, standing(root)) if not d.startswith(tuple(f"/{m}" for m in made_again))]
+    assert changed == []  # what the service makes itself bears its own times
+    assert (root / IMAGE(41)).read_bytes() and (root / IMAGE(40)).read_bytes()
+
+
+def test_data_that_is_to_stay_stays_though_the_service_takes_all_of_it(job, service):
+    root = service.root
+    kept = {f"/{OWN}/common", f"/{SHARED}/common"}
+    order = job.order(ABACUS, unticked=frozenset(kept))
+    before = {k: v for k, v in standing(root).items() if any(k.startswith(p) for p in kept)}
+    job.carry(job.prepare(order))
+    assert not (root / IMAGE(41)).exists()
+    assert {k: v for k, v in standing(root).items() if any(k.startswith(p) for p in kept)} == before
+    assert not [p for p in (*(root / "var/snap").iterdir(), *(root / OWN).parent.iterdir()) if p.name.startswith(".")]
+
+
+def test_what_the_service_refuses_is_said_in_its_words_and_all_of_it_stays(job, service):
+    run = job.prepare(job.order(ABACUS))
+    service.rows.append({"name": "tally", "base": "abacus", "revision": "1", "status": "active", "type": "app", "apps": []})
+    before = standing(service.root)
+    run = job.carry(run)
+    assert any("what tally run on" in note for _, note in sheet(run)), sheet(run)
+    assert differences(before, standing(service.root)) == []
+
+
+def test_another_revision_than_was_surveyed_is_not_touched(job, service):
+    run = job.prepare(job.order(ABACUS))
+    for row in service.rows:
+        row["revision"] = {"41": "43", "40": "42"}.get(row["revision"], row["revision"])
+    run = job.carry(run)
+    assert any("another revision by now: survey again" in note for _, note in sheet(run))
+    assert (service.root / IMAGE(41)).exists()
+
+
+def test_without_the_service_nothing_is_planned_to_go(built, tmp_path):
+    subprocess.run(["cp", "-a", built, tmp_path / "root"], check=True)
+    job = Job(SimpleNamespace(folder=make_ours(tmp_path / "root")))
+    with pytest.raises(Refused, match="the snap service does not answer here"):
+        job.prepare(job.order(ABACUS))
+
+
+def test_what_is_installed_again_meanwhile_is_not_overwritten(job, service):
+    run = job.carry(job.prepare(job.order(ABACUS)))
+    assert run
+    service.rows.append(made.SNAPS[0] | {"revision": "44"})
+    left = job.put_back()
+    assert any("revision 44 by now" in x["why"] for x in left["why"])
+
+
+def test_emptied_it_is_gone_for_good(job, service):
+    job.carry(job.prepare(job.order(ABACUS)))
+    job.empty()
+    assert not job.shop.waiting() and not (service.root / ".swept-shelf").exists()
+
+
+cuts: list[bool] = []
+
+
+@pytest.mark.parametrize("task", ["carry_out", "put_back"])
+@pytest.mark.parametrize("point", POINTS)
+def test_cut_off_anywhere_it_is_finished_and_comes_back(job, service, task, point):
+    root, rows = service.root, installed(service)
+    run = job.prepare(job.order(ABACUS))
+    if task == "put_back":
+        job.carry(run)
+    call, _, when = point.partition(":")
+    request = job.shop.carry_request(run) if task == "carry_out" else job.shop.shelf_request(task, job.row(), [])
+    cuts.append(under_injection(request, call, int(when)).died)
+    if task == "carry_out":
+        job.carry(run)
+        assert installed(service) == {("ground", "7", "active")}
+    assert job.put_back()["why"] == []
+    assert installed(service) == rows
+    assert (root / f"{OWN}/common/beads.bin").read_text() == "b" * 9000
+    assert (root / f"{SHARED}/common/state").read_text() == "s" * 200
+    assert not [p for p in (*(root / "var/snap").iterdir(), *(root / OWN).parent.iterdir()) if p.name.startswith(".")]
+
+
+def test_they_were_really_cut_off():
+    assert sum(cuts) > len(cuts) / 2, cuts
