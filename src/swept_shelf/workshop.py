@@ -409,6 +409,36 @@ class Workshop:
                 found += waiting_in(row.folder)
         return found
 
+    def archive_requests(self, file: str, which: str) -> list[dict[str, Any]]:
+        """One for each run of a visit that something waits of, the oldest first; several get numbered names. Raises Refused."""
+        waiting, requests = self.waiting(), []
+        place = Path(file).absolute()
+        known = self.ledger.visits(self.machine.key)
+        rows = self.ledger.runs(self.ledger.visit(self.machine.key, which).id) if known else []
+        rows = [r for r in rows if any(s.run == r.id for s in waiting)]
+        if not rows:
+            raise Refused("nothing of this visit waits on the holding shelf")
+        if any(is_mirror(r.folder) for r in rows):
+            raise Refused("was carried out with the administrator’s rights: archive it as root", str(place))
+        for number, row in enumerate(rows, 1):
+            name = place if number == 1 else place.with_name(f"{number}-{place.name}")
+            requests.append(self.archive_request(row, str(name)))
+        return requests
+
+    def archive_request(self, row: RunRow, file: str) -> dict[str, Any]:
+        return {"do": "archive", "root": self.machine.root, "run": row.id, "file": file, "tops": self._tops()}
+
+    def restore_request(self, file: str, lines: list[str], elsewhere: bool) -> dict[str, Any]:
+        self._free_for_work()
+        place = str(Path(file).absolute())
+        return {
+            "do": "restore",
+            "root": self.machine.root,
+            "file": place,
+            "lines": lines,
+            "elsewhere": elsewhere,
+        }
+
     def unknown_on_shelves(self) -> dict[str, list[Slot]]:
         """What waits of runs that this ledger does not know, by run."""
         known = {r.id for v in self.ledger.visits(self.machine.key) for r in self.ledger.runs(v.id)}

@@ -17,7 +17,16 @@ from swept_shelf.core.documents.errors import Refused
 ABACUS = "snap:abacus"
 IMAGE = "var/lib/snapd/snaps/abacus_{}.snap".format
 LAUNCHER = "var/lib/snapd/desktop/applications/abacus_abacus.desktop"
-POINTS = ["renameat2:1", "renameat2:2", "renameat2:4", "renameat2:6", "linkat:2", "sendto:2", "sendto:5", "connect:3"]
+POINTS = [
+    "renameat2:1",
+    "renameat2:2",
+    "renameat2:4",
+    "renameat2:6",
+    "linkat:2",
+    "sendto:2",
+    "sendto:5",
+    "connect:3",
+]
 SHARED, OWN = "var/snap/abacus", f"{made.VERA}/snap/abacus"
 
 
@@ -63,13 +72,25 @@ def test_it_goes_with_its_revisions_and_data_is_clear_and_comes_back_as_it_was(j
     run = job.carry(job.prepare(job.order(ABACUS)))
     assert {event for event, _ in sheet(run)} == {"done"}, sheet(run)
     assert installed(service) == {("ground", "7", "active")}
-    assert not any((root / p).exists() for p in (IMAGE(41), IMAGE(40), LAUNCHER, SHARED + "/common", OWN + "/common"))
+    assert not any(
+        (root / p).exists() for p in (IMAGE(41), IMAGE(40), LAUNCHER, SHARED + "/common", OWN + "/common")
+    )
     cells = {c.family: c for c in job.clearance().lines[0].cells}
     assert cells["registry"].state == "clear" and cells["files"].state == "clear"
     assert job.put_back()["why"] == []
     assert installed(service) == rows
-    made_again = (IMAGE(41), IMAGE(40), LAUNCHER, "var/lib/snapd", f"{SHARED}:", f"{SHARED}/4", "var/lib/snapd/desktop")
-    changed = [d for d in differences(before, standing(root)) if not d.startswith(tuple(f"/{m}" for m in made_again))]
+    made_again = (
+        IMAGE(41),
+        IMAGE(40),
+        LAUNCHER,
+        "var/lib/snapd",
+        f"{SHARED}:",
+        f"{SHARED}/4",
+        "var/lib/snapd/desktop",
+    )
+    changed = [
+        d for d in differences(before, standing(root)) if not d.startswith(tuple(f"/{m}" for m in made_again))
+    ]
     assert changed == []  # what the service makes itself bears its own times
     assert (root / IMAGE(41)).read_bytes() and (root / IMAGE(40)).read_bytes()
 
@@ -82,12 +103,16 @@ def test_data_that_is_to_stay_stays_though_the_service_takes_all_of_it(job, serv
     job.carry(job.prepare(order))
     assert not (root / IMAGE(41)).exists()
     assert {k: v for k, v in standing(root).items() if any(k.startswith(p) for p in kept)} == before
-    assert not [p for p in (*(root / "var/snap").iterdir(), *(root / OWN).parent.iterdir()) if p.name.startswith(".")]
+    assert not [
+        p for p in (*(root / "var/snap").iterdir(), *(root / OWN).parent.iterdir()) if p.name.startswith(".")
+    ]
 
 
 def test_what_the_service_refuses_is_said_in_its_words_and_all_of_it_stays(job, service):
     run = job.prepare(job.order(ABACUS))
-    service.rows.append({"name": "tally", "base": "abacus", "revision": "1", "status": "active", "type": "app", "apps": []})
+    service.rows.append(
+        {"name": "tally", "base": "abacus", "revision": "1", "status": "active", "type": "app", "apps": []}
+    )
     before = standing(service.root)
     run = job.carry(run)
     assert any("what tally run on" in note for _, note in sheet(run)), sheet(run)
@@ -135,7 +160,9 @@ def test_cut_off_anywhere_it_is_finished_and_comes_back(job, service, task, poin
     if task == "put_back":
         job.carry(run)
     call, _, when = point.partition(":")
-    request = job.shop.carry_request(run) if task == "carry_out" else job.shop.shelf_request(task, job.row(), [])
+    request = (
+        job.shop.carry_request(run) if task == "carry_out" else job.shop.shelf_request(task, job.row(), [])
+    )
     cuts.append(under_injection(request, call, int(when)).died)
     if task == "carry_out":
         job.carry(run)
@@ -144,7 +171,9 @@ def test_cut_off_anywhere_it_is_finished_and_comes_back(job, service, task, poin
     assert installed(service) == rows
     assert (root / f"{OWN}/common/beads.bin").read_text() == "b" * 9000
     assert (root / f"{SHARED}/common/state").read_text() == "s" * 200
-    assert not [p for p in (*(root / "var/snap").iterdir(), *(root / OWN).parent.iterdir()) if p.name.startswith(".")]
+    assert not [
+        p for p in (*(root / "var/snap").iterdir(), *(root / OWN).parent.iterdir()) if p.name.startswith(".")
+    ]
 
 
 def test_they_were_really_cut_off():

@@ -31,7 +31,10 @@ found["theirs"] = sh("find /home/keeper -not -user keeper | head")
 def test_a_person_does_the_whole_job_with_rights_that_are_asked_for(tmp_path):
     found = boxed(tmp_path, _SCRIPT, 900)
     assert found["order"][0] == 0, (found["survey"], found["order"])
-    assert found["carry"][0] == 0 and "operations done" in found["carry"][1], (found["rehearse"], found["carry"])
+    assert found["carry"][0] == 0 and "operations done" in found["carry"][1], (
+        found["rehearse"],
+        found["carry"],
+    )
     assert found["after carry"].startswith("0\n") and "0 findings" in found["clearance"][1]
     assert found["one back"][0] == 0 and found["after one back"].startswith("1\n")
     assert found["all back"][0] == 0 and found["after all back"] == found["before"]

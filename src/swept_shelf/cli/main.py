@@ -34,6 +34,8 @@ COMMANDS = {
     "trace": ("swept_shelf.cli.tracing", "Is anything of a name left anywhere?"),
     "put-back": ("swept_shelf.cli.carrying", "Put back what waits on the holding shelf."),
     "empty": ("swept_shelf.cli.carrying", "Empty the holding shelf, for good."),
+    "archive": ("swept_shelf.cli.archiving", "What waits on the shelf as one file, on another medium."),
+    "restore": ("swept_shelf.cli.archiving", "Put back from such a file, here or on another computer."),
     "compare": ("swept_shelf.cli.comparing", "What came, went, grew and moved between two visits."),
     "take-over": ("swept_shelf.cli.taking_over", "Put back, or empty, a shelf that no ledger here knows."),
     "report": ("swept_shelf.cli.proving", "Write the report of a visit (HTML or JSON)."),

@@ -3,7 +3,8 @@
 Requests: {"do": "survey", "root", "folder", "ours": [[from, to] of earlier work],
 "rules": [corrections]}, {"do": "clearance", "root", "run", "folder"}, {"do": "trace", "root", "name", "id",
 "names", "since", "folder"},
-{"do": "carry_out"|"put_back"|"empty", "root", "run_folder"|"run", "lines"}.
+{"do": "carry_out"|"put_back"|"empty", "root", "run_folder"|"run", "lines"}, {"do": "archive", "root", "run", "file", "tops"},
+{"do": "restore", "root", "file", "lines", "elsewhere"}.
 The last event is {"event": "result", ...} or {"event": "failed", "kind", "reason", "path"}."""
 
 from __future__ import annotations
@@ -33,6 +34,10 @@ def main() -> int:
             from swept_shelf.worker.looking import look
 
             look(kind, request, channel)
+        elif kind in ("archive", "restore"):
+            from swept_shelf.worker.archiving import archive
+
+            archive(kind, request, channel)
         elif kind in (Task.CARRY_OUT, Task.PUT_BACK, Task.EMPTY):
             from swept_shelf.worker.carrying import carry
 

@@ -280,8 +280,14 @@ def _places(machine: Machine, volumes: list[Volume], tops: Iterable[str]) -> lis
 
 
 def find_shelves(machine: Machine, volumes: list[Volume], tops: Iterable[str] = ()) -> list[str]:
-    """All shelves of this carrier; `tops`: folders above a shelf that a journal noted."""
-    return [p for p in _places(machine, volumes, tops) if _is_shelf(machine, p)]
+    """All shelves of this carrier, each once however many mounts show it; `tops`: folders above a shelf that a journal noted."""
+    found: dict[tuple[int, int], str] = {}
+    for place in _places(machine, volumes, tops):
+        with contextlib.suppress(OSError), machine.folder(place) as fd:
+            if is_ours(fd):
+                status = os.fstat(fd)
+                found.setdefault((status.st_dev, status.st_ino), place)
+    return list(found.values())
 
 
 def others_shelves(machine: Machine, volumes: list[Volume]) -> list[str]:
