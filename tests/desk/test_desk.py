@@ -541,3 +541,29 @@ def test_a_line_that_was_left_is_one_row_with_its_reason(made_up, qtbot):
         left = [t for t in texts if t[0] == "left"]
         assert len(left) == 1 and "operations of this line" in left[0][2]
         assert sum("is running" in " ".join(t) for t in texts) == 1
+
+
+def test_the_shelf_goes_into_a_file_is_emptied_and_comes_back_from_the_file(desk, tmp_path, monkeypatch):
+    root, ledger = desk.machine.root, desk.window.ledger
+    desk.survey()
+    before = picture(root)
+    desk.session.ordering.set_verdict(desk.machine.id("match"), "remove")
+    desk.carry()
+    desk.window.go("Ledger")
+    said = []
+    desk.session.said.connect(said.append)
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(tmp_path / "shelf"), ""))
+    desk.click(ledger.archive_button)
+    desk.wait(lambda: bool(said) and not desk.session.busy)
+    assert "read again and compared" in said[-1] and (tmp_path / "shelf.tar.zst").stat().st_size
+    desk.click(ledger.empty_button)
+    desk.click(ledger.sure_button)
+    desk.wait(lambda: not desk.session.busy and not ledger.table.isVisible())
+    assert not ledger.archive_button.isVisible()
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: (str(tmp_path / "shelf.tar.zst"), ""))
+    desk.click(ledger.restore_button)
+    desk.wait(lambda: "Put back from the archive" in said[-1] and not desk.session.busy)
+    assert differences(before, picture(root)) == []
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: (str(root / "etc/passwd"), ""))
+    desk.click(ledger.restore_button)
+    desk.wait(lambda: "no whole archive" in said[-1])

@@ -9,6 +9,7 @@ from collections.abc import Iterator
 from dataclasses import fields, is_dataclass
 from typing import Any, TypeVar, get_args, get_origin, get_type_hints
 
+from swept_shelf.core.documents.archive import Archive
 from swept_shelf.core.documents.clearance import Clearance
 from swept_shelf.core.documents.comparison import Comparison
 from swept_shelf.core.documents.errors import CouldNotRead, Refused
@@ -172,6 +173,7 @@ def schemas() -> dict[str, Any]:
         "run": RunResult,
         "comparison": Comparison,
         "trace": Trace,
+        "archive": Archive,
     }
     made = {}
     for name, kind in kinds.items():

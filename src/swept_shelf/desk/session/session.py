@@ -12,6 +12,7 @@ from swept_shelf.core.ledger import VisitRow
 from swept_shelf.core.tree.index import Index
 from swept_shelf.desk.behind import Behind
 from swept_shelf.desk.carrier_process import CarrierProcess
+from swept_shelf.desk.session.archiving import Archiving
 from swept_shelf.desk.session.carrying import Carrying, RunState
 from swept_shelf.desk.session.looking import Looking
 from swept_shelf.desk.session.opening import Found, find
@@ -26,6 +27,7 @@ BEFORE_A_WORKER = (
     "asking",
     "looking",
     "trace",
+    "archive",
     "run",
     "shelf",
 )  # behind the desk, and what a worker's end is kept by
@@ -63,6 +65,7 @@ class Session(QObject):
         self.worker: WorkerProcess | CarrierProcess | None = None
         self.looking, self.ordering, self.carrying = Looking(self), Ordering(self), Carrying(self)
         self.proving, self.shelf, self.standing = Proving(self), ShelfWork(self), Standing(self)
+        self.archiving = Archiving(self)
 
     # -- opening --------------------------------------------------------------------------------------------
 

@@ -76,9 +76,18 @@ class LedgerStation(Sheet):
         column.addLayout(buttons)
         self.report_button = button("Report…")
         self.report_button.clicked.connect(self._report)
+        self.archive_button = button("Archive the shelf…")
+        self.archive_button.setToolTip(
+            "All that waits, as one file on another medium; the shelf can be emptied then"
+        )
+        self.archive_button.clicked.connect(self._archive)
+        self.restore_button = button("From an archive…")
+        self.restore_button.setToolTip("Put back what such a file holds")
+        self.restore_button.clicked.connect(self._restore)
         self.window_button = button("Open the visit in a window")
         self.window_button.clicked.connect(self._open_visit)
-        self.side.foot.addWidget(self.window_button)
+        for b in (self.archive_button, self.restore_button, self.window_button):
+            self.side.foot.addWidget(b)
         self.side.foot.addWidget(self.report_button)
         self.back_button.clicked.connect(lambda: self._work(Task.PUT_BACK))
         self.empty_button.clicked.connect(lambda: self._ask(True))
@@ -232,6 +241,10 @@ class LedgerStation(Sheet):
                 else ""
             )
         self.sure_button.setAccessibleName(f"Empty {name} for good")
+        self.archive_button.setVisible(bool(self._groups) and not self._session.past)
+        self.restore_button.setVisible(not self._session.past)
+        for b in (self.archive_button, self.restore_button):
+            b.setEnabled(not busy)
 
     def _work(self, task: Task) -> None:
         chosen = self._chosen()
@@ -245,6 +258,22 @@ class LedgerStation(Sheet):
             }
             self._session.shelf.work(task, chosen[0].run, [] if lines == everything else sorted(lines))
 
+    def _archive(self) -> None:
+        s = self._session
+        start = str(Path.home() / f"shelf-{s.visit.number if s.visit else 0}.tar.zst")
+        path, _ = QFileDialog.getSaveFileName(
+            self, "Archive the holding shelf", start, f"Archive (*{_ARCHIVE})"
+        )
+        if path:
+            s.archiving.write(path if path.endswith(_ARCHIVE) else path + _ARCHIVE)
+
+    def _restore(self) -> None:
+        path, _ = QFileDialog.getOpenFileName(
+            self, "Put back from an archive", str(Path.home()), f"Archive (*{_ARCHIVE})"
+        )
+        if path:
+            self._session.archiving.restore(path)
+
     def _report(self) -> None:
         start = str(Path.home() / f"visit-{self._session.visit.number if self._session.visit else 0}.html")
         path, _ = QFileDialog.getSaveFileName(
@@ -255,6 +284,7 @@ class LedgerStation(Sheet):
             self._session.proving.write_report(path if known else path + ".html")
 
 
+_ARCHIVE = ".tar.zst"
 _REPORTS = (
     ("Page for the owner", ".html"),
     ("Page for the owner", ".pdf"),

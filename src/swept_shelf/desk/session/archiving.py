@@ -1,0 +1,65 @@
+"""The holding shelf into a file on another medium, and back from one."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
+from swept_shelf.core.documents.sizes import plural
+
+if TYPE_CHECKING:
+    from swept_shelf.desk.session.session import Session
+
+
+class Archiving:
+    def __init__(self, session: Session) -> None:
+        self._session = session
+
+    def write(self, file: str) -> None:
+        """All that waits of the visit in hand, into `file`; said when it was read again and compared."""
+        s = self._session
+        if s.taken or s.visit is None:
+            return
+        which = s.visit.id
+
+        def begin(requests: list[dict[str, Any]]) -> None:
+            request, *rest = requests
+            s.start_worker(request, lambda result: done(request, rest, result), self._failed)
+            s.ledger_changed.emit()
+
+        def done(request: dict[str, Any], rest: list[dict[str, Any]], result: dict[str, Any]) -> None:
+            if rest:
+                begin(rest)
+                return
+            left = f" Not in it: {result['left_out'][0]}." if result["left_out"] else ""
+            things = plural(result["things"], "thing")
+            s.said.emit(
+                f"{things} in {request['file']}, read again and compared.{left} The shelf can be emptied."
+            )
+            s.standing.look()
+
+        s.behind.do("archive", lambda: s.shop.archive_requests(file, which), begin, self._failed)
+
+    def restore(self, file: str) -> None:
+        """All that an archive holds, back to where it was."""
+        s = self._session
+        if s.taken:
+            return
+
+        def begin(request: dict[str, Any]) -> None:
+            s.start_worker(request, done, self._failed)
+            s.ledger_changed.emit()
+
+        def done(result: dict[str, Any]) -> None:
+            left = [f"{w['path']}: {w['why']}" for w in result["why"]]
+            s.said.emit(
+                f"Put back from the archive, but {len(left)} stay on the shelf: {left[0]}"
+                if left
+                else "Put back from the archive. Survey again, and it is in the list."
+            )
+            s.standing.look()
+
+        s.behind.do("archive", lambda: s.shop.restore_request(file, [], False), begin, self._failed)
+
+    def _failed(self, why: str) -> None:
+        self._session.said.emit(why)
+        self._session.standing.look()
