@@ -36,6 +36,7 @@ COMMANDS = {
     "empty": ("swept_shelf.cli.carrying", "Empty the holding shelf, for good."),
     "archive": ("swept_shelf.cli.archiving", "What waits on the shelf as one file, on another medium."),
     "restore": ("swept_shelf.cli.archiving", "Put back from such a file, here or on another computer."),
+    "upkeep": ("swept_shelf.cli.upkeep", "Keep it so: what grew, what nobody uses; a timer, if asked for."),
     "compare": ("swept_shelf.cli.comparing", "What came, went, grew and moved between two visits."),
     "take-over": ("swept_shelf.cli.taking_over", "Put back, or empty, a shelf that no ledger here knows."),
     "report": ("swept_shelf.cli.proving", "Write the report of a visit (HTML or JSON)."),

@@ -18,6 +18,7 @@ from swept_shelf.core.documents.times import day, rfc3339
 from swept_shelf.core.documents.wire import to_json
 from swept_shelf.core.ledger import VisitRow
 from swept_shelf.core.ledger.store import RunRow
+from swept_shelf.upkeep.timer import timer
 from swept_shelf.workshop import Workshop
 from swept_shelf.written import KINDS, write_one
 
@@ -169,6 +170,10 @@ def sign_off(shop: Workshop, visit: str, name: str | None, workshop: str | None,
         f"{plural(len(signed.found), 'finding')}, {reasons} of them left with a reason; "
         f"{plural(signed.could_not_look, 'place')} could not be looked at"
     )
+    if shop.machine.live and not timer().on:
+        say(
+            "upkeep is off: `swept-shelf upkeep --on` looks every week, and says what grew and what nobody uses"
+        )
 
 
 def named(shop: Workshop, name: str | None, workshop: str | None) -> Technician:

@@ -20,6 +20,7 @@ _INSIDE = {
     "thumbnails": ("",),
     "tool_downloads": ("",),
 }
+TRIMMED = tuple(_INSIDE)  # kinds of stores of which parts may go by their age
 _STAY = ("lock", ".lock", "partial", "CACHEDIR.TAG")
 _THROWN_AWAY = "trash"
 
