@@ -25,12 +25,17 @@ from PySide6.QtWidgets import QApplication
 from swept_shelf.cli.demo import first_visit
 from swept_shelf.core.demo import build_demo
 from swept_shelf.core.documents.terms import SoFar
+from swept_shelf.core.documents.upkeep import Settings
 from swept_shelf.core.orders import Choice
 from swept_shelf.core.reports import owner_html, questions_html
 from swept_shelf.desk.session import Session
+from swept_shelf.desk.stations.upkeep_page import UpkeepPage
 from swept_shelf.desk.theme import set_theme
 from swept_shelf.desk.window import Window
 from swept_shelf.desk.worker_process import WorkerProcess
+from swept_shelf.upkeep.round import Round, settings_file
+from swept_shelf.upkeep.settings import changed, write_settings
+from swept_shelf.worker.client import run_worker
 from swept_shelf.workshop import Workshop
 
 
@@ -130,6 +135,21 @@ def draw_questions(session: Session, out: Path) -> None:
     draw_page(sheet, out / "question-sheet.png")
 
 
+def shoot_upkeep(window: Window, out: Path) -> None:
+    """The page of upkeep, after a round."""
+    shop = window.session.shop
+    write_settings(
+        settings_file(shop), changed(Settings(), ["free=500MB", "empty=60d", "trim:thumbnails=90d"])
+    )
+    Round(Workshop(shop.machine.root), lambda request, _: run_worker(request)).go()
+    page = UpkeepPage(window.session, window)
+    page.show()
+    wait(lambda: not window.session.behind.busy)
+    QTest.qWait(150)
+    page.grab().save(str(out / "upkeep.png"))
+    page.close()
+
+
 def shoot(machine: Path, out: Path, dark: bool) -> None:
     """All stations in the light; Shelves and Clearance again in the dark."""
     session, window = opened(machine, dark)
@@ -227,6 +247,7 @@ def shoot(machine: Path, out: Path, dark: bool) -> None:
     )  # type: ignore[arg-type]
     window.go("Ledger")
     keep("ledger")
+    shoot_upkeep(window, out)
     for visit in window.ledger.visits[:2]:
         visit.click()
     wait(lambda: window.ledger.pages.currentIndex() == 1)

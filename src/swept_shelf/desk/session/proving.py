@@ -17,6 +17,7 @@ from swept_shelf.core.documents.terms import Verdict
 from swept_shelf.core.documents.times import clock, day
 from swept_shelf.core.documents.trace import Trace
 from swept_shelf.desk.session.carrying import RunState
+from swept_shelf.upkeep.timer import timer
 from swept_shelf.written import write_one
 
 if TYPE_CHECKING:
@@ -213,14 +214,16 @@ class Proving:
         if visit is None or s.past:
             return
 
-        def act() -> list[Path]:
+        def act() -> tuple[list[Path], bool]:
             s.shop.proof.name_technician(technician)
             s.shop.proof.sign_off(visit, technician)
-            return s.shop.proof.write_reports(visit, folder)
+            return s.shop.proof.write_reports(visit, folder), s.shop.machine.live and not timer().on
 
-        def done(written: list[Path]) -> None:
+        def done(went: tuple[list[Path], bool]) -> None:
+            written, proposed = went
             self.written = [*written, *self._printed(folder)]
-            s.said.emit(f"Signed off. Wrote {plural(len(self.written), 'file')} into {folder}")
+            more = ". Upkeep, in the Ledger, keeps it so" if proposed else ""
+            s.said.emit(f"Signed off. Wrote {plural(len(self.written), 'file')} into {folder}{more}")
             s.clearance_changed.emit()
             s.standing.look()
 

@@ -20,6 +20,7 @@ from swept_shelf.desk.session import Session
 from swept_shelf.desk.stations.comparing import ComparingPage
 from swept_shelf.desk.stations.free_chart import FreeChart
 from swept_shelf.desk.stations.sheet import LEFT, Sheet
+from swept_shelf.desk.stations.upkeep_page import UpkeepPage
 from swept_shelf.desk.stations.visit_button import VisitButton
 from swept_shelf.desk.windows import open_visit
 
@@ -84,9 +85,12 @@ class LedgerStation(Sheet):
         self.restore_button = button("From an archive…")
         self.restore_button.setToolTip("Put back what such a file holds")
         self.restore_button.clicked.connect(self._restore)
+        self.upkeep_button = button("Upkeep…")
+        self.upkeep_button.setToolTip("A timer that looks, and says what grew and what nobody uses")
+        self.upkeep_button.clicked.connect(lambda: UpkeepPage(session, self).open())
         self.window_button = button("Open the visit in a window")
         self.window_button.clicked.connect(self._open_visit)
-        for b in (self.archive_button, self.restore_button, self.window_button):
+        for b in (self.archive_button, self.restore_button, self.upkeep_button, self.window_button):
             self.side.foot.addWidget(b)
         self.side.foot.addWidget(self.report_button)
         self.back_button.clicked.connect(lambda: self._work(Task.PUT_BACK))
