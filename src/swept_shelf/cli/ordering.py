@@ -21,6 +21,7 @@ from swept_shelf.core.documents.terms import Verdict
 from swept_shelf.core.documents.wire import read_order, to_json, to_plain
 from swept_shelf.core.orders import Choice
 from swept_shelf.core.orders.answers import with_answers
+from swept_shelf.core.orders.moving import movable
 from swept_shelf.core.orders.stopping import to_stop
 from swept_shelf.core.reports.questions import read_sheet
 from swept_shelf.workshop import Workshop
@@ -61,6 +62,20 @@ def _notes(survey: Survey, given: tuple[str, ...], lines: Container[str]) -> dic
     return found
 
 
+def _targets(survey: Survey, told: tuple[str, ...]) -> dict[str, str]:
+    """Where the data of each goes, by id."""
+    found = {}
+    for text in told:
+        name, sign, folder = text.partition("=")
+        if not sign or not folder.startswith("/"):
+            raise Refused(f"--move-data takes APP=DIR, DIR from / on, not {text}")
+        entry = find_line(survey, name)
+        if not movable(entry):
+            raise Refused(f"{entry.id} keeps nothing that could be moved")
+        found[entry.id] = folder.rstrip("/") or "/"
+    return found
+
+
 @click.command()
 @click.argument("apps", nargs=-1, metavar="[APP]...")
 @click.option("--clear-cache", multiple=True, metavar="APP", help="Only clear the cache of APP.")
@@ -70,6 +85,12 @@ def _notes(survey: Survey, given: tuple[str, ...], lines: Container[str]) -> dic
 @click.option("--ask", multiple=True, metavar="APP", help="Ask the owner about APP (see `questions`).")
 @click.option(
     "--answers", default="", metavar="FILE", help="The owner's answers, on the sheet that `questions` wrote."
+)
+@click.option(
+    "--move-data",
+    multiple=True,
+    metavar="APP=DIR",
+    help="Move what APP keeps into DIR on another volume; a link stands in its place.",
 )
 @click.option("--keep", multiple=True, metavar="APP", help="Put APP on the order as kept.")
 @click.option("--tick", multiple=True, metavar="PATH", help="Take this belonging along.")
@@ -93,6 +114,7 @@ def order(
     stop_starting: tuple[str, ...],
     ask: tuple[str, ...],
     answers: str,
+    move_data: tuple[str, ...],
     keep: tuple[str, ...],
     tick: tuple[str, ...],
     untick: tuple[str, ...],
@@ -103,7 +125,9 @@ def order(
     """Draw an order from the latest survey. APP by id, name, package or launcher: its verdict is remove."""
     visit, surveyed = shop.latest()
     verdicts = {find_line(surveyed.survey, a).id: Verdict.REMOVE for a in apps}
+    to = _targets(surveyed.survey, move_data)
     for names, verdict in (
+        (to, Verdict.MOVE_DATA),
         (clear_cache, Verdict.CLEAR_CACHE),
         (stop_starting, Verdict.STOP_STARTING),
         (ask, Verdict.ASK_OWNER),
@@ -133,6 +157,7 @@ def order(
         settled,
         {id: shop.machine.now() for id in settled},
         notes=notes,
+        to=to,
     )
     if sheet is not None:
         choice = with_answers(choice, sheet, shop.machine.now())

@@ -9,11 +9,12 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QPoint, Qt
 from PySide6.QtGui import QAction, QGuiApplication, QKeySequence
-from PySide6.QtWidgets import QMenu, QWidget
+from PySide6.QtWidgets import QFileDialog, QMenu, QWidget
 
 from swept_shelf.core.documents.errors import printable
 from swept_shelf.core.documents.sizes import plural
 from swept_shelf.core.documents.terms import Kind, Verdict
+from swept_shelf.core.orders.moving import large, movable
 from swept_shelf.core.orders.stopping import to_stop
 from swept_shelf.desk.keys_page import KeysPage
 from swept_shelf.desk.machines_page import MachinesPage
@@ -42,6 +43,7 @@ _WORDS = {
     Verdict.REMOVE: ("Remove", "Take off the order"),
     Verdict.CLEAR_CACHE: ("Clear its cache", "Leave its cache"),
     Verdict.STOP_STARTING: ("Stop it starting by itself", "Let it start by itself"),
+    Verdict.MOVE_DATA: ("Move its data to another volume…", "Leave its data where it is"),
     Verdict.ASK_OWNER: ("Ask the owner", "Do not ask the owner"),
     Verdict.KEEP: ("Keep, whatever else goes", "No longer kept for certain"),
 }
@@ -75,6 +77,7 @@ class Acts(QObject):
                 (Verdict.REMOVE, "R"),
                 (Verdict.CLEAR_CACHE, "C"),
                 (Verdict.STOP_STARTING, "S"),
+                (Verdict.MOVE_DATA, "M"),
                 (Verdict.ASK_OWNER, "A"),
                 (Verdict.KEEP, "K"),
             )
@@ -136,8 +139,22 @@ class Acts(QObject):
         return [s.selected] if s.entry is not None else []
 
     def _set(self, verdict: Verdict) -> None:
-        if lines := self.lines:
-            self._session.ordering.set_verdicts(lines, verdict)
+        lines, ordering = self.lines, self._session.ordering
+        if verdict == Verdict.MOVE_DATA and any(ordering.verdict(line) != verdict for line in lines):
+            self._move(lines)
+        elif lines:
+            ordering.set_verdicts(lines, verdict)
+
+    def _move(self, lines: list[str]) -> None:
+        """Asks where to: a folder of the machine, on another volume."""
+        machine = self._session.shop.machine
+        folder = QFileDialog.getExistingDirectory(self._window, "Move its data into", machine.root)
+        if folder:
+            inside = folder if machine.live else folder.removeprefix(machine.root)
+            if not machine.live and inside == folder:
+                self._session.said.emit(f"{folder} is no folder of this machine.")
+            else:
+                self._session.ordering.move_data(lines, inside)
 
     def _take_off(self) -> None:
         for line in self.lines:
@@ -172,6 +189,10 @@ class Acts(QObject):
             self._verdicts[Verdict.CLEAR_CACHE].setEnabled(has_cache and not s.past)
         starts = [any(to_stop(e)) if survey and (e := survey.find(line)) else False for line in lines]
         self._verdicts[Verdict.STOP_STARTING].setEnabled(bool(starts) and all(starts) and not s.past)
+        movables = [
+            any(map(large, movable(e))) if survey and (e := survey.find(line)) else False for line in lines
+        ]
+        self._verdicts[Verdict.MOVE_DATA].setEnabled(bool(movables) and all(movables) and not s.past)
         self._off.setEnabled(any(s.ordering.verdict(line) for line in lines))
         self._note.setEnabled(len(lines) == 1 and bool(s.ordering.verdict(lines[0])))
         self._page.setEnabled(s.entry is not None and s.survey is not None)

@@ -55,10 +55,10 @@ def compare(source: int, name: str, target: int, as_: str) -> None:
         raise Changed("was changed while it was copied: it was left", name)
 
 
-def alike(source: int, name: str, target: int, as_: str, times: bool = True) -> bool:
-    """Whether two things are the same in everything that a copy can hold."""
+def alike(source: int, name: str, target: int, as_: str, times: bool = True, content: bool = True) -> bool:
+    """Whether two things are the same in everything that a copy can hold; without `content`: as their sizes and times say."""
     a, b = (os.stat(n, dir_fd=d, follow_symlinks=False) for n, d in ((name, source), (as_, target)))
-    if not _same(source, name, a, target, as_, b, times):
+    if not _same(source, name, a, target, as_, b, times, content):
         return False
     if not stat.S_ISDIR(a.st_mode):
         return True
@@ -69,7 +69,7 @@ def alike(source: int, name: str, target: int, as_: str, times: bool = True) -> 
                     return False
                 for inner in inside:
                     s, t = (os.stat(inner, dir_fd=d, follow_symlinks=False) for d in (fd, here))
-                    if not _same(fd, inner, s, here, inner, t, times):
+                    if not _same(fd, inner, s, here, inner, t, times, content):
                         return False
     return True
 
@@ -90,7 +90,9 @@ def same_content(source: int, name: str, target: int, as_: str) -> bool:
                 return True
 
 
-def _same(a: int, name: str, s: os.stat_result, b: int, as_: str, t: os.stat_result, times: bool) -> bool:
+def _same(
+    a: int, name: str, s: os.stat_result, b: int, as_: str, t: os.stat_result, times: bool, content: bool
+) -> bool:
     if (s.st_mode, s.st_uid, s.st_gid) != (t.st_mode, t.st_uid, t.st_gid):
         return False
     if times and s.st_mtime_ns != t.st_mtime_ns:
@@ -98,7 +100,7 @@ def _same(a: int, name: str, s: os.stat_result, b: int, as_: str, t: os.stat_res
     if stat.S_ISLNK(s.st_mode):
         return os.readlink(name, dir_fd=a) == os.readlink(as_, dir_fd=b)
     if stat.S_ISREG(s.st_mode):
-        return s.st_size == t.st_size and same_content(a, name, b, as_)
+        return s.st_size == t.st_size and (not content or same_content(a, name, b, as_))
     return True
 
 

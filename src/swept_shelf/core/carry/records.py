@@ -208,6 +208,13 @@ _BY_OPERATION: dict[str, dict[str, Callable[[Any], bool]]] = {
         "copied": _is_flag,
         "surveyed_mode": _is_count,
     },
+    "move_data": {
+        "path": _is_path,
+        "identity": _is_object,
+        "parent": _is_object,
+        "to": _is_path,
+        "made": lambda v: isinstance(v, list) and all(map(_is_path, v)),
+    },
     "edit_lines": {
         "path": _is_path,
         "identity": _is_object,

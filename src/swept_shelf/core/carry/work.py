@@ -93,7 +93,11 @@ class Work:
         """After an operation that failed: a slot of it that holds nothing goes."""
         for slot in self.slots():
             empty = slot.sealed and not (slot.waiting or slot.emptying)
-            if slot.number == number and empty and slot.manifest["do"] in ("shelve", "edit_lines"):
+            if (
+                slot.number == number
+                and empty
+                and slot.manifest["do"] in ("shelve", "edit_lines", "move_data")
+            ):
                 with contextlib.suppress(OSError):
                     drop_slot(self.machine, slot.shelf, slot.run, number)
 

@@ -63,6 +63,22 @@ class Shelve:
 
 
 @dataclass(frozen=True, slots=True)
+class MoveData:
+    """Copy a folder to `to`, below the folder `into` of another volume, and have a link stand in its place."""
+
+    line: str
+    path: MachinePath
+    identity: Identity
+    into: MachinePath
+    to: MachinePath
+    bytes: int
+    files: int
+    volume: str
+    rights: str
+    do: Literal["move_data"] = "move_data"
+
+
+@dataclass(frozen=True, slots=True)
 class Cut:
     """A piece of a file that goes: characters `start` to `end` of the file as it was surveyed, which stand on `line`.
 
@@ -152,7 +168,15 @@ class TakeRow:
 
 
 Operation = (
-    KeepOriginal | RemovePackages | PurgePackages | Shelve | EditLines | TakeRow | Uninstall | EndPrograms
+    KeepOriginal
+    | RemovePackages
+    | PurgePackages
+    | Shelve
+    | MoveData
+    | EditLines
+    | TakeRow
+    | Uninstall
+    | EndPrograms
 )
 
 

@@ -34,7 +34,7 @@ class Settle:
 @dataclass(frozen=True, slots=True)
 class OrderLine:
     """One verdict. `ticks` are the belongings that go, path by path; `references` those taken out. `comes_back_on`: by volume;
-    `note`: the technician's own words.
+    `note`: the technician's own words; `to`: the folder on another volume that data is moved to.
 
     The last line may be FREED: packages that no line takes by itself, and their settings. They go after all others."""
 
@@ -48,6 +48,7 @@ class OrderLine:
     comes_back: int
     comes_back_on: dict[str, int] = field(default_factory=dict)
     note: str = ""
+    to: MachinePath = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -104,7 +105,7 @@ def order_comes_back(parts: list[ComesBack]) -> list[OrderComesBack]:
     return [OrderComesBack(p.volume, p.now, p.when_emptied, p.when_ended) for p in parts]
 
 
-ORDER_FORMAT, ORDER_VERSION = "swept-shelf/order", 4
+ORDER_FORMAT, ORDER_VERSION = "swept-shelf/order", 5
 LONGEST_NOTE = 400  # characters
 FREED, FREED_NAME = (
     "freed",

@@ -10,6 +10,7 @@ class Verdict(StrEnum):
     REMOVE = "remove"
     CLEAR_CACHE = "clear_cache"
     STOP_STARTING = "stop_starting"
+    MOVE_DATA = "move_data"
     ASK_OWNER = "ask_owner"
 
 

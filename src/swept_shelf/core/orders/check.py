@@ -7,6 +7,7 @@ from swept_shelf.core.documents.order import FREED, FREED_NAME, LONGEST_NOTE, Or
 from swept_shelf.core.documents.survey import Application
 from swept_shelf.core.documents.terms import Verdict
 from swept_shelf.core.orders.draw import freed_settings, kept_but_taken, settings_of_others
+from swept_shelf.core.orders.moving import movable, why_not_to
 from swept_shelf.core.orders.scope import Scope, goes_by_tool, line_name, tickable
 from swept_shelf.core.orders.settle import questions
 from swept_shelf.core.orders.shares import share_out
@@ -36,7 +37,14 @@ def check_order(order: Order, scope: Scope, path: str) -> None:
             ticks, references = to_stop(scope.entries[line.id])
             if line.packages or set(line.ticks) - set(ticks) or set(line.references) - set(references):
                 raise Refused(f"takes more of {line.name} than what starts it", path)
-        elif line.verdict != Verdict.REMOVE and (line.packages or line.references):
+        elif line.verdict == Verdict.MOVE_DATA:
+            if why := why_not_to(line.to, line.ticks, scope.survey.volumes):
+                raise Refused(f"moves data of {line.name} to {line.to or 'nothing'}, which {why}", path)
+            if set(line.ticks) - {b.path for b in movable(scope.entries[line.id])}:
+                raise Refused(f"moves more of {line.name} than its data", path)
+        if line.to and line.verdict != Verdict.MOVE_DATA:
+            raise Refused(f"says where {line.name} is moved, whose verdict is {line.verdict}", path)
+        if line.verdict not in (Verdict.REMOVE, Verdict.STOP_STARTING) and (line.packages or line.references):
             raise Refused(f"removes packages of {line.name}, whose verdict is {line.verdict}", path)
     _packages(order, scope, path)
     _settled(order, scope, path)

@@ -24,6 +24,7 @@ from swept_shelf.core.documents.paths import within
 from swept_shelf.core.documents.survey import Application, ComesBack, LeftBehind
 from swept_shelf.core.documents.terms import Kind, Share, Verdict
 from swept_shelf.core.machine.volumes import volume_of
+from swept_shelf.core.orders.moving import large, movable, why_not_to
 from swept_shelf.core.orders.scope import (
     Entry,
     Scope,
@@ -53,7 +54,7 @@ _GO_TOO = ("personal", "pointed_at")  # questions whose answer may take somethin
 @dataclass(frozen=True, slots=True)
 class Choice:
     """What a technician chose: verdict by line id, paths ticked and unticked by hand, answers by question id. `only`: of all that
-    points at the lines nothing but these references, by id; None: all that can be taken out. `notes`: by line id."""
+    points at the lines nothing but these references, by id; None: all that can be taken out. `notes`: by line id; `to`: where data is moved, likewise."""
 
     verdicts: Mapping[str, str] = field(default_factory=dict)
     ticked: frozenset[str] = frozenset()
@@ -63,6 +64,7 @@ class Choice:
     answered_by: Mapping[str, str] = field(default_factory=dict)
     only: frozenset[str] | None = None
     notes: Mapping[str, str] = field(default_factory=dict)
+    to: Mapping[str, str] = field(default_factory=dict)
 
 
 def draw_order(scope: Scope, choice: Choice, id: str, now: datetime) -> Order:
@@ -143,7 +145,7 @@ def _line(
     entry = scope.entries[id]
     places = scope.places(id)
     ticked, unticked = frozenset(places & choice.ticked), frozenset(places & choice.unticked)
-    key = (id, verdict, *too, tuple(packages), ticked, unticked, choice.only)
+    key = (id, verdict, *too, tuple(packages), ticked, unticked, choice.only, choice.to.get(id, ""))
     if key not in scope.memory:
         mine = replace(choice, ticked=ticked, unticked=unticked)
         scope.memory[key] = _draw_line(scope, entry, verdict, mine, too, packages)
@@ -157,6 +159,8 @@ def _draw_line(
     personal, pointed_at = too
     if verdict == Verdict.STOP_STARTING:
         return _Drawn(_stopped(scope, entry, choice), [])
+    if verdict == Verdict.MOVE_DATA:
+        return _moved(scope, entry, choice)
     ticks = ticks_of(entry, verdict, choice, personal)
     references: list[str] = []
     if verdict == Verdict.REMOVE:
@@ -187,6 +191,30 @@ def _stopped(scope: Scope, entry: Entry, choice: Choice) -> OrderLine:
     ticks, references = to_stop(entry)
     ticks = [t for t in ticks if t not in choice.unticked and not scope.why_protected(t, edited=True)]
     return OrderLine(entry.id, line_name(entry), Verdict.STOP_STARTING, ticks, [], references, 0, {})
+
+
+def _moved(scope: Scope, entry: Entry, choice: Choice) -> _Drawn:
+    """What its volume has again when the shelf is emptied. Raises Refused where it cannot go there."""
+    to = choice.to.get(entry.id, "")
+    ticks = [
+        b.path
+        for b in movable(entry)
+        if (large(b) or b.path in choice.ticked)
+        and b.path not in choice.unticked
+        and (row := scope.index.row(b.path)) is not None
+        and row.identity.type == "folder"
+        and not scope.why_protected(b.path)
+    ]
+    if why := why_not_to(to, ticks, scope.survey.volumes):
+        raise Refused(f"{to or 'nothing'} {why}")
+    paths = _weighed(scope, entry, ticks)
+    alone = Returns(scope)
+    alone.paths(paths)
+    on = {c.volume: c.total for c in alone.by_volume()}
+    made = OrderLine(
+        entry.id, line_name(entry), Verdict.MOVE_DATA, ticks, [], [], sum(on.values()), on, to=to
+    )
+    return _Drawn(made, paths)
 
 
 def _freed(scope: Scope, packages: list[str], choice: Choice) -> _Drawn:

@@ -15,6 +15,7 @@ from swept_shelf.core.documents.operations import (
     EndPrograms,
     KeepOriginal,
     LeftAlone,
+    MoveData,
     Operation,
     Plan,
     PurgePackages,
@@ -32,6 +33,7 @@ from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.people import EVERYONE, person_of
 from swept_shelf.core.machine.volumes import volume_of
 from swept_shelf.core.orders.draw import freed_settings, settings_of_others
+from swept_shelf.core.orders.moving import target
 from swept_shelf.core.orders.scope import (
     Entry,
     Scope,
@@ -67,6 +69,8 @@ def make_plan(order: Order, scope: Scope, machine: Machine) -> Plan:
             planner.freed(line)
         elif line.verdict == Verdict.STOP_STARTING:
             planner.stop(line)
+        elif line.verdict == Verdict.MOVE_DATA:
+            planner.move(line)
         elif line.verdict not in (Verdict.KEEP, Verdict.ASK_OWNER):
             planner.line(line)
     return Plan(planner.operations, planner.left_alone)
@@ -112,6 +116,24 @@ class _Planner:
         self._purge(line.id, self._purgeable(line.packages, ticks))
         if line.verdict == Verdict.REMOVE:
             self._stays(entry, ticks)
+
+    def move(self, line: OrderLine) -> None:
+        """Its data to another volume, folder by folder; what runs of it is ended first where that was the answer."""
+        app = self._scope.entries[line.id]
+        if not isinstance(app, Application):
+            return
+        self._end_first(app)
+        for path in line.ticks:
+            inside = self._index.below(path)
+            if (row := inside.get(path)) is None:
+                continue
+            size = returning_bytes(r.sized for r in inside.values())
+            files = sum(r.identity.type != "folder" for r in inside.values())
+            volume = volume_of(self._survey.volumes, path).id
+            to = target(line.to, path)
+            self.operations.append(
+                MoveData(line.id, path, row.identity, line.to, to, size, files, volume, self._rights(path))
+            )
 
     def stop(self, line: OrderLine) -> None:
         """What starts it is turned off: entries say that they are hidden, links that enable a unit go, lines of tables too."""

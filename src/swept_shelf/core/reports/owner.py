@@ -64,6 +64,8 @@ def _went(report: Report) -> Iterator[Row]:
             yield Row(plural(len(line.packages), "part"), "nothing needs them any more", size)
         elif line.verdict == Verdict.CLEAR_CACHE:
             yield Row(line.name, "its cache only, which it makes again", size)
+        elif line.verdict == Verdict.MOVE_DATA:
+            yield Row(line.name, f"stays; what it keeps lies on another volume now ({line.to})", size)
         elif line.verdict == Verdict.STOP_STARTING:
             yield Row(line.name, "stays, and does not start by itself any more", size)
         elif has_gone(report, line):

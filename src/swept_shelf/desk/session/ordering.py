@@ -12,6 +12,7 @@ from swept_shelf.core.documents.order import Order
 from swept_shelf.core.documents.terms import Verdict
 from swept_shelf.core.orders import Choice
 from swept_shelf.core.orders.answers import with_answers
+from swept_shelf.core.orders.moving import large, movable, why_not_to
 
 if TYPE_CHECKING:
     from swept_shelf.desk.session.session import Session
@@ -102,6 +103,20 @@ class Ordering:
                 verdicts.pop(line, None)
         self._choose(verdicts)
 
+    def move_data(self, lines: list[str], to: str) -> None:
+        """What these keep goes into a folder of another volume. What cannot go there is said, and nothing is decided."""
+        survey = self._session.survey
+        entries = [e for line in lines if survey is not None and (e := survey.find(line))]
+        paths = [b.path for e in entries for b in movable(e) if large(b)]
+        why = why_not_to(to, paths, survey.volumes) if survey is not None and paths else "takes nothing of it"
+        if why:
+            self._session.said.emit(f"{to} {why}")
+            return
+        verdicts = {**self.choice.verdicts, **dict.fromkeys(lines, Verdict.MOVE_DATA.value)}
+        self._decide(
+            replace(self.choice, verdicts=verdicts, to={**self.choice.to, **dict.fromkeys(lines, to)})
+        )
+
     def add(self, lines: list[str]) -> None:
         """What was dropped on the slip goes; what has a verdict already keeps it."""
         survey = self._session.looking.in_view
@@ -161,7 +176,8 @@ class Ordering:
         survey = self._session.survey
         verdicts = {k: v for k, v in self.choice.verdicts.items() if survey and survey.find(k)}
         notes = {k: v for k, v in self.choice.notes.items() if k in verdicts}
-        self.choice, self._before, self._after = Choice(verdicts, notes=notes), [], []
+        to = {k: v for k, v in self.choice.to.items() if k in verdicts}
+        self.choice, self._before, self._after = Choice(verdicts, notes=notes, to=to), [], []
 
     def take_over(self, other: Ordering) -> None:
         """The decisions of another desk on the same survey, with the way back through them."""

@@ -22,6 +22,7 @@ VERDICT_WORDS = {
     Verdict.REMOVE: Verdict.REMOVE,
     Verdict.CLEAR_CACHE: "clear cache",
     Verdict.STOP_STARTING: "stop starting",
+    Verdict.MOVE_DATA: "move data",
     Verdict.ASK_OWNER: "ask the owner",
     Verdict.KEEP: Verdict.KEEP,
     "": "",

@@ -14,7 +14,7 @@ from __future__ import annotations
 
 from types import ModuleType
 
-from swept_shelf.core.carry.ops import edit, end, forget, keep, remove, row, shelve, uninstall
+from swept_shelf.core.carry.ops import edit, end, forget, keep, move, remove, row, shelve, uninstall
 from swept_shelf.core.documents.operations import Operation
 
 BY_NAME: dict[str, ModuleType] = {
@@ -26,6 +26,7 @@ BY_NAME: dict[str, ModuleType] = {
     "take_row": row,
     "uninstall": uninstall,
     "end_programs": end,
+    "move_data": move,
 }
 
 

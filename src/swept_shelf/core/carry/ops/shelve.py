@@ -81,7 +81,7 @@ def do(op: Shelve, number: int, work: Work) -> dict[str, Any]:
     new = 0
     if op.identity.type == "folder":
         new = check_inside(machine, op, work.run.index, work.other_names(op.line))
-    _not_held(machine, op.path)
+    not_held(machine, op.path)
     shelf = work.shelf(op.path)
     copied = _is_copied(machine, op.path)
     manifest = work.manifest(
@@ -153,7 +153,8 @@ def _remove_copied(machine: Machine, path: str, slot: int, inode: int) -> None:
         os.fsync(folder)
 
 
-def _not_held(machine: Machine, path: str) -> None:
+def not_held(machine: Machine, path: str) -> None:
+    """Raises CouldNotRead where a process has something of it open."""
     held, _ = holders(machine, [path])
     if held:
         pid, name, inside = held[0]
