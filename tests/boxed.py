@@ -61,7 +61,7 @@ def keeper(words, shown=False):
                           env=env, capture_output=True, text=True, stdin=subprocess.DEVNULL)
     return done.returncode, done.stdout + done.stderr
 
-def on_terminal(words, answers, seconds=60, shown=False):
+def on_terminal(words, answers, seconds=180, shown=False):
     """The same on a terminal of its own: each of `answers` is (what is waited for, what is typed then)."""
     pid, fd = pty.fork()
     if pid == 0:
@@ -93,7 +93,7 @@ found = {}
 '''
 
 
-def boxed(folder: Path, script: str, seconds: int = 120) -> dict[str, object]:
+def boxed(folder: Path, script: str, seconds: int = 600) -> dict[str, object]:
     """Run `script` as root of the image; what it put into `found` comes back. Skips where no such image can be made."""
     if os.geteuid() != 0:
         pytest.skip("only root can make an image of the computer with rights of its own")

@@ -20,7 +20,7 @@ except SweptShelfError as error:
 def before_an_agent(do, typed):
     # on a screen; somebody sits before an agent of polkit's own, on a terminal, and types
     words = "pkttyagent --process $$ & sleep 0.5; exec \\"$@\\" </dev/null"
-    return on_terminal(["/bin/sh", "-c", words, "sh", *ASK, do], [("Password: ", typed)], seconds=40, shown=True)[1]
+    return on_terminal(["/bin/sh", "-c", words, "sh", *ASK, do], [("Password: ", typed)], seconds=180, shown=True)[1]
 """
 _TRIED = """
 found["no bus"] = keeper([*ASK, "clearance"], shown=True)[1]

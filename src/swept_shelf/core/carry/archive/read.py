@@ -349,29 +349,27 @@ class _Unpacking:
             for rest, info in reversed(self._folders):
                 with _folder_of(slot, f"{_COMING}/{rest}") as (folder, name):
                     self._alike(folder, name, info)
-            coming = os.open(
-                _COMING, os.O_RDONLY | os.O_DIRECTORY | os.O_NOFOLLOW | os.O_CLOEXEC, dir_fd=slot
-            )
+            here = os.open(_COMING, os.O_RDONLY | os.O_DIRECTORY | os.O_NOFOLLOW | os.O_CLOEXEC, dir_fd=slot)
             try:
-                if "item" in os.listdir(coming) and "identity" in self._manifest:
-                    now = self._machine.identity(os.stat("item", dir_fd=coming, follow_symlinks=False))
-                    here = {
+                if "item" in os.listdir(here) and "identity" in self._manifest:
+                    now = self._machine.identity(os.stat("item", dir_fd=here, follow_symlinks=False))
+                    stands = {
                         "file_system": now.file_system,
                         "inode": now.inode,
                         "uid": now.uid,
                         "gid": now.gid,
                     }
-                    self._manifest["identity"] = self._manifest["identity"] | here
+                    self._manifest["identity"] = self._manifest["identity"] | stands
                     if "copied" in self._manifest:
                         self._manifest["copied"] = False
                     write_record(self._machine, slot, MANIFEST, self._manifest)
                 if not self._elsewhere:
                     for name, record in self._records.items():
                         write_record(self._machine, slot, name, record)
-                for name in os.listdir(coming):
-                    os.rename(name, name, src_dir_fd=coming, dst_dir_fd=slot)
+                for name in os.listdir(here):
+                    os.rename(name, name, src_dir_fd=here, dst_dir_fd=slot)
             finally:
-                os.close(coming)
+                os.close(here)
             os.rmdir(_COMING, dir_fd=slot)
             os.fsync(slot)
         self._manifest = {}

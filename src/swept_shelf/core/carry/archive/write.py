@@ -155,13 +155,13 @@ class _Writer:
                 else:
                     self._tree(f"{slot.number:04}/{name}", fd, name)
 
-    def _originals(self, folder: int) -> None:
-        for name in sorted(os.listdir(folder)):
+    def _originals(self, top: int) -> None:
+        for name in sorted(os.listdir(top)):
             if name.endswith(".json"):
-                if (record := read_record(self._machine, folder, name)) is not None:
+                if (record := read_record(self._machine, top, name)) is not None:
                     self._text(f"{ORIGINALS}/{name}", plain(record))
             else:
-                self._tree(f"{ORIGINALS}/{name}", folder, name)
+                self._tree(f"{ORIGINALS}/{name}", top, name)
 
     def _text(self, name: str, content: bytes) -> None:
         info = tarfile.TarInfo(name)
