@@ -3,12 +3,17 @@
 from __future__ import annotations
 
 import zipfile
+from dataclasses import replace
 
 import pytest
 
 from evidence import add_program as add
 from evidence import ago
 from evidence import belongings_of as of
+from swept_shelf.core.belongings.claims import INSIDE, Claim
+from swept_shelf.core.documents.survey import Proof
+from swept_shelf.core.documents.terms import By
+from swept_shelf.core.survey.claiming import _makers_parts
 
 HOME = "/home/vera/"
 
@@ -171,3 +176,15 @@ def test_a_backup_of_other_programs_places_is_the_backups_own(room, look):
     survey = look()
     assert not [p for p in of(survey, "fennrule") if "thornback" in p]
     assert of(survey, "thornback")[f"{HOME}.local/share/thornback"].share == "sole"
+
+
+def test_a_makers_folder_inside_a_makers_folder_is_parted_from_the_inside_out():
+    claim = Claim("debian:keel", By.DECLARED, INSIDE, [Proof(By.DECLARED, "/usr/bin/keel", 0, "keel")])
+    other = replace(claim, id="debian:rudder")
+    alone = {p: [claim] for p in ("/home/vera/.keel", "/home/vera/.keel/cache", "/home/vera/.keel/cache/a")}
+    _makers_parts(alone)
+    assert set(alone) == {"/home/vera/.keel"}
+    several = {"/home/vera/.keel": [claim, other], "/home/vera/.keel/cache": [claim, other]}
+    several |= {"/home/vera/.keel/cache/a": [claim], "/home/vera/.keel/cache/b": [other]}
+    _makers_parts(several)
+    assert set(several) >= {"/home/vera/.keel/cache/a", "/home/vera/.keel/cache/b"}

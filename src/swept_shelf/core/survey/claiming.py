@@ -98,7 +98,10 @@ def _makers_parts(claims: dict[str, list[Claim]]) -> None:
     for path, mine in claims.items():
         if mine and claims.get(parent(path)) and _by_literals_alone(claims[parent(path)]):
             inside.setdefault(parent(path), []).append(path)
-    for top, parts in inside.items():
+    for top in sorted(
+        inside, key=lambda t: -t.count("/")
+    ):  # the inner of two first: an outer one may take it whole
+        parts = inside[top]
         whose = {c.id for p in parts for c in claims[p] if not c.part}
         if whose <= {c.id for c in claims[top]} and len(whose) == 1:
             for path in parts:
