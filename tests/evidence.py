@@ -14,6 +14,7 @@ from typing import Any
 from registries import bare_root, launcher, write
 from swept_shelf.core.documents.survey import Belonging, LastUse, Sign, Survey
 from swept_shelf.core.machine import open_machine
+from swept_shelf.core.orders.moving import movable
 from swept_shelf.core.survey.take import take_survey
 
 DAY = 86400
@@ -226,4 +227,17 @@ def add_program(
             }
         },
         control=control,
+    )
+
+
+def folder_of_data(job: Any) -> tuple[str, str]:
+    """(id, path) of an application with a folder of data in a home, which is not running and not protected."""
+    return next(
+        (a.id, b.path)
+        for a in job.surveyed.survey.applications
+        for b in movable(a)
+        if b.path.startswith("/home/")
+        and not a.running
+        and not a.protected
+        and (job.machine.root / b.path[1:]).is_dir()
     )

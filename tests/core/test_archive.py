@@ -14,7 +14,7 @@ import pytest
 import zstandard
 
 from helpers import Job, built, cli, differences, picture
-from swept_shelf.core.carry.archive.read import checked
+from swept_shelf.core.carry.archive.read import checked, restore
 from swept_shelf.core.documents.errors import CouldNotRead
 
 
@@ -193,3 +193,22 @@ def test_nothing_to_archive_is_said(made_up, tmp_path):
     Job(made_up)
     said = said_by("--root", made_up.folder, "archive", tmp_path / "x.tar.zst")
     assert said.returncode == 2 and "nothing of this visit waits" in said.stderr
+
+
+def test_a_medium_that_gives_something_else_the_second_time_brings_nothing_back(archived, made_up):
+    job, _, file = archived
+    parts = members(file)
+    name = next(n for n, (i, c) in reversed(parts.items()) if "/item" in n and i.isreg() and c)
+    info, content = parts[name]
+    parts[name] = (info, content[:-1] + b"!")
+    other = file.with_name("other")
+    packed(other, parts)
+    after = picture(made_up.root)
+
+    def swap(event):
+        if other.exists():
+            other.replace(file)
+
+    with pytest.raises(CouldNotRead, match="not what was checked a moment ago"):
+        restore(job.shop.machine, str(file), tell=swap)
+    assert differences(after, picture(made_up.root)) == [] and not job.shop.waiting()

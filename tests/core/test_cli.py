@@ -270,3 +270,14 @@ def test_help_names_every_command():
         "visits",
     ):
         assert name in said.stdout
+
+
+def test_a_restart_that_packages_asked_for_is_said_once_at_the_end(made_up, tmp_path):
+    (made_up.root / "run").mkdir(exist_ok=True)
+    (made_up.root / "run/reboot-required").touch()
+    (made_up.root / "run/reboot-required.pkgs").write_text("vellumcote\nvellumcote\nlibcote1\n")
+    root = ("--root", str(made_up.folder))
+    cli(*root, "survey")
+    assert cli(*root, "order", "debian:vellumcote", "-o", str(tmp_path / "o.json")).returncode == 0
+    said = cli(*root, "carry-out", str(tmp_path / "o.json"))
+    assert said.stderr.count("a restart is needed (libcote1, vellumcote)") == 1

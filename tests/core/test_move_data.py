@@ -9,10 +9,11 @@ import sys
 
 import pytest
 
+from evidence import folder_of_data
 from helpers import Job, cli, differences, picture
 from kills import under_injection
 from swept_shelf.core.documents.errors import Refused
-from swept_shelf.core.orders.moving import movable, target, why_not_to
+from swept_shelf.core.orders.moving import target, why_not_to
 
 INTO = "/srv/large"
 
@@ -21,16 +22,8 @@ INTO = "/srv/large"
 def stocked(made_up):
     """(job, an application's id, its folder in a home) with two megabytes in it, and a folder on the root's volume to move to."""
     job = Job(made_up)
-    app, belonging = next(
-        (a, b)
-        for a in job.surveyed.survey.applications
-        for b in movable(a)
-        if b.path.startswith("/home/")
-        and not a.running
-        and not a.protected
-        and (made_up.root / b.path[1:]).is_dir()
-    )
-    folder = made_up.root / belonging.path[1:]
+    id, path = folder_of_data(job)
+    folder = made_up.root / path[1:]
     (folder / "large").mkdir()
     (folder / "large/plates.bin").write_bytes(os.urandom(2_000_000))
     os.link(folder / "large/plates.bin", folder / "large/again.bin")
@@ -38,7 +31,7 @@ def stocked(made_up):
     os.setxattr(folder / "large/plates.bin", "user.label", b"x")
     (made_up.root / INTO[1:]).mkdir(parents=True)
     job.survey()
-    return job, app.id, belonging.path
+    return job, id, path
 
 
 def moved(job, id, **more):

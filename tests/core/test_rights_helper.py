@@ -215,6 +215,20 @@ def test_killed_in_the_middle_the_person_sees_it_and_the_same_request_finishes_i
     assert not result.unfinished and {r.line for r in result.records} == {line.id for line in order.lines}
 
 
+def test_the_person_may_ask_to_stop_and_the_rest_is_done_when_it_is_asked_for_again(asked):
+    order = asked.order("debian:vellumcote", "debian:willowvane")
+    given = asked.folder / "given"
+    given.mkdir()
+    os.chown(given, PERSON.uid, PERSON.gid)
+    (given / "stop").touch()
+    asked.carry(order)
+    result = read_document(RunResult, (given / "result.json").read_bytes(), "")
+    assert result.unfinished or result.state == "stopped"
+    (given / "stop").unlink()
+    assert asked.carry(order)["left"] == 0
+    assert not read_document(RunResult, (given / "result.json").read_bytes(), "").unfinished
+
+
 @pytest.mark.parametrize(
     ("mode", "env", "why"),
     [

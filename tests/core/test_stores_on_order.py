@@ -93,3 +93,25 @@ def test_by_command_it_is_named_with_what_it_is_called_on_an_order(stocked, tmp_
     made = cli(*root, "order", f"store:thumbnails:{home.name}")
     line = json.loads(made.stdout)["lines"][0]
     assert line["name"] == f"thumbnails of {home.name}" and line["ticks"]
+
+
+def test_older_journal_files_go_and_the_current_ones_stay(made_up):
+    folder = made_up.root / "var/log/journal" / ("a" * 32)
+    folder.mkdir(parents=True, exist_ok=True)
+    current = ("system.journal", "user-1000.journal")
+    closed = (
+        "system@0123456789abcdef0123456789abcdef-0000000000000001-0005f0a1b2c3d4e5.journal",
+        "user-1000@0123456789abcdef0123456789abcdef-0000000000000002-0005f0a1b2c3d4e6.journal",
+        "system@0005f0a1b2c3d4e5-0123456789abcdef.journal~",
+    )
+    for name in (*current, *closed, "notes@home.txt"):
+        (folder / name).write_bytes(b"j" * 5000)
+    job = Job(made_up)
+    before = picture(made_up.root)
+    order = job.order("store:journal")
+    assert sorted(t.rsplit("/", 1)[1] for t in order.line("store:journal").ticks) == sorted(closed)
+    run = job.carry(job.prepare(order))
+    assert {o.event for o in run.state.operations.values()} == {"done"}
+    assert sorted(p.name for p in folder.iterdir()) == sorted((*current, "notes@home.txt"))
+    job.put_back()
+    assert differences(before, picture(made_up.root)) == []

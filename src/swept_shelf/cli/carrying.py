@@ -18,6 +18,7 @@ from swept_shelf.core.documents.sizes import human_bytes, plural
 from swept_shelf.core.documents.terms import Ended, Task, Went
 from swept_shelf.core.documents.wire import read_document
 from swept_shelf.core.ledger.store import RunRow
+from swept_shelf.core.machine.facts import restart_needed
 from swept_shelf.core.machine.volumes import read_volumes
 from swept_shelf.workshop import Workshop
 
@@ -57,6 +58,8 @@ def carry(shop: Workshop, run: Run) -> None:
     ):
         count, known = len(list(records)), run.order.line(line)
         say(f"left: {plural(count, 'operation')} of {known.name if known else line}: {note}")
+    if again := restart_needed(shop.machine):
+        say(again)
     if result.unfinished or result.state == Ended.STOPPED:
         sys.exit(1)
 

@@ -13,6 +13,7 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from swept_shelf.core.documents.errors import SweptShelfError
 from swept_shelf.own_python import FOLDER
 from swept_shelf.rights.asking import BY_RIGHTS
+from swept_shelf.rights.handing_over import STOP
 from swept_shelf.worker.client import command_for
 from swept_shelf.worker.events import Heard
 
@@ -32,8 +33,8 @@ class CarrierProcess(QObject):
     def begin(self, runs: Path) -> None:
         """Start it, behind the desk; `runs`: where its events may stand. Raises OSError, Refused."""
         runs.mkdir(parents=True, exist_ok=True)
-        if folder := self._request.get("run_folder"):
-            (Path(folder) / "stop").unlink(missing_ok=True)
+        if folder := self._request.get("run_folder") or self._request.get("folder"):
+            (Path(folder) / STOP).unlink(missing_ok=True)
         self._events = tempfile.TemporaryFile(dir=runs)  # noqa: SIM115
         command, told = command_for(self._request)
         self._process = subprocess.Popen(

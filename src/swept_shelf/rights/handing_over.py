@@ -12,6 +12,8 @@ from pathlib import Path
 
 from swept_shelf.core.documents.errors import Refused
 
+STOP = "stop"  # the file by which a person asks for that
+_ASKS_TO_STOP = 3
 _CHUNK = 1 << 20
 
 
@@ -36,8 +38,11 @@ def caller() -> Caller:
     return Caller(entry.pw_uid, entry.pw_gid, tuple(os.getgrouplist(entry.pw_name, entry.pw_gid)))
 
 
-def hand_over(whom: Caller, folder: str, files: Mapping[str, Path | bytes]) -> None:
-    """Write these files into the person's folder, each whole or not at all. Raises Refused where that person may not."""
+def hand_over(whom: Caller, folder: str, files: Mapping[str, Path | bytes], seconds: int = 600) -> bool:
+    """Write these files into the person's folder, each whole or not at all; whether that person asks there to stop.
+
+    `seconds`: after which a folder that does not answer is given up.
+    Raises Refused where that person may not."""
     with contextlib.ExitStack() as kept:
         opened: dict[str, int | bytes] = {}
         for name, source in files.items():
@@ -50,22 +55,25 @@ def hand_over(whom: Caller, folder: str, files: Mapping[str, Path | bytes]) -> N
         reading, writing = os.pipe()
         child = os.fork()
         if child == 0:
-            _as_person(whom, folder, opened, writing)
+            _as_person(whom, folder, opened, writing, seconds)
         os.close(writing)
         with os.fdopen(reading, "rb") as said:
             why = said.read(4096).decode(errors="replace")
         _, status = os.waitpid(child, 0)
-    if why or status:
+    stop = os.waitstatus_to_exitcode(status) == _ASKS_TO_STOP
+    if why or not (stop or status == 0):
         raise Refused(
             f"could not be written as the person who asked: {why or 'status ' + str(status)}", folder
         )
+    return stop
 
 
-def _as_person(whom: Caller, folder: str, opened: Mapping[str, int | bytes], tell: int) -> None:
+def _as_person(whom: Caller, folder: str, opened: Mapping[str, int | bytes], tell: int, seconds: int) -> None:
     """In a process of its own, that never comes back."""
     try:
-        for number in (signal.SIGINT, signal.SIGHUP, signal.SIGPIPE, signal.SIGTERM):
+        for number in (signal.SIGINT, signal.SIGHUP, signal.SIGPIPE, signal.SIGTERM, signal.SIGALRM):
             signal.signal(number, signal.SIG_DFL)
+        signal.alarm(seconds)
         os.umask(0o077)
         os.setgroups(whom.groups)
         os.setresgid(whom.gid, whom.gid, whom.gid)
@@ -75,7 +83,7 @@ def _as_person(whom: Caller, folder: str, opened: Mapping[str, int | bytes], tel
         place = os.open(folder, os.O_RDONLY | os.O_DIRECTORY | os.O_CLOEXEC)
         for name, source in opened.items():
             _write(place, name, source)
-        os._exit(0)
+        os._exit(_ASKS_TO_STOP if STOP in os.listdir(place) else 0)
     except OSError as error:
         os.write(tell, (error.strerror or str(error)).encode()[:4000])
     finally:

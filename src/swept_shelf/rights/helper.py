@@ -25,7 +25,7 @@ from swept_shelf.core.carry.prepare import prepare
 from swept_shelf.core.carry.run import Run, open_run
 from swept_shelf.core.carry.shelf import slots_on_shelves
 from swept_shelf.core.documents.clearance import REMNANTS
-from swept_shelf.core.documents.errors import CouldNotRead, Refused, SweptShelfError
+from swept_shelf.core.documents.errors import Refused
 from swept_shelf.core.documents.survey import Survey
 from swept_shelf.core.documents.terms import Task
 from swept_shelf.core.documents.times import rfc3339
@@ -37,16 +37,19 @@ from swept_shelf.core.orders import Scope, check_order
 from swept_shelf.core.tree.index import Index
 from swept_shelf.logbook import keep_log
 from swept_shelf.rights.action import CARRY, LOOK
-from swept_shelf.rights.handing_over import Caller, caller, hand_over
+from swept_shelf.rights.handing_over import STOP, Caller, caller, hand_over
 from swept_shelf.rights.mirror import WAITING
 from swept_shelf.rights.requests import LONGEST, Carry, Look, Prove, Request, Shelf, read_request
 from swept_shelf.running import begin
 from swept_shelf.worker.channel import Channel
 from swept_shelf.worker.client import run_worker
 
+_STEPS = ("begin", "done", "skipped", "left", "returned", "stays")
+_PATIENCE = 10  # seconds that a person's folder may hold the work up
+_OFTEN = 1.0  # seconds between two looks of the person's at the journal
 _HANDED = ("run.json", "plan.json", "journal.jsonl", "result.json")
 _SURVEY = ("survey.json", "survey.index")
-_LOOKS_KEPT, _CUT_OFF = 6, 3600
+_LOOKS_KEPT, _CUT_OFF = 4, 3600
 _OF_REMNANTS = "of-remnants"
 _ORDER = "the order"
 
@@ -169,15 +172,21 @@ class Helper:
         return self._carried(request, run, asked)
 
     def _carried(self, request: Carry | Shelf, run: Run, asked: dict[str, Any]) -> dict[str, Any]:
-        """The worker's result; its journal is handed over when it begins and when it ended, however that was."""
-        begun = False
+        """The worker's result; its journal is handed over as it grows and when it ended, however that was. Where the person asks to
+        stop meanwhile, the worker is told."""
+        last = 0.0
 
         def tell(event: dict[str, Any]) -> None:
-            nonlocal begun
+            nonlocal last
             self._pass_on(event)
-            if not begun and event["event"] == "begin":
-                begun = True
-                self._hand_over(request, run)
+            if event["event"] in _STEPS and time.monotonic() - last > _OFTEN:
+                journal = run.journal_path
+                with contextlib.suppress(Refused, FileNotFoundError):
+                    if hand_over(self._whom, request.folder, {journal.name: journal}, _PATIENCE):
+                        (run.folder / STOP).touch()
+                last = time.monotonic()
+
+        (run.folder / STOP).unlink(missing_ok=True)
 
         try:
             return run_worker(asked, tell)
@@ -227,21 +236,11 @@ def main() -> int:
         else:
             signal.signal(signal.SIGINT, signal.SIG_IGN)
             signal.signal(signal.SIGHUP, signal.SIG_IGN)
-        Helper(whom, channel).answer(request)
-    except (SweptShelfError, CouldNotRead) as error:
-        channel.tell(
-            {"event": "failed", "kind": type(error).__name__, "reason": error.reason, "path": error.path}
-        )
-        return 2
-    except OSError as error:
-        channel.tell(
-            {
-                "event": "failed",
-                "kind": "OSError",
-                "reason": error.strerror or str(error),
-                "path": str(error.filename or ""),
-            }
-        )
+        helper = Helper(whom, channel)
+        keep_log(str(ROOTS))
+        helper.answer(request)
+    except Exception as error:
+        channel.failed(error)
         return 2
     return 0
 

@@ -10,11 +10,10 @@ The last event is {"event": "result", ...} or {"event": "failed", "kind", "reaso
 from __future__ import annotations
 
 import json
-import logging
 import os
 import sys
 
-from swept_shelf.core.documents.errors import Refused, SweptShelfError
+from swept_shelf.core.documents.errors import Refused
 from swept_shelf.core.documents.terms import Task
 from swept_shelf.logbook import keep_log
 from swept_shelf.running import begin
@@ -44,31 +43,8 @@ def main() -> int:
             carry(kind, request, channel)
         else:
             raise Refused(f"the worker does not know how to {kind}")
-    except SweptShelfError as error:
-        channel.tell(
-            {"event": "failed", "kind": type(error).__name__, "reason": error.reason, "path": error.path}
-        )
-        return 2
-    except OSError as error:
-        channel.tell(
-            {
-                "event": "failed",
-                "kind": "OSError",
-                "reason": error.strerror or str(error),
-                "path": str(error.filename or ""),
-            }
-        )
-        return 2
     except Exception as error:
-        logging.getLogger("swept_shelf").exception("the worker failed")
-        channel.tell(
-            {
-                "event": "failed",
-                "kind": "SweptShelfError",
-                "reason": f"the worker failed: {type(error).__name__}: {error}",
-                "path": "",
-            }
-        )
+        channel.failed(error)
         return 2
     return 0
 

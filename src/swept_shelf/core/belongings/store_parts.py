@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
 
 from swept_shelf.core.belongings.belong import Maker
@@ -19,10 +20,15 @@ _INSIDE = {
     "trash": ("files", "info", "expunged"),
     "thumbnails": ("",),
     "tool_downloads": ("",),
+    "journal": ("",),
 }
+_CLOSED = re.compile(
+    r".+@[0-9a-f-]+\.journal(?:\.zst)?|.+\.journal~"
+)  # journal files that nothing is written to any more
 TRIMMED = tuple(_INSIDE)  # kinds of stores of which parts may go by their age
 _STAY = ("lock", ".lock", "partial", "CACHEDIR.TAG")
 _THROWN_AWAY = "trash"
+_WHY = {"journal": "is an older part of the journal, closed: what it says is not said again"}
 
 
 def parts_of(store: SharedStore, tree: Tree, maker: Maker) -> list[Belonging]:
@@ -30,7 +36,11 @@ def parts_of(store: SharedStore, tree: Tree, maker: Maker) -> list[Belonging]:
     if not store.clear_by:
         return []
     theirs = store.kind == _THROWN_AWAY
-    why = "thrown away by somebody" if theirs else f"is fetched or made again ({store.clear_by})"
+    why = (
+        "thrown away by somebody"
+        if theirs
+        else _WHY.get(store.kind, f"is fetched or made again ({store.clear_by})")
+    )
     claim = Claim(store.id, By.DECLARED, why, [Proof(By.DECLARED, store.path)])
     return [
         maker.make(path, store.person, Kind.CACHE, claim, [], not theirs, personal=theirs, reason=why)
@@ -38,9 +48,20 @@ def parts_of(store: SharedStore, tree: Tree, maker: Maker) -> list[Belonging]:
     ]
 
 
+def _closed_journals(folder: str, tree: Tree) -> Iterator[str]:
+    """Journal files, a folder a machine, that were rotated away: the current ones stay (systemd-journald.service(8))."""
+    for machine in tree.children(folder):
+        yield from (
+            c for c in tree.children(machine) if _CLOSED.fullmatch(base(c)) and tree.kind(c) == "file"
+        )
+
+
 def _paths(store: SharedStore, tree: Tree) -> Iterator[str]:
     for inner in _INSIDE.get(store.kind, ()):
         folder = f"{store.path}/{inner}" if inner else store.path
+        if store.kind == "journal":
+            yield from _closed_journals(folder, tree)
+            continue
         yield from (
             c
             for c in tree.children(folder)

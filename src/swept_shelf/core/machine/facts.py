@@ -9,6 +9,7 @@ from swept_shelf.core.documents.errors import one_line
 from swept_shelf.core.documents.survey import MachineFacts
 from swept_shelf.core.machine.machine import Machine
 
+_RESTART = "/run/reboot-required"
 ADMINISTRATOR, PERSON = "administrator", "person"
 
 
@@ -34,3 +35,13 @@ def rights() -> str:
 def _boot_id() -> str:
     with open("/proc/sys/kernel/random/boot_id") as handle:
         return handle.read().strip()
+
+
+def restart_needed(machine: Machine) -> str:
+    """Whether something that was changed counts from the next start on, and by what, in words; "" where nothing says so.
+
+    Debian's packages note it below /run (update-notifier, /usr/share/unattended-upgrades)."""
+    if not machine.exists(_RESTART):
+        return ""
+    told = sorted({one_line(x) for x in machine.text(f"{_RESTART}.pkgs").splitlines() if x.strip()})
+    return "a restart is needed" + (f" ({', '.join(told[:5])})" if told else "")

@@ -12,6 +12,7 @@ from swept_shelf.core.carry.run import Run, open_run
 from swept_shelf.core.carry.sheet import records_of
 from swept_shelf.core.documents.errors import SweptShelfError
 from swept_shelf.core.documents.run import Record
+from swept_shelf.core.machine.facts import restart_needed
 from swept_shelf.desk.behind import Behind
 
 if TYPE_CHECKING:
@@ -150,19 +151,20 @@ class Carrying:
         self._follow.stop()
         assert run is not None
 
-        def look() -> tuple[RunNow, str]:
+        def look() -> tuple[RunNow, str, str]:
+            again = restart_needed(s.shop.machine)
             try:
                 s.shop.ledger.take_in()
             except (SweptShelfError, OSError) as error:
-                return read_run(run), f"the ledger could not take it in: {error}"
-            return read_run(run), ""
+                return read_run(run), f"the ledger could not take it in: {error}", again
+            return read_run(run), "", again
 
-        def read(found: tuple[RunNow, str]) -> None:
-            now, not_kept = found
+        def read(found: tuple[RunNow, str, str]) -> None:
+            now, not_kept, again = found
             self.now(now)
             self.problem = why or not_kept or ("the carrier ended early" if now.interrupted else "")
-            if not_kept:
-                s.said.emit(not_kept)
+            if not_kept or again:
+                s.said.emit(not_kept or f"{again[0].upper()}{again[1:]}.")
             s.proving.taken_out()
             s.run_changed.emit()
             s.standing.look()

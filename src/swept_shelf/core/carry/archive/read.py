@@ -11,7 +11,7 @@ import tarfile
 import uuid
 from collections.abc import Callable, Collection, Iterator
 from dataclasses import dataclass, field
-from typing import IO, Any
+from typing import IO, Any, cast
 
 import zstandard
 
@@ -21,10 +21,12 @@ from swept_shelf.core.carry.archive.members import (
     ORIGINALS,
     PURPOSE,
     Digest,
+    Hashed,
     attributes_in,
     mtime_ns,
     pieces,
 )
+from swept_shelf.core.carry.empty import empty_shelf
 from swept_shelf.core.carry.put_back import put_back
 from swept_shelf.core.carry.records import MANIFEST, why_no_manifest, write_record
 from swept_shelf.core.carry.shelf import Slot, make_folder, new_slot, opened_shelf, shelf_for
@@ -50,10 +52,12 @@ _BROKEN = (tarfile.TarError, zstandard.ZstdError, EOFError, ValueError, KeyError
 
 @dataclass(slots=True)
 class Checked:
-    """`sealed`: made by this very carrier, and not changed since; `bytes`: of every thing, and 0 for originals."""
+    """`sealed`: made by this very carrier, and not changed since; `digests`: of every member; `bytes`: of every thing, those of
+    originals under 0."""
 
     head: Archive
     sealed: bool
+    digests: dict[str, str]
     bytes: dict[int, int] = field(default_factory=dict)
 
 
@@ -112,9 +116,9 @@ def checked(file: str, tell: Tell = lambda _: None) -> Checked:
                 else:
                     for piece in pieces(source):
                         digest.update(piece)
-                    if info.name[0].isdigit():
-                        number = int(info.name.partition("/")[0])
-                        sizes[number] = sizes.get(number, 0) + info.size
+                    top = info.name.partition("/")[0]
+                    number = int(top) if top.isdigit() else 0
+                    sizes[number] = sizes.get(number, 0) + info.size
             if info.name == HEAD:
                 head = from_plain(Archive, json.loads(text))
             if info.name == DIGESTS:
@@ -129,7 +133,7 @@ def checked(file: str, tell: Tell = lambda _: None) -> Checked:
         if told["members"] != found:
             wrong = sorted({k for k in {*found, *told["members"]} if found.get(k) != told["members"].get(k)})
             raise ValueError(f"{wrong[0]} is not what was put into it")
-    return Checked(head, is_sealed(told["seal"], PURPOSE, content=found), sizes)
+    return Checked(head, is_sealed(told["seal"], PURPOSE, content=found), found, sizes)
 
 
 def _must_be_plain(info: tarfile.TarInfo, count: int) -> None:
@@ -173,11 +177,15 @@ def restore(
     run = str(uuid.uuid4())
     unpacking = _Unpacking(machine, archive, run, wanted, elsewhere)
     unpacking.must_have_room()
-    with _opened(file) as tar:
-        for count, info in enumerate(tar):
-            _must_be_plain(info, count)
-            unpacking.take(info, lambda info=info: _content(tar, info))  # type: ignore[misc]
-        unpacking.end()
+    try:
+        with _opened(file) as tar:
+            for count, info in enumerate(tar):
+                _must_be_plain(info, count)
+                unpacking.take(info, tar)
+            unpacking.end()
+    except BaseException:
+        empty_shelf(machine, run)  # nothing of it was put back yet
+        raise
     return run, put_back(machine, run, tell=tell)
 
 
@@ -202,7 +210,7 @@ class _Unpacking:
 
     def must_have_room(self) -> None:
         """Raises Refused where it does not fit."""
-        needed: dict[str, int] = {}
+        needed = {volume_of(self._volumes, "/etc").id: self._archive.bytes.get(0, 0)}
         for thing in self._archive.head.things:
             if thing.number in self._wanted:
                 place = volume_of(self._volumes, thing.path or "/").id
@@ -216,8 +224,14 @@ class _Unpacking:
 
     # -- member by member -------------------------------------------------------------------------------------
 
-    def take(self, info: tarfile.TarInfo, content: Callable[[], IO[bytes]]) -> None:
+    def take(self, info: tarfile.TarInfo, tar: tarfile.TarFile) -> None:
+        """Raises ValueError where a member is another by now than when all of it was checked."""
         top, _, rest = info.name.partition("/")
+        digest = Digest(info)
+
+        def content() -> IO[bytes]:
+            return cast(IO[bytes], Hashed(_content(tar, info), digest))
+
         if top == ORIGINALS:
             self._original(rest, info, content)
         elif top.isdigit() and int(top) in self._wanted:
@@ -225,6 +239,10 @@ class _Unpacking:
                 self._finish()
                 self._number = int(top)
             self._of_slot(rest, info, content)
+        else:
+            return
+        if digest.value != self._archive.digests.get(info.name):
+            raise ValueError(f"{info.name} is not what was checked a moment ago")
 
     def end(self) -> None:
         self._finish()

@@ -11,7 +11,6 @@ import os
 import re
 import stat
 from collections.abc import Collection, Iterator
-from contextlib import contextmanager
 from typing import Any
 
 from swept_shelf.core.documents.errors import CouldNotRead, Refused
@@ -23,8 +22,27 @@ from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.scratch import scratch_folder
 from swept_shelf.core.machine.second_name import copied, second_name
 from swept_shelf.core.machine.walled import BROUGHT, wall
+from swept_shelf.core.registries.plain_store import before, folder_of, half_made, let_go, remains, tidy
 from swept_shelf.core.registries.rpm.header import package_of
 from swept_shelf.core.registries.rpm.read import Package, packages_of
+
+__all__ = [
+    "ask",
+    "before",
+    "folder_of",
+    "give_back",
+    "half_made",
+    "keep",
+    "let_go",
+    "may_change",
+    "remains",
+    "there",
+    "tidy",
+    "to_keep",
+    "touched",
+    "uninstall",
+    "why_not",
+]
 
 _REF = re.compile(r"[A-Za-z0-9][\w.+-]*\.[A-Za-z0-9_]+")
 _FILES = "files"
@@ -132,22 +150,6 @@ def uninstall(machine: Machine, op: Uninstall, kept: list[dict[str, Any]]) -> No
                 os.unlink(saved, dir_fd=above)
 
 
-def remains(machine: Machine, op: Uninstall) -> list[str]:
-    """rpm takes everything of a package or says what it left."""
-    return []
-
-
-def half_made(machine: Machine, op: Uninstall, kept: dict[str, Any]) -> list[str]:
-    """What rpm leaves half made lies in its database, which it mends itself."""
-    return []
-
-
-@contextmanager
-def folder_of(machine: Machine, op: Uninstall, path: str) -> Iterator[int]:
-    with machine.folder(parent(path)) as fd:
-        yield fd
-
-
 def give_back(machine: Machine, op: Uninstall, kept: list[dict[str, Any]], slot: int) -> str:
     """The very files again, and the record. Returns "" or why not; nothing newer is overwritten. Raises CouldNotRead, OSError."""
     now = packages_of(machine, op.place)
@@ -173,22 +175,10 @@ def give_back(machine: Machine, op: Uninstall, kept: list[dict[str, Any]], slot:
     return ""
 
 
-def let_go(machine: Machine, op: Uninstall, kept: list[dict[str, Any]], prune: bool) -> None:
-    """All that is kept lies on the shelf."""
-
-
 def touched(machine: Machine, op: Uninstall) -> Iterator[str]:
     """The folders that its files lie in, whose times change."""
     for package in there(machine, op).values():
         yield from (parent(real) for p in package.files if (real := _real(machine, p)))
-
-
-def before(machine: Machine, op: Uninstall) -> dict[str, Any]:
-    return {"names": [], "config": ""}
-
-
-def tidy(machine: Machine, op: Uninstall, kept: dict[str, Any]) -> None:
-    """Nothing of rpm's own stays."""
 
 
 # -- files --------------------------------------------------------------------------------------------------------

@@ -10,7 +10,6 @@ import os
 import re
 import stat
 from collections.abc import Collection, Iterator
-from contextlib import contextmanager
 from typing import Any
 
 from swept_shelf.core.documents.errors import CouldNotRead, Refused
@@ -20,8 +19,27 @@ from swept_shelf.core.machine import beneath
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.people import read_people
 from swept_shelf.core.machine.second_name import second_name
+from swept_shelf.core.registries.plain_store import before, folder_of, half_made, let_go, remains, tidy
 from swept_shelf.core.registries.snap import service
 from swept_shelf.core.registries.snap.read import DATA, IMAGES, LAUNCHERS
+
+__all__ = [
+    "ask",
+    "before",
+    "folder_of",
+    "give_back",
+    "half_made",
+    "keep",
+    "let_go",
+    "may_change",
+    "remains",
+    "there",
+    "tidy",
+    "to_keep",
+    "touched",
+    "uninstall",
+    "why_not",
+]
 
 _NAME = re.compile(r"[a-z0-9](?:-?[a-z0-9_])*")
 _REVISION = re.compile(r"x?[0-9]{1,9}")
@@ -185,22 +203,6 @@ def _without_husk(folder: int, name: str) -> None:
         os.rmdir(name, dir_fd=folder)
 
 
-def remains(machine: Machine, op: Uninstall) -> list[str]:
-    """The service takes everything of a snap or says what it left."""
-    return []
-
-
-def half_made(machine: Machine, op: Uninstall, kept: dict[str, Any]) -> list[str]:
-    """The service undoes itself what it could not do."""
-    return []
-
-
-@contextmanager
-def folder_of(machine: Machine, op: Uninstall, path: str) -> Iterator[int]:
-    with machine.folder(parent(path)) as fd:
-        yield fd
-
-
 def give_back(machine: Machine, op: Uninstall, kept: list[dict[str, Any]], slot: int) -> str:
     """Every revision again from its own image, the active one last. Returns "" or why not. Raises CouldNotRead, OSError."""
     now = there(machine, op)
@@ -240,19 +242,7 @@ def _read(slot: int, name: str) -> bytes:
         return b""
 
 
-def let_go(machine: Machine, op: Uninstall, kept: list[dict[str, Any]], prune: bool) -> None:
-    """All that is kept lies on the shelf."""
-
-
 def touched(machine: Machine, op: Uninstall) -> Iterator[str]:
     """The folders that images, launchers and data stand in, whose times change."""
     yield from (IMAGES, LAUNCHERS, DATA)
     yield from (parent(p) for name in op.refs for p in _data_folders(machine, name) if not p.startswith(DATA))
-
-
-def before(machine: Machine, op: Uninstall) -> dict[str, Any]:
-    return {"names": [], "config": ""}
-
-
-def tidy(machine: Machine, op: Uninstall, kept: dict[str, Any]) -> None:
-    """Nothing of the service's own stays."""
