@@ -29,7 +29,7 @@ cp {place}.py $R/root/inside.py; chmod 644 $R/root/inside.py
 exec chroot $R {executable} -X utf8 /root/inside.py
 """
 _PEOPLE = '''
-import json, os, pty, select, subprocess, sys, time
+import json, os, pty, select, signal, subprocess, sys, time
 PYTHON, BIN = sys.executable, os.path.dirname(sys.executable)
 
 def sh(words, **more):
@@ -65,29 +65,38 @@ def on_terminal(words, answers, seconds=180, shown=False):
     """The same on a terminal of its own: each of `answers` is (what is waited for, what is typed then)."""
     pid, fd = pty.fork()
     if pid == 0:
+        signal.signal(signal.SIGHUP, signal.SIG_DFL)
         as_keeper()
         if shown:
             os.environ["DISPLAY"] = ":0"
         os.execv(words[0], words)
-    said, seen, until, answers = "", 0, time.time() + seconds, list(answers)
+    said, seen, until, answers, status = "", 0, time.time() + seconds, list(answers), None
     while time.time() < until:
-        if not select.select([fd], [], [], 0.1)[0]:
-            continue
-        try:
-            piece = os.read(fd, 65536)
-        except OSError:
-            break
-        if not piece:
-            break
-        said += piece.decode(errors="replace")
-        if answers and answers[0][0] in said[seen:]:
-            seen = len(said)
-            typed = answers.pop(0)[1]
-            time.sleep(0.3)
-            typed(pid) if callable(typed) else os.write(fd, typed.encode())
-    else:
-        os.kill(pid, 9)
-    return os.waitstatus_to_exitcode(os.waitpid(pid, 0)[1]), said
+        if select.select([fd], [], [], 0.1)[0]:
+            try:
+                piece = os.read(fd, 65536)
+            except OSError:
+                break
+            if not piece:
+                break
+            said += piece.decode(errors="replace")
+            if answers and answers[0][0] in said[seen:]:
+                seen = len(said)
+                typed = answers.pop(0)[1]
+                time.sleep(0.3)
+                typed(pid) if callable(typed) else os.write(fd, typed.encode())
+        elif status is not None:
+            break  # all that it said was read; whoever it left behind is nobody's answer
+        if status is None and (ended := os.waitpid(pid, os.WNOHANG))[0]:
+            status = ended[1]
+    try:
+        os.killpg(pid, 9)
+    except ProcessLookupError:
+        pass
+    if status is None:
+        status = os.waitpid(pid, 0)[1]
+    os.close(fd)
+    return os.waitstatus_to_exitcode(status), said
 
 found = {}
 '''

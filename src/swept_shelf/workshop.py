@@ -5,6 +5,7 @@ from __future__ import annotations
 import contextlib
 import os
 import shutil
+import uuid
 from collections.abc import Iterator
 from dataclasses import asdict, dataclass, replace
 from functools import cached_property
@@ -38,8 +39,9 @@ from swept_shelf.core.survey.places import look_into
 from swept_shelf.core.tree.index import Index
 from swept_shelf.proof import Proof
 from swept_shelf.rights.asking import BY_RIGHTS, why_not_asked
-from swept_shelf.rights.mirror import is_mirror, make_mirror, waiting_in
+from swept_shelf.rights.mirror import ARCHIVE, is_mirror, make_mirror, waiting_in
 
+_COMING = ".coming"  # the folder that an archive arrives in, where the helper writes it
 _SURVEY_ENTRY, _SURVEY_SPARE = 120, 8 << 20  # bytes that a survey takes for a file, and besides
 
 
@@ -418,26 +420,41 @@ class Workshop:
         rows = [r for r in rows if any(s.run == r.id for s in waiting)]
         if not rows:
             raise Refused("nothing of this visit waits on the holding shelf")
-        if any(is_mirror(r.folder) for r in rows):
-            raise Refused("was carried out with the administrator’s rights: archive it as root", str(place))
         for number, row in enumerate(rows, 1):
             name = place if number == 1 else place.with_name(f"{number}-{place.name}")
             requests.append(self.archive_request(row, str(name)))
         return requests
 
     def archive_request(self, row: RunRow, file: str) -> dict[str, Any]:
+        if is_mirror(row.folder):
+            return {BY_RIGHTS: True, "do": "archive", "run": row.id, "folder": file + _COMING}
         return {"do": "archive", "root": self.machine.root, "run": row.id, "file": file, "tops": self._tops()}
 
+    def archived(self, request: dict[str, Any]) -> str:
+        """The file that an archive was written into. Raises Refused where its name is taken by now."""
+        if BY_RIGHTS not in request:
+            return str(request["file"])
+        folder, file = Path(request["folder"]), str(request["folder"]).removesuffix(_COMING)
+        try:
+            if os.path.lexists(file):
+                raise Refused("is there already: it was not overwritten", file)
+            (folder / ARCHIVE).rename(file)
+        finally:
+            shutil.rmtree(folder, ignore_errors=True)
+        return file
+
     def restore_request(self, file: str, lines: list[str], elsewhere: bool) -> dict[str, Any]:
+        """By the helper where that carried out anything here: it put on its own shelf what the archive holds."""
         self._free_for_work()
-        place = str(Path(file).absolute())
-        return {
+        request = {
             "do": "restore",
-            "root": self.machine.root,
-            "file": place,
+            "file": str(Path(file).absolute()),
             "lines": lines,
             "elsewhere": elsewhere,
         }
+        if self.machine.live and any(is_mirror(r.folder) for r in self._run_rows()):
+            return request | {BY_RIGHTS: True, "run": str(uuid.uuid4())}
+        return request | {"root": self.machine.root}
 
     def unknown_on_shelves(self) -> dict[str, list[Slot]]:
         """What waits of runs that this ledger does not know, by run."""

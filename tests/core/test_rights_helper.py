@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import dataclasses
 import json
 import os
@@ -205,7 +206,8 @@ def test_killed_in_the_middle_the_person_sees_it_and_the_same_request_finishes_i
     workers = psutil.Process(process.pid).children(recursive=True)
     process.kill()
     for worker in workers:
-        worker.send_signal(signal.SIGKILL)
+        with contextlib.suppress(psutil.NoSuchProcess):
+            worker.send_signal(signal.SIGKILL)
     process.wait()
     psutil.wait_procs(workers, timeout=30)
     journal = [json.loads(x) for x in (asked.folder / "given" / "journal.jsonl").read_text().splitlines()]
@@ -213,6 +215,31 @@ def test_killed_in_the_middle_the_person_sees_it_and_the_same_request_finishes_i
     assert asked.carry(order)["left"] == 0
     result = read_document(RunResult, (asked.folder / "given" / "result.json").read_bytes(), "")
     assert not result.unfinished and {r.line for r in result.records} == {line.id for line in order.lines}
+
+
+def test_what_waits_goes_into_the_persons_archive_and_comes_back_from_it(asked):
+    root = asked.job.machine.folder / "root"
+    before = picture(root)
+    asked.carry(asked.order("debian:vellumcote"))
+    assert asked.ask(do="archive", run=RUN, folder=str(asked.folder / "packed"))["things"]
+    file = asked.folder / "packed" / "archive.tar.zst"
+    assert file.stat().st_uid == PERSON.uid
+    asked.ask(do="empty", run=RUN, lines=[])
+    closed = asked.place / "closed"
+    closed.write_text("root’s")
+    closed.chmod(0o600)
+
+    def restore(place):
+        heard = Heard()
+        request = {"do": "restore", "run": RUN, "lines": [], "elsewhere": False, "file": str(place)}
+        helper = Helper(PERSON, heard, str(asked.job.machine.folder), asked.place)
+        helper.answer(read_request(json.dumps(request).encode()))
+        return heard.last
+
+    with pytest.raises(Refused, match="could not be read as the person"):
+        restore(closed)
+    assert restore(file)["left"] == 0 and differences(before, picture(root)) == []
+    assert sorted(p.name for p in asked.place.iterdir()) == ["closed", "looks", "runs"]
 
 
 def test_the_person_may_ask_to_stop_and_the_rest_is_done_when_it_is_asked_for_again(asked):

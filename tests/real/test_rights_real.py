@@ -22,8 +22,12 @@ for name, words in (
     found[f"after {name}"] = state()
 sh("rm -rf /home/keeper/x.json")
 keeper([SS, "survey", "--with-rights"]); keeper([SS, "order", "strace", "-o", "y.json"]); keeper([SS, "carry-out", "y.json"])
+found["archived"] = keeper([SS, "archive", "y.tar.zst"])
 found["emptied"] = keeper([SS, "empty"])
 found["shelf"] = os.path.exists("/.swept-shelf")
+found["gone"] = state()
+found["restored"] = keeper([SS, "restore", "y.tar.zst"])
+found["after restored"] = state()
 found["theirs"] = sh("find /home/keeper -not -user keeper | head")
 """
 
@@ -39,3 +43,5 @@ def test_a_person_does_the_whole_job_with_rights_that_are_asked_for(tmp_path):
     assert found["one back"][0] == 0 and found["after one back"].startswith("1\n")
     assert found["all back"][0] == 0 and found["after all back"] == found["before"]
     assert found["emptied"][0] == 0 and found["shelf"] is False and found["theirs"] == ""
+    assert found["archived"][0] == 0 and found["restored"][0] == 0, (found["archived"], found["restored"])
+    assert found["gone"].startswith("2\n") and found["after restored"] == found["before"]

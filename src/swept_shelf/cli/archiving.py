@@ -26,8 +26,9 @@ def archive(shop: Workshop, file: str, visit: str) -> None:
     requests = shop.archive_requests(file, visit)
     for request in requests:
         made = work(request, "Archiving")
-        size = human_bytes(Path(request["file"]).stat().st_size)
-        say(f"{request['file']}: {plural(made['things'], 'thing')}, {size}, read again and compared")
+        written = shop.archived(request)
+        size = human_bytes(Path(written).stat().st_size)
+        say(f"{written}: {plural(made['things'], 'thing')}, {size}, read again and compared")
         for left in made["left_out"]:
             say(f"not in it: {left}")
         if made["left_out"]:

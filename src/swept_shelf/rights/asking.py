@@ -8,7 +8,6 @@ import sys
 from pathlib import Path
 
 from swept_shelf.core.documents.errors import Refused
-from swept_shelf.core.documents.terms import Task
 from swept_shelf.rights.action import CARRY, LOOK, helper, why_not_trusted
 
 BY_RIGHTS = "by_rights"
@@ -35,7 +34,7 @@ def command(kind: str) -> list[str]:
     """The command line of the helper for a request of this kind. Raises Refused where nobody can be asked for rights."""
     if why := why_not_asked():
         raise Refused(why)
-    return [*_way(), str(helper()), CARRY if kind in set(Task) else LOOK]
+    return [*_way(), str(helper()), LOOK if kind in ("survey", "clearance") else CARRY]
 
 
 def way_in_words() -> str:

@@ -19,6 +19,7 @@ import time
 import uuid
 from dataclasses import asdict
 from pathlib import Path
+from tempfile import TemporaryDirectory
 from typing import Any
 
 from swept_shelf.core.carry.prepare import prepare
@@ -37,15 +38,26 @@ from swept_shelf.core.orders import Scope, check_order
 from swept_shelf.core.tree.index import Index
 from swept_shelf.logbook import keep_log
 from swept_shelf.rights.action import CARRY, LOOK
-from swept_shelf.rights.handing_over import STOP, Caller, caller, hand_over
-from swept_shelf.rights.mirror import WAITING
-from swept_shelf.rights.requests import LONGEST, Carry, Look, Prove, Request, Shelf, read_request
+from swept_shelf.rights.handing_over import STOP, Caller, caller, fetch, hand_over
+from swept_shelf.rights.mirror import ARCHIVE, WAITING
+from swept_shelf.rights.requests import (
+    LONGEST,
+    Carry,
+    Look,
+    Pack,
+    Prove,
+    Request,
+    Shelf,
+    Unpack,
+    read_request,
+)
 from swept_shelf.running import begin
 from swept_shelf.worker.channel import Channel
 from swept_shelf.worker.client import run_worker
 
 _STEPS = ("begin", "done", "skipped", "left", "returned", "stays")
 _PATIENCE = 10  # seconds that a person's folder may hold the work up
+_LARGE = 4 * 3600  # seconds that an archive may take on its way
 _OFTEN = 1.0  # seconds between two looks of the person's at the journal
 _HANDED = ("run.json", "plan.json", "journal.jsonl", "result.json")
 _SURVEY = ("survey.json", "survey.index")
@@ -75,6 +87,10 @@ class Helper:
             result = self._prove(request)
         elif isinstance(request, Carry):
             result = self._carry(request)
+        elif isinstance(request, Pack):
+            result = self._pack(request)
+        elif isinstance(request, Unpack):
+            result = self._unpack(request)
         else:
             result = self._shelf(request)
         self._channel.tell(result)
@@ -170,6 +186,30 @@ class Helper:
         asked: dict[str, Any] = {"do": request.do, "root": self._root, "runs": str(self._runs), "run": run.id}
         asked |= {"run_folder": str(run.folder), "lines": request.lines}
         return self._carried(request, run, asked)
+
+    def _pack(self, request: Pack) -> dict[str, Any]:
+        run = self._run(request.run)
+        with TemporaryDirectory(dir=self._runs.parent) as folder:
+            file = Path(folder) / ARCHIVE
+            asked = {
+                "do": "archive",
+                "root": self._root,
+                "run": run.id,
+                "file": str(file),
+                "tops": run.state.tops,
+            }
+            result = run_worker(asked, self._pass_on)
+            hand_over(self._whom, request.folder, {ARCHIVE: file}, _LARGE)
+        return result
+
+    def _unpack(self, request: Unpack) -> dict[str, Any]:
+        """From a copy of the helper's own: what the person's file becomes meanwhile is nothing to it."""
+        with TemporaryDirectory(dir=self._runs.parent) as folder:
+            file = Path(folder) / ARCHIVE
+            with open(file, "xb") as copy:
+                fetch(self._whom, request.file, copy.fileno(), _LARGE)
+            asked = {"do": "restore", "root": self._root, "file": str(file), "lines": request.lines}
+            return run_worker(asked | {"elsewhere": request.elsewhere}, self._pass_on)
 
     def _carried(self, request: Carry | Shelf, run: Run, asked: dict[str, Any]) -> dict[str, Any]:
         """The worker's result; its journal is handed over as it grows and when it ended, however that was. Where the person asks to

@@ -11,7 +11,7 @@ from swept_shelf.core.carry.shelf import Slot
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.wire import from_plain
 
-WAITING = "waiting.json"
+WAITING, ARCHIVE = "waiting.json", "archive.tar.zst"
 _MARK = "by-the-administrator"
 
 

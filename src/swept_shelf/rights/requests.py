@@ -62,13 +62,37 @@ class Shelf:
     lines: list[str] = field(default_factory=list)
 
 
-Request = Look | Prove | Carry | Shelf
+@dataclass(frozen=True, slots=True)
+class Pack:
+    """What waits of a run as an archive, into the person's folder."""
+
+    __pydantic_config__: ClassVar = STRICT
+    do: Literal["archive"]
+    run: str
+    folder: MachinePath
+
+
+@dataclass(frozen=True, slots=True)
+class Unpack:
+    """Putting back from an archive, which is read with the person's rights. `run` names this try of it."""
+
+    __pydantic_config__: ClassVar = STRICT
+    do: Literal["restore"]
+    run: str
+    file: MachinePath
+    lines: list[str] = field(default_factory=list)
+    elsewhere: bool = False
+
+
+Request = Look | Prove | Carry | Shelf | Pack | Unpack
 _KINDS: dict[str, type[Request]] = {
     "survey": Look,
     "clearance": Prove,
     Task.CARRY_OUT: Carry,
     Task.PUT_BACK: Shelf,
     Task.EMPTY: Shelf,
+    "archive": Pack,
+    "restore": Unpack,
 }
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any
 
+from swept_shelf.core.documents.errors import SweptShelfError
 from swept_shelf.core.documents.sizes import plural
 
 if TYPE_CHECKING:
@@ -30,11 +31,14 @@ class Archiving:
             if rest:
                 begin(rest)
                 return
+            try:
+                written = s.shop.archived(request)
+            except (SweptShelfError, OSError) as error:
+                self._failed(str(error))
+                return
             left = f" Not in it: {result['left_out'][0]}." if result["left_out"] else ""
             things = plural(result["things"], "thing")
-            s.said.emit(
-                f"{things} in {request['file']}, read again and compared.{left} The shelf can be emptied."
-            )
+            s.said.emit(f"{things} in {written}, read again and compared.{left} The shelf can be emptied.")
             s.standing.look()
 
         s.behind.do("archive", lambda: s.shop.archive_requests(file, which), begin, self._failed)
