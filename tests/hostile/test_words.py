@@ -242,6 +242,9 @@ def test_a_signal_from_the_keyboard_ends_the_looking_worker_too(job, tmp_path):
         stderr=subprocess.PIPE,
         text=True,
         start_new_session=True,
+        preexec_fn=lambda: signal.signal(
+            signal.SIGINT, signal.SIG_DFL
+        ),  # whoever runs the tests may ignore it
     )
     children: list[psutil.Process] = []
     for _ in range(400):
