@@ -13,6 +13,7 @@ import pytest
 HERE = Path(__file__).parents[1]
 _START = """
 set -e
+trap "exit 77" EXIT
 mount -t tmpfs -o size=2g up {place}
 mkdir {place}/up {place}/work {place}/root {place}/python {place}/here {place}/up2 {place}/work2
 mount -t overlay -o lowerdir=/,upperdir={place}/up,workdir={place}/work box {place}/root
@@ -26,6 +27,7 @@ mount --bind -o ro {place}/python $R{python}; mount --bind {place}/here $R{here}
 mount --rbind /dev $R/dev; mount -t proc proc $R/proc; mount --rbind /sys $R/sys
 mount -t tmpfs none $R/run; mkdir -p $R/run/dbus
 cp {place}.py $R/root/inside.py; chmod 644 $R/root/inside.py
+trap - EXIT
 exec chroot $R {executable} -X utf8 /root/inside.py
 """
 _PEOPLE = '''
@@ -131,6 +133,8 @@ def boxed(folder: Path, script: str, seconds: int = 600) -> dict[str, object]:
         text=True,
         timeout=seconds,
     )
+    if done.returncode == 77:
+        pytest.skip(f"no image of the computer can be made here: {done.stderr.strip()[-200:]}")
     assert done.returncode == 0, done.stdout[-2000:] + done.stderr[-4000:]
     answer: dict[str, object] = json.loads(done.stdout.strip().splitlines()[-1])
     return answer

@@ -56,8 +56,12 @@ class Screen:
         self._bus: DBusConnection | None = None
 
     def __enter__(self) -> Screen:
-        said = self._line_of(["Xvfb", "-displayfd", "1", "-ac", "-screen", "0", "1400x900x24"])
-        self._env["DISPLAY"] = f":{said}"
+        for _ in range(5):  # two that start at once may take the same number, and one of them ends
+            said = self._line_of(["Xvfb", "-displayfd", "1", "-ac", "-screen", "0", "1400x900x24"])
+            self._env["DISPLAY"] = f":{said}"
+            asked = subprocess.run(["xdotool", "getdisplaygeometry"], env=self._env, capture_output=True)
+            if asked.returncode == 0:
+                break
         address = self._line_of(["dbus-daemon", "--session", "--nofork", "--print-address=1"])
         self._env["DBUS_SESSION_BUS_ADDRESS"] = address
         self._start(["openbox"])
@@ -117,7 +121,11 @@ class Screen:
 
     def things(self, tables: bool = True) -> Iterator[Thing]:
         """All that shows, outermost first; `tables`: their cells too."""
-        for owner, path in self._ask("org.a11y.atspi.Registry", _ROOT, _ACCESSIBLE, "GetChildren")[0]:
+        try:
+            tops = self._ask("org.a11y.atspi.Registry", _ROOT, _ACCESSIBLE, "GetChildren")[0]
+        except Gone:  # it is started anew by the next question
+            return
+        for owner, path in tops:
             yield from self._below(owner, path, 0, tables)
 
     def _below(self, owner: str, path: str, deep: int, tables: bool) -> Iterator[Thing]:

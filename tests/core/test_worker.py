@@ -197,3 +197,20 @@ sleep 0.3
         check=True,
     )
     assert (tmp_path / "notes").read_text().splitlines() == ["--what=sleep:idle --mode=block cat", "ended"]
+
+
+def test_what_ends_before_it_is_told_anything_is_a_sentence_of_ours(monkeypatch):
+    monkeypatch.setattr(
+        "swept_shelf.worker.client.rights_command", lambda kind: ["/bin/sh", "-c", "exec 0<&-; exit 127"]
+    )
+    for _ in range(5):
+        for do in ("survey", "put_back"):
+            request = {
+                "do": do,
+                "by_rights": True,
+                "run": "x",
+                "folder": "/nowhere",
+                "lines": ["x" * 200_000],
+            }
+            with pytest.raises(Refused, match="nobody could be asked"):
+                run_worker(request)

@@ -45,11 +45,19 @@ def run_worker(
     ) as process:
         assert process.stdin and process.stdout
         try:
-            with contextlib.suppress(BrokenPipeError):  # what ended at once says why by its status
+            open_to_the_end = (
+                BY_RIGHTS in request and not carrying
+            )  # a helper that looks ends when it is closed
+            try:
                 process.stdin.write(json.dumps(told).encode() + b"\n")
                 process.stdin.flush()
-                if BY_RIGHTS not in request or carrying:
-                    process.stdin.close()  # a helper that looks ends when it is closed
+            except BrokenPipeError:  # what ended at once says why by its status
+                open_to_the_end = False
+            if not open_to_the_end:
+                with contextlib.suppress(
+                    BrokenPipeError
+                ):  # what could not be written is tried once more, and let go
+                    process.stdin.close()
             for line in process.stdout:
                 for event in heard.take(line):
                     tell(event)
