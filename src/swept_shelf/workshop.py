@@ -374,6 +374,7 @@ class Workshop:
         for row in self._run_rows():
             try:
                 open_run(row.folder)
+                waiting_in(row.folder)
             except CouldNotRead as error:
                 found.append((row.folder, error.reason))
             if lines := damaged(row.folder / "journal.jsonl"):
@@ -408,7 +409,8 @@ class Workshop:
         found = slots_on_shelves(self.machine, read_volumes(self.machine), tops=self._tops())
         for row in self._run_rows():
             if is_mirror(row.folder) and not row.emptied_at and not row.put_back_at:
-                found += waiting_in(row.folder)
+                with contextlib.suppress(CouldNotRead):  # damaged_runs names it
+                    found += waiting_in(row.folder)
         return found
 
     def archive_requests(self, file: str, which: str) -> list[dict[str, Any]]:

@@ -25,7 +25,7 @@ from swept_shelf.core.orders import Choice, Scope, draw_order
 from swept_shelf.core.tree.index import Index
 from swept_shelf.rights.handing_over import Caller, hand_over
 from swept_shelf.rights.helper import Helper
-from swept_shelf.rights.mirror import waiting_in
+from swept_shelf.rights.mirror import make_mirror, waiting_in
 from swept_shelf.rights.requests import read_request
 
 PERSON = Caller(65501, 65501, (65501,))
@@ -284,3 +284,15 @@ def test_an_order_is_read_as_strictly_as_from_a_file(asked):
         asked.ask(do="carry_out", run=RUN, order=order)
     with pytest.raises(Refused):
         read_order(json.dumps(order).encode(), "")
+
+
+def test_a_damaged_list_of_what_waits_is_named_and_stops_nobody(made_up):
+    job = Job(made_up)
+    run = job.carry(job.prepare(job.order("debian:vellumcote")))
+    before = job.shop.waiting()
+    make_mirror(run.folder)
+    (run.folder / "waiting.json").write_text('[{"shelf": 1}]')
+    assert job.shop.waiting() == before
+    assert [(path, "no list of what waits" in why) for path, why in job.shop.damaged_runs()] == [
+        (run.folder, True)
+    ]

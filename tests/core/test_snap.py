@@ -17,7 +17,7 @@ from swept_shelf.core.documents.errors import Refused
 ABACUS = "snap:abacus"
 IMAGE = "var/lib/snapd/snaps/abacus_{}.snap".format
 LAUNCHER = "var/lib/snapd/desktop/applications/abacus_abacus.desktop"
-POINTS = [
+CARRYING = [
     "renameat2:1",
     "renameat2:2",
     "renameat2:4",
@@ -27,6 +27,7 @@ POINTS = [
     "sendto:5",
     "connect:3",
 ]
+RETURNING = ["renameat2:1", "renameat2:2", "sendto:2", "sendto:5", "connect:3"]
 SHARED, OWN = "var/snap/abacus", f"{made.VERA}/snap/abacus"
 
 
@@ -149,11 +150,9 @@ def test_emptied_it_is_gone_for_good(job, service):
     assert not job.shop.waiting() and not (service.root / ".swept-shelf").exists()
 
 
-cuts: list[bool] = []
-
-
-@pytest.mark.parametrize("task", ["carry_out", "put_back"])
-@pytest.mark.parametrize("point", POINTS)
+@pytest.mark.parametrize(
+    ("task", "point"), [("carry_out", p) for p in CARRYING] + [("put_back", p) for p in RETURNING]
+)
 def test_cut_off_anywhere_it_is_finished_and_comes_back(job, service, task, point):
     root, rows = service.root, installed(service)
     run = job.prepare(job.order(ABACUS))
@@ -163,7 +162,7 @@ def test_cut_off_anywhere_it_is_finished_and_comes_back(job, service, task, poin
     request = (
         job.shop.carry_request(run) if task == "carry_out" else job.shop.shelf_request(task, job.row(), [])
     )
-    cuts.append(under_injection(request, call, int(when)).died)
+    assert under_injection(request, call, int(when)).died
     if task == "carry_out":
         job.carry(run)
         assert installed(service) == {("ground", "7", "active")}
@@ -174,7 +173,3 @@ def test_cut_off_anywhere_it_is_finished_and_comes_back(job, service, task, poin
     assert not [
         p for p in (*(root / "var/snap").iterdir(), *(root / OWN).parent.iterdir()) if p.name.startswith(".")
     ]
-
-
-def test_they_were_really_cut_off():
-    assert sum(cuts) > len(cuts) / 2, cuts

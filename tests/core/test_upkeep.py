@@ -106,7 +106,7 @@ def test_the_shelf_is_emptied_only_when_that_was_chosen_and_only_what_is_old_eno
 @pytest.mark.parametrize(
     ("told", "why"),
     [
-        ("every=hour", "not day, week or month"),
+        ("every=hour", "every: "),
         ("free=lots", "not a size"),
         ("unused=1x", "not a span"),
         ("trim:homes=1d", "is not one of"),
@@ -156,11 +156,8 @@ def test_by_systemd_it_is_a_persistent_timer_and_off_leaves_nothing(tmp_path, cr
         pytest.skip("systemctl is not here")
     root = tmp_path / "root"
     units = root / "etc/systemd/system"
-    timer = Timer(units, ("systemctl", f"--root={root}"), cron[1])
-    assert timer.on == ""
-    assert timer.turn_on("week") in ("systemd", "cron")
     made = Timer(units, (_offline(tmp_path, root),), cron[1])
-    assert made.turn_on("week") == "systemd" and made.on == "systemd"
+    assert made.on == "" and made.turn_on("week") == "systemd" and made.on == "systemd"
     text = (units / "swept-shelf-upkeep.timer").read_text()
     assert "OnCalendar=weekly" in text and "Persistent=true" in text
     if verify := shutil.which("systemd-analyze"):

@@ -150,7 +150,7 @@ class Acts(QObject):
         machine = self._session.shop.machine
         folder = QFileDialog.getExistingDirectory(self._window, "Move its data into", machine.root)
         if folder:
-            inside = folder if machine.live else folder.removeprefix(machine.root)
+            inside = self._session.inside(folder)
             if not machine.live and inside == folder:
                 self._session.said.emit(f"{folder} is no folder of this machine.")
             else:

@@ -181,9 +181,7 @@ class Window(QMainWindow):
         """Whose is this? A file dropped on the desk, or a path as text; paths of this computer below the root lose it."""
         urls = event.mimeData().urls()
         path = urls[0].toLocalFile() if urls else event.mimeData().text().strip()
-        root = self.session.shop.machine.root
-        if root != "/" and path.startswith(root + "/"):
-            path = path[len(root) :]
+        path = self.session.inside(path)
         if path.startswith("/") and self.session.survey is not None:
             self.go(STATIONS[0])
             self.survey.whose(path)

@@ -8,33 +8,29 @@ import sys
 from pathlib import Path
 
 from swept_shelf.core.documents.errors import Refused
+from swept_shelf.core.documents.terms import LOOKING
 from swept_shelf.rights.action import CARRY, LOOK, helper, why_not_trusted
 
 BY_RIGHTS = "by_rights"
 ASKED = "asking for the administrator’s rights"
 _PROGRAMS = ("/usr/bin", "/usr/local/bin", "/bin", "/run/wrappers/bin")
-_NOT_GIVEN = (
-    "the administrator’s rights were not given ({}): nothing was changed",
-    {126: "refused or dismissed", 127: "refused, or nobody could be asked", 1: "refused"},
-)
+_NOT_GIVEN = {126: "refused or dismissed", 127: "refused, or nobody could be asked", 1: "refused"}
 
 
 def why_not_asked() -> str:
     """Why nobody can be asked for rights here; "" where somebody can."""
     if why := why_not_trusted():
         return why
-    return (
-        ""
-        if _way()
-        else "needs the administrator’s rights, and neither pkexec nor sudo is here to ask for them"
-    )
+    if _way():
+        return ""
+    return "needs the administrator’s rights, and neither pkexec nor sudo is here to ask for them"
 
 
 def command(kind: str) -> list[str]:
     """The command line of the helper for a request of this kind. Raises Refused where nobody can be asked for rights."""
     if why := why_not_asked():
         raise Refused(why)
-    return [*_way(), str(helper()), LOOK if kind in ("survey", "clearance") else CARRY]
+    return [*_way(), str(helper()), LOOK if kind in LOOKING else CARRY]
 
 
 def way_in_words() -> str:
@@ -60,6 +56,6 @@ def _found(name: str) -> str:
 
 def why_no_word(status: int) -> str:
     """Why the helper was never heard of, by the status of the program that asked for it."""
-    sentence, words = _NOT_GIVEN
     ended = "asking was ended before anybody answered" if status < 0 else f"status {status}"
-    return sentence.format(words.get(status, ended))
+    why = _NOT_GIVEN.get(status, ended)
+    return f"the administrator’s rights were not given ({why}): nothing was changed"

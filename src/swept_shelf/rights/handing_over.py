@@ -77,14 +77,18 @@ def fetch(whom: Caller, path: str, to: int, seconds: int = 3600) -> None:
             _become(whom, seconds)
             fd = os.open(path, os.O_RDONLY | os.O_NONBLOCK | os.O_CLOEXEC)
             if stat.S_ISREG(os.fstat(fd).st_mode):
-                at = 0
-                while count := os.sendfile(to, fd, at, _CHUNK):
-                    at += count
+                _send(fd, to)
                 os._exit(0)
         finally:
             os._exit(1)
     if os.waitstatus_to_exitcode(os.waitpid(child, 0)[1]):
         raise Refused("could not be read as the person who asked, or there is no room for it", path)
+
+
+def _send(source: int, target: int) -> None:
+    at = 0
+    while count := os.sendfile(target, source, at, _CHUNK):
+        at += count
 
 
 def _become(whom: Caller, seconds: int) -> None:
@@ -125,9 +129,7 @@ def _write(place: int, name: str, source: int | bytes) -> None:
             while data:
                 data = data[os.write(fd, data) :]
         else:
-            at = 0
-            while count := os.sendfile(fd, source, at, _CHUNK):
-                at += count
+            _send(source, fd)
         os.fsync(fd)
     finally:
         os.close(fd)

@@ -14,7 +14,7 @@ from swept_shelf.core.belongings.store_parts import TRIMMED
 from swept_shelf.core.documents.errors import CouldNotRead, Refused
 from swept_shelf.core.documents.sizes import parse_bytes
 from swept_shelf.core.documents.upkeep import Settings
-from swept_shelf.core.documents.wire import from_plain
+from swept_shelf.core.documents.wire import first_line, from_plain
 
 NAME = "upkeep.toml"
 _SPAN = re.compile(r"([1-9]\d{0,3})([dwmy])")
@@ -33,16 +33,8 @@ def read_settings(path: Path) -> Settings:
         settings = from_plain(Settings, plain)
         _must_hold(settings)
     except ValueError as error:
-        raise CouldNotRead(f"is wrong: {_words(error)}", str(path)) from None
+        raise CouldNotRead(f"is wrong: {first_line(error)}", str(path)) from None
     return settings
-
-
-def _words(error: ValueError) -> str:
-    details = getattr(error, "errors", None)
-    if details is None:
-        return str(error)
-    first = details()[0]
-    return f"{'.'.join(map(str, first['loc']))}: {first['msg']}"
 
 
 def _must_hold(s: Settings) -> None:
@@ -68,17 +60,13 @@ def changed(settings: Settings, told: Iterable[str]) -> Settings:
             settings = _with(settings, name.strip(), value.strip())
             _must_hold(settings)
         except ValueError as error:
-            raise Refused(f"{word}: {error}") from None
+            raise Refused(f"{word}: {first_line(error)}") from None
     return settings
 
 
 def _with(s: Settings, name: str, value: str) -> Settings:
     if name == "every":
-        return (
-            from_plain(Settings, asdict(s) | {"every": value})
-            if value in ("day", "week", "month")
-            else _no(value)
-        )
+        return from_plain(Settings, asdict(s) | {"every": value})
     if name == "unused":
         return replace(s, unused=value)
     if name == "free":
@@ -94,10 +82,6 @@ def _with(s: Settings, name: str, value: str) -> Settings:
         kept = {k: v for k, v in s.trim.items() if k != which}
         return replace(s, trim=kept if value == "never" else kept | {which: _days(value)})
     raise ValueError("is none of every, free, free:MOUNT, unused, grew, empty, trim:STORE")
-
-
-def _no(value: str) -> Settings:
-    raise ValueError(f"{value} is not day, week or month")
 
 
 def _days(value: str) -> int:

@@ -14,7 +14,7 @@ import os
 import sys
 
 from swept_shelf.core.documents.errors import Refused
-from swept_shelf.core.documents.terms import Task
+from swept_shelf.core.documents.terms import LOOKING, Task
 from swept_shelf.logbook import keep_log
 from swept_shelf.running import begin
 from swept_shelf.worker.channel import Channel
@@ -29,7 +29,7 @@ def main() -> int:
         request = json.loads(sys.stdin.readline())
         kind = request.pop("do")
         keep_log(request.get("folder") or request.get("run_folder"))
-        if kind in ("survey", "clearance", "trace"):
+        if kind in LOOKING:
             from swept_shelf.worker.looking import look
 
             look(kind, request, channel)

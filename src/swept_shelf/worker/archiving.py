@@ -8,14 +8,14 @@ from swept_shelf.core.carry.archive.read import restore
 from swept_shelf.core.carry.archive.write import write_archive
 from swept_shelf.core.carry.run import carrier_lock
 from swept_shelf.core.machine.awake import kept_awake
-from swept_shelf.core.machine.descend import room_to_descend
 from swept_shelf.core.machine.machine import open_machine
+from swept_shelf.worker.carrying import work_to_the_end
 from swept_shelf.worker.channel import Channel
 
 
 def archive(kind: str, request: dict[str, Any], channel: Channel) -> None:
     """Raises SweptShelfError, OSError."""
-    room_to_descend()
+    work_to_the_end()
     machine = open_machine(request["root"])
     with carrier_lock(machine), kept_awake(f"an archive of {machine.name} is written or put back"):
         if kind == "archive":

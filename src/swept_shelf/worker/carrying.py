@@ -18,10 +18,15 @@ from swept_shelf.core.machine.machine import open_machine
 from swept_shelf.worker.channel import Channel
 
 
-def carry(kind: str, request: dict[str, Any], channel: Channel) -> None:
+def work_to_the_end() -> None:
+    """Whatever becomes of whoever started this process."""
     for number in (signal.SIGINT, signal.SIGHUP, signal.SIGPIPE):
         signal.signal(number, signal.SIG_IGN)
     room_to_descend()
+
+
+def carry(kind: str, request: dict[str, Any], channel: Channel) -> None:
+    work_to_the_end()
     machine = open_machine(request["root"])
     folder = Path(request["run_folder"]) if request.get("run_folder") else None
     with (

@@ -9,7 +9,7 @@ import subprocess
 from collections.abc import Callable
 from typing import Any
 
-from swept_shelf.core.documents.terms import Task
+from swept_shelf.core.documents.terms import LOOKING
 from swept_shelf.own_python import FOLDER, own_python
 from swept_shelf.rights.asking import BY_RIGHTS
 from swept_shelf.rights.asking import command as rights_command
@@ -32,37 +32,34 @@ def run_worker(
     request: dict[str, Any], tell: Callable[[dict[str, Any]], None] = lambda _: None
 ) -> dict[str, Any]:
     """The worker's result event. Raises the worker's own error, or Interrupted when it died."""
-    carrying, heard = request["do"] in set(Task), Heard(bool(request.get(BY_RIGHTS)))
+    by_rights, looks = bool(request.get(BY_RIGHTS)), request["do"] in LOOKING
+    heard = Heard(by_rights)
     command, told = command_for(request)
-    if not request.get(BY_RIGHTS):
+    if not by_rights:
         told = told | {"parent": os.getpid()}
     with subprocess.Popen(
         command,
         stdin=subprocess.PIPE,
         stdout=subprocess.PIPE,
         cwd=FOLDER,
-        start_new_session=carrying and BY_RIGHTS not in request,  # who asks for rights needs the terminal
+        start_new_session=not (looks or by_rights),  # who asks for rights needs the terminal
     ) as process:
         assert process.stdin and process.stdout
         try:
-            open_to_the_end = (
-                BY_RIGHTS in request and not carrying
-            )  # a helper that looks ends when it is closed
-            try:
+            # A helper that looks ends when this is closed. What ended at once says why by its status.
+            with contextlib.suppress(BrokenPipeError):
                 process.stdin.write(json.dumps(told).encode() + b"\n")
                 process.stdin.flush()
-            except BrokenPipeError:  # what ended at once says why by its status
-                open_to_the_end = False
-            if not open_to_the_end:
-                with contextlib.suppress(
-                    BrokenPipeError
-                ):  # what could not be written is tried once more, and let go
+            if not (by_rights and looks):
+                with contextlib.suppress(BrokenPipeError):
                     process.stdin.close()
             for line in process.stdout:
                 for event in heard.take(line):
                     tell(event)
+            with contextlib.suppress(BrokenPipeError):
+                process.stdin.close()
         except BaseException:
-            if not carrying:
+            if looks:
                 with contextlib.suppress(PermissionError):
                     process.kill()
             raise

@@ -14,6 +14,13 @@ class Verdict(StrEnum):
     ASK_OWNER = "ask_owner"
 
 
+LOOKING = (
+    "survey",
+    "clearance",
+    "trace",
+)  # what a worker does that changes nothing, and ends with whoever wanted it
+
+
 class SoFar(StrEnum):
     """How much of a survey that is still being taken is known: each has what stands above it, too."""
 

@@ -122,7 +122,7 @@ def read_document(kind: type[T], text: bytes, path: str) -> T:
     except RecursionError:
         raise CouldNotRead(f"is not a {kind.__name__.lower()}: it is nested without end", path) from None
     except ValueError as error:
-        raise CouldNotRead(f"is not a {kind.__name__.lower()}: {_first_line(error)}", path) from None
+        raise CouldNotRead(f"is not a {kind.__name__.lower()}: {first_line(error)}", path) from None
 
 
 def read_order(text: bytes, path: str) -> Order:
@@ -132,7 +132,7 @@ def read_order(text: bytes, path: str) -> Order:
     except RecursionError:
         raise Refused("is not an order: it is nested without end", path) from None
     except ValueError as error:
-        raise Refused(f"is not an order: {_first_line(error)}", path) from None
+        raise Refused(f"is not an order: {first_line(error)}", path) from None
     if not isinstance(plain, dict) or plain.get("format") != ORDER_FORMAT:
         raise Refused("is not an order of Swept Shelf", path)
     version = plain.get("version")
@@ -144,7 +144,7 @@ def read_order(text: bytes, path: str) -> Order:
         order = from_plain(Order, plain)
     except (ValueError, RecursionError) as error:
         raise Refused(
-            f"is not a valid order: {_first_line(error) if isinstance(error, ValueError) else 'it is nested without end'}",
+            f"is not a valid order: {first_line(error) if isinstance(error, ValueError) else 'it is nested without end'}",
             path,
         ) from None
     if not _NAME.fullmatch(order.id):
@@ -156,7 +156,8 @@ def read_order(text: bytes, path: str) -> Order:
     return order
 
 
-def _first_line(error: ValueError) -> str:
+def first_line(error: ValueError) -> str:
+    """What is wrong first, in one line, with the member where the error names one."""
     details = getattr(error, "errors", None)
     if details is None:
         return str(error)

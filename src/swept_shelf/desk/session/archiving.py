@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any
 
-from swept_shelf.core.documents.errors import SweptShelfError
 from swept_shelf.core.documents.sizes import plural
 
 if TYPE_CHECKING:
@@ -28,18 +27,18 @@ class Archiving:
             s.ledger_changed.emit()
 
         def done(request: dict[str, Any], rest: list[dict[str, Any]], result: dict[str, Any]) -> None:
-            if rest:
-                begin(rest)
-                return
-            try:
-                written = s.shop.archived(request)
-            except (SweptShelfError, OSError) as error:
-                self._failed(str(error))
-                return
-            left = f" Not in it: {result['left_out'][0]}." if result["left_out"] else ""
-            things = plural(result["things"], "thing")
-            s.said.emit(f"{things} in {written}, read again and compared.{left} The shelf can be emptied.")
-            s.standing.look()
+            def named(written: str) -> None:
+                if rest:
+                    begin(rest)
+                    return
+                left = f" Not in it: {result['left_out'][0]}." if result["left_out"] else ""
+                things = plural(result["things"], "thing")
+                s.said.emit(
+                    f"{things} in {written}, read again and compared.{left} The shelf can be emptied."
+                )
+                s.standing.look()
+
+            s.behind.do("archive", lambda: s.shop.archived(request), named, self._failed)
 
         s.behind.do("archive", lambda: s.shop.archive_requests(file, which), begin, self._failed)
 

@@ -8,6 +8,7 @@ from typing import Any
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from swept_shelf.core.documents.survey import Application, LeftBehind, Survey
+from swept_shelf.core.documents.terms import LOOKING
 from swept_shelf.core.ledger import VisitRow
 from swept_shelf.core.tree.index import Index
 from swept_shelf.desk.behind import Behind
@@ -122,6 +123,11 @@ class Session(QObject):
         survey = self.looking.in_view
         return survey.find(self.selected) if survey else None
 
+    def inside(self, path: str) -> str:
+        """A path of this computer below the machine's root, as the machine has it; any other as it is."""
+        root = self.shop.machine.root
+        return path[len(root) :] if root != "/" and path.startswith(root + "/") else path
+
     def select(self, line: str) -> None:
         if line != self.selected:
             self.selected = line
@@ -145,8 +151,7 @@ class Session(QObject):
         if self.past:
             QTimer.singleShot(0, lambda: failed(self.past))
             return
-        looks = request["do"] in ("survey", "clearance", "trace")
-        worker = WorkerProcess(request, self) if looks else CarrierProcess(request, self)
+        worker = WorkerProcess(request, self) if request["do"] in LOOKING else CarrierProcess(request, self)
 
         def ended(act: Callable[..., None], said: object) -> None:
             self.worker = None

@@ -27,7 +27,8 @@ _MOST = 14  # lines of what the last round found
 class UpkeepPage(QDialog):
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self._session, self._settings, self._every = session, Settings(), "week"
+        self._session, self._settings = session, Settings()
+        self._every, self._by = "week", ""
         self.setWindowTitle("Upkeep")
         self.setAccessibleName("Upkeep")
         self.resize(theme().px(860), theme().px(520))
@@ -128,7 +129,7 @@ class UpkeepPage(QDialog):
         }
         for name, text in shown.items():
             self.fields[name].setText(text)
-        self._session.behind.do("upkeep", lambda: self._stands(), self._show, self.said.setText)
+        self._session.behind.do("upkeep", self._stands, self._show, self.said.setText)
 
     def _stands(self) -> tuple[str, Upkeep | None]:
         """By what the timer is on, and the newest round."""
@@ -176,7 +177,7 @@ class UpkeepPage(QDialog):
             self.said.setText(printable(str(error)))
             return False
         self.said.setText("Saved.")
-        if getattr(self, "_by", ""):
+        if self._by:
             self._set_timer(True)
         return True
 

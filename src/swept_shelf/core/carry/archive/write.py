@@ -7,6 +7,7 @@ import io
 import os
 import stat
 import tarfile
+import uuid
 from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
@@ -40,13 +41,8 @@ from swept_shelf.core.machine.volumes import read_volumes
 _LEVEL = 9
 _FOLDER = os.O_RDONLY | os.O_DIRECTORY | os.O_NOFOLLOW | os.O_CLOEXEC
 _FILE = os.O_RDONLY | os.O_NOFOLLOW | os.O_NONBLOCK | os.O_CLOEXEC
-_NOT_KEPT = (
-    "settling.json",
-    "returning.json",
-    "returned.json",
-    "again.json",
-    "again",
-)  # of a way back that was cut off
+# Of a way back that was cut off.
+_NOT_KEPT = ("settling.json", "returning.json", "returned.json", "again.json", "again")
 
 
 def write_archive(
@@ -59,33 +55,29 @@ def write_archive(
     if not slots:
         raise Refused("nothing of this waits on the holding shelf")
     head = _head_of(machine, run, slots)
-    part = Path(f"{file}.part")
-    try:
-        with open(part, "xb", opener=lambda p, f: os.open(p, f | os.O_NOFOLLOW, 0o600)) as out:
+    part = Path(f"{file}.{uuid.uuid4().hex}.part")
+    with open(part, "xb", opener=lambda p, f: os.open(p, f | os.O_NOFOLLOW, 0o600)) as out:
+        try:
             _Writer(machine, out, tell).write(head, slots)
             out.flush()
             os.fsync(out.fileno())
-        checked(str(part), tell)
-        if os.path.lexists(file):
-            raise Refused("is there already: it was not overwritten", file)
-        os.link(part, file) if _links(part) else part.rename(file)
-    except FileExistsError:
-        raise Refused("is there already: it was not overwritten", file) from None
-    finally:
-        with contextlib.suppress(OSError):
-            part.unlink()
+            checked(str(part), tell)
+            _name(part, file)
+        finally:
+            part.unlink(missing_ok=True)
     return head
 
 
-def _links(path: Path) -> bool:
-    """Whether its file system knows second names: then a name that is taken meanwhile is never replaced."""
-    probe = path.with_name(path.name + ".probe")
+def _name(part: Path, file: str) -> None:
+    """Give it its name, and never in another's place where its file system knows second names. Raises Refused."""
     try:
-        os.link(path, probe)
-        probe.unlink()
+        os.link(part, file)
+    except FileExistsError:
+        raise Refused("is there already: it was not overwritten", file) from None
     except OSError:
-        return False
-    return True
+        if os.path.lexists(file):
+            raise Refused("is there already: it was not overwritten", file) from None
+        part.rename(file)
 
 
 def _head_of(machine: Machine, run: str, slots: list[Slot]) -> Archive:

@@ -22,27 +22,14 @@ from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.scratch import scratch_folder
 from swept_shelf.core.machine.second_name import copied, second_name
 from swept_shelf.core.machine.walled import BROUGHT, wall
-from swept_shelf.core.registries.plain_store import before, folder_of, half_made, let_go, remains, tidy
+from swept_shelf.core.registries.plain_store import before as before
+from swept_shelf.core.registries.plain_store import folder_of as folder_of
+from swept_shelf.core.registries.plain_store import half_made as half_made
+from swept_shelf.core.registries.plain_store import let_go as let_go
+from swept_shelf.core.registries.plain_store import remains as remains
+from swept_shelf.core.registries.plain_store import tidy as tidy
 from swept_shelf.core.registries.rpm.header import package_of
 from swept_shelf.core.registries.rpm.read import Package, packages_of
-
-__all__ = [
-    "ask",
-    "before",
-    "folder_of",
-    "give_back",
-    "half_made",
-    "keep",
-    "let_go",
-    "may_change",
-    "remains",
-    "there",
-    "tidy",
-    "to_keep",
-    "touched",
-    "uninstall",
-    "why_not",
-]
 
 _REF = re.compile(r"[A-Za-z0-9][\w.+-]*\.[A-Za-z0-9_]+")
 _FILES = "files"

@@ -19,27 +19,14 @@ from swept_shelf.core.machine import beneath
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.people import read_people
 from swept_shelf.core.machine.second_name import second_name
-from swept_shelf.core.registries.plain_store import before, folder_of, half_made, let_go, remains, tidy
+from swept_shelf.core.registries.plain_store import before as before
+from swept_shelf.core.registries.plain_store import folder_of as folder_of
+from swept_shelf.core.registries.plain_store import half_made as half_made
+from swept_shelf.core.registries.plain_store import let_go as let_go
+from swept_shelf.core.registries.plain_store import remains as remains
+from swept_shelf.core.registries.plain_store import tidy as tidy
 from swept_shelf.core.registries.snap import service
 from swept_shelf.core.registries.snap.read import DATA, IMAGES, LAUNCHERS
-
-__all__ = [
-    "ask",
-    "before",
-    "folder_of",
-    "give_back",
-    "half_made",
-    "keep",
-    "let_go",
-    "may_change",
-    "remains",
-    "there",
-    "tidy",
-    "to_keep",
-    "touched",
-    "uninstall",
-    "why_not",
-]
 
 _NAME = re.compile(r"[a-z0-9](?:-?[a-z0-9_])*")
 _REVISION = re.compile(r"x?[0-9]{1,9}")
