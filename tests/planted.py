@@ -3,6 +3,9 @@ what points at `plot7` and what only looks like it."""
 
 from __future__ import annotations
 
+from swept_shelf.core.documents.survey import Person
+from swept_shelf.core.machine import open_machine
+from swept_shelf.core.references import Pointees
 from swept_shelf.core.references.pointees import Pointee
 
 PLOT = Pointee(
@@ -201,6 +204,12 @@ PLANTED: dict[str, list[Sample]] = {
             "@daily plot7er\n",
         ),
         ("/etc/crontab", "SHELL=/bin/sh\n* * * * 1 root cd / && plotd\n", "SHELL=/bin/sh\n"),
+        ("/etc/cron.d/plots", "# every hour\n\n0 * * * * root plotd --hourly\n", None),
+        (
+            "/etc/cron.d/plots2",
+            "# two programs\n0 * * * * root plotd --hourly\n1 * * * * root ashen\n",
+            "# two programs\n1 * * * * root ashen\n",
+        ),
     ],
     "periodic script": [
         ("/etc/cron.daily/plots", "#!/bin/sh\nset -e\n/usr/bin/plot7 --clean\n", None),
@@ -237,6 +246,11 @@ PLANTED: dict[str, list[Sample]] = {
             "/etc/xdg/xfce-mimeapps.list",
             "[Default Applications]\nx-scheme-handler/plot=example.Plot7.desktop\ne/f=plot7er.desktop\n",
             "[Default Applications]\ne/f=plot7er.desktop\n",
+        ),
+        (
+            f"{H}/.local/share/applications/mimeinfo.cache",
+            "[MIME Cache]\na/b=plot7.desktop;ashen.desktop;\nc/d=plot7.desktop;\n",
+            "[MIME Cache]\na/b=ashen.desktop;\n",
         ),
     ],
     "thumbnailer": [
@@ -733,6 +747,58 @@ LINKS: dict[str, list[tuple[str, str]]] = {
         ("/mnt/spare/deep/er/than/any/pattern/link", "/etc/plots"),
     ],
 }
-# Taken by the registry's own tools (test_rows.py); found, and left to the database's tool; found by the file: tests of their own.
+SETTINGS_PLANTED = """\
+/org/desk/terminal/exec\ts\t"/usr/bin/plot7"
+/org/desk/terminal/size\ti\t12
+/org/keys/media/custom-keybindings\tas\t["/org/keys/media/custom0/", "/org/keys/media/custom1/"]
+/org/keys/media/custom0/binding\ts\t"<Super>p"
+/org/keys/media/custom0/command\ts\t"plot7 -x"
+/org/keys/media/custom0/name\ts\t"Plot"
+/org/keys/media/custom1/binding\ts\t"<Super>a"
+/org/keys/media/custom1/command\ts\t"ashen"
+/org/keys/media/custom1/name\ts\t"Ash"
+/org/notes/application-children\tas\t["ashen", "plot7"]
+/org/notes/application/ashen/application-id\ts\t"ashen.desktop"
+/org/notes/application/plot7/application-id\ts\t"plot7.desktop"
+/org/notes/application/plot7/sound\tb\tfalse
+/org/shell/apart\tas\t["plot7.desktop"]
+/org/shell/favourites\tas\t["ashen.desktop", "plot7.desktop"]
+/org/shell/layout\taa{sv}\t[[{"ashen.desktop", <a{sv} [{"position", <i 0>}]>}, {"plot7.desktop", <a{sv} [{"position", <i 1>}]>}]]
+/org/shell/places\ta(ss)\t[("left", "plot7.desktop"), ("right", "ashen.desktop")]
+/org/shell/unlike\tas\t["plot7er.desktop", "plot70.desktop"]
+"""
+SETTINGS_LEFT = """\
+/org/desk/terminal/size\ti\t12
+/org/keys/media/custom-keybindings\tas\t["/org/keys/media/custom1/"]
+/org/keys/media/custom1/binding\ts\t"<Super>a"
+/org/keys/media/custom1/command\ts\t"ashen"
+/org/keys/media/custom1/name\ts\t"Ash"
+/org/notes/application-children\tas\t["ashen"]
+/org/notes/application/ashen/application-id\ts\t"ashen.desktop"
+/org/shell/apart\tas\t[]
+/org/shell/favourites\tas\t["ashen.desktop"]
+/org/shell/layout\taa{sv}\t[[{"ashen.desktop", <a{sv} [{"position", <i 0>}]>}]]
+/org/shell/places\ta(ss)\t[("right", "ashen.desktop")]
+/org/shell/unlike\tas\t["plot7er.desktop", "plot70.desktop"]
+"""
+# Taken by the registry's own tools (test_rows.py); in a database (test_dconf.py); found by the file: tests of their own.
 TABLES = ("alternative", "diversion", "override of owner and mode")
 ELSEWHERE = (*TABLES, "dconf", "other name of its file")
+
+TO, ALONE = Pointees([PLOT, ASH]), Pointees([PLOT])
+EDDA = Person("edda", 1000, H, "all")
+
+
+def plant(root, files, links=()):
+    (root / H[1:] / ".config").mkdir(parents=True, exist_ok=True)
+    (root / H[1:] / ".config/user-dirs.dirs").write_text('XDG_DESKTOP_DIR="$HOME/Schreibtisch"\n')
+    for path, text in files:
+        place = root / path[1:]
+        place.parent.mkdir(parents=True, exist_ok=True)
+        place.write_text(text)
+        place.chmod(0o755)
+    for path, target in links:
+        place = root / path[1:]
+        place.parent.mkdir(parents=True, exist_ok=True)
+        place.symlink_to(target)
+    return open_machine(root)

@@ -9,33 +9,12 @@ from pathlib import Path
 
 import pytest
 
-from databases import gvdb
-from planted import ASH, ELSEWHERE, LINKS, PLANTED, PLOT, H, entry
+from planted import ALONE, EDDA, ELSEWHERE, LINKS, PLANTED, TO, H, entry, plant
 from swept_shelf.core.clearance.findings import finding_of
-from swept_shelf.core.documents.survey import Person
-from swept_shelf.core.machine import open_machine
-from swept_shelf.core.references import Pointees, find_references
+from swept_shelf.core.references import find_references
 from swept_shelf.core.references.cutting import put_in_again, without
 from swept_shelf.core.references.kinds import KINDS
 from swept_shelf.core.references.take_out import cuts_for, why_broken
-
-TO, ALONE = Pointees([PLOT, ASH]), Pointees([PLOT])
-EDDA = Person("edda", 1000, H, "all")
-
-
-def plant(root, files, links=()):
-    (root / H[1:] / ".config").mkdir(parents=True, exist_ok=True)
-    (root / H[1:] / ".config/user-dirs.dirs").write_text('XDG_DESKTOP_DIR="$HOME/Schreibtisch"\n')
-    for path, text in files:
-        place = root / path[1:]
-        place.parent.mkdir(parents=True, exist_ok=True)
-        place.write_text(text)
-        place.chmod(0o755)
-    for path, target in links:
-        place = root / path[1:]
-        place.parent.mkdir(parents=True, exist_ok=True)
-        place.symlink_to(target)
-    return open_machine(root)
 
 
 def found_in(machine, kind, to=TO):
@@ -162,21 +141,6 @@ def test_what_is_not_in_effect_is_found_and_said_so(tmp_path):
         (f"{H}/.gitconfig", 2): False,
         ("/etc/rc.local", 1): True,
         ("/etc/rc.local", 3): False,
-    }
-
-
-def test_settings_in_dconf_are_found_and_left(tmp_path):
-    value = b"ashen.desktop\0plot7.desktop\0\x0e\x1c"  # a list of strings as GVariant stores it
-    data = gvdb(
-        (), {"/org/desktop/shell/favourites": value, "/org/desktop/keys/custom0/command": b"plot7 -x\0"}
-    )
-    machine = plant(tmp_path / "root", [])
-    place = tmp_path / "root" / H[1:] / ".config/dconf/user"
-    place.parent.mkdir(parents=True)
-    place.write_bytes(data)
-    found = find_references(machine, [EDDA], {}, TO).references["plot"]
-    assert {(r.key, r.action) for r in found} == {("/org/desktop/keys/custom0/command", "leave")} | {
-        ("/org/desktop/shell/favourites", "leave")
     }
 
 

@@ -9,9 +9,10 @@ import subprocess
 import pytest
 
 from helpers import Job, built, differences, picture
-from planted import LINKS, PLANTED, H
+from planted import LINKS, PLANTED, SETTINGS_PLANTED, H
 from swept_shelf.core.carry.sheet import records_of
 from swept_shelf.core.documents.terms import Looked
+from swept_shelf.core.grammars.gvdb import data_of
 
 ID = "debian:plot7"
 BROUGHT = {
@@ -91,6 +92,10 @@ def plant(root):
             place.chmod(0o755 if "#!" in text[:2] else 0o644)
             if left != "same":
                 planted[path] = kind
+    database = root / H[1:] / ".config/dconf/user"
+    database.parent.mkdir(parents=True)
+    database.write_bytes(data_of(SETTINGS_PLANTED))
+    planted[f"{H}/.config/dconf/user"] = "dconf"
     for kind, links in LINKS.items():
         for path, target in links:
             place = root / path[1:]

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import json
+
 import pytest
 
 from helpers import Job, built, cli
@@ -64,3 +66,17 @@ def test_a_name_of_several_is_refused_with_their_ids(removed):
     machine, _ = removed
     said = cli("trace", "woadtally", "--root", str(machine.folder))
     assert said.returncode == 2 and "could mean" in said.stderr
+
+
+def test_what_another_registry_still_has_is_said_and_nothing_of_it_is_offered(removed):
+    machine, _ = removed
+    home = machine.root / "home" / "isolde"
+    (home / ".cargo/bin").mkdir(parents=True, exist_ok=True)
+    (home / ".cargo/bin/burin").write_text("#!/bin/sh\n")
+    installed = {"burin 2.0.0 (registry+https://registry.example/index)": {"bins": ["burin"]}}
+    (home / ".cargo/.crates2.json").write_text(json.dumps({"installs": installed}))
+    status, found, cells = traced(machine, "burin")
+    assert status == 1
+    (row,) = [f for f in cells["registry"].findings if f.kind == "row"]
+    assert (row.path, row.text) == ("/home/isolde/.cargo/.crates2.json", "cargo: burin 2.0.0")
+    assert {f.action for c in found.cells for f in c.findings} == {"leave"} and not found.remnants

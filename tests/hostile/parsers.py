@@ -17,7 +17,7 @@ from xml.parsers.expat import ExpatError
 
 from hypothesis import strategies as st
 
-from planted import ASH, PLANTED, PLOT
+from planted import ASH, PLANTED, PLOT, SETTINGS_PLANTED
 from swept_shelf.core.belongings import keyring
 from swept_shelf.core.belongings.told import read_rules
 from swept_shelf.core.carry.journal import check, damaged, read_journal, replay, tops_noted
@@ -303,6 +303,9 @@ PARSERS: dict[str, Parser] = {
         ],
     ),
     "settings databases (gvdb)": Parser(lambda d: gvdb.keys_of(d), [_GVDB]),
+    "settings in them (gvariant)": Parser(
+        lambda d: list(KINDS["dconf"].parse("", gvdb.text_of(d))), [gvdb.data_of(SETTINGS_PLANTED)]
+    ),
     "keyrings": Parser(
         lambda d: keyring.read_items(d),
         [b"GnomeKeyring\n\r\0\n\0\0\0\0" + struct.pack(">I", 5) + b"login" + bytes(80)],

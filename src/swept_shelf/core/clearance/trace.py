@@ -35,6 +35,8 @@ from swept_shelf.core.machine.people import homes_not_there, read_people
 from swept_shelf.core.references import Found, Pointee, Pointees, find_references
 from swept_shelf.core.references.find import FAMILIES_IN_HOMES
 from swept_shelf.core.registries.debian import read as debian
+from swept_shelf.core.registries.entry import Reading, Registered
+from swept_shelf.core.registries.others import read_others
 from swept_shelf.core.tree.elsewhere import in_tree
 from swept_shelf.core.tree.walk import Tree, walk
 
@@ -94,13 +96,17 @@ def trace(
     people = read_people(machine)
     states, owned, trouble = registered(machine)
     tree = walk(machine)
+    reading = Reading(machine, tree, people)
+    known = [e for e in read_others(reading) if _is_called_so(pointee, e)]
     found = find_references(machine, people, owned, Pointees([pointee]), in_tree(tree))
     homes_missing(found, FAMILIES_IN_HOMES, homes_not_there(machine))
     progress("files and folders", 1, 2)
-    looker = _Looker(pointee, machine, people, found, states, owned, trouble, tree, held)
+    looker = _Looker(pointee, machine, people, found, states, known, owned, trouble, tree, held)
     cells = [looker.cell(f) for f in FAMILIES]
-    here = is_installed(states, pointee.packages) or any(
-        machine.resolve(p) is not None for p in pointee.programs
+    here = (
+        bool(known)
+        or is_installed(states, pointee.packages)
+        or any(machine.resolve(p) is not None for p in pointee.programs)
     )
     if here:
         cells = [not_to_be_taken(cell) for cell in cells]
@@ -110,7 +116,7 @@ def trace(
         references = list(found.references.get(pointee.id, ()))
         remnant = Remnant(pointee.id, name, pointee.as_names(), references, places)
         left = write_remnants(machine, people, remnants, [remnant], "trace")
-    not_read = [n for rows in found.not_read.values() for n in rows]
+    not_read = [*reading.not_read, *(n for rows in found.not_read.values() for n in rows)]
     if trouble:
         not_read.append(NotRead(debian.ADMIN, trouble))
     progress("done", 2, 2)
@@ -141,6 +147,7 @@ class _Looker:
     people: list[Person]
     found: Found
     states: dict[str, str]
+    known: list[Registered]
     owned: dict[str, str]
     trouble: str
     tree: Tree
@@ -174,6 +181,14 @@ class _Looker:
             )
             for p in self.pointee.packages
             if self.states.get(p, "not-installed") != "not-installed"
+        ] + [
+            standing(
+                self.pointee.id,
+                e.receipt or next(iter(e.tops), ""),
+                "the registry knows it",
+                text=f"{e.registry}: {e.name} {e.version}",
+            )
+            for e in self.known
         ]
 
     def _standing(self) -> list[Finding]:
@@ -189,6 +204,22 @@ class _Looker:
             stays = "its registry owns it" if listed else leftovers.why_it_stays(path)
             found.append(standing_at(self.pointee.id, path, "is there", stays))
         return found
+
+
+def _is_called_so(pointee: Pointee, entry: Registered) -> bool:
+    """Whether a registry's application is what is asked about: by its id, a name of it, or a place."""
+    called = {pointee.id, *pointee.packages, *pointee.names, *pointee.commands}
+    if called & {
+        entry.id,
+        entry.id.partition(":")[2],
+        entry.name,
+        *entry.packages,
+        *map(base, entry.executables),
+    }:
+        return True
+    if set(pointee.launchers) & {base(x) for x in entry.launchers}:
+        return True
+    return not {*pointee.programs, *pointee.folders}.isdisjoint({*entry.tops, *entry.executables})
 
 
 def _called_like(pointee: Pointee, tree: Tree) -> list[str]:

@@ -38,6 +38,14 @@ def running_of(programs: Iterable[str], processes: Iterable[Process]) -> list[Pr
     return [p for p in processes if any(not wanted.isdisjoint(ways_up(x)) for x in p.programs)]
 
 
+def runs_as(process: Process) -> int | None:
+    """Whose rights it has, as a number; None where it has ended."""
+    try:
+        return os.stat(f"/proc/{process.pid}").st_uid
+    except FileNotFoundError:
+        return None
+
+
 def read_processes(machine: Machine) -> list[Process]:
     """Processes of this computer that run something inside the machine's root."""
     found = []

@@ -46,7 +46,7 @@ from swept_shelf.core.orders.scope import (
 )
 from swept_shelf.core.references.cutting import without
 from swept_shelf.core.references.pointees import Pointee, Pointees, pointee_from
-from swept_shelf.core.references.take_out import cuts_for, table_of, why_broken
+from swept_shelf.core.references.take_out import codec_of, cuts_for, table_of, why_broken
 from swept_shelf.core.references.turn_off import BY_HIDDEN, off_cuts
 from swept_shelf.core.registries.debian.rows import goes_back, read_row
 from swept_shelf.core.registries.uninstalling import uninstall_of
@@ -81,7 +81,7 @@ class _Planner:
         self._order, self._scope, self._machine = order, scope, machine
         self._survey, self._index = scope.survey, scope.index
         self._gone = set(order.packages)
-        self._texts: dict[str, str | None] = {}
+        self._contents: dict[str, bytes | None] = {}
         self.operations: list[Operation] = []
         self.left_alone: list[LeftAlone] = []
 
@@ -155,7 +155,7 @@ class _Planner:
         self._references(app, {r.id for r in app.references if r.id in ids and r.path not in hidden})
 
     def _turn_off(self, app: Application, path: str) -> None:
-        text = self._text(path)
+        text = self._text(path, BY_HIDDEN)
         if text is None:
             return
         try:
@@ -447,10 +447,10 @@ class _Planner:
         return any(tool in text and named in text for text in self._scripts(package))
 
     def _edit(self, app: Application, path: str, references: list[Reference], gone: Pointees) -> None:
-        row, text = self._index.row(path), self._text(path)
+        kind = references[0].kind
+        row, text = self._index.row(path), self._text(path, kind)
         if row is None or text is None:
             return
-        kind = references[0].kind
         try:
             home = next((p.home for p in self._survey.people if within(path, p.home)), "")
             cuts = cuts_for(kind, path, text, gone, {(r.line, r.key) for r in references}, home)
@@ -470,10 +470,9 @@ class _Planner:
     def _write_edit(
         self, app: Application, path: str, text: str, kind: str, cuts: list[Cut], why: str
     ) -> None:
-        row = self._index.row(path)
-        if row is None:
+        row, data = self._index.row(path), self._contents.get(path)
+        if row is None or data is None:
             return
-        data = text.encode("utf-8", "surrogateescape")
         self.operations.append(
             EditLines(
                 app.id,
@@ -493,10 +492,21 @@ class _Planner:
             )
         )
 
-    def _text(self, path: str) -> str | None:
+    def _text(self, path: str, kind: str) -> str | None:
         """What a file to be edited holds, where it still is what was surveyed; else why it is left stands in the plan, once."""
-        if path not in self._texts:
-            self._texts[path] = None
+        data = self._content(path)
+        if data is None:
+            return None
+        try:
+            return codec_of(kind).text_of(data)
+        except ValueError as error:
+            self._contents[path] = None
+            self.left_alone.append(LeftAlone(path, str(error)))
+            return None
+
+    def _content(self, path: str) -> bytes | None:
+        if path not in self._contents:
+            self._contents[path] = None
             row = self._index.row(path)
             try:
                 status = self._machine.lstat(path)
@@ -504,10 +514,10 @@ class _Planner:
                     raise CouldNotRead(
                         "has changed since it was surveyed: survey again, and it can be edited", path
                     )
-                self._texts[path] = self._machine.read_text(path)
+                self._contents[path] = self._machine.read_bytes(path)
             except CouldNotRead as error:
                 self.left_alone.append(LeftAlone(path, error.reason))
-        return self._texts[path]
+        return self._contents[path]
 
     # -- what stays ---------------------------------------------------------------------------------------------
 

@@ -18,7 +18,7 @@ from swept_shelf.core.machine.near import Near
 from swept_shelf.core.machine.people import EVERYONE, person_of
 from swept_shelf.core.references.cutting import without
 from swept_shelf.core.references.hit import Hit
-from swept_shelf.core.references.kind import By, Entry, Kind, Target
+from swept_shelf.core.references.kind import By, Codec, Entry, Kind, Target
 from swept_shelf.core.references.kinds import KINDS
 from swept_shelf.core.references.mentions import MENTION, find_mentions
 from swept_shelf.core.references.places import File, Places
@@ -113,7 +113,7 @@ class _Looker:
         ] = {}  # by home and name, where shells search the folder
         self._seen: set[tuple[str, str]] = set()
         self._link_words: set[str] = set()
-        self._texts: dict[tuple[str, int], str] = {}
+        self._texts: dict[tuple[str, int, Codec], str] = {}
 
     def look(self, kind: Kind, holder: Person | None) -> None:
         """All of one kind's places in the system, or in a person's home."""
@@ -220,14 +220,18 @@ class _Looker:
         owned = self._shipped.get(path)
         if owned == "":
             return None
-        text = self._text(path, kind)
+        try:
+            text = self._text(path, kind)
+        except ValueError as error:
+            raise CouldNotRead(str(error), path) from None
         self._found.looked_at[kind.family] += 1
         if owned and hashlib.md5(text.encode("utf-8", "surrogateescape")).hexdigest() == owned:
             return None
         return text if kind.strict or self._may_name(text, path) else None
 
     def _text(self, path: str, kind: Kind) -> str:
-        if (path, kind.head) not in self._texts:
+        key = path, kind.head, kind.codec
+        if key not in self._texts:
             if len(self._texts) > 50 or sum(map(len, self._texts.values())) > _KEPT:
                 self._texts.clear()
             data = self._near.read(path, kind.head or kind.most + 1)
@@ -235,8 +239,8 @@ class _Looker:
                 raise CouldNotRead(
                     f"is larger than the {human_bytes(kind.most)} that are read of such a file", path
                 )
-            self._texts[path, kind.head] = data.decode("utf-8", "surrogateescape")
-        return self._texts[path, kind.head]
+            self._texts[key] = kind.codec.text_of(data)
+        return self._texts[key]
 
     def _entries(self, kind: Kind, path: str, text: str) -> list[Entry]:
         """Raises CouldNotRead."""
@@ -306,7 +310,7 @@ class _Looker:
         cuts = [cut_of(h.entry) for h in hits]
         if None in cuts:
             return False
-        rest = without(self._texts[path, kind.head], [c for c in cuts if c is not None])
+        rest = without(self._texts[path, kind.head, kind.codec], [c for c in cuts if c is not None])
         if kind.alone == "entries":
             return not any(True for _ in kind.parse(path, rest))
         return not any(True for _ in said_lines(rest, "#;"))

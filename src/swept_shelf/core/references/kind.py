@@ -72,6 +72,21 @@ class Place:
 Parse = Callable[[str, str], Iterable[Entry]]
 
 
+@dataclass(frozen=True, slots=True)
+class Codec:
+    """A file that is no text: as text, and from that again. Both raise ValueError."""
+
+    text_of: Callable[[bytes], str]
+    data_of: Callable[[str], bytes]
+
+
+def _as_it_is(data: bytes) -> str:
+    return data.decode("utf-8", "surrogateescape")
+
+
+TEXT = Codec(_as_it_is, lambda text: text.encode("utf-8", "surrogateescape"))
+
+
 def _as_good(_path: str, _before: str, _after: str) -> str:
     return ""
 
@@ -103,4 +118,6 @@ class Kind:
     head: int = 0
     strict: bool = False
     table: Table | None = None  # of the registry (see its rows.py), whose own tool takes the entry
+    codec: Codec = TEXT
+    held_by: str = ""  # program that keeps the file in memory, and is started again when it is needed
     owner_by_name: bool = False  # the file is called like the person whose it is

@@ -6,7 +6,7 @@ from collections.abc import Set as AbstractSet
 
 from swept_shelf.core.documents.masking import masked
 from swept_shelf.core.documents.operations import Cut, Table
-from swept_shelf.core.references.kind import Entry
+from swept_shelf.core.references.kind import TEXT, Codec, Entry
 from swept_shelf.core.references.kinds import KINDS
 from swept_shelf.core.references.pointees import Pointees
 
@@ -38,6 +38,16 @@ def cuts_for(
             if cut := cut_of(entry):
                 found.setdefault(cut)
     return list(found)
+
+
+def codec_of(kind: str) -> Codec:
+    """How files of a kind are written."""
+    return KINDS[kind].codec if kind in KINDS else TEXT
+
+
+def holder_of(kind: str) -> str:
+    """The program that keeps such files in memory; "" where none does."""
+    return KINDS[kind].held_by if kind in KINDS else ""
 
 
 def table_of(kind: str) -> Table | None:

@@ -16,6 +16,7 @@ from swept_shelf.core.carry import durable
 from swept_shelf.core.carry.ask import Ask, may_write, must_be_writable, must_have_shelf
 from swept_shelf.core.carry.back import Back
 from swept_shelf.core.carry.checks import check_unchanged, why_not_back
+from swept_shelf.core.carry.holders import holders_of, let_go
 from swept_shelf.core.carry.parents import begin_settling, note_after, parent_of, set_mtime, settle_parent
 from swept_shelf.core.carry.records import read_record
 from swept_shelf.core.carry.shelf import Slot, drop_slot, new_slot, opened_shelf
@@ -31,7 +32,8 @@ from swept_shelf.core.machine import beneath
 from swept_shelf.core.machine.machine import MOST, Machine
 from swept_shelf.core.machine.volumes import volume_of
 from swept_shelf.core.references.cutting import put_in_again, whole_line, without
-from swept_shelf.core.references.take_out import why_broken
+from swept_shelf.core.references.kind import TEXT
+from swept_shelf.core.references.take_out import codec_of, why_broken
 
 STOPS = False
 _SLOT = 32 << 10
@@ -63,6 +65,10 @@ def check(op: EditLines, ask: Ask) -> None:
     must_be_writable(ask, parent(op.path))
     ask.bounds.check(op.path, edited=True)
     must_have_shelf(ask, op.path)
+    for p in holders_of(ask.machine, op.kind, op.identity.uid):
+        ask.notes[
+            f"{p.name} of {p.user} holds {op.path}: it is asked to end, and starts when it is needed"
+        ] = None
 
 
 def do(op: EditLines, number: int, work: Work) -> dict[str, Any]:
@@ -84,11 +90,12 @@ def do(op: EditLines, number: int, work: Work) -> dict[str, Any]:
     if op.path in _WRITTEN_BY_SCRIPTS and not _is_as_left(machine, op, old, others):
         op, others = _where_they_stand(op, old, machine.identity(status)), []
     surveyed = _as_surveyed(work, op, old, others)
-    new = without(surveyed, [*(c for s in others for c in _cuts(s)), *op.cuts])
-    if _text(old) == new:
+    new = without(_text(surveyed, op.kind), [*(c for s in others for c in _cuts(s)), *op.cuts])
+    if _text(old, op.kind) == new:
         raise Gone("was gone already", op.path)
-    if why := why_broken(op.kind, op.path, _text(old), new):
+    if why := why_broken(op.kind, op.path, _text(old, op.kind), new):
         raise Changed(why, op.path)
+    made = codec_of(op.kind).data_of(new)
     shelf = work.shelf(op.path)
     part = beneath.beside_name(base(op.path))
     manifest = work.manifest(
@@ -99,7 +106,7 @@ def do(op: EditLines, number: int, work: Work) -> dict[str, Any]:
         surveyed_mtime_ns=op.identity.mtime_ns,
         surveyed_sha256=op.sha256,
         old_sha256=digest(old),
-        new_sha256=digest(_data(new)),
+        new_sha256=digest(made),
         kind=op.kind,
         cuts=to_plain(op)["cuts"],
         beside=part,
@@ -107,24 +114,23 @@ def do(op: EditLines, number: int, work: Work) -> dict[str, Any]:
     )
     with new_slot(machine, shelf, work.run.id, number, manifest) as fd:
         if digest(old) != op.sha256:
-            durable.write_bytes(fd, _SURVEYED, _data(surveyed))
-        exchange(machine, op, fd, old, _data(new), part)
+            durable.write_bytes(fd, _SURVEYED, surveyed)
+        exchange(machine, op, fd, old, made, part)
         note_after(machine, fd, manifest["parent"], number, work.times)
     work.edits.append(Slot(shelf, work.run.id, number, manifest, True))
-    return {}
+    said = let_go(machine, op.kind, status.st_uid)
+    return {"note": said} if said else {}
 
 
-def _as_surveyed(work: Work, op: EditLines, old: bytes, others: list[Slot]) -> str:
-    """The file's text as it was surveyed. It must hold that now, or what the other edits of this run left. Raises Changed."""
+def _as_surveyed(work: Work, op: EditLines, old: bytes, others: list[Slot]) -> bytes:
+    """What the file held as it was surveyed. It must hold that now, or what the other edits of this run left. Raises Changed."""
     if not others:
         if digest(old) != op.sha256:
             raise Changed("was written to since it was surveyed", op.path)
         check_unchanged(work.machine, op.path, op.identity, True)
-        return _text(old)
-    surveyed = surveyed_text(work.machine, others[0])
-    if digest(_data(surveyed)) != op.sha256 or _text(old) != without(
-        surveyed, [c for s in others for c in _cuts(s)]
-    ):
+        return old
+    surveyed = surveyed_data(work.machine, others[0])
+    if digest(surveyed) != op.sha256 or not _is_left_of(old, surveyed, op.kind, others):
         raise Changed("was written to since it was surveyed", op.path)
     return surveyed
 
@@ -133,21 +139,25 @@ def _is_as_left(machine: Machine, op: EditLines, old: bytes, others: list[Slot])
     """Whether it holds what was surveyed, or what the other edits left of that."""
     if not others:
         return digest(old) == op.sha256
-    return _text(old) == without(surveyed_text(machine, others[0]), [c for s in others for c in _cuts(s)])
+    return _is_left_of(old, surveyed_data(machine, others[0]), op.kind, others)
+
+
+def _is_left_of(now: bytes, surveyed: bytes, kind: str, others: list[Slot]) -> bool:
+    return _text(now, kind) == without(_text(surveyed, kind), [c for s in others for c in _cuts(s)])
 
 
 def _where_they_stand(op: EditLines, old: bytes, now: Identity) -> EditLines:
     """The operation for a list that the scripts of packages write to as well: its whole lines where they stand now, each once.
 
     Any other file must be what was surveyed, or what earlier edits left of it. Raises Gone where a script took them already."""
-    text = _text(old)
+    text = _text(old, op.kind)
     same = all(getattr(op.identity, n) in (None, getattr(now, n)) for n in ("type", "uid", "gid", "mode"))
     if not op.pieces or not same or any((c.start, c.end) != (c.whole_start, c.whole_end) for c in op.cuts):
         return op
     stands: dict[str, list[Cut]] = {}
     for line in lines_of(text):
         cut = whole_line(line.number, line.start, line.end)
-        stands.setdefault(digest(_data(text[line.start : line.end])), []).append(cut)
+        stands.setdefault(digest(TEXT.data_of(text[line.start : line.end])), []).append(cut)
     if not any(piece in stands for piece in op.pieces):
         raise Gone("was gone already", op.path)
     cuts: list[Cut] = []
@@ -178,26 +188,26 @@ def _cuts(slot: Slot) -> list[Cut]:
     return [Cut(**c) for c in slot.manifest["cuts"]]
 
 
-def surveyed_text(machine: Machine, slot: Slot) -> str:
+def surveyed_data(machine: Machine, slot: Slot) -> bytes:
     """What a slot's file held when it was surveyed. Raises Changed where the slot does not hold it."""
     name = "item" if slot.manifest["old_sha256"] == slot.manifest["surveyed_sha256"] else _SURVEYED
     with opened_shelf(machine, slot.shelf, slot.run, slot.name) as fd:
         data = content_of(fd, name)
     if digest(data) != slot.manifest["surveyed_sha256"]:
         raise Changed("is not the file that was put on the shelf: it was left there", slot.manifest["path"])
-    return _text(data)
+    return data
 
 
 def digest(data: bytes) -> str:
     return hashlib.sha256(data).hexdigest()
 
 
-def _text(data: bytes) -> str:
-    return data.decode("utf-8", "surrogateescape")
-
-
-def _data(text: str) -> bytes:
-    return text.encode("utf-8", "surrogateescape")
+def _text(data: bytes, kind: str) -> str:
+    """Raises Changed where it is no such file any more."""
+    try:
+        return codec_of(kind).text_of(data)
+    except ValueError as error:
+        raise Changed(str(error)) from None
 
 
 def exchange(machine: Machine, op: EditLines, slot: int, old: bytes, new: bytes, part: str) -> None:
@@ -340,22 +350,26 @@ def _is_exchanged(slot: int, settling: dict[str, Any]) -> bool:
 
 def _put_in(machine: Machine, slot: Slot, fd: int, back: Back) -> str:
     """Exchange the file for one with the pieces in it again. Returns "" or why not."""
-    manifest, path = slot.manifest, slot.manifest["path"]
+    manifest, path, kind = slot.manifest, slot.manifest["path"], slot.manifest["kind"]
     if not machine.exists(path):
         return "the file went meanwhile; its earlier content stays on the shelf"
     if digest(content_of(fd, "item")) != manifest["old_sha256"]:
         return "is not the file that was put on the shelf: it was left there"
     try:
-        now, surveyed = machine.read_bytes(path), surveyed_text(machine, slot)
+        now, held = machine.read_bytes(path), surveyed_data(machine, slot)
+        surveyed, stands_now = _text(held, kind), _text(now, kind)
     except (Changed, CouldNotRead) as error:
         return error.reason
     same = _others(back.slots, path, slot.number, manifest["surveyed_sha256"])
     rest = [c for s in same for c in _cuts(s)]
     left = without(surveyed, [*rest, *_cuts(slot)])
-    text = put_in_again(left, without(surveyed, rest), _text(now))
+    text = put_in_again(left, without(surveyed, rest), stands_now)
     if text is None:
         return "was written to since, where its lines stood; it was not overwritten"
-    mine = _data(text)
+    try:
+        mine = held if text == surveyed else codec_of(kind).data_of(text)
+    except ValueError as error:
+        return f"was written to since, and {error}; it was not overwritten"
     whole = digest(mine) == manifest["surveyed_sha256"]
     name = "item" if whole and manifest["old_sha256"] == manifest["surveyed_sha256"] else _BACK
     with machine.folder(parent(path)) as folder:
@@ -380,4 +394,6 @@ def _put_in(machine: Machine, slot: Slot, fd: int, back: Back) -> str:
             beneath.rename(fd, name, folder, base(path), beneath.EXCHANGE)
             return "was written to at the last moment; it was not overwritten"
         os.fsync(folder)
+        owner = os.stat(base(path), dir_fd=folder, follow_symlinks=False).st_uid
+    let_go(machine, kind, owner)
     return ""

@@ -46,6 +46,7 @@ KIND = Kind(
         Place(f"{SPOOL}tabs/*"),
     ),
     _parse,
+    alone="lines",
     starts="schedule",
     owner_by_name=True,
 )

@@ -9,7 +9,8 @@ from swept_shelf.core.references.building import member_entries
 from swept_shelf.core.references.kind import By, Entry, Kind, Place
 from swept_shelf.core.references.targets import one
 
-_GROUPS = ("Default Applications", "Added Associations", "Removed Associations")
+_CACHE = "MIME Cache"  # what update-desktop-database(1) makes of all launchers of a folder
+_GROUPS = ("Default Applications", "Added Associations", "Removed Associations", _CACHE)
 
 
 def _parse(_path: str, text: str) -> Iterator[Entry]:
@@ -37,6 +38,8 @@ KIND = Kind(
         Place("/usr/local/share/applications/defaults.list", 6),
         Place("/usr/share/applications/defaults.list", 7),
         Place("/etc/gnome/defaults.list", 8),
+        Place("~data/applications/mimeinfo.cache", 9),
+        Place("/usr/local/share/applications/mimeinfo.cache", 10),
     ),
     _parse,
     wins="first",
