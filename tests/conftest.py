@@ -29,6 +29,7 @@ from hypothesis import settings  # noqa: E402
 from evidence import Room  # noqa: E402
 from helpers import UNHURRIED, Job, MadeUp, built  # noqa: E402
 from ready_workers import ready_workers  # noqa: E402
+from staging import copied, staged  # noqa: E402
 from swept_shelf.core.documents.survey import Survey  # noqa: E402
 from swept_shelf.core.use import journal  # noqa: E402
 
@@ -79,9 +80,9 @@ def looked(tmp_path_factory: pytest.TempPathFactory) -> Job:
 
 
 @pytest.fixture
-def job(made_up: MadeUp) -> Job:
+def job(tmp_path: Path) -> Job:
     """The made-up machine, surveyed."""
-    return Job(made_up)
+    return copied(staged(), tmp_path / "machine")
 
 
 @pytest.fixture

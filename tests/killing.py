@@ -2,25 +2,12 @@
 
 from __future__ import annotations
 
-import json
-import os
-import shutil
-import sqlite3
 from dataclasses import dataclass, field
 from pathlib import Path
 
-from helpers import (
-    Job,
-    MadeUp,
-    add_rows,
-    built,
-    differences,
-    picture,
-    program_and_page,
-    run_forked,
-    seal_shelves_anew,
-)
+from helpers import Job, MadeUp, add_rows, built, differences, picture, program_and_page, run_forked
 from kills import CALLS, POINTS, fresh, under_injection, wait_for_orphans
+from staging import adopt
 from swept_shelf.core.carry.journal import check, read_journal
 from swept_shelf.core.carry.run import Run, open_run
 
@@ -55,8 +42,7 @@ class Bench:
     def at(self, stage: Path) -> tuple[Job, Run]:
         fresh(stage, self.folder / "m")
         job = Job(MadeUp(self.folder / "m"), survey=False)
-        adopt(job.shop.runs / self.run_id, self.machine.root)
-        seal_shelves_anew(self.machine.root)
+        adopt(self.folder / "m", self.folder / "m")
         return job, open_run(job.shop.runs / self.run_id)
 
     # -- one cut each, resumed and compared -----------------------------------------------------------------
@@ -101,39 +87,6 @@ class Bench:
 
     def _row(self, job: Job, run: Run):
         return job.shop.orphan_row(run.id)
-
-
-def adopt(folder: Path, root: Path) -> None:
-    """Give a copied machine's run the inodes of the copy: a copy is not what was surveyed, and would be refused."""
-    inodes = {
-        "/" + str(p.relative_to(root)) if p != root else "/": p.lstat().st_ino
-        for p in [root, *root.rglob("*")]
-    }
-    plan = json.loads((folder / "plan.json").read_bytes())
-    for op in plan["operations"]:
-        if "identity" in op and op["path"] in inodes:
-            op["identity"]["inode"] = inodes[op["path"]]
-    (folder / "plan.json").write_text(json.dumps(plan))
-    (folder / "survey.index").rename(folder / "shared.index")  # the survey has the same file
-    shutil.copyfile(folder / "shared.index", folder / "survey.index")
-    index = sqlite3.connect(folder / "survey.index")
-    folders = {"": 1}
-    known = {0: "", 1: ""}
-    for number, above, name in index.execute(
-        "SELECT number, above, name FROM folders WHERE number > 1 ORDER BY number"
-    ):
-        known[number] = f"{known[above]}/{os.fsdecode(name)}"
-        folders[known[number]] = number
-    index.executemany(
-        "UPDATE entries SET inode = ? WHERE folder = ? AND name = ?",
-        (
-            (i, folders[p.rpartition("/")[0]], os.fsencode(p.rpartition("/")[2]))
-            for p, i in inodes.items()
-            if p != "/" and p.rpartition("/")[0] in folders
-        ),
-    )
-    index.commit()
-    index.close()
 
 
 def points(bench: Bench, kind: str, every: int = 1, calls: tuple[str, ...] = CALLS, offset: int = 0) -> Tried:

@@ -57,7 +57,9 @@ class Screen:
 
     def __enter__(self) -> Screen:
         for _ in range(5):  # two that start at once may take the same number, and one of them ends
-            said = self._line_of(["Xvfb", "-displayfd", "1", "-ac", "-screen", "0", "1400x900x24"])
+            said = self._line_of(
+                ["Xvfb", "-noreset", "-displayfd", "1", "-ac", "-screen", "0", "1400x900x24"]
+            )
             self._env["DISPLAY"] = f":{said}"
             asked = subprocess.run(["xdotool", "getdisplaygeometry"], env=self._env, capture_output=True)
             if asked.returncode == 0:

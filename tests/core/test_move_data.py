@@ -10,28 +10,33 @@ import sys
 import pytest
 
 from evidence import folder_of_data
-from helpers import Job, cli, differences, picture
+from helpers import cli, differences, picture
 from kills import under_injection
+from staging import copied, staged
 from swept_shelf.core.documents.errors import Refused
 from swept_shelf.core.orders.moving import target
 
 INTO = "/srv/large"
 
 
-@pytest.fixture
-def stocked(made_up):
-    """(job, an application's id, its folder in a home) with two megabytes in it, and a folder on the root's volume to move to."""
-    job = Job(made_up)
-    id, path = folder_of_data(job)
-    folder = made_up.root / path[1:]
+def stock(job):
+    """Two megabytes in a folder of an application's, and a folder on the root's volume to move to."""
+    _, path = folder_of_data(job)
+    folder = job.machine.root / path[1:]
     (folder / "large").mkdir()
     (folder / "large/plates.bin").write_bytes(os.urandom(2_000_000))
     os.link(folder / "large/plates.bin", folder / "large/again.bin")
     (folder / "large/latest").symlink_to("plates.bin")
     os.setxattr(folder / "large/plates.bin", "user.label", b"x")
-    (made_up.root / INTO[1:]).mkdir(parents=True)
+    (job.machine.root / INTO[1:]).mkdir(parents=True)
     job.survey()
-    return job, id, path
+
+
+@pytest.fixture
+def stocked(tmp_path):
+    """(job, the application's id, its folder in a home) where there is something to move."""
+    job = copied(staged(stock), tmp_path / "machine")
+    return job, *folder_of_data(job)
 
 
 def moved(job, id, **more):

@@ -286,8 +286,7 @@ def test_an_order_is_read_as_strictly_as_from_a_file(asked):
         read_order(json.dumps(order).encode(), "")
 
 
-def test_a_damaged_list_of_what_waits_is_named_and_stops_nobody(made_up):
-    job = Job(made_up)
+def test_a_damaged_list_of_what_waits_is_named_and_stops_nobody(job):
     run = job.carry(job.prepare(job.order("debian:vellumcote")))
     before = job.shop.waiting()
     make_mirror(run.folder)

@@ -36,7 +36,7 @@ def test_a_program_with_a_second_name_comes_back_as_one_file_with_its_rights(job
     os.link(mine, other)
     job.survey()
     before = picture(job.machine.root)
-    job.carry(job.prepare(job.order(hero)))
+    job.carry(job.prepare(job.order(hero, answers={f"pointed_at:{hero}": "they_stay"})))
     assert not mine.exists() and other.exists()
     assert job.put_back()["left"] == 0
     assert mine.stat().st_ino == other.stat().st_ino and mine.stat().st_mode & 0o7777 == 0o4755

@@ -15,13 +15,20 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog, QLabel
 
 from deskwork import Desk
-from helpers import Job, differences, dpkg_status, picture, running_now
+from helpers import differences, dpkg_status, picture, running_now
 from swept_shelf.desk.survey.shelf_layout import lay_out_shelves, shelves_of
 
 
 @pytest.fixture
 def desk(made_up, qtbot):
     with Desk(made_up, qtbot) as open_desk:
+        yield open_desk
+
+
+@pytest.fixture
+def surveyed_desk(job, qtbot):
+    """A desk on a machine of its own that is surveyed."""
+    with Desk(job.machine, qtbot) as open_desk:
         yield open_desk
 
 
@@ -72,8 +79,8 @@ def test_the_whole_job_with_mouse_and_keys(desk):
     assert differences(before, picture(desk.machine.root, shelf=True)) == []
 
 
-def test_emptying_is_asked_for_twice(desk):
-    desk.survey()
+def test_emptying_is_asked_for_twice(surveyed_desk):
+    desk = surveyed_desk
     desk.session.ordering.set_verdict(desk.machine.id("match"), "remove")
     desk.carry()
     desk.window.go("Ledger")
@@ -151,22 +158,20 @@ def test_the_list_sorts_by_every_column_and_finds_by_path_and_person(looked_desk
     assert desk.session.ordering.verdict(desk.machine.id("mail")) == "remove"
 
 
-def test_a_run_cut_off_is_found_again_and_put_back(made_up, qtbot):
-    from helpers import Job
+def test_a_run_cut_off_is_found_again_and_put_back(job, qtbot):
     from kills import under_injection
 
-    before = picture(made_up.root)
-    job = Job(made_up)
-    run = job.prepare(job.order(made_up.id("map", "7")))
+    before = picture(job.machine.root)
+    run = job.prepare(job.order(job.machine.id("map", "7")))
     under_injection(job.shop.carry_request(run), "renameat2", 5)
-    with Desk(made_up, qtbot) as desk:
+    with Desk(job.machine, qtbot) as desk:
         assert desk.session.carrying.state == "interrupted"
         assert desk.window.stations.currentWidget() is desk.window.carry
         assert desk.window.carry.finish_button.isVisible()
         desk.click(desk.window.carry.back_button)
         desk.wait(lambda: not desk.session.busy)
         assert desk.session.carrying.state == "ended"
-    assert differences(before, picture(made_up.root, shelf=True)) == []
+    assert differences(before, picture(job.machine.root, shelf=True)) == []
 
 
 def test_a_carrier_outlives_the_desk_and_is_found_again(made_up, qtbot):
@@ -210,10 +215,8 @@ def test_a_survey_that_fails_or_is_stopped_leaves_the_desk_usable(desk):
     desk.wait(lambda: desk.session.survey is not None and desk.session.looking.progress is None)
 
 
-def test_boxes_keep_their_true_width_and_stand_within_their_shelf(made_up):
-    from helpers import Job
-
-    survey = Job(made_up).surveyed.survey
+def test_boxes_keep_their_true_width_and_stand_within_their_shelf(job):
+    survey = job.surveyed.survey
     rows = shelves_of(survey, survey.surveyed_at)
     assert {t.line for r in rows for t in r.things if t.line} == {
         e.id
@@ -435,8 +438,8 @@ def test_the_list_stands_in_groups_and_each_group_stays_together_however_it_is_s
     assert not any(r.heading for r in survey.list.rows.rows)
 
 
-def test_columns_come_and_go_and_are_remembered(desk, made_up, qtbot):
-    desk.survey()
+def test_columns_come_and_go_and_are_remembered(surveyed_desk, qtbot):
+    desk = surveyed_desk
     survey = desk.window.survey
     survey.take_lens("List")
     heads = lambda w: {c for i, (c, _) in enumerate(w.list.rows.columns) if not w.list.isColumnHidden(i)}  # noqa: E731
@@ -445,15 +448,15 @@ def test_columns_come_and_go_and_are_remembered(desk, made_up, qtbot):
     _choose(survey.bar, "columns", "Installed")
     desk.settle()
     assert "Publisher" in heads(survey) and "Installed" not in heads(survey)
-    with Desk(made_up, qtbot) as other:
+    with Desk(desk.machine, qtbot) as other:
         other.window.survey.take_lens("List")
         assert "Publisher" in heads(other.window.survey)
         _choose(other.window.survey.bar, "columns", "Publisher")
         _choose(other.window.survey.bar, "columns", "Installed")
 
 
-def test_all_belongings_stand_on_a_page_with_their_head_and_can_be_ticked_and_corrected(desk):
-    desk.survey()
+def test_all_belongings_stand_on_a_page_with_their_head_and_can_be_ticked_and_corrected(surveyed_desk):
+    desk = surveyed_desk
     hero = desk.machine.id("map", "7")
     desk.session.select(hero)
     desk.session.ordering.set_verdict(hero, "remove")
@@ -503,8 +506,8 @@ def test_a_wrong_file_of_corrections_is_said_on_the_desk_and_nothing_is_looked_a
     assert desk.session.survey is None and "belongings.toml" in desk.window.survey.first.text.text()
 
 
-def test_watching_says_what_it_saw_or_why_it_cannot(desk):
-    desk.survey()
+def test_watching_says_what_it_saw_or_why_it_cannot(surveyed_desk):
+    desk = surveyed_desk
     desk.session.select(desk.machine.id("map", "7"))
     desk.click(desk.window.survey.drawer.all_button)
     page = desk.window.survey.page
@@ -514,26 +517,24 @@ def test_watching_says_what_it_saw_or_why_it_cannot(desk):
     assert "another root" in page.head.toPlainText() and page.watch_button.isEnabled()
 
 
-def test_a_run_that_ended_while_the_desk_was_away_is_to_be_proved(made_up, qtbot):
-    job = Job(made_up)
-    job.carry(job.prepare(job.order(made_up.id("match"))))
-    with Desk(made_up, qtbot) as desk:
+def test_a_run_that_ended_while_the_desk_was_away_is_to_be_proved(job, qtbot):
+    job.carry(job.prepare(job.order(job.machine.id("match"))))
+    with Desk(job.machine, qtbot) as desk:
         station = desk.window.stations.currentWidget()
         assert station.accessibleName() == "Clearance"
         assert any("not proved yet" in w.text() for w in station.findChildren(QLabel))
         desk.click(station.look_button)
         desk.wait(lambda: desk.session.proving.clearance is not None)
-    with Desk(made_up, qtbot) as desk:
+    with Desk(job.machine, qtbot) as desk:
         assert desk.session.proving.clearance is not None and not desk.session.proving.due
 
 
-def test_a_line_that_was_left_is_one_row_with_its_reason(made_up, qtbot):
-    job = Job(made_up)
-    hero = made_up.id("map", "7")
-    run = job.prepare(job.order(hero, made_up.id("match")))
+def test_a_line_that_was_left_is_one_row_with_its_reason(job, qtbot):
+    hero = job.machine.id("map", "7")
+    run = job.prepare(job.order(hero, job.machine.id("match")))
     with running_now(job, hero):
         job.carry(run)
-    with Desk(made_up, qtbot) as desk:
+    with Desk(job.machine, qtbot) as desk:
         desk.window.go("Carry out")
         desk.settle()
         table = desk.window.stations.currentWidget().table
@@ -543,9 +544,11 @@ def test_a_line_that_was_left_is_one_row_with_its_reason(made_up, qtbot):
         assert sum("is running" in " ".join(t) for t in texts) == 1
 
 
-def test_the_shelf_goes_into_a_file_is_emptied_and_comes_back_from_the_file(desk, tmp_path, monkeypatch):
+def test_the_shelf_goes_into_a_file_is_emptied_and_comes_back_from_the_file(
+    surveyed_desk, tmp_path, monkeypatch
+):
+    desk = surveyed_desk
     root, ledger = desk.machine.root, desk.window.ledger
-    desk.survey()
     before = picture(root)
     desk.session.ordering.set_verdict(desk.machine.id("match"), "remove")
     desk.carry()

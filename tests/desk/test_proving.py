@@ -10,25 +10,24 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QPushButton
 
 from deskwork import Desk
-from helpers import built
+from staging import copied, staged
 from swept_shelf.core.documents.clearance import FAMILIES
 from swept_shelf.desk.parts.fold import Fold
 from swept_shelf.desk.parts.pdf import write_pdf
 from swept_shelf.desk.stations.signing import Signing
 
 
+def went(job):
+    job.carry(job.prepare(job.order(job.machine.id("map", "7"))))
+    job.clearance()
+
+
 @pytest.fixture
 def proved(tmp_path, qtbot):
     """A desk at Clearance, with what points again at what went."""
-    machine = built(1).copy(tmp_path / "machine")
+    machine = copied(staged(went), tmp_path / "machine").machine
     with Desk(machine, qtbot) as desk:
-        desk.survey()
         hero = machine.id("map", "7")
-        desk.session.ordering.set_verdict(hero, "remove")
-        desk.session.ordering.answer([f"personal:{hero}"], "they_stay")
-        desk.wait(lambda: not desk.session.busy)
-        desk.session.carrying.carry_out()
-        desk.wait(lambda: desk.session.proving.clearance is not None and not desk.session.busy)
         command = hero.removeprefix("debian:")
         home = machine.root / "home/isolde"
         (home / ".bash_aliases").write_text(f"alias one='ls'\nalias two='{command} -x'\n")

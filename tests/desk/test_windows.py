@@ -14,7 +14,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QPushButton
 
 from deskwork import Desk
-from helpers import Job, cli
+from helpers import cli
 from swept_shelf.cli import systems as command
 from swept_shelf.core.machine import systems
 from swept_shelf.core.machine.systems import mounted_systems
@@ -39,10 +39,9 @@ def begun(monkeypatch):
 
 
 @pytest.fixture
-def visited(made_up):
+def visited(job):
     """A machine with a visit in which the map program went, and one after it."""
-    job = Job(made_up)
-    hero = made_up.id("map", "7")
+    hero = job.machine.id("map", "7")
     job.carry(job.prepare(job.order(hero)))
     job.clearance()
     job.shop.ledger.close_visit(job.shop.machine.key)
