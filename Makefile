@@ -21,7 +21,7 @@ test-lab: .venv/ready-test
 	$(PY) -m pytest -m real -s tests/real/test_use_lab.py tests/real/test_belongings_lab.py
 
 test-kill: .venv/ready-test
-	$(PY) -m pytest -m sweep -rA -n 2 tests/sweep
+	$(PY) -m pytest -m sweep -rA -n 2
 
 fuzz: .venv/ready-test
 	$(PY) tools/fuzz.py

@@ -9,11 +9,13 @@ import json
 import shutil
 import subprocess
 import time
+from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
 import psutil
+import pytest
 
 from helpers import forked, seal_anew
 from swept_shelf.worker.__main__ import main as worker_main
@@ -69,6 +71,16 @@ POINTS = {
     },
     "empty": {"renameat2": 26, "unlink": 6, "unlinkat": 118, "write": 30, "fsync": 30},
 }
+
+
+def sampled(points: Sequence[Any], every: int) -> list[Any]:
+    """Points for a parametrised test: each `every`th is always tried, the others in the sweep (`make test-kill`)."""
+    return [
+        pytest.param(
+            *(p if isinstance(p, tuple) else (p,)), marks=() if i % every == 0 else pytest.mark.sweep
+        )
+        for i, p in enumerate(points)
+    ]
 
 
 @dataclass(frozen=True)

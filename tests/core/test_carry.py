@@ -10,7 +10,7 @@ from pathlib import Path
 import pytest
 
 from helpers import Job, MadeUp, built, differences, dpkg_status, picture, run_forked
-from kills import under_injection
+from kills import sampled, under_injection
 from swept_shelf.core.carry.run import open_run
 from swept_shelf.core.carry.sheet import records_of
 from swept_shelf.core.documents.errors import Interrupted, Refused
@@ -350,15 +350,18 @@ def test_only_one_carrier_works_on_a_machine(job):
 
 @pytest.mark.parametrize(
     ("call", "nth"),
-    [
-        ("write", 2),
-        ("write", 9),
-        ("fsync", 9),
-        ("renameat2", 2),
-        ("renameat2", 9),
-        ("mkdirat", 2),
-        ("mkdir", 2),
-    ],
+    sampled(
+        [
+            ("write", 2),
+            ("write", 9),
+            ("fsync", 9),
+            ("renameat2", 2),
+            ("renameat2", 9),
+            ("mkdirat", 2),
+            ("mkdir", 2),
+        ],
+        2,
+    ),
 )
 def test_a_full_disk_at_any_step_loses_nothing(job, call, nth):
     """ENOSPC by injection: skipped with the reason, or the run ends; what was done can be put back."""

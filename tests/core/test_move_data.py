@@ -11,7 +11,7 @@ import pytest
 
 from evidence import folder_of_data
 from helpers import cli, differences, picture
-from kills import under_injection
+from kills import sampled, under_injection
 from staging import copied, staged
 from swept_shelf.core.documents.errors import Refused
 from swept_shelf.core.orders.moving import target
@@ -214,7 +214,8 @@ RETURNING += [("unlinkat", n) for n in (1, 3, 6, 10)]
 
 
 @pytest.mark.parametrize(
-    ("task", "call", "nth"), [("carry_out", *p) for p in CARRYING] + [("put_back", *p) for p in RETURNING]
+    ("task", "call", "nth"),
+    sampled([("carry_out", *p) for p in CARRYING], 4) + sampled([("put_back", *p) for p in RETURNING], 4),
 )
 def test_cut_off_anywhere_nothing_is_lost_and_it_is_finished(stocked, task, call, nth):
     job, id, path = stocked
@@ -236,7 +237,7 @@ def test_cut_off_anywhere_nothing_is_lost_and_it_is_finished(stocked, task, call
     assert list((root / INTO[1:]).iterdir()) == []
 
 
-@pytest.mark.parametrize(("call", "nth"), CARRYING)
+@pytest.mark.parametrize(("call", "nth"), sampled(CARRYING, 4))
 def test_cut_off_and_put_back_at_once_it_is_as_it_was(stocked, call, nth):
     job, id, _ = stocked
     root = job.machine.root

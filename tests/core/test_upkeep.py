@@ -12,7 +12,8 @@ from pathlib import Path
 
 import pytest
 
-from helpers import Job, cli, differences, picture
+from helpers import cli, differences, picture
+from staging import copied, staged
 from swept_shelf.core.documents.errors import CouldNotRead, Refused
 from swept_shelf.core.documents.upkeep import Settings
 from swept_shelf.upkeep.settings import changed, read_settings, write_settings
@@ -21,24 +22,32 @@ from swept_shelf.upkeep.timer import Timer
 OLD = time.time() - 400 * 86400
 
 
-@pytest.fixture
-def kept(made_up):
-    """A machine with a store of thumbnails, half of it old; a command line for it."""
-    home = next(p for p in (made_up.root / "home").iterdir() if (p / ".config").is_dir())
-    folder = home / ".cache/thumbnails/large"
-    folder.parent.mkdir(parents=True, exist_ok=True)
+def thumbnails(job):
+    home = next(p for p in (job.machine.root / "home").iterdir() if (p / ".config").is_dir())
+    return home / ".cache/thumbnails"
+
+
+def stock(job):
+    folder = thumbnails(job)
+    folder.mkdir(parents=True, exist_ok=True)
     for name, at in (("old", OLD), ("new", None)):
-        (folder.parent / name).mkdir()
-        (folder.parent / name / "a.png").write_bytes(b"x" * 7000)
+        (folder / name).mkdir()
+        (folder / name / "a.png").write_bytes(b"x" * 7000)
         if at:
-            os.utime(folder.parent / name / "a.png", (at, at))
-            os.utime(folder.parent / name, (at, at))
-    job = Job(made_up)
+            os.utime(folder / name / "a.png", (at, at))
+            os.utime(folder / name, (at, at))
+    job.survey()
+
+
+@pytest.fixture
+def kept(tmp_path):
+    """A machine with a store of thumbnails, half of it old; a command line for it."""
+    job = copied(staged(stock), tmp_path / "machine")
 
     def said(*words, form=()):
-        return cli("--root", str(made_up.folder), "upkeep", *words, *form)
+        return cli("--root", str(job.machine.folder), "upkeep", *words, *form)
 
-    return job, folder.parent, said
+    return job, thumbnails(job), said
 
 
 def document(done):
@@ -103,23 +112,23 @@ def test_the_shelf_is_emptied_only_when_that_was_chosen_and_only_what_is_old_eno
     assert not job.shop.waiting()
 
 
-@pytest.mark.parametrize(
-    ("told", "why"),
-    [
-        ("every=hour", "every: "),
-        ("free=lots", "not a size"),
-        ("unused=1x", "not a span"),
-        ("trim:homes=1d", "is not one of"),
-        ("trim:thumbnails=soon", "not a number of days"),
-        ("empty=-3", "not a number of days"),
-        ("remove=all", "is none of"),
-        ("x", "not name=value"),
-    ],
-)
-def test_settings_that_make_no_sense_are_refused_and_nothing_is_kept(kept, told, why):
+SENSELESS = {
+    "every=hour": "every: ",
+    "free=lots": "not a size",
+    "unused=1x": "not a span",
+    "trim:homes=1d": "is not one of",
+    "trim:thumbnails=soon": "not a number of days",
+    "empty=-3": "not a number of days",
+    "remove=all": "is none of",
+    "x": "not name=value",
+}
+
+
+def test_settings_that_make_no_sense_are_refused_and_nothing_is_kept(kept):
     _, _, said = kept
-    done = said("--set", "grew=5MB", "--set", told)
-    assert done.returncode == 2 and why in done.stderr
+    for told, why in SENSELESS.items():
+        done = said("--set", "grew=5MB", "--set", told)
+        assert done.returncode == 2 and why in done.stderr, told
     assert "100 MB or more" in said("--show").stdout
 
 

@@ -15,7 +15,7 @@ import pytest
 
 import swept_shelf
 from helpers import Job, cli, differences, dpkg_status, picture, run_forked
-from kills import under_injection, wait_for_orphans
+from kills import sampled, under_injection, wait_for_orphans
 from swept_shelf.core.carry.sheet import records_of
 from swept_shelf.core.machine import open_machine
 from swept_shelf.core.machine.zone import zone
@@ -78,8 +78,17 @@ def test_what_a_package_script_leaves_running_holds_nobody(job, tmp_path):
         os.kill(pid, 9)
 
 
-@pytest.mark.parametrize("mode", ["carry_out", "put_back"])
-@pytest.mark.parametrize(("call", "nth"), [("rename", 3), ("rename", 15), ("rmdir", 31)])
+@pytest.mark.parametrize(
+    ("mode", "call", "nth"),
+    sampled(
+        [
+            (mode, *p)
+            for mode in ("carry_out", "put_back")
+            for p in (("rename", 3), ("rmdir", 31), ("rename", 15))
+        ],
+        2,
+    ),
+)
 def test_killed_inside_the_registry_the_registry_is_whole_after_the_next_try(job, mode, call, nth):
     """dpkg itself is killed at its renames, in removal, purge and installation."""
     hero = job.machine.id("map", "7")
