@@ -45,7 +45,7 @@ class Near:
     def _list(self, folder: str) -> dict[str, str]:
         try:
             with os.scandir(self._open(folder)) as entries:
-                found = {e.name: _type(e) for e in entries}
+                found = {e.name: "file" if e.is_file(follow_symlinks=False) else _type(e) for e in entries}
         except OSError as error:
             raise CouldNotRead(reason_of(error), folder) from None
         return dict(sorted(found.items()))
@@ -73,9 +73,10 @@ class Near:
         try:
             fd = self._opened(name, self._open(folder))
             try:
-                if not stat.S_ISREG(os.fstat(fd).st_mode):
+                status = os.fstat(fd)
+                if not stat.S_ISREG(status.st_mode):
                     raise CouldNotRead(NOT_A_FILE, path)
-                return _read(fd, limit)
+                return _read(fd, limit, status.st_size)
             finally:
                 os.close(fd)
         except OSError as error:
@@ -89,9 +90,9 @@ class Near:
             return os.open(name, _FILE, dir_fd=folder)
 
 
-def _read(fd: int, limit: int) -> bytes:
+def _read(fd: int, limit: int, size: int) -> bytes:
     data = os.read(fd, min(limit, 1 << 20))
-    if not data or len(data) == limit:
+    if not data or len(data) == limit or len(data) == size:
         return data
     parts, left = [data], limit - len(data)
     while left and (data := os.read(fd, min(left, 1 << 20))):
@@ -101,8 +102,7 @@ def _read(fd: int, limit: int) -> bytes:
 
 
 def _type(entry: os.DirEntry[str]) -> str:
-    if entry.is_file(follow_symlinks=False):
-        return "file"
+    """Of what is no file."""
     if entry.is_symlink():
         return "link"
     return "folder" if entry.is_dir(follow_symlinks=False) else "other"

@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 from collections import defaultdict
 from collections.abc import Iterable, Mapping
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field, replace
 
 from swept_shelf.core.documents.errors import CouldNotRead
@@ -20,7 +21,7 @@ from swept_shelf.core.references.cutting import without
 from swept_shelf.core.references.hit import Hit
 from swept_shelf.core.references.kind import By, Codec, Entry, Kind, Target
 from swept_shelf.core.references.kinds import KINDS
-from swept_shelf.core.references.mentions import MENTION, find_mentions
+from swept_shelf.core.references.mentions import MENTION, MentionSearch
 from swept_shelf.core.references.places import File, Places
 from swept_shelf.core.references.pointees import Pointees, longest_word, spelled_out, words_in
 from swept_shelf.core.references.take_out import cut_of
@@ -76,16 +77,19 @@ def find_references(
             found.could_not(family, path, reason)
 
     with fence("/", left, seconds=_ALTOGETHER, memory=_MEMORY), Near(machine) as near:
-        elsewhere = elsewhere or on_disk(machine, files or {})
+        with ThreadPoolExecutor(1) as searching:  # find(1) works beside the search for mentions
+            links = None if elsewhere else searching.submit(on_disk, machine, files or {})
+            mentions = MentionSearch(near, people, shipped, to)
+            mentions.search()
+            elsewhere = elsewhere or (links.result() if links else Elsewhere())
         looker = _Looker(machine, near, people, shipped, to, found, elsewhere.links)
         for kind in sorted(KINDS.values(), key=lambda k: not k.links):
             found.looked_at.setdefault(kind.family, 0)
             for holder in (None, *people):
                 looker.look(kind, holder)
         looker.other_names(elsewhere, files or {})
-        net = find_mentions(near, people, shipped, to, found.references)
-        found.mentions, found.searched = net.mentions, net.searched
-        for path, reason in net.not_read:
+        found.mentions, found.searched = mentions.mentions(found.references), mentions.searched
+        for path, reason in mentions.not_read:
             found.could_not(MENTION, path, reason)
     order = {name: number for number, name in enumerate(KINDS)}
     for references in found.references.values():
@@ -114,6 +118,7 @@ class _Looker:
         self._seen: set[tuple[str, str]] = set()
         self._link_words: set[str] = set()
         self._texts: dict[tuple[str, int, Codec], str] = {}
+        self._held = 0  # characters of them
 
     def look(self, kind: Kind, holder: Person | None) -> None:
         """All of one kind's places in the system, or in a person's home."""
@@ -232,14 +237,16 @@ class _Looker:
     def _text(self, path: str, kind: Kind) -> str:
         key = path, kind.head, kind.codec
         if key not in self._texts:
-            if len(self._texts) > 50 or sum(map(len, self._texts.values())) > _KEPT:
+            if len(self._texts) > 50 or self._held > _KEPT:
                 self._texts.clear()
+                self._held = 0
             data = self._near.read(path, kind.head or kind.most + 1)
             if not kind.head and len(data) > kind.most:
                 raise CouldNotRead(
                     f"is larger than the {human_bytes(kind.most)} that are read of such a file", path
                 )
             self._texts[key] = kind.codec.text_of(data)
+            self._held += len(self._texts[key])
         return self._texts[key]
 
     def _entries(self, kind: Kind, path: str, text: str) -> list[Entry]:

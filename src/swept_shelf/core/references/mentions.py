@@ -51,39 +51,11 @@ _MADE_ANEW = re.compile(
 _ENDS = r"(?:desktop|service|socket|timer|path|mount|target|conf|cfg|ini|json|toml|ya?ml|xml|list|rules|sock|pid|log|sh|py|d|so)\b"
 
 
-@dataclass(frozen=True, slots=True)
-class Mentions:
-    """Mentions by application; what was not searched, with why; how many files were."""
-
-    mentions: dict[str, list[Reference]]
-    not_read: list[tuple[str, str]]
-    searched: int
-
-
 @dataclass(slots=True)
 class _Named:
-    """What one file names of one application."""
+    """What one file names of one application: (its text, whether a path or an id stands there) by line."""
 
-    sure: bool = False
-    lines: dict[int, str] = field(default_factory=dict)
-
-
-def find_mentions(
-    near: Near,
-    people: list[Person],
-    shipped: Mapping[str, str],
-    to: Pointees,
-    known: Mapping[str, list[Reference]],
-) -> Mentions:
-    """All of them, apart from lines that are `known` as references."""
-    literals = _literals(to)
-    if not literals:
-        return Mentions({}, [], 0)
-    search = _Search(near, people, shipped, to, literals, known)
-    for path in search.files():
-        search.add(path)
-    search.flush()
-    return Mentions(search.mentions(), search.not_read, search.searched)
+    lines: dict[int, tuple[str, bool]] = field(default_factory=dict)
 
 
 def _literals(to: Pointees) -> dict[bytes, tuple[str, bool]]:
@@ -112,32 +84,15 @@ def _texts(p: Pointee) -> Iterator[tuple[str, bool]]:
             yield name, False
 
 
-class _Search:
-    def __init__(
-        self,
-        near: Near,
-        people: list[Person],
-        shipped: Mapping[str, str],
-        to: Pointees,
-        literals: dict[bytes, tuple[str, bool]],
-        known: Mapping[str, list[Reference]],
-    ) -> None:
-        self._near, self._people, self._shipped = near, people, shipped
-        self._to, self._literals = to, literals
-        self._whole = {(id, r.path) for id, rows in known.items() for r in rows if r.whole}
-        self._lines = {(id, r.path, r.line) for id, rows in known.items() for r in rows}
-        self._batch: list[tuple[str, bytes]] = []
-        self._size = 0
-        self._found: dict[tuple[str, str], _Named] = defaultdict(_Named)
-        self.not_read: list[tuple[str, str]] = []
-        self.searched = 0
+class Configuration:
+    """Files of settings, by where they stand and how they are called; no link is followed."""
 
-    # -- which files ------------------------------------------------------------------------------------------
+    def __init__(self, near: Near, people: list[Person]) -> None:
+        self._near, self._homes = near, [p.home for p in people]
+        self.not_read: list[tuple[str, str]] = []
 
     def files(self) -> Iterator[str]:
-        """Configuration, by where it stands and how it is called; no link is followed."""
-        homes = [p.home for p in self._people]
-        left = _MOST_FILES
+        homes, left = self._homes, _MOST_FILES
         for top in dict.fromkeys((*_TOPS, *homes)):
             for path in self._below(top, set(homes) - {top}, top in homes):
                 if not left:
@@ -173,9 +128,32 @@ class _Search:
                 ):
                     waiting.append((path, depth + 1))
 
+
+class MentionSearch:
+    """Searches all files of settings at once; what of it is no mention is known later, when the references are."""
+
+    def __init__(self, near: Near, people: list[Person], shipped: Mapping[str, str], to: Pointees) -> None:
+        self._near, self._people, self._shipped = near, people, shipped
+        self._to, self._literals = to, _literals(to)
+        self._batch: list[tuple[str, bytes]] = []
+        self._size = 0
+        self._found: dict[tuple[str, str], _Named] = defaultdict(_Named)
+        self.not_read: list[tuple[str, str]] = []
+        self.searched = 0
+
+    def search(self) -> None:
+        """Read and search them all."""
+        if not self._literals:
+            return
+        where = Configuration(self._near, self._people)
+        for path in where.files():
+            self._add(path)
+        self._flush()
+        self.not_read += where.not_read
+
     # -- what they name ---------------------------------------------------------------------------------------
 
-    def add(self, path: str) -> None:
+    def _add(self, path: str) -> None:
         """Read a file, for the next search; what is no text, large or the registry's own is not."""
         owned = self._shipped.get(path)
         if owned == "":
@@ -193,9 +171,9 @@ class _Search:
         self._batch.append((path, data))
         self._size += len(data)
         if self._size > _CHUNK:
-            self.flush()
+            self._flush()
 
-    def flush(self) -> None:
+    def _flush(self) -> None:
         """One search over all that was read."""
         batch, self._batch, self._size = self._batch, [], 0
         if not batch:
@@ -222,28 +200,34 @@ class _Search:
             return
         id, sure = self._literals[literal]
         line = data.count(b"\n", 0, at) + 1
-        if self._is_own(id, path) or (id, path) in self._whole or (id, path, line) in self._lines:
+        if self._is_own(id, path):
             return
-        named = self._found[id, path]
-        named.sure |= sure
+        lines = self._found[id, path].lines
+        if line in lines:
+            lines[line] = lines[line][0], lines[line][1] or sure
+            return
         start, end = data.rfind(b"\n", 0, at) + 1, data.find(b"\n", at)
         text = data[start : end if end >= 0 else len(data)].decode("utf-8", "surrogateescape")
-        named.lines.setdefault(line, text.strip()[:400])
+        lines[line] = text.strip()[:400], sure
 
     def _is_own(self, id: str, path: str) -> bool:
         """Whether it lies in a place of the application itself."""
         return self._to.lists(path) == id or self._to.place(path) == id
 
-    def mentions(self) -> dict[str, list[Reference]]:
-        """The surest of each application first."""
+    def mentions(self, known: Mapping[str, list[Reference]]) -> dict[str, list[Reference]]:
+        """All apart from lines that are `known` as references; the surest of each application first."""
+        whole = {(id, r.path) for id, rows in known.items() for r in rows if r.whole}
+        taken = {(id, r.path, r.line) for id, rows in known.items() for r in rows}
         rows: dict[str, list[tuple[bool, str, _Named]]] = defaultdict(list)
         for (id, path), named in self._found.items():
-            rows[id].append((not named.sure, path, named))
+            left = {n: x for n, x in named.lines.items() if (id, path, n) not in taken}
+            if left and (id, path) not in whole:
+                rows[id].append((not any(sure for _, sure in left.values()), path, _Named(left)))
         return {id: list(self._shown(id, sorted(found, key=lambda r: r[:2]))) for id, found in rows.items()}
 
     def _shown(self, id: str, rows: list[tuple[bool, str, _Named]]) -> Iterator[Reference]:
         for unsure, path, named in rows[:_MOST]:
-            line, text = next(iter(named.lines.items()))
+            line, (text, _) = next(iter(named.lines.items()))
             detail = "names a place of it" if not unsure else "names it"
             if len(named.lines) > 1:
                 detail += f", in {plural(len(named.lines), 'line')}"

@@ -43,7 +43,10 @@ class Places:
         self._machine, self._near, self._links = machine, near, links
         self._bases = {p.home: person_folders(machine, p) for p in people}
         self._fitting: dict[tuple[str, str], Names] = {}
-        self._endings: dict[str, dict[str, Names]] = {}
+        self._joined: dict[str, str] = {}
+        self._begun: dict[
+            tuple[str, ...], tuple[list[str], list[tuple[str, str]]]
+        ] = {}  # folders by the beginning of a pattern
 
     def folder(self, pattern: str, home: str) -> str:
         """A pattern with the person's own base folder in the place of its sign; "" where it has none."""
@@ -66,7 +69,7 @@ class Places:
         pattern = self.folder(place.pattern, home)
         if not pattern:
             return
-        for count, (path, type) in enumerate(self._below("", pattern.strip("/").split("/"), 0, trouble)):
+        for count, (path, type) in enumerate(self._rows(tuple(pattern.strip("/").split("/")), trouble)):
             if count >= _MOST_FILES:
                 trouble(pattern, f"holds more than {_MOST_FILES} files")
                 return
@@ -80,21 +83,42 @@ class Places:
         status = self._machine.lstat(path)
         return status is not None and (stat.S_ISLNK(status.st_mode) or bool(status.st_mode & stat.S_IXUSR))
 
-    def _below(self, here: str, parts: list[str], depth: int, trouble: Trouble) -> Iterator[tuple[str, str]]:
+    def _rows(self, parts: tuple[str, ...], trouble: Trouble) -> Iterator[tuple[str, str]]:
         """Paths that fit, links in folders followed, in order; with what each is."""
-        part, rest = parts[0], parts[1:]
-        if part == "**":
-            yield from self._below(here, rest, depth, trouble)
-            if depth < _DEEPEST:
-                for name, type in self._fit(here, "**", trouble):
-                    if type == "folder":
-                        yield from self._below(f"{here}/{name}", parts, depth + 1, trouble)
-            return
-        for name, type in self._fit(here, part, trouble):
-            if not rest:
-                yield f"{here}/{name}", type
-            elif type in ("folder", "link"):
-                yield from self._below(f"{here}/{name}", rest, depth, trouble)
+        last = parts[-1]
+        for folder in self._folders(parts[:-1], trouble):
+            for name, type in self._fit(folder, last, trouble):
+                yield f"{folder}/{name}", type
+
+    def _folders(self, parts: tuple[str, ...], trouble: Trouble) -> list[str]:
+        """Folders that fit, and links, which may lead to some; many patterns begin alike."""
+        if not parts:
+            return [""]
+        if parts not in self._begun:
+            noted: dict[tuple[str, str], None] = {}
+            self._begun[parts] = self._opened(parts, lambda *row: noted.setdefault(row)), list(noted)
+        found, not_listed = self._begun[parts]
+        for path, reason in not_listed:  # whoever asks is told
+            trouble(path, reason)
+        return found
+
+    def _opened(self, parts: tuple[str, ...], trouble: Trouble) -> list[str]:
+        before = self._folders(parts[:-1], trouble)
+        if parts[-1] == "**":
+            return [x for folder in before for x in self._all_below(folder, 0, trouble)]
+        return [
+            f"{folder}/{name}"
+            for folder in before
+            for name, type in self._fit(folder, parts[-1], trouble)
+            if type in ("folder", "link")
+        ]
+
+    def _all_below(self, folder: str, depth: int, trouble: Trouble) -> Iterator[str]:
+        """A folder and those in it, one after the other."""
+        yield folder
+        if depth < _DEEPEST:
+            for name, _ in self._fit(folder, "**", trouble):
+                yield from self._all_below(f"{folder}/{name}", depth + 1, trouble)
 
     def _fit(self, folder: str, part: str, trouble: Trouble) -> Names:
         """What in a folder fits one part of a pattern ("**": the folders in it); one that may not be read is noted."""
@@ -106,32 +130,27 @@ class Places:
             return []
         if not any(c in part for c in "*?["):
             return [(part, names[part])] if part in names else []
-        if part[:2] == "*." and not any(c in part[1:] for c in "*?["):
-            return [row for row in self._ending(folder, names, part) if row[0].endswith(part[1:])]
         if (folder, part) not in self._fitting:
-            self._fitting[folder, part] = _fitting(names, part)
+            if folder not in self._joined:
+                self._joined[folder] = "\0".join(("", *names, ""))
+            self._fitting[folder, part] = _fitting(names, self._joined[folder], part)
         return self._fitting[folder, part]
 
-    def _ending(self, folder: str, names: dict[str, str], part: str) -> Names:
-        """Those whose last ending is the pattern's: most patterns are for an ending, and a folder is sorted by them once."""
-        if folder not in self._endings:
-            found = self._endings[folder] = {}
-            for row in names.items():
-                _, dot, end = row[0].rpartition(".")
-                if dot:
-                    found.setdefault(end, []).append(row)
-        return self._endings[folder].get(part.rpartition(".")[2], [])
 
-
-def _fitting(names: dict[str, str], part: str) -> Names:
+def _fitting(names: dict[str, str], joined: str, part: str) -> Names:
+    """`joined`: the names, each between zeros: most patterns fit nothing in most folders."""
     if part == "**":
         return [row for row in names.items() if row[1] == "folder"]
     if part == "*":
         return list(names.items())
-    fits = _pattern(part).match
-    return [row for row in names.items() if fits(row[0])]
+    begin, end, fits = _pattern(part)
+    if f"\0{begin}" not in joined or f"{end}\0" not in joined:
+        return []
+    return [row for row in names.items() if row[0].endswith(end) and fits(row[0])]
 
 
 @lru_cache(maxsize=1024)
-def _pattern(part: str) -> re.Pattern[str]:
-    return re.compile(translate(part))
+def _pattern(part: str) -> tuple[str, str, Callable[[str], re.Match[str] | None]]:
+    """What it begins and ends with, and whether a name fits."""
+    plain = re.split(r"[*?\[\]]", part)
+    return plain[0], plain[-1], re.compile(translate(part)).match
