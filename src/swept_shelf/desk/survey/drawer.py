@@ -101,7 +101,7 @@ class Drawer(QFrame):
         self.pointers.painter_of_rows.ground = "paper"
         self.strip = UseStrip()
         grid.addWidget(WholeRows(self.belongings), 1, 0)
-        grid.addWidget(self.pointers, 1, 1)
+        grid.addWidget(WholeRows(self.pointers), 1, 1)
         grid.addWidget(self.strip, 1, 2)
         for column, share in ((0, 60), (1, 17), (2, 23)):
             grid.setColumnStretch(column, share)

@@ -11,6 +11,7 @@ from swept_shelf.desk.survey.place_drawer import PlaceDrawer
 from swept_shelf.desk.theme import theme
 
 _TALL, _LARGE = 800, 1.2  # pixels, and the text size from which the drawer needs all its height
+_ROOMY, _OF_MORE = 900, 0.35  # pixels at 100 % that the shelves fill, and the drawer's share of what is more
 _FOLDED = 46  # pixels of the drawer with nothing in hand: one line
 _LEAST, _MOST = 120, 0.6  # pixels at 100 %, and the share of the window, that a drawn drawer has
 
@@ -38,6 +39,7 @@ class Drawers(QStackedWidget):
         of_application = self.currentIndex() == 0
         low = room < _TALL and theme().scale < _LARGE and of_application
         whole = round(166 + 62 * theme().scale) - (40 if low else 0)
+        whole += max(0, round(_OF_MORE * (room - theme().px(_ROOMY))))
         folded = not in_hand and of_application
         most = max(whole, int(room * _MOST))
         high = min(max(whole + theme().px(self._higher) + self._drawn, theme().px(_LEAST)), most)

@@ -120,7 +120,7 @@ class Shelves(Painted):
         return max(42.0, line_height("bold") + line_height("small") + _BAND) + _WOOD + _ABOVE
 
     def lay_out(self) -> None:
-        left = max(112.0, text_width(NO_SIGN, "bold") + 18)
+        left = max(112.0, text_width(NO_SIGN, "bold") + 24)
         above, rows = self.parentWidget(), self._shown_rows()
         space = max(self.height() if above is None else above.height(), self._least()) - _ABOVE
         least = self._least()
