@@ -3,6 +3,7 @@ what points at `plot7` and what only looks like it."""
 
 from __future__ import annotations
 
+from planted_forms import FORMS
 from swept_shelf.core.documents.survey import Person
 from swept_shelf.core.machine import open_machine
 from swept_shelf.core.references import Pointees
@@ -727,6 +728,8 @@ PLANTED: dict[str, list[Sample]] = {
     ],
 }
 # Kinds whose files are links: (path, where it leads).
+for _kind, _forms in FORMS.items():
+    PLANTED.setdefault(_kind, []).extend(_forms)
 LINKS: dict[str, list[tuple[str, str]]] = {
     "unit link": [
         ("/etc/systemd/system/multi-user.target.wants/plot7.service", "/lib/systemd/system/plot7.service"),

@@ -39,6 +39,28 @@ def members(text: str, *keys: str) -> list[Member]:
         raise ValueError("lies deeper than any that people write") from None
 
 
+def nested(text: str) -> Iterator[tuple[tuple[str, ...], list[Member]]]:
+    """Every object and array with its members, from the outside, and the keys that lead to it. Raises ValueError for no JSON."""
+    try:
+        _DECODER.decode(text)
+        waiting: list[tuple[tuple[str, ...], int]] = [((), _skip(text, 0))]
+        while waiting:
+            way, at = waiting.pop()
+            together = list(_inside(text, at))
+            if together:
+                yield way, together
+            for member in together:
+                if isinstance(member.value, dict | list):
+                    inner = (
+                        _value_of(text, member)
+                        if member.key or text[at] == "{"
+                        else _skip(text, member.start)
+                    )
+                    waiting.append(((*way, member.key) if text[at] == "{" else way, inner))
+    except RecursionError:
+        raise ValueError("lies deeper than any that people write") from None
+
+
 def why_no_json(_path: str, _before: str, after: str) -> str:
     try:
         json.loads(after)

@@ -178,7 +178,7 @@ class _Looker:
         id = hashlib.sha256(text).hexdigest()[:12]
         rows = self._found.references.setdefault(hit.id, [])
         keys = {(hit.id, id), (hit.id, path if hit.whole else id)}
-        if keys & self._seen:
+        if keys & self._seen or (hit.id, path) in self._seen:  # the file goes whole already
             return
         self._seen |= keys
         if kind.links:

@@ -20,6 +20,7 @@ _MODULES = (
     "unit",
     "unit_link",
     "unit_drop_in",
+    "unit_line",
     "unit_preset",
     "init_script",
     "init_link",
@@ -88,6 +89,13 @@ _MODULES = (
     "setting_override",
     "hard_link",
     "stray_link",
+    "daemon_setting",
+    "json_setting",
+    "mail_delivery",
+    "forced_command",
+    "served_folder",
+    "yaml_setting",
+    "office_setting",
 )
 
 KINDS: dict[str, Kind] = {

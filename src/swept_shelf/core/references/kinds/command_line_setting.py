@@ -6,7 +6,7 @@ import re
 from collections.abc import Iterator
 
 from swept_shelf.core.documents.paths import base
-from swept_shelf.core.grammars.lines import Line, continued_lines
+from swept_shelf.core.grammars.lines import Line, continued_lines, lines_of
 from swept_shelf.core.references.building import line_entries
 from swept_shelf.core.references.kind import By, Entry, Kind, Place, Target
 from swept_shelf.core.references.targets import of_shell, of_words, one
@@ -22,15 +22,39 @@ _BEHIND = (
     re.compile(r"^\s*(?:map|macro)\b.*?(?:!|shell\s+-\w+\s+|&?\$|\|)\s*(.+?)(?:<enter>)?[\"']?\s*$"),
     re.compile(r"^\s*(?:ext|mime|name|has|else|file|directory|label|path)\b[^=]*?=\s*(.+)$"),
 )
+_OF_THEIR_OWN = {  # by a part of the file's path, how its lines start something
+    "fluxbox": r":(?:Exec|ExecCommand|Execute)\s+(.+?)\s*$|^\s*\[exec\]\s*\([^)]*\)\s*\{(.+?)\}",
+    "icewm": r"^\s*(?:key|runonce)\s+\"[^\"]+\"\s+(.+?)\s*$|^\s*(?:prog|restart)\s+(?:\"[^\"]*\"|\S+)\s+\S+\s+(.+?)\s*$",
+    "tmux": r"\b(?:run-shell|run|if-shell|popup|display-popup|new-window|neww|split-window|splitw|pipe-pane|default-command|"
+    r"default-shell|respawn-pane|copy-pipe[\w-]*)\b(?:\s+-\w+)*\s+[\"']?(.+?)[\"']?\s*$",
+    "screenrc": r"^\s*(?:shell|exec(?:\s+[.!:|]+)?|screen(?:\s+-\w+(?:\s+\S+)?)*?(?:\s+\d+)?|bind\s+\S+\s+(?:screen|exec))\s+(.+?)\s*$",
+    "kitty": r"^\s*map\s+\S+\s+(?:launch|new_window|new_tab|kitten)(?:\s+--\S+)*\s+(.+?)\s*$|^\s*(?:shell|editor|open_url_with)\s+(.+?)\s*$",
+    "mpv": r"^\s*\S+\s+(?:run|subprocess)\s+(.+?)\s*$",
+    "mc.ext": r"^\s*(?:Open|View|Edit)=(.+?)\s*$",
+    "vifm": r"^\s*(?:filex?type|fileviewer)\s+\S+\s+(.+?)\s*$|^\s*(?:command!?|[nv]?(?:nore)?map)\s+\S+\s+:?!(.+?)(?:<cr>)?\s*$",
+    "newsboat": r"^\s*(?:browser|player|pager|notify-program|\w+-program|macro\s+\S+\s+set\s+browser)\s+\"?(.+?)\"?\s*$",
+    "vim": r"!\s*(?:silent\s+)?(.+?)(?:<CR>)?\s*$|\bsystem\(\s*[\"'](.+?)[\"']|^\s*let\s+\S*(?:cmd|command|prg|program|exec|browser|viewer|bin|path|tool)\w*\s*=\s*[\"'](.+?)[\"']\s*$",
+    "emacs": r"^\s*\((?:setq|setq-default|setopt|defvar)\s+\S+\s+\"([^\"]+)\"\s*\)\s*$",
+}
+_PIECES = re.compile(
+    r"\$\{(?:texec\w*|exec\w*)\s+(?:\d+\s+)?(.+?)\}"
+)  # of a text that is shown again and again
 _WINDOW = re.compile(r"(?:class|app_id|instance|window_role)\s*=\s*[\"']\^?\(?([\w.+-]+)\)?\$?[\"']")
 
 
 def _parse(path: str, text: str) -> Iterator[Entry]:
+    if "conky" in path:
+        yield from _pieces(text)
+        return
+    name = re.sub(r"^\.", "", path.rpartition("/.")[2]) if "/." in path else path
+    own = [re.compile(p) for part, p in _OF_THEIR_OWN.items() if part in name]
+
     def targets(line: Line) -> tuple[Target, ...]:
         found: list[Target] = []
-        for pattern in _BEHIND:
+        for pattern in (*own, *_BEHIND):
             if match := pattern.search(line.text):
-                found += of_shell(match[1])
+                command = next((g for g in match.groups() if g), "")
+                found += of_shell(command.replace("\\ ", " "))
                 break
         if not found and _STARTS.match(line.text):
             found += of_words(line.text)
@@ -41,6 +65,13 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
         return tuple(dict.fromkeys(found))
 
     yield from line_entries(continued_lines(text, '#"!'), targets, "another program's settings start it")
+
+
+def _pieces(text: str) -> Iterator[Entry]:
+    for line in lines_of(text):
+        for match in _PIECES.finditer(line.text):
+            at = line.start + match.start(), line.start + match.end()
+            yield Entry(line.number, match[0], match[0], of_shell(match[1]), "is shown again and again", *at)
 
 
 KIND = Kind(
@@ -73,8 +104,22 @@ KIND = Kind(
         Place("~/.fluxbox/startup"),
         Place("~/.fluxbox/menu"),
         Place("~/.fluxbox/apps"),
-        Place("~/.xbindkeysrc"),
+        Place("~/.icewm/*"),
+        Place("~config/icewm/*"),
+        Place("~config/kitty/*.conf"),
+        Place("~config/mpv/input.conf"),
+        Place("~config/mc/mc.ext*"),
+        Place("~config/vifm/vifmrc"),
+        Place("~config/newsboat/config"),
+        Place("~/.newsboat/config"),
+        Place("~/.vim/vimrc"),
+        Place("~/.emacs"),
+        Place("~/.emacs.d/init.el"),
+        Place("~config/emacs/init.el"),
+        Place("~/.conkyrc"),
+        Place("~config/conky/*.conf"),
         Place("~/.fehbg"),
+        Place("~/.gtkrc-2.0"),
         Place("~/.inputrc"),
         Place("~/.nanorc"),
         Place("~/.lessfilter"),

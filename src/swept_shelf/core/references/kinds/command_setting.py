@@ -12,7 +12,7 @@ from swept_shelf.core.references.kind import By, Entry, Kind, Place, Target
 from swept_shelf.core.references.targets import of_exec, of_shell, of_words, one
 
 _COMMANDS = re.compile(
-    r"(?:^|[-_./])(?:exec|command|cmd|run|editor|browser|terminal|pager|tool|player|viewer|handler|program|path|launch\w*|application|opener|helper|term|askpass|sshcommand|external\w*|webbrowser|terminalemulator|filemanager|mailreader|\w+command|\w+editor|\w+browser|\w+program|\w+terminal)$",
+    r"(?:^|[-_./])(?:exec|command|cmd|run|editor|browser|terminal|pager|tool|player|viewer|handler|program|path|launch\w*|\w*application|opener|helper|term|askpass|commandurl|credential_process|sshcommand|external\w*|webbrowser|terminalemulator|filemanager|mailreader|\w+command|\w+editor|\w+browser|\w+program|\w+terminal)$",
     re.I,
 )
 _TOOL = re.compile(r'^(?:difftool|mergetool|browser|man|guitool|credential|filter|diff|merge)\s+"([^"]+)"$')
@@ -38,9 +38,17 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
         if launcher.endswith(".desktop"):
             yield group_entry(group, one(By.LAUNCHER, launcher), "keys for its launcher")
             continue
+        if path.endswith("/globalkeyshortcuts.conf"):  # keys without what they start are none
+            if targets := _command(group.get("Exec").replace(", ", " ")):
+                yield group_entry(group, targets, "keys start it")
+            continue
+        if path.endswith("/kwinrulesrc"):  # a rule without its window would hold for all
+            if name := group.get("wmclass"):
+                yield group_entry(group, one(By.COMMAND, name.split()[-1].lower()), "a rule for its windows")
+            continue
         tool = _TOOL.match(group.name)
         for item in group.items:
-            targets = _of_item(group, item.key, item.value, git)
+            targets = _of_item(path, group, item.key, item.value, git)
             if git and tool and not targets and item.key in ("path", "cmd", "prompt", "trustExitCode"):
                 targets = _command(tool[1])
             if targets:
@@ -53,10 +61,12 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
                 )
 
 
-def _of_item(group: Group, key: str, value: str, git: bool) -> tuple[Target, ...]:
+def _of_item(path: str, group: Group, key: str, value: str, git: bool) -> tuple[Target, ...]:
     bare = value.strip("\"'")
     if bare.endswith(".desktop"):
         return one(By.LAUNCHER, base("/" + bare))
+    if path.endswith("hgrc") and group.name == "hooks":
+        return _command(bare)
     if git and group.name == "alias":
         return of_shell(bare.removeprefix("!")) if bare.startswith("!") else ()
     if git and key in _TOOLS:
@@ -83,6 +93,11 @@ KIND = Kind(
         Place("/etc/xdg/kdeglobals"),
         Place("~config/kdeglobals"),
         Place("~config/*/config"),
+        Place("~/.hgrc"),
+        Place("~config/hg/hgrc"),
+        Place("~/.subversion/config"),
+        Place("~config/*.toml"),
+        Place("~config/*/*.toml"),
         *(Place(f"~config/{depth}*{ending}") for depth in ("", "*/") for ending in (".conf", ".ini", "rc")),
     ),
     _parse,

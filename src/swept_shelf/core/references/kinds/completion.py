@@ -34,6 +34,7 @@ KIND = Kind(
         Place("~config/fish/completions/*.fish"),
         Place("~config/fish/functions/*.fish"),
         Place("~data/fish/vendor_completions.d/*.fish"),
+        Place("~/.bash_completion.d/*"),
         Place("~/.zsh/completions/_*"),
         Place("~/.zfunc/_*"),
         Place("~data/zsh/site-functions/_*"),

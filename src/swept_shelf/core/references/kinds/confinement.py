@@ -28,6 +28,8 @@ def _paths(pattern: str) -> list[str]:
 def by_name(path: str) -> tuple[Target, ...]:
     """A file that is called like the path of a program, dots for slashes."""
     name = base(path)
+    if "/firejail/" in path:
+        return one(By.COMMAND, name.rpartition(".")[0])
     found = [Target(By.COMMAND, "/" + name.replace(".", "/"))]
     for folder in ("usr.bin.", "usr.sbin.", "usr.games.", "bin.", "sbin.", "usr.libexec.", "opt."):
         if name.startswith(folder):
@@ -56,6 +58,10 @@ KIND = Kind(
         Place("/etc/apparmor.d/*"),
         Place("/etc/apparmor.d/local/*"),
         Place("/etc/apparmor.d/abstractions/*.d/*"),
+        Place("/etc/firejail/*.profile"),
+        Place("/etc/firejail/*.local"),
+        Place("~config/firejail/*.profile"),
+        Place("~config/firejail/*.local"),
     ),
     _parse,
     whole=True,

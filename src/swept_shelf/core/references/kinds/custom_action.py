@@ -12,6 +12,9 @@ from swept_shelf.core.references.well_formed import why_not_well_formed
 
 _HOLDERS = frozenset({"action", "keybind", "mousebind", "item", "application", "custom-action"})
 _COMMANDS = frozenset({"command", "execute", "exec", "prompt-command"})
+_OF_JWM = frozenset(
+    {"Program", "StartupCommand", "RestartCommand", "ShutdownCommand", "Key", "Mouse", "TrayButton"}
+)
 
 
 def _parse(path: str, text: str) -> Iterator[Entry]:
@@ -45,6 +48,11 @@ def _inside(path: str, text: str, element: Element, above: list[Element]) -> Ite
             (*one(By.COMMAND, name.lower()), *one(By.LAUNCHER, f"{name}.desktop")),
             "a rule for its windows",
         )
+    elif element.name in _OF_JWM and "jwm" in path and element.own.strip():
+        command = element.own.strip()
+        yield element_entry(
+            text, element, command, of_exec(command.removeprefix("exec:")), "a key, menu or action starts it"
+        )
     for inner in element.inner:
         yield from _inside(path, text, inner, [*above, element])
 
@@ -65,6 +73,9 @@ KIND = Kind(
         Place("~config/Thunar/uca.xml"),
         Place("/etc/xdg/Thunar/uca.xml"),
         Place("~config/openbox/*.xml"),
+        Place("~/.jwmrc"),
+        Place("~config/jwm/*"),
+        Place("/etc/jwm/*"),
         Place("~config/labwc/*.xml"),
         Place("/etc/xdg/openbox/*.xml"),
     ),

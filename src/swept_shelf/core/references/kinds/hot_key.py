@@ -9,7 +9,10 @@ from swept_shelf.core.references.kind import Entry, Kind, Place
 from swept_shelf.core.references.targets import of_shell
 
 
-def _parse(_path: str, text: str) -> Iterator[Entry]:
+def _parse(path: str, text: str) -> Iterator[Entry]:
+    if path.endswith("/.xbindkeysrc"):
+        yield from _quoted(text)
+        return
     key: Line | None = None
     for line in lines_of(text):
         bare = line.text.strip()
@@ -30,10 +33,24 @@ def _parse(_path: str, text: str) -> Iterator[Entry]:
             key = None
 
 
+def _quoted(text: str) -> Iterator[Entry]:
+    """The command in quotes first, its keys on the lines below."""
+    begun: Line | None = None
+    for line in lines_of(text):
+        bare = line.text.strip()
+        if bare.startswith('"') and bare.endswith('"') and len(bare) > 2:
+            begun = line
+        elif begun and bare and not bare.startswith("#"):
+            command = begun.text.strip().strip('"')
+            detail = f"the keys {bare} start it"
+            yield Entry(begun.number, command, command, of_shell(command), detail, begun.start, line.end)
+            begun = None
+
+
 KIND = Kind(
     "hot key",
     "other_programs",
     ("key that starts it", "keys that start it"),
-    (Place("~config/sxhkd/sxhkdrc"),),
+    (Place("~config/sxhkd/sxhkdrc"), Place("~/.xbindkeysrc")),
     _parse,
 )

@@ -21,6 +21,10 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
         bare = line.text.split("#")[0].strip()
         if name == "shells":
             return (*one(By.COMMAND, bare), *one(By.PATH, bare))
+        if name == "ld.so.preload":
+            return tuple(
+                t for w in re.split(r"[\s:]+", bare) for t in (*one(By.LIBRARY, w), *one(By.PATH, w))
+            )
         return of_words(bare) if re.match(r"(?:/|include |MAN|MANDATORY|MANPATH|[~$])", bare) else ()
 
     kind = "ld.so.conf" if "ld.so" in path else name

@@ -17,7 +17,7 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
             return ()
         if "/sysusers.d/" in path:
             return tuple(t for w in words[1:3] for t in one(By.ACCOUNT, w.strip("\"'")))
-        if "/tmpfiles.d/" in path:
+        if "tmpfiles.d/" in path:
             accounts = [t for w in words[3:5] for t in one(By.ACCOUNT, w)]
             return (*one(By.PATH, words[1]), *accounts, *(t for w in words[6:] for t in of_words(w)))
         return of_words(line.text.partition("=")[2].strip().lstrip("|"))
@@ -29,7 +29,8 @@ KIND = Kind(
     "made at start",
     "startup",
     ("what is made at every start", "what is made at every start"),
-    tuple(
+    tuple([Place("~config/user-tmpfiles.d/*.conf"), Place("~data/user-tmpfiles.d/*.conf")])
+    + tuple(
         Place(f"{top}/{kind}.d/*.conf", rank)
         for rank, top in enumerate(("/etc", "/usr/local/lib", "/usr/lib"))
         for kind in ("sysusers", "tmpfiles", "sysctl")

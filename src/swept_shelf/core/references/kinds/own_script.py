@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
 
 from swept_shelf.core.references.kind import Entry, Kind, Place
 from swept_shelf.core.references.scripts import script_entries
 
+_READ = re.compile(r"/dhclient-\w+-hooks\.d/|/default/grub\.d/")  # read by a script, not started
 
-def _parse(_path: str, text: str) -> Iterator[Entry]:
+
+def _parse(path: str, text: str) -> Iterator[Entry]:
     first = text.split("\n", 1)[0]
-    if first.startswith("#!") and ("sh" in first):
+    if (first.startswith("#!") and "sh" in first) or _READ.search(path):
         yield from script_entries(text, "somebody's script starts it")
 
 
@@ -33,6 +36,17 @@ KIND = Kind(
         Place("/etc/X11/Xreset.d/*"),
         Place("/usr/lib/systemd/system-sleep/*"),
         Place("/etc/acpi/*.sh"),
+        Place("/etc/sv/*/run"),
+        Place("/etc/sv/*/finish"),
+        Place("/etc/service/*/run"),
+        Place("/etc/systemd/system-generators/*"),
+        Place("/etc/systemd/user-generators/*"),
+        Place("/etc/systemd/system-sleep/*"),
+        Place("/etc/systemd/system-shutdown/*"),
+        Place("/etc/default/grub.d/*.cfg"),
+        Place("/etc/grub.d/*"),
+        Place("/etc/pm/sleep.d/*"),
+        Place("/etc/local.d/*"),
         Place("/etc/ppp/ip-*.d/*"),
         Place("/etc/dhcp/dhclient-*-hooks.d/*"),
         Place("/etc/update-motd.d/*"),

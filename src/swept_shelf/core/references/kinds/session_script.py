@@ -29,6 +29,9 @@ KIND = Kind(
             Place(f"~/{name}")
             for name in (".xinitrc", ".xsession", ".xprofile", ".xsessionrc", ".Xclients", ".xserverrc")
         ),
+        Place("~config/autostart-scripts/*"),
+        *(Place(f"/etc/gdm3/{when}/*") for when in ("Init", "PostLogin", "PreSession", "PostSession")),
+        Place("/etc/X11/xdm/Xs*"),
         Place("~config/*/autostart"),
         Place("~config/*/autostart.sh"),
         Place("~config/lxsession/*/autostart"),

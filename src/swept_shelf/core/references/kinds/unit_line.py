@@ -1,0 +1,52 @@
+"""Lines of other units that start it or wait for it (systemd.unit(5), systemd.exec(5)): the line goes, the unit stays."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+
+from swept_shelf.core.grammars.key_file import groups_of
+from swept_shelf.core.references.building import item_entry, member_entries
+from swept_shelf.core.references.kind import By, Entry, Kind, Place
+from swept_shelf.core.references.kinds.unit import FOLDERS, TYPES
+from swept_shelf.core.references.targets import of_exec, of_words, one
+
+_UNITS = frozenset(
+    {
+        "Wants", "Requires", "Requisite", "BindsTo", "PartOf", "Upholds", "Conflicts", "Before", "After", "OnFailure", "OnSuccess",
+        "PropagatesReloadTo", "ReloadPropagatedFrom", "PropagatesStopTo", "StopPropagatedFrom", "JoinsNamespaceOf", "Also",
+    }
+)  # fmt: skip
+_FILES = re.compile(
+    r"^(?:(?:Condition|Assert)(?:Path|File|Directory)\w*|EnvironmentFile|WorkingDirectory|RequiresMountsFor|"
+    r"(?:ReadWrite|ReadOnly|Inaccessible|Exec|NoExec)Paths|Bind(?:ReadOnly)?Paths|LoadCredential)$"
+)
+_ALL = ("~config/systemd/user", "~data/systemd/user", *FOLDERS)
+
+
+def _parse(path: str, text: str) -> Iterator[Entry]:
+    for group in groups_of(text, comments="#;"):
+        for item in group.items:
+            if item.key in _UNITS:
+                detail = "a unit waits for it or wants it"
+                yield from member_entries(group, item, " ", lambda name: one(By.UNIT, name), detail)
+            elif path.endswith(".conf") and item.key.startswith("Exec"):
+                yield item_entry(group, item, of_exec(item.value), "an addition to a unit starts it")
+            elif _FILES.match(item.key):
+                targets = tuple(t for w in item.value.split() for t in of_words(w.lstrip("!|+-")))
+                yield item_entry(group, item, targets, "a unit needs its files")
+
+
+KIND = Kind(
+    "line of a unit",
+    "startup",
+    ("line of another unit", "lines of other units"),
+    (
+        *(Place(f"{folder}/*.{type}", rank) for rank, folder in enumerate(_ALL) for type in TYPES),
+        *(Place(f"{folder}/*.d/*.conf") for folder in _ALL),
+    ),
+    _parse,
+    alone="lines",
+    masks=True,
+    starts="service",
+)
