@@ -24,6 +24,8 @@ MADE_ANEW = (
     "/etc/ld.so.cache",
     "/var/cache/ldconfig",
     "/usr/share/icons/hicolor/icon-theme.cache",
+    "/usr/share/icons/Adwaita/icon-theme.cache",
+    "/usr/lib/x86_64-linux-gnu/gdk-pixbuf-2.0/2.10.0/loaders.cache",
     "/usr/share/applications/mimeinfo.cache",
     "/usr/share/glib-2.0/schemas/gschemas.compiled",
     "/var/lib/dpkg/",
@@ -37,6 +39,9 @@ MADE_ANEW = (
     "/usr/lib/x86_64-linux-gnu/gio/modules/giomodule.cache",
     "/var/cache/fontconfig",
 )
+
+
+GO_TOO = {"pointed_at:debian:tinyproxy": "go_too"}  # its account of the system
 
 
 @pytest.fixture(scope="module")
@@ -102,11 +107,12 @@ def test_three_real_applications_go_completely_and_come_back(debian, tmp_path):
     ids = [f"debian:{a}" for a in APPS]
     assert not survey.not_read, survey.not_read
     before = picture(debian.root)
-    order = job.order(*ids)
+    order = job.order(*ids, answers=GO_TOO)
     run = job.carry(job.prepare(order))
     assert [(r.where, r.note) for r in __records(run) if r.state != "done"] == []
     clearance = job.clearance()
-    assert [(c.family, f) for line in clearance.lines for c in line.cells for f in c.findings] == []
+    found = [(c.family, f) for line in clearance.lines for c in line.cells for f in c.findings]
+    assert [x for x in found if not x[1].detail.startswith("kept on purpose")] == []
     left = sh(
         f"find {debian.root} -not -path '*/.swept-shelf/*' \\( -iname '*galculator*' "
         "-o -iname '*tinyproxy*' -o -path '*/mc/*' \\) ! -path '*/var/log/*'"
@@ -124,7 +130,7 @@ def test_three_real_applications_go_completely_and_come_back(debian, tmp_path):
     assert sh(f"chroot {debian.root} dpkg --audit") == ""
     assert "edited by hand" in (debian.root / "etc/tinyproxy/tinyproxy.conf").read_text()
     job.survey()
-    order = job.order(*ids)
+    order = job.order(*ids, answers=GO_TOO)
     free, sizes = free_bytes(job.shop.machine), allocated(debian.root)
     listed = {
         p for line in order.lines for name in line.packages for p in job.surveyed.index.package_paths(name)
