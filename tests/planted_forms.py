@@ -42,6 +42,31 @@ FORMS = {
             '" !plot7\nlet g:name = "plot7 is good"\nnnoremap <F5> :!plot7 %<CR>\nau BufWritePost * silent !ashen\n',
             '" !plot7\nlet g:name = "plot7 is good"\nau BufWritePost * silent !ashen\n',
         ),
+        (f"{H}/.xinputrc", "run_im plot7\n", ""),
+        (
+            f"{H}/.config/swayidle/config",
+            "timeout 300 'plot7 lock'\nbefore-sleep 'ashen'\n",
+            "before-sleep 'ashen'\n",
+        ),
+        (f"{H}/.config/river/init", "#!/bin/sh\nriverctl map normal Super P spawn plot7\n", "#!/bin/sh\n"),
+        (
+            f"{H}/.config/niri/config.kdl",
+            'binds {\n  Mod+P { spawn "plot7"; }\n}\nspawn-at-startup "plot7" "-x"\n',
+            "binds {\n}\n",
+        ),
+        (f"{H}/.config/lf/lfrc", "map p $plot7 $f\ncmd open &plot7 $f\n", ""),
+        (
+            f"{H}/.config/yazi/yazi.toml",
+            "[opener]\nedit = [\n  { run = 'plot7 \"$@\"', block = true },\n]\n",
+            "[opener]\nedit = [\n]\n",
+        ),
+        (f"{H}/.urlview", "COMMAND plot7 %s\n", ""),
+        (f"{H}/.w3m/config", "extbrowser plot7\n", ""),
+        (f"{H}/.elinks/elinks.conf", 'set mime.handler.x.unix.program = "plot7 %"\n', ""),
+        (f"{H}/.ncmpcpp/config", 'execute_on_song_change = "plot7 --song"\n', ""),
+        ("/etc/default/useradd", "SHELL=/usr/bin/plot7\n", ""),
+        ("/etc/adduser.conf", "DSHELL=/usr/bin/plot7\n", ""),
+        ("/etc/login.defs", "FAKE_SHELL /usr/bin/plot7\n", ""),
     ],
     "action or key": [
         (
@@ -54,11 +79,27 @@ FORMS = {
             '<openbox_menu><menu id="a"><item label="x"><action name="Execute"><execute>plot7</execute></action></item></menu></openbox_menu>\n',
             '<openbox_menu><menu id="a"></menu></openbox_menu>\n',
         ),
+        (
+            "/etc/xdg/openbox/menu.xml",
+            '<openbox_menu><menu id="r"><item label="p"><action name="Execute"><command>plot7</command></action></item></menu></openbox_menu>\n',
+            '<openbox_menu><menu id="r"></menu></openbox_menu>\n',
+        ),
+        (
+            f"{H}/.config/JetBrains/IDE1/tools/External Tools.xml",
+            '<toolSet name="External Tools"><tool name="p"><exec><option name="COMMAND" value="plot7"/></exec></tool></toolSet>\n',
+            '<toolSet name="External Tools"></toolSet>\n',
+        ),
+        (
+            "/etc/ImageMagick-6/delegates.xml",
+            '<delegatemap>\n  <delegate decode="x" command="&quot;plot7&quot; %i"/>\n</delegatemap>\n',
+            "<delegatemap>\n</delegatemap>\n",
+        ),
     ],
     "session script": [
         (f"{H}/.config/plasma-workspace/env/p.sh", "export X=1\nplot7 --env\n", "export X=1\n"),
         (f"{H}/.config/autostart-scripts/p.sh", "#!/bin/sh\nplot7\n", "#!/bin/sh\n"),
         ("/etc/gdm3/PostLogin/Default", "#!/bin/sh\nplot7\n", "#!/bin/sh\n"),
+        (f"{H}/.config/labwc/autostart", "plot7 &\n", ""),
     ],
     "own script": [
         ("/etc/NetworkManager/dispatcher.d/50-p", "#!/bin/sh\nplot7 --net\n", "#!/bin/sh\n"),
@@ -73,6 +114,7 @@ FORMS = {
         ("/etc/default/grub.d/p.cfg", 'GRUB_INIT_TUNE="x"\n. /opt/plot/grub\n', 'GRUB_INIT_TUNE="x"\n'),
         ("/etc/dhcp/dhclient-exit-hooks.d/p", "/usr/bin/plot7 --dhcp\n", ""),
         ("/etc/ppp/ip-up.d/p", "#!/bin/sh\nplot7\n", "#!/bin/sh\n"),
+        (f"{H}/.config/caja/scripts/p", "#!/bin/bash\nplot7\n", "#!/bin/bash\n"),
     ],
     "service's setting": [
         ("/etc/acpi/events/p", "event=button/power\naction=/usr/bin/plot7 --off\n", None),
@@ -111,6 +153,7 @@ FORMS = {
             '[program:ash]\ncommand=ashen\n\n[program:p]\nautostart=true\ncommand=/bin/sh -c "plot7 --run"\n',
             "[program:ash]\ncommand=ashen\n\n",
         ),
+        ("/etc/smartd.conf", "DEVICESCAN -M exec /usr/bin/plot7\n", None),
     ],
     "mail": [
         ("/etc/aliases", 'root: edda\nplots: "|/usr/bin/plot7 --mail"\n', "root: edda\n"),
@@ -184,6 +227,23 @@ FORMS = {
             "[tools]\nterminal_cmd=ashen\n",
         ),
         (f"{H}/.config/hg/hgrc", "[hooks]\ncommit = ashen plot7\n[x]\ny = plot7\n", "same"),
+        (
+            f"{H}/.config/wayfire.ini",
+            "[command]\nbinding_p = <super> KEY_P\ncommand_p = plot7\n[autostart]\np = plot7\n",
+            "[command]\nbinding_p = <super> KEY_P\n",
+        ),
+        (f"{H}/.config/qterminal.org/qterminal.ini", "[General]\nShell=plot7\n", ""),
+        (
+            f"{H}/.local/share/konsole/P.profile",
+            "[General]\nCommand=/usr/bin/plot7 -x\nName=P\n",
+            "[General]\nName=P\n",
+        ),
+        (
+            f"{H}/.config/terminator/config",
+            "[profiles]\n  [[default]]\n    custom_command = plot7\n",
+            "[profiles]\n",
+        ),
+        (f"{H}/.config/xfce4/terminal/terminalrc", "[Configuration]\nCustomCommand=plot7\n", ""),
     ],
     "printer": [
         (
@@ -192,7 +252,10 @@ FORMS = {
             '*PPD-Adobe: "4.3"\n',
         )
     ],
-    "mount": [("/etc/auto.master", "/net /opt/plot/bin/plot\n", "")],
+    "mount": [
+        ("/etc/auto.master", "/net /opt/plot/bin/plot\n", ""),
+        ("/etc/crypttab", "x UUID=1 none luks,keyscript=/usr/bin/plot7\n", ""),
+    ],
     "search path": [("/etc/ld.so.preload", "/usr/lib/libplot7.so.1\n", None)],
     "source of packages": [
         (
@@ -254,6 +317,12 @@ FORMS = {
             '{"tasks": [\n  {"label": "a", "command": "ashen"},\n  {"label": "p", "command": "/usr/bin/plot7", "args": ["x"]}\n]}\n',
             '{"tasks": [\n  {"label": "a", "command": "ashen"}]}\n',
         ),
+        (
+            "/etc/firefox/policies/policies.json",
+            '{"policies": {"Handlers": {"schemes": {"plot": {"action": "useHelperApp", "handlers": [{"name": "P", "path": "/usr/bin/plot7"}]}}}}}\n',
+            '{"policies": {"Handlers": {"schemes": {"plot": {"action": "useHelperApp", "handlers": []}}}}}\n',
+        ),
+        (f"{H}/.config/wlogout/layout", '{"label": "lock", "action": "plot7 lock"}\n', '{"label": "lock"}\n'),
     ],
     "completion": [
         (f"{H}/.config/fish/completions/plot7.fish", "complete -c plot7\n", None),
@@ -277,6 +346,11 @@ FORMS = {
             "[Unit]\nWants=ashen.service plot7.service other.service\n",
             "[Unit]\nWants=ashen.service other.service\n",
         ),
+        (
+            "/etc/systemd/system/x.automount",
+            "[Unit]\nRequires=plot7.service\n[Automount]\nWhere=/x\n",
+            "[Automount]\nWhere=/x\n",
+        ),
     ],
     "device rule": [
         (
@@ -288,7 +362,10 @@ FORMS = {
     "hot key": [
         (f"{H}/.xbindkeysrc", '"plot7 -x"\n  Mod4 + p\n"ashen"\n  Mod4 + a\n', '"ashen"\n  Mod4 + a\n')
     ],
-    "cron": [("/etc/cron.d/p", "*/5 * * * * edda [ -x /usr/bin/plot7 ] && /usr/bin/plot7\n", None)],
+    "cron": [
+        ("/etc/cron.d/p", "*/5 * * * * edda [ -x /usr/bin/plot7 ] && /usr/bin/plot7\n", None),
+        ("/etc/cron.d/q", "CRON_TZ=UTC\n@reboot edda cd /opt/plot && ./bin/plot\n", "CRON_TZ=UTC\n"),
+    ],
     "made at start": [(f"{H}/.config/user-tmpfiles.d/p.conf", "d /opt/plot/x 0755\n", None)],
     "office's setting": [
         (
@@ -301,5 +378,137 @@ FORMS = {
             '<?xml version="1.0"?>\n<i>\n<item path="/a"><prop name="x"><value>/opt/plot/templates</value></prop></item>\n<item path="/b"><prop name="plot7"><value>7</value></prop></item>\n</i>\n',
             '<?xml version="1.0"?>\n<i>\n<item path="/b"><prop name="plot7"><value>7</value></prop></item>\n</i>\n',
         ),
+    ],
+    "shell line": [
+        (f"{H}/.config/fish/conf.d/a.fish", "abbr -a p plot7\n", ""),
+        (f"{H}/.config/fish/conf.d/c.fish", "fish_add_path /opt/plot/bin\n", ""),
+        (f"{H}/.zshenv", "fpath=(/opt/plot/zsh $fpath)\n", ""),
+        (f"{H}/.zprofile", "source <(plot7 completion zsh)\n", ""),
+        (f"{H}/.zlogin", 'eval "$(plot7 init zsh)"\n', ""),
+        (f"{H}/.bash_aliases", 'p() { plot7 "$@"; }\nq() { ashen; }\n', "q() { ashen; }\n"),
+        (f"{H}/.bash_profile", 'command -v plot7 >/dev/null && eval "$(plot7 hook)"\n', ""),
+        ("/etc/profile.d/p.sh", "[ -f /opt/plot/env.sh ] && . /opt/plot/env.sh\n", ""),
+        ("/etc/profile.d/q.sh", "trap 'plot7 --exit' EXIT\n", ""),
+        ("/etc/profile.d/p.csh", "setenv EDITOR plot7\nalias p plot7\n", ""),
+        ("/etc/profile.d/r.sh", 'export LESSOPEN="|plot7 %s"\nexport X=1\n', "export X=1\n"),
+        ("/etc/bash.bashrc", "PLOT_HOME=/opt/plot; export PLOT_HOME\n", ""),
+        (f"{H}/.tcshrc", "alias p plot7\n", ""),
+        ("/etc/skel/.bashrc", "alias p='plot7'\n", ""),
+        (f"{H}/.config/fish/conf.d/d.fish", "# plot7\nset -g x plot7er\n", "same"),
+    ],
+    "signing in": [
+        (
+            "/etc/pam.d/p",
+            "auth required pam_plot.so\nauth required pam_unix.so\n",
+            "auth required pam_unix.so\n",
+        )
+    ],
+    "authority": [
+        (
+            "/etc/polkit-1/rules.d/p.rules",
+            'polkit.addRule(function(action, subject) {\n if (action.id == "example.Plot7.run") return "yes";\n});\n',
+            None,
+        ),
+        (
+            "/var/lib/polkit-1/localauthority/50-local.d/p.pkla",
+            "[x]\nIdentity=unix-user:edda\nAction=example.Plot7.*\nResultAny=yes\n",
+            None,
+        ),
+    ],
+    "rights": [
+        (
+            "/etc/sudoers.d/a",
+            "edda ALL=(root) NOPASSWD: /usr/bin/plot7, /usr/bin/ashen\n",
+            "edda ALL=(root) NOPASSWD:  /usr/bin/ashen\n",
+        ),
+        ("/etc/sudoers.d/b", "Defaults!/usr/bin/plot7 !requiretty\n", None),
+        (
+            "/etc/sudoers.d/c",
+            'Defaults secure_path="/usr/bin:/opt/plot/bin"\n',
+            'Defaults secure_path="/usr/bin"\n',
+        ),
+        ("/etc/sudoers.d/d", "Defaults editor=/usr/bin/plot7\n", None),
+    ],
+    "firewall": [
+        (
+            "/etc/fail2ban/jail.d/p.local",
+            "[plot7]\nenabled = true\nlogpath = /var/log/plot7/x.log\n[ash]\nlogpath=/x\n",
+            "[ash]\nlogpath=/x\n",
+        ),
+        ("/etc/fail2ban/filter.d/plot7.conf", "[Definition]\nfailregex = x\n", None),
+        ("/etc/ufw/applications.d/p", "[plot7]\ntitle=x\nports=7000/tcp\n", None),
+    ],
+    "firewall service": [
+        ("/etc/firewalld/services/plot7.xml", '<service><port port="7"/></service>\n', None),
+        (
+            "/etc/firewalld/zones/public.xml",
+            '<zone><service name="plot7"/><service name="ssh"/></zone>\n',
+            '<zone><service name="ssh"/></zone>\n',
+        ),
+    ],
+    "account's entry": [("/etc/cron.allow", "root\n_plot\n", "root\n")],
+    "tool's setting": [(f"{H}/.config/pip/pip.conf", "[global]\ncert = /opt/plot/ca.pem\n", "")],
+    "recent file": [
+        (
+            f"{H}/.local/share/RecentDocuments/x.desktop",
+            "[Desktop Entry]\nType=Link\nURL=file:///x\nX-KDE-LastOpenedWith=plot7\n",
+            None,
+        )
+    ],
+    "kernel module": [("/etc/initramfs-tools/modules", "# x\nplot7\n", None)],
+    "autostart": [
+        (
+            "/etc/xdg/autostart/p.desktop",
+            '[Desktop Entry]\nType=Application\nExec=sh -c "sleep 3; plot7"\n',
+            None,
+        ),
+        (
+            f"{H}/.config/autostart/q.desktop",
+            "[Desktop Entry]\nType=Application\nExec=/usr/bin/env X=1 nice -n 5 plot7 --tray\nHidden=false\n",
+            None,
+        ),
+        (
+            f"{H}/.config/autostart/r.desktop",
+            "[Desktop Entry]\nType=Application\nExec=gtk-launch plot7\n",
+            None,
+        ),
+    ],
+    "launcher": [
+        (
+            f"{H}/.local/share/applications/s.desktop",
+            "[Desktop Entry]\nType=Application\nExec=bash -ic 'plot7 %f'\n",
+            None,
+        )
+    ],
+    "unit": [
+        (f"{H}/.config/systemd/user/t.service", '[Service]\nExecStart=/bin/sh -c "exec plot7 --d"\n', None),
+        ("/etc/systemd/system/u.service", "[Service]\nExecStart=@/usr/bin/plot7 plot -x\n", None),
+        ("/etc/systemd/system/v.path", "[Path]\nPathExists=/opt/plot/maps\n", None),
+    ],
+    "menu": [
+        (
+            "/etc/xdg/menus/applications-merged/p.menu",
+            "<Menu><Name>A</Name><Include><Filename>plot7.desktop</Filename><Filename>ashen.desktop</Filename></Include></Menu>\n",
+            "<Menu><Name>A</Name><Include><Filename>ashen.desktop</Filename></Include></Menu>\n",
+        )
+    ],
+    "file manager's action": [
+        (
+            f"{H}/.local/share/kservices5/ServiceMenus/p.desktop",
+            "[Desktop Entry]\nType=Service\n[Desktop Action x]\nExec=plot7\n",
+            None,
+        ),
+        (
+            f"{H}/.local/share/file-manager/actions/p.desktop",
+            "[Desktop Entry]\nType=Action\nProfiles=a\n[X-Action-Profile a]\nExec=plot7 %f\n",
+            None,
+        ),
+    ],
+    "driver": [
+        ("/etc/OpenCL/vendors/plot.icd", "libplot7.so.1\n", None),
+        ("/etc/vulkan/icd.d/p.json", '{"ICD": {"library_path": "/usr/lib/libplot7.so.1"}}\n', None),
+        ("/etc/odbcinst.ini", "[Plot]\nDriver=/usr/lib/libplot7.so.1\n", None),
+        ("/etc/OpenCL/vendors/ash.icd", "libplot7er.so.1\n", "same"),
+        ("/etc/vulkan/icd.d/broken.json", "{ libplot7.so.1\n", "same"),
     ],
 }

@@ -7,6 +7,22 @@ import shlex
 
 from swept_shelf.core.documents.paths import base
 
+# Programs that start another one, and are not what is meant; words that some take before it, and options with a value.
+WRAPPERS = frozenset(
+    {
+        "env", "exec", "nohup", "nice", "ionice", "setsid", "timeout", "chrt", "taskset", "stdbuf", "time", "sudo", "doas", "pkexec",
+        "dbus-launch", "dbus-run-session", "systemd-run", "systemd-inhibit", "systemd-cat", "flock", "setarch", "unbuffer",
+    }
+)  # fmt: skip
+ARGUMENTS = {"timeout": 1, "chrt": 1, "flock": 1, "taskset": 1, "setarch": 1}
+WITH_VALUE = frozenset({"-n", "-c", "-u", "-g", "-p", "-k", "-s"})
+# Programs that somebody chose to start it through: both are meant.
+THROUGH = frozenset(
+    {
+        "firejail", "gamemoderun", "mangohud", "prime-run", "optirun", "primusrun", "torsocks", "proxychains", "proxychains4",
+        "xvfb-run", "gksu", "gksudo", "kdesu", "watch", "xargs", "strace", "gdb", "valgrind", "catchsegv", "tsocks", "wine",
+    }
+)  # fmt: skip
 _LONGEST = 16 << 10  # characters of a command line
 
 
@@ -39,14 +55,10 @@ def program_of(words: list[str]) -> str:
     rest = list(words)
     while rest:
         word = rest.pop(0)
-        if re.fullmatch(r"[A-Za-z_]\w*=.*", word) or base("/" + word) in (
-            "env",
-            "exec",
-            "nohup",
-            "nice",
-            "ionice",
-            "setsid",
-        ):
+        if re.fullmatch(r"[A-Za-z_]\w*=.*", word):
+            continue
+        if base("/" + word) in WRAPPERS:
+            rest = behind(word, rest)
             continue
         if base("/" + word) in ("sh", "bash", "dash") and rest:
             if rest[0] == "-c":
@@ -54,3 +66,17 @@ def program_of(words: list[str]) -> str:
             return rest[0]
         return word
     return ""
+
+
+def behind(wrapper: str, words: list[str]) -> list[str]:
+    """What stands behind a wrapper, its options and its own words."""
+    rest, own = list(words), ARGUMENTS.get(base("/" + wrapper), 0)
+    while rest and (rest[0].startswith("-") or own):
+        word = rest.pop(0)
+        if not word.startswith("-"):
+            own -= 1
+        elif word == "--":
+            break
+        elif word in WITH_VALUE and rest:
+            rest.pop(0)
+    return rest

@@ -5,42 +5,12 @@ from __future__ import annotations
 import re
 import shlex
 
-_KEYWORDS = frozenset(
-    {
-        "if",
-        "then",
-        "else",
-        "elif",
-        "fi",
-        "do",
-        "done",
-        "while",
-        "until",
-        "for",
-        "case",
-        "esac",
-        "{",
-        "}",
-        "!",
-        "exec",
-        "command",
-        "builtin",
-        "nohup",
-        "time",
-        "sudo",
-        "env",
-        "nice",
-        "ionice",
-        "eval",
-        "setsid",
-        "timeout",
-        "chrt",
-        "flock",
-    }
-)
-# Words that a wrapper takes before the command it runs, and options that take a value.
-_ARGUMENTS = {"timeout": 1, "chrt": 1, "flock": 1}
-_WITH_VALUE = frozenset({"-n", "-c", "-u", "-g", "-p", "-k", "-s"})
+from swept_shelf.core.grammars.commands import ARGUMENTS, THROUGH, WITH_VALUE, WRAPPERS
+
+_KEYWORDS = WRAPPERS | {
+    "if", "then", "else", "elif", "fi", "do", "done", "while", "until", "for", "case", "esac", "{", "}", "!", "command", "builtin",
+    "eval",
+}  # fmt: skip
 _PLAIN = re.compile(r"[\w./=+:,@%~^ \t-]*")  # nothing that a shell would read otherwise than word by word
 LONGEST = 64 << 10  # characters of one line
 _SEPARATORS = frozenset({";", "&&", "||", "|", "&", "(", ")", ";;"})
@@ -78,10 +48,11 @@ def programs_of(line: str) -> list[str]:
         elif skip:
             skip -= 1
         elif word in _KEYWORDS:
-            wrapper, skip = word, _ARGUMENTS.get(word, 0)
-        elif wrapper and word in _WITH_VALUE:
+            wrapper, skip = word, ARGUMENTS.get(word, 0)
+        elif wrapper and word in WITH_VALUE:
             skip = 1
         elif not re.fullmatch(r"[A-Za-z_]\w*=.*|-\S+", word):
             found.append(word)
-            expect = False
+            expect = word.rpartition("/")[2] in THROUGH
+            wrapper = word if expect else wrapper
     return found

@@ -24,15 +24,18 @@ _ONLY = re.compile(
 )  # what may stand behind a path that goes whole
 _SETS = re.compile(
     r"""^\s*(?:(?:(?:export|typeset|declare)\s+(?:-\w+\s+)*)?(\w+)=|(?:set\s+(?:-\w+\s+)+|setenv\s+)(\w+)\s+)"""
-    r"""(["']?)([^"';]*)\3\s*(?:;\s*export\s+\w+)?\s*$"""
+    r"""(?:"([^"]*)"|'([^']*)'|([^"';]*))\s*(?:;\s*export\s+\w+)?\s*$"""
 )
+_EXPORTED = re.compile(r"^\s*(\w+)=[^;]*;\s*export\s+\1\s*$")
+_SEVERAL = re.compile(r"[;|&]")  # what holds more than one command
+_FUNCTION = re.compile(r"^\s*(?:function\s+)?([\w.+-]+)\s*(?:\(\s*\))?\s*\{\s(.*?);?\s*\}\s*$")
 _ENDS = re.compile(r"^\s*(?:exit|return)\b(?:\s+\d+)?\s*;?\s*(?:#.*)?$")
 _IF, _OTHERWISE = re.compile(r"^\s*if\s"), re.compile(r"(?:^|[;\s])(?:else|elif)\b")
 _OPENS, _CLOSES = re.compile(r"(?:^|[;\s])if\s"), re.compile(r"(?:^|[;\s])fi(?=$|[;\s)])")
 _LONGEST_BLOCK = 60  # lines
 _QUIET = frozenset({"set", "cd", "true", ":", "exit", "return", "umask", "export", "unset", "test", "["})
 _EDITORS = re.compile(
-    r"^(?:EDITOR|VISUAL|BROWSER|PAGER|TERMINAL|SUDO_EDITOR|GIT_EDITOR|MANPAGER|MAILER|SHELL|\w+_(?:EDITOR|PAGER|BROWSER|COMMAND))$"
+    r"^(?:EDITOR|VISUAL|LESSOPEN|LESSCLOSE|\w+_ASKPASS|GIT_SSH|\w+_SHELL|BROWSER|PAGER|TERMINAL|SUDO_EDITOR|GIT_EDITOR|MANPAGER|MAILER|SHELL|\w+_(?:EDITOR|PAGER|BROWSER|COMMAND))$"
 )
 
 
@@ -158,13 +161,25 @@ def _of_fish_path(command: Command, match: re.Match[str]) -> Iterator[Entry]:
 def _of_line(command: Command, line: str, text: str, detail: str) -> Iterator[Entry]:
     """Commands that stand in a row are taken one by one; a line that several tests and pipes hold together goes whole."""
     shown = _shown(command)
+    if line is command.text and (function := _FUNCTION.match(line)):
+        targets = of_shell(function[2])
+        yield Entry(
+            command.number,
+            shown,
+            shown,
+            targets,
+            f"the function {function[1]} starts it",
+            command.start,
+            command.start if _SEVERAL.search(function[2]) else command.end,
+        )
+        return
     one_line = "\n" not in text[command.start : command.end].removesuffix("\n")
     if not one_line or line is not command.text:
         for targets, said in _pointed(line, detail):
             end = command.end if command.alone and line is command.text else command.start
             yield Entry(command.number, shown, shown, targets, said, command.start, end)
         return
-    pieces = line.split(";")
+    pieces = [line] if _EXPORTED.match(line) else line.split(";")
     if any(p.count('"') % 2 or p.count("'") % 2 or p.count("(") != p.count(")") for p in pieces):
         pieces = [line]
     at = command.start
@@ -195,6 +210,9 @@ def _pointed(line: str, detail: str) -> Iterator[tuple[tuple[Target, ...], str]]
     if words[:1] in (["source"], ["."]) and len(words) > 1:
         yield (*one(By.PATH, words[1]), *of_shell(line)), "reads one of its files, or what it says"
         return
+    if words[:1] == ["trap"] and len(words) > 2:
+        yield of_shell(words[1]), detail
+        return
     if words[:1] == ["complete"]:
         yield (
             tuple(Target(By.COMMAND, w) for w in words[1:] if not w.startswith("-")),
@@ -202,9 +220,9 @@ def _pointed(line: str, detail: str) -> Iterator[tuple[tuple[Target, ...], str]]
         )
         return
     if match := _SETS.match(line):
-        name, value = match[1] or match[2], match[4]
+        name, value = match[1] or match[2], match[3] or match[4] or match[5] or ""
         if _EDITORS.match(name):
-            yield of_shell(value), f"{name} is set to it"
+            yield of_shell(value.lstrip("|- ")), f"{name} is set to it"
         elif "$(" in value or "`" in value:
             yield of_shell(value), detail
         else:

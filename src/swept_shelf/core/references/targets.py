@@ -6,7 +6,7 @@ import re
 from collections.abc import Iterator
 
 from swept_shelf.core.documents.paths import base
-from swept_shelf.core.grammars.commands import command_words, program_of
+from swept_shelf.core.grammars.commands import THROUGH, behind, command_words, program_of
 from swept_shelf.core.grammars.shell_words import programs_of, words_of
 from swept_shelf.core.references.kind import By, Target
 
@@ -26,7 +26,11 @@ def one(by: By, value: str) -> tuple[Target, ...]:
 def of_exec(value: str) -> tuple[Target, ...]:
     """The command line of a desktop entry or a unit (its prefixes left out)."""
     words = command_words(value.lstrip("-@:+!| "))
-    found = dict.fromkeys(_of_words(words, program_of(words)))
+    program = program_of(words)
+    found = dict.fromkeys(_of_words(words, program))
+    if base("/" + program) in THROUGH and program in words:
+        rest = behind(program, words[words.index(program) + 1 :])
+        found |= dict.fromkeys(_of_words(rest, program_of(rest)))
     for shell, option, line in zip(words, words[1:], words[2:], strict=False):
         if base("/" + shell) in _SHELLS and re.fullmatch(r"-\w*c", option):
             found |= dict.fromkeys(of_shell(line))

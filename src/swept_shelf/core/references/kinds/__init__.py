@@ -96,6 +96,7 @@ _MODULES = (
     "served_folder",
     "yaml_setting",
     "office_setting",
+    "driver_list",
 )
 
 KINDS: dict[str, Kind] = {

@@ -19,7 +19,7 @@ _BEHIND = (
         r"\b(?:exec(?:_always|-once)?|spawn)\s*[,=(\s]\s*(?:--no-startup-id\s+)?[\"']?(.+?)[\"')]*\s*$"
     ),
     re.compile(r"^\s*set\s+(?:\$?\w+)\s*=?\s*[\"']?(.+?)[\"']?\s*$"),
-    re.compile(r"^\s*(?:map|macro)\b.*?(?:!|shell\s+-\w+\s+|&?\$|\|)\s*(.+?)(?:<enter>)?[\"']?\s*$"),
+    re.compile(r"^\s*(?:map|macro|cmd)\b.*?(?:!|shell\s+-\w+\s+|[&$]{1,2}|\|)\s*(.+?)(?:<enter>)?[\"']?\s*$"),
     re.compile(r"^\s*(?:ext|mime|name|has|else|file|directory|label|path)\b[^=]*?=\s*(.+)$"),
 )
 _OF_THEIR_OWN = {  # by a part of the file's path, how its lines start something
@@ -34,6 +34,18 @@ _OF_THEIR_OWN = {  # by a part of the file's path, how its lines start something
     "vifm": r"^\s*(?:filex?type|fileviewer)\s+\S+\s+(.+?)\s*$|^\s*(?:command!?|[nv]?(?:nore)?map)\s+\S+\s+:?!(.+?)(?:<cr>)?\s*$",
     "newsboat": r"^\s*(?:browser|player|pager|notify-program|\w+-program|macro\s+\S+\s+set\s+browser)\s+\"?(.+?)\"?\s*$",
     "vim": r"!\s*(?:silent\s+)?(.+?)(?:<CR>)?\s*$|\bsystem\(\s*[\"'](.+?)[\"']|^\s*let\s+\S*(?:cmd|command|prg|program|exec|browser|viewer|bin|path|tool)\w*\s*=\s*[\"'](.+?)[\"']\s*$",
+    "urlview": r"^\s*COMMAND\s+(.+?)\s*$",
+    "w3m/": r"^\s*(?:ext\w*|editor|mailer)\s+(.+?)\s*$",
+    "elinks": r"^\s*set\s+\S*(?:program|editor|command|handler)\S*\s*=\s*\"(.+?)\"\s*$",
+    "ncmpcpp": r"^\s*(?:execute_on_\w+|external_editor|visualizer_\w*command)\s*=\s*\"?(.+?)\"?\s*$",
+    "xinputrc": r"^\s*run_im\s+(.+?)\s*$",
+    "swayidle": r"^\s*(?:timeout\s+\d+|resume|before-sleep|after-resume|lock|unlock|idlehint\s+\d+)\s+[\"'](.+?)[\"']",
+    "niri": r"\bspawn(?:-at-startup|-sh)?\s+\"(.+?)\"",
+    "river": r"\bspawn\s+[\"']?(.+?)[\"']?\s*$",
+    "yazi": r"\brun\s*=\s*['\"](.+?)['\"](?:\s*,|\s*\}|\s*$)",
+    "/etc/default/useradd": r"^\s*SHELL\s*=\s*(\S+)",
+    "adduser.conf": r"^\s*DSHELL\s*=\s*(\S+)",
+    "login.defs": r"^\s*FAKE_SHELL\s+(\S+)",
     "emacs": r"^\s*\((?:setq|setq-default|setopt|defvar)\s+\S+\s+\"([^\"]+)\"\s*\)\s*$",
 }
 _PIECES = re.compile(
@@ -46,7 +58,7 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
     if "conky" in path:
         yield from _pieces(text)
         return
-    name = re.sub(r"^\.", "", path.rpartition("/.")[2]) if "/." in path else path
+    name = path.rpartition("/.")[2] if "/." in path else path
     own = [re.compile(p) for part, p in _OF_THEIR_OWN.items() if part in name]
 
     def targets(line: Line) -> tuple[Target, ...]:
@@ -119,6 +131,20 @@ KIND = Kind(
         Place("~/.conkyrc"),
         Place("~config/conky/*.conf"),
         Place("~/.fehbg"),
+        Place("~/.urlview"),
+        Place("~/.w3m/config"),
+        Place("~/.elinks/elinks.conf"),
+        Place("~config/elinks/elinks.conf"),
+        Place("~/.ncmpcpp/config"),
+        Place("~config/ncmpcpp/config"),
+        Place("~/.xinputrc"),
+        Place("~config/swayidle/config"),
+        Place("~config/niri/config.kdl"),
+        Place("~config/river/init"),
+        Place("~config/yazi/yazi.toml"),
+        Place("/etc/default/useradd"),
+        Place("/etc/adduser.conf"),
+        Place("/etc/login.defs"),
         Place("~/.gtkrc-2.0"),
         Place("~/.inputrc"),
         Place("~/.nanorc"),

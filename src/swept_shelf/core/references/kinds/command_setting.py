@@ -12,7 +12,7 @@ from swept_shelf.core.references.kind import By, Entry, Kind, Place, Target
 from swept_shelf.core.references.targets import of_exec, of_shell, of_words, one
 
 _COMMANDS = re.compile(
-    r"(?:^|[-_./])(?:exec|command|cmd|run|editor|browser|terminal|pager|tool|player|viewer|handler|program|path|launch\w*|\w*application|opener|helper|term|askpass|commandurl|credential_process|sshcommand|external\w*|webbrowser|terminalemulator|filemanager|mailreader|\w+command|\w+editor|\w+browser|\w+program|\w+terminal)$",
+    r"(?:^|[-_./])(?:exec|command|cmd|run|editor|browser|terminal|pager|shell|tool|player|viewer|handler|program|path|launch\w*|\w*application|opener|helper|term|askpass|commandurl|credential_process|sshcommand|external\w*|webbrowser|terminalemulator|filemanager|mailreader|\w+command|\w+editor|\w+browser|\w+program|\w+terminal)$",
     re.I,
 )
 _TOOL = re.compile(r'^(?:difftool|mergetool|browser|man|guitool|credential|filter|diff|merge)\s+"([^"]+)"$')
@@ -45,6 +45,10 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
         if path.endswith("/kwinrulesrc"):  # a rule without its window would hold for all
             if name := group.get("wmclass"):
                 yield group_entry(group, one(By.COMMAND, name.split()[-1].lower()), "a rule for its windows")
+            continue
+        if path.endswith("/wayfire.ini") and group.name in ("autostart", "command"):
+            for item in group.items:
+                yield item_entry(group, item, _command(item.value), "starts with the session, or at a key")
             continue
         tool = _TOOL.match(group.name)
         for item in group.items:
@@ -93,6 +97,10 @@ KIND = Kind(
         Place("/etc/xdg/kdeglobals"),
         Place("~config/kdeglobals"),
         Place("~config/*/config"),
+        Place("~config/xfce4/terminal/terminalrc"),
+        Place("~data/konsole/*.profile"),
+        Place("~config/konsole/*.profile"),
+        Place("~config/wayfire.ini"),
         Place("~/.hgrc"),
         Place("~config/hg/hgrc"),
         Place("~/.subversion/config"),

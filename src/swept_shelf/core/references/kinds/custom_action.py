@@ -48,6 +48,13 @@ def _inside(path: str, text: str, element: Element, above: list[Element]) -> Ite
             (*one(By.COMMAND, name.lower()), *one(By.LAUNCHER, f"{name}.desktop")),
             "a rule for its windows",
         )
+    elif element.name == "delegate" and (command := element.attributes.get("command", "")):
+        detail = "files are turned into others by it"
+        yield element_entry(text, element, command[:200], of_exec(command), detail)
+    elif element.name == "option" and element.attributes.get("name") == "COMMAND":
+        tool = next((e for e in reversed(above) if e.name == "tool"), element)
+        command = element.attributes.get("value", "")
+        yield element_entry(text, tool, command, of_exec(command), "a tool of an editor")
     elif element.name in _OF_JWM and "jwm" in path and element.own.strip():
         command = element.own.strip()
         yield element_entry(
@@ -74,6 +81,9 @@ KIND = Kind(
         Place("/etc/xdg/Thunar/uca.xml"),
         Place("~config/openbox/*.xml"),
         Place("~/.jwmrc"),
+        Place("~config/*/*/tools/*.xml"),
+        Place("/etc/ImageMagick-*/delegates.xml"),
+        Place("~config/ImageMagick/delegates.xml"),
         Place("~config/jwm/*"),
         Place("/etc/jwm/*"),
         Place("~config/labwc/*.xml"),

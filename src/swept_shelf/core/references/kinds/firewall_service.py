@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import replace
 
 from swept_shelf.core.documents.paths import base
 from swept_shelf.core.grammars.elements import document
@@ -19,7 +20,10 @@ def _named(name: str) -> tuple[Target, ...]:
 def _parse(path: str, text: str) -> Iterator[Entry]:
     if "/services/" in path:
         name = base(path).removesuffix(".xml")
-        yield whole_file(1, name, text.split("\n", 1)[0], _named(name), "a service that the firewall lets in")
+        entry = whole_file(
+            1, name, text.split("\n", 1)[0], _named(name), "a service that the firewall lets in"
+        )
+        yield replace(entry, end=len(text))
         return
     for element in document(text).walk():
         if element.name == "service":
@@ -33,6 +37,7 @@ KIND = Kind(
     ("service of a firewall", "services of firewalls"),
     (Place("/etc/firewalld/services/*.xml"), Place("/etc/firewalld/zones/*.xml")),
     _parse,
+    alone="lines",
     why_broken=why_not_well_formed,
     strict=True,
 )

@@ -13,7 +13,7 @@ from swept_shelf.core.references.kind import By, Entry, Kind, Place, Target
 from swept_shelf.core.references.targets import of_exec, of_shell, of_words, one
 
 _COMMANDS = re.compile(
-    r"(?:^|[-_.])(?:exec|command|cmd|path|program|shell|run|terminal|browser|editor|pager|viewer|launch|executable\w*|"
+    r"(?:^|[-_.])(?:exec|action|command|cmd|path|program|shell|run|terminal|browser|editor|pager|viewer|launch|executable\w*|"
     r"on-\w+|\w*(?:Exec|Command|Path|Program|Executable|Shell|Browser|Editor))$"
 )
 _HELPERS = ("credHelpers", "credsStore")
@@ -72,6 +72,10 @@ KIND = Kind(
         Place("~/.mozilla/firefox/*/handlers.json"),
         Place("~/.thunderbird/*/handlers.json"),
         Place("~/.docker/config.json"),
+        Place("/etc/firefox/policies/policies.json"),
+        Place("/etc/chromium/policies/*/*.json"),
+        Place("/etc/opt/*/policies/*/*.json"),
+        Place("~config/wlogout/layout"),
         Place("~config/waybar/config"),
         Place("~config/waybar/*.json"),
         Place("~config/*/Packages/User/*.sublime-build"),

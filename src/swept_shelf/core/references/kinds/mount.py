@@ -28,6 +28,10 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
             found += one(By.PATH, f"/usr/sbin/mount.{type}")
             found += of_words(fields[0]) + of_words(fields[1])
             options = fields[3] if len(fields) > 3 else ""
+        elif path == "/etc/crypttab":
+            options = fields[3] if len(fields) > 3 else ""
+            found += [t for m in re.finditer(r"keyscript=([^,\s]+)", options) for t in one(By.COMMAND, m[1])]
+            found += of_words(fields[2]) if len(fields) > 2 else ()
         else:
             options = next((f for f in fields if f.startswith("-")), "")
             found += [t for f in fields for t in of_words(f) if not f.startswith("-")]
@@ -44,7 +48,7 @@ KIND = Kind(
     "mount",
     "services",
     ("volume mounted with it", "volumes mounted with it"),
-    (Place("/etc/fstab"), Place("/etc/auto.*"), Place("/etc/auto.master.d/*")),
+    (Place("/etc/fstab"), Place("/etc/crypttab"), Place("/etc/auto.*"), Place("/etc/auto.master.d/*")),
     _parse,
     action="ask",
 )

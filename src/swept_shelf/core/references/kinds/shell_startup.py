@@ -33,6 +33,13 @@ _HOME = (
 _SYSTEM = (
     "/etc/profile",
     "/etc/profile.d/*.sh",
+    "/etc/profile.d/*.csh",
+    "/etc/skel/.bashrc",
+    "/etc/skel/.profile",
+    "/etc/skel/.bash_aliases",
+    "/etc/skel/.bash_logout",
+    "/etc/skel/.zshrc",
+    "/etc/skel/.config/fish/config.fish",
     "/etc/bash.bashrc",
     "/etc/bashrc",
     "/etc/bash.bash_logout",

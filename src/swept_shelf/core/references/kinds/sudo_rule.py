@@ -17,6 +17,8 @@ _RULE = re.compile(
     re.S,
 )
 _BEFORE = re.compile(r"^(?:\s|\\\n)*(?:\([^)]*\)\s*)?(?:[A-Z_]+:\s*)*")
+_PATH = re.compile(r'^\s*Defaults\S*\s+secure_path\s*=\s*"?([^"\s]+)"?\s*$')
+_PROGRAM = re.compile(r'^\s*Defaults\S*\s+(?:editor|mailerpath|askpass|lecture_file)\s*=\s*"?([^"\s]+)"?\s*$')
 _DEFAULTS = re.compile(r"^\s*Defaults!(\S+)")
 
 
@@ -43,6 +45,18 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
                 "rights for it",
                 line.start,
                 line.end,
+            )
+            continue
+        if match := _PATH.match(line.text):
+            at = line.start + match.start(1)
+            yield from listed_entries(
+                line, at, match[1], ":", lambda part: one(By.PATH, part.strip()), "its folder is searched"
+            )
+            continue
+        if match := _PROGRAM.match(line.text):
+            found = tuple(t for p in match[1].split(":") for t in one(By.COMMAND, p))
+            yield Entry(
+                line.number, line.text, line.text, found, "is started with rights", line.start, line.end
             )
             continue
         match = _ALIAS.match(line.text) or _RULE.match(line.text)
