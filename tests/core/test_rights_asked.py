@@ -35,7 +35,8 @@ found["wrong"] = before_an_agent("put_back", "seafarer\\n")
 found["cancelled"] = before_an_agent("put_back", "\\x04")
 found["agent gone"] = before_an_agent("put_back", lambda pid: sh("pkill -KILL pkttyagent"))
 found["never answered"] = before_an_agent("put_back", lambda pid: sh("sleep 3; pkill -TERM pkexec"))
-found["polkit gone"] = before_an_agent("put_back", lambda pid: daemon.kill())
+# where its bus does not tell pkexec that nobody will answer, the person ends it
+found["polkit gone"] = before_an_agent("put_back", lambda pid: (daemon.kill(), sh("sleep 5; pkill -TERM pkexec; true")))
 open("/etc/sudoers.d/keeper", "w").write("keeper ALL=(root) NOPASSWD: ALL\\n")
 found["by sudo"] = keeper([*ASK, "clearance"])[1]
 found["words"] = keeper([f"{BIN}/swept-shelf", "rights"], shown=True)[1]
