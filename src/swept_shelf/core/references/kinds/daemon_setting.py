@@ -13,6 +13,7 @@ from swept_shelf.core.references.kind import Entry, Kind, Place
 from swept_shelf.core.references.targets import of_exec, of_shell, of_words
 
 _DETAIL = "a service’s settings start it"
+_LONGEST = 4096  # characters of a line that somebody wrote
 
 
 @dataclass(frozen=True, slots=True)
@@ -83,7 +84,7 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
         return
     starts = [x for x in said_lines(text) if form.block and form.block.match(x.text)]
     for line in said_lines(text):
-        if not (match := form.line.match(line.text)):
+        if len(line.text) > _LONGEST or not (match := form.line.match(line.text)):
             continue
         targets = tuple(dict.fromkeys((*of_exec(match[1]), *of_shell(match[1]), *of_words(match[1]))))
         start, end = line.start, line.end

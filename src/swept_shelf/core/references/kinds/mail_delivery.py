@@ -12,6 +12,7 @@ from swept_shelf.core.references.kind import Entry, Kind, Place, Target
 from swept_shelf.core.references.targets import of_exec, of_shell, of_words
 
 _DETAIL = "mail is handed to it"
+_LONGEST = 4096  # characters of a line that somebody wrote
 _ALIAS = re.compile(r"^\s*[^#:\s][^:]*:\s*(.*)$")
 _SAYS = re.compile(
     r"^\s*(?:mailbox_command|mailbox_transport|content_filter|.*\bargv|mda|passwordeval|PassCmd|to|via)\b[\s=:]*\"?(.+?)\"?\s*$"
@@ -24,6 +25,8 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
         yield from _recipes(text)
         return
     for line in continued_lines(text, "#"):
+        if len(line.text) > _LONGEST:
+            continue
         if name in ("aliases", ".forward"):
             match = _ALIAS.match(line.text) if name == "aliases" else re.match(r"\s*(.*)$", line.text)
             if match:
