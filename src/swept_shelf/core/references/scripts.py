@@ -33,6 +33,7 @@ _ENDS = re.compile(r"^\s*(?:exit|return)\b(?:\s+\d+)?\s*;?\s*(?:#.*)?$")
 _IF, _OTHERWISE = re.compile(r"^\s*if\s"), re.compile(r"(?:^|[;\s])(?:else|elif)\b")
 _OPENS, _CLOSES = re.compile(r"(?:^|[;\s])if\s"), re.compile(r"(?:^|[;\s])fi(?=$|[;\s)])")
 _LONGEST_BLOCK = 60  # lines
+_LONGEST_FUNCTION = 4096  # characters of one that stands on a line
 _QUIET = frozenset({"set", "cd", "true", ":", "exit", "return", "umask", "export", "unset", "test", "["})
 _EDITORS = re.compile(
     r"^(?:EDITOR|VISUAL|LESSOPEN|LESSCLOSE|\w+_ASKPASS|GIT_SSH|\w+_SHELL|BROWSER|PAGER|TERMINAL|SUDO_EDITOR|GIT_EDITOR|MANPAGER|MAILER|SHELL|\w+_(?:EDITOR|PAGER|BROWSER|COMMAND))$"
@@ -161,7 +162,8 @@ def _of_fish_path(command: Command, match: re.Match[str]) -> Iterator[Entry]:
 def _of_line(command: Command, line: str, text: str, detail: str) -> Iterator[Entry]:
     """Commands that stand in a row are taken one by one; a line that several tests and pipes hold together goes whole."""
     shown = _shown(command)
-    if line is command.text and (function := _FUNCTION.match(line)):
+    short = line is command.text and len(line) <= _LONGEST_FUNCTION
+    if short and (function := _FUNCTION.match(line)):
         targets = of_shell(function[2])
         yield Entry(
             command.number,
