@@ -115,6 +115,14 @@ def test_a_settings_file_of_a_package_is_looked_at_only_when_somebody_changed_it
         assert {r.path for r in found} == expected
 
 
+def test_a_settings_file_of_a_package_is_edited_and_never_goes_whole(tmp_path):
+    path, text = "/etc/rsnapshot.conf", "cmd_preexec\t/usr/bin/plot7 --dump\n"
+    machine = plant(tmp_path / "root", [(path, text)])
+    for shipped, whole in (({}, True), ({path: "0" * 32}, False)):
+        (mine,) = find_references(machine, [EDDA], shipped, TO).references["plot"]
+        assert (mine.path, mine.whole) == (path, whole)
+
+
 def test_what_is_not_in_effect_is_found_and_said_so(tmp_path):
     files = [
         (f"{H}/.config/autostart/a.desktop", entry("plot7", "Hidden=true\n")),

@@ -295,7 +295,13 @@ class _Looker:
                 min((h for h in found if h.id == id), key=lambda h: h.entry.ask)
                 for id in {h.id: 0 for h in found}
             ]
-        if kind.alone and len({h.id for h in found}) == 1 and self._is_empty_without(kind, file.path, found):
+        registrys = file.path in self._shipped  # what a package brought is edited, not taken
+        if (
+            kind.alone
+            and not registrys
+            and len({h.id for h in found}) == 1
+            and self._is_empty_without(kind, file.path, found)
+        ):
             found = [replace(h, whole=True) for h in found[:1]]
         return found
 
