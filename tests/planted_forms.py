@@ -342,6 +342,11 @@ FORMS = {
             "same",
         ),
         (
+            "/etc/systemd/system/jailed.service",
+            "[Service]\nExecStart=ashen\nReadWritePaths=/srv/x -/opt/plot/maps /srv/y\n",
+            "[Service]\nExecStart=ashen\nReadWritePaths=/srv/x /srv/y\n",
+        ),
+        (
             "/etc/systemd/user/both.target",
             "[Unit]\nWants=ashen.service plot7.service other.service\n",
             "[Unit]\nWants=ashen.service other.service\n",

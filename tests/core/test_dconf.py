@@ -12,6 +12,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from helpers import Job
+from kills import under_injection
 from planted import ALONE, EDDA, SETTINGS_LEFT, SETTINGS_PLANTED, TO, H, plant
 from swept_shelf.core.grammars import gvariant
 from swept_shelf.core.grammars.gvariant import Part
@@ -152,23 +153,31 @@ def started(program, uid):
     return subprocess.Popen(["true"], preexec_fn=become, pass_fds=(fd,))
 
 
-def test_who_holds_the_database_is_asked_to_end_before_it_writes_its_own_over_it(made_up, looked):
+@pytest.fixture
+def held(made_up, looked):
+    """(job, an application's id, a person's database that names it, the program that holds such databases)."""
     id = made_up.id("map", "7")
-    launcher = looked.app(id).launchers[0].id
     home = next((made_up.root / "home").iterdir())
-    owner = home.stat()
     place = home / ".config/dconf/user"
     place.parent.mkdir(parents=True, exist_ok=True)
+    launcher = looked.app(id).launchers[0].id
     place.write_bytes(data_of(f'/org/shell/favourites\tas\t["kept.desktop", "{launcher}"]\n'))
-    os.chown(place, owner.st_uid, owner.st_gid)
+    os.chown(place, home.stat().st_uid, home.stat().st_gid)
     service = made_up.root / "usr/libexec/dconf-service"
     service.parent.mkdir(parents=True, exist_ok=True)
     shutil.copy(shutil.which("sleep"), service)
-    before = place.read_bytes()
-    job = Job(made_up)
-    inside = "/" + str(place.relative_to(made_up.root))
+    return Job(made_up), id, place, service
+
+
+LEFT = '/org/shell/favourites\tas\t["kept.desktop"]\n'
+
+
+def test_who_holds_the_database_is_asked_to_end_before_it_writes_its_own_over_it(held):
+    job, id, place, service = held
+    owner, before = place.stat().st_uid, place.read_bytes()
+    inside = "/" + str(place.relative_to(job.machine.root))
     assert inside in {r.path for r in job.app(id).references}
-    with started(service, owner.st_uid) as theirs, started(service, owner.st_uid + 1) as anothers:
+    with started(service, owner) as theirs, started(service, owner + 1) as anothers:
         try:
             order = job.order(id)
             rehearsed = job.shop.rehearse(order, "the order")
@@ -180,6 +189,22 @@ def test_who_holds_the_database_is_asked_to_end_before_it_writes_its_own_over_it
         finally:
             for process in (theirs, anothers):
                 process.kill()
-    assert text_of(place.read_bytes()) == '/org/shell/favourites\tas\t["kept.desktop"]\n'
+    assert text_of(place.read_bytes()) == LEFT
     assert job.put_back()["left"] == 0
     assert place.read_bytes() == before
+
+
+def test_cut_off_before_it_was_asked_it_is_asked_when_the_run_goes_on(held):
+    job, id, place, service = held
+    before = place.read_bytes()
+    with started(service, place.stat().st_uid) as theirs:
+        try:
+            run = job.prepare(job.order(id))
+            assert under_injection(job.shop.carry_request(run), "pidfd_send_signal", 1).died
+            assert theirs.poll() is None and text_of(place.read_bytes()) == LEFT
+            job.carry(run)
+            assert theirs.wait(5) != 0
+        finally:
+            theirs.kill()
+    assert text_of(place.read_bytes()) == LEFT
+    assert job.put_back()["left"] == 0 and place.read_bytes() == before

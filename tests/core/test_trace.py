@@ -80,3 +80,6 @@ def test_what_another_registry_still_has_is_said_and_nothing_of_it_is_offered(re
     (row,) = [f for f in cells["registry"].findings if f.kind == "row"]
     assert (row.path, row.text) == ("/home/isolde/.cargo/.crates2.json", "cargo: burin 2.0.0")
     assert {f.action for c in found.cells for f in c.findings} == {"leave"} and not found.remnants
+    (home / ".cargo/.crates2.json").write_text("{")
+    _, found, cells = traced(machine, "thimblewort")
+    assert cells["registry"].state == "could_not_look" and ".crates2.json" in cells["registry"].looked_at

@@ -20,7 +20,7 @@ def holders_of(machine: Machine, kind: str, owner: int | None) -> list[Process]:
     return [p for p in running if runs_as(p) == owner]
 
 
-def let_go(machine: Machine, kind: str, owner: int) -> str:
+def let_go(machine: Machine, kind: str, owner: int | None) -> str:
     """Ask them to end, after the file was exchanged. Returns what is to be said of it, "" where none ran."""
     said = []
     for process in holders_of(machine, kind, owner):

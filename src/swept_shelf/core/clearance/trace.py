@@ -101,7 +101,9 @@ def trace(
     found = find_references(machine, people, owned, Pointees([pointee]), in_tree(tree))
     homes_missing(found, FAMILIES_IN_HOMES, homes_not_there(machine))
     progress("files and folders", 1, 2)
-    looker = _Looker(pointee, machine, people, found, states, known, owned, trouble, tree, held)
+    looker = _Looker(
+        pointee, machine, people, found, states, known, reading.not_read, owned, trouble, tree, held
+    )
     cells = [looker.cell(f) for f in FAMILIES]
     here = (
         bool(known)
@@ -148,6 +150,7 @@ class _Looker:
     found: Found
     states: dict[str, str]
     known: list[Registered]
+    unread: list[NotRead]
     owned: dict[str, str]
     trouble: str
     tree: Tree
@@ -159,7 +162,8 @@ class _Looker:
         cell = references_cell(self.pointee.id, family, self.found, self.machine, self.people)
         if family == "registry":
             looked = plural(len(self.states), "package")
-            return self._with(cell, looked, self._registered(), self.trouble, LET_IT_MEND)
+            why = (self.trouble, LET_IT_MEND) if self.trouble else said_of(self.unread, self.people)
+            return self._with(cell, looked, self._registered(), *why)
         if family == "files":
             looked = plural(len(self.tree.paths), "path")
             return self._with(cell, looked, self._standing(), *said_of(self.tree.not_read, self.people))

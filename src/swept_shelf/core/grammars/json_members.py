@@ -51,11 +51,7 @@ def nested(text: str) -> Iterator[tuple[tuple[str, ...], list[Member]]]:
                 yield way, together
             for member in together:
                 if isinstance(member.value, dict | list):
-                    inner = (
-                        _value_of(text, member)
-                        if member.key or text[at] == "{"
-                        else _skip(text, member.start)
-                    )
+                    inner = _value_of(text, member) if text[at] == "{" else _skip(text, member.start)
                     waiting.append(((*way, member.key) if text[at] == "{" else way, inner))
     except RecursionError:
         raise ValueError("lies deeper than any that people write") from None

@@ -112,6 +112,11 @@ def json_entries(
             )
 
 
+def all_of_it(text: str, key: str, shown: str, targets: Targets, detail: str) -> Entry:
+    """The file's whole text goes, of a kind of which other files lose a part only."""
+    return Entry(1, key, shown, targets, detail, 0, len(text))
+
+
 def whole_file(line: int, key: str, text: str, targets: Targets, detail: str, enabled: bool = True) -> Entry:
     """The file goes whole."""
     return Entry(line, key, text, targets, detail, enabled=enabled)

@@ -50,6 +50,11 @@ def of_shell(line: str) -> tuple[Target, ...]:
     return tuple(found)
 
 
+def of_setting(value: str) -> tuple[Target, ...]:
+    """What a setting that holds a command may start, however its program reads it, and every path that stands in it."""
+    return tuple(dict.fromkeys((*of_exec(value), *of_shell(value), *of_words(value))))
+
+
 def of_words(line: str) -> tuple[Target, ...]:
     """Every path that stands in a line."""
     return tuple(dict.fromkeys(Target(By.PATH, m[0].rstrip(":,")) for m in _PATH.finditer(line)))

@@ -79,7 +79,7 @@ def do(op: EditLines, number: int, work: Work) -> dict[str, Any]:
             if _finish(machine, op.path, fd, slot.manifest):
                 if "after.json" not in names_in(fd):
                     note_after(machine, fd, slot.manifest["parent"], number, work.times)
-                return {}
+                return _let_go(machine, op)
         drop_slot(machine, slot.shelf, work.run.id, number)
     work.bounds.check(op.path, edited=True)
     status = machine.lstat(op.path)
@@ -118,7 +118,12 @@ def do(op: EditLines, number: int, work: Work) -> dict[str, Any]:
         exchange(machine, op, fd, old, made, part)
         note_after(machine, fd, manifest["parent"], number, work.times)
     work.edits.append(Slot(shelf, work.run.id, number, manifest, True))
-    said = let_go(machine, op.kind, status.st_uid)
+    return _let_go(machine, op)
+
+
+def _let_go(machine: Machine, op: EditLines) -> dict[str, Any]:
+    """After the exchange, also where that was cut off behind it."""
+    said = let_go(machine, op.kind, op.identity.uid)
     return {"note": said} if said else {}
 
 
@@ -331,6 +336,7 @@ def undo(slot: Slot, back: Back) -> str:
         exchanged = settling is not None and _is_exchanged(fd, settling)
         if not exchanged and (why := _put_in(machine, slot, fd, back)):
             return why
+        let_go(machine, manifest["kind"], manifest["identity"]["uid"])
         for name in ("item", _BACK):
             with contextlib.suppress(FileNotFoundError):
                 os.unlink(name, dir_fd=fd)
@@ -394,6 +400,4 @@ def _put_in(machine: Machine, slot: Slot, fd: int, back: Back) -> str:
             beneath.rename(fd, name, folder, base(path), beneath.EXCHANGE)
             return "was written to at the last moment; it was not overwritten"
         os.fsync(folder)
-        owner = os.stat(base(path), dir_fd=folder, follow_symlinks=False).st_uid
-    let_go(machine, kind, owner)
     return ""

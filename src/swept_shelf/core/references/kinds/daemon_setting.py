@@ -10,7 +10,7 @@ from swept_shelf.core.grammars.key_file import groups_of
 from swept_shelf.core.grammars.lines import said_lines
 from swept_shelf.core.references.building import group_entry
 from swept_shelf.core.references.kind import Entry, Kind, Place
-from swept_shelf.core.references.targets import of_exec, of_shell, of_words
+from swept_shelf.core.references.targets import of_exec, of_setting, of_shell
 
 _DETAIL = "a service’s settings start it"
 _LONGEST = 4096  # characters of a line that somebody wrote
@@ -86,7 +86,7 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
     for line in said_lines(text):
         if len(line.text) > _LONGEST or not (match := form.line.match(line.text)):
             continue
-        targets = tuple(dict.fromkeys((*of_exec(match[1]), *of_shell(match[1]), *of_words(match[1]))))
+        targets = of_setting(match[1])
         start, end = line.start, line.end
         if form.whole:
             start, end = 0, len(text)

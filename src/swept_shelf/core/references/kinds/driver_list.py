@@ -4,11 +4,10 @@ from __future__ import annotations
 
 import json
 from collections.abc import Iterator
-from dataclasses import replace
 
 from swept_shelf.core.documents.paths import base
 from swept_shelf.core.grammars.key_file import groups_of
-from swept_shelf.core.references.building import group_entry, whole_file
+from swept_shelf.core.references.building import all_of_it, group_entry
 from swept_shelf.core.references.kind import By, Entry, Kind, Place, Target
 from swept_shelf.core.references.targets import one
 
@@ -33,8 +32,7 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
     else:
         found = [*text.split()[:1]]
     targets = tuple(t for x in found if isinstance(x, str) for t in _library(x))
-    entry = whole_file(1, name, ", ".join(str(x) for x in found)[:200], targets, _DETAIL)
-    yield replace(entry, start=0, end=len(text))
+    yield all_of_it(text, name, ", ".join(str(x) for x in found)[:200], targets, _DETAIL)
 
 
 def _library(value: str) -> tuple[Target, ...]:

@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import replace
 
 from swept_shelf.core.documents.paths import base
 from swept_shelf.core.grammars.elements import document
-from swept_shelf.core.references.building import element_entry, whole_file
+from swept_shelf.core.references.building import all_of_it, element_entry
 from swept_shelf.core.references.kind import By, Entry, Kind, Place, Target
 from swept_shelf.core.references.targets import one
 from swept_shelf.core.references.well_formed import why_not_well_formed
@@ -20,10 +19,8 @@ def _named(name: str) -> tuple[Target, ...]:
 def _parse(path: str, text: str) -> Iterator[Entry]:
     if "/services/" in path:
         name = base(path).removesuffix(".xml")
-        entry = whole_file(
-            1, name, text.split("\n", 1)[0], _named(name), "a service that the firewall lets in"
-        )
-        yield replace(entry, end=len(text))
+        detail = "a service that the firewall lets in"
+        yield all_of_it(text, name, text.split("\n", 1)[0], _named(name), detail)
         return
     for element in document(text).walk():
         if element.name == "service":

@@ -10,7 +10,7 @@ from swept_shelf.core.documents.paths import base
 from swept_shelf.core.grammars.json_members import Member, nested, why_no_json
 from swept_shelf.core.references.building import json_entries
 from swept_shelf.core.references.kind import By, Entry, Kind, Place, Target
-from swept_shelf.core.references.targets import of_exec, of_shell, of_words, one
+from swept_shelf.core.references.targets import of_setting, one
 
 _COMMANDS = re.compile(
     r"(?:^|[-_.])(?:exec|action|command|cmd|path|program|shell|run|terminal|browser|editor|pager|viewer|launch|executable\w*|"
@@ -52,7 +52,7 @@ def _of(key: str, value: object) -> tuple[Target, ...]:
         return ()
     if value.endswith(".desktop"):
         return one(By.LAUNCHER, base("/" + value))
-    return tuple(dict.fromkeys((*of_exec(value), *of_shell(value), *of_words(value))))
+    return of_setting(value)
 
 
 def _shown(member: Member) -> str:

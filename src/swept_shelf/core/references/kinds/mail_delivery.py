@@ -9,7 +9,7 @@ from swept_shelf.core.documents.paths import base
 from swept_shelf.core.grammars.lines import Line, continued_lines, lines_of
 from swept_shelf.core.references.building import listed_entries
 from swept_shelf.core.references.kind import Entry, Kind, Place, Target
-from swept_shelf.core.references.targets import of_exec, of_shell, of_words
+from swept_shelf.core.references.targets import of_setting, of_words
 
 _DETAIL = "mail is handed to it"
 _LONGEST = 4096  # characters of a line that somebody wrote
@@ -33,7 +33,7 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
                 yield from listed_entries(line, line.start + match.start(1), match[1], ",", _handed, _DETAIL)
         elif match := _SAYS.match(line.text):
             start = _service_of(text, line) if name == "master.cf" else line.start
-            yield Entry(line.number, line.text, line.text, _started(match[1]), _DETAIL, start, line.end)
+            yield Entry(line.number, line.text, line.text, of_setting(match[1]), _DETAIL, start, line.end)
 
 
 def _service_of(text: str, line: Line) -> int:
@@ -45,12 +45,8 @@ def _service_of(text: str, line: Line) -> int:
 def _handed(to: str) -> tuple[Target, ...]:
     bare = to.strip().strip('"')
     if bare.startswith("|"):
-        return _started(bare[1:].strip())
+        return of_setting(bare[1:].strip())
     return of_words(bare.removeprefix(":include:"))
-
-
-def _started(command: str) -> tuple[Target, ...]:
-    return tuple(dict.fromkeys((*of_exec(command), *of_shell(command), *of_words(command))))
 
 
 def _recipes(text: str) -> Iterator[Entry]:
@@ -61,7 +57,7 @@ def _recipes(text: str) -> Iterator[Entry]:
         if bare.startswith(":0"):
             begun = line
         elif begun and bare and bare[0] not in "*#":
-            targets = _started(bare.lstrip("|! ")) if bare[0] == "|" else of_words(bare)
+            targets = of_setting(bare.lstrip("|! ")) if bare[0] == "|" else of_words(bare)
             yield Entry(begun.number, bare, bare, targets, _DETAIL, begun.start, line.end)
             begun = None
 

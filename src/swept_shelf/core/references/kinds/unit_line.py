@@ -7,7 +7,7 @@ from collections.abc import Iterator
 
 from swept_shelf.core.grammars.key_file import groups_of
 from swept_shelf.core.references.building import item_entry, member_entries
-from swept_shelf.core.references.kind import By, Entry, Kind, Place
+from swept_shelf.core.references.kind import By, Entry, Kind, Place, Target
 from swept_shelf.core.references.kinds.unit import FOLDERS, TYPES
 from swept_shelf.core.references.targets import of_exec, of_words, one
 
@@ -33,8 +33,11 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
             elif path.endswith(".conf") and item.key.startswith("Exec"):
                 yield item_entry(group, item, of_exec(item.value), "an addition to a unit starts it")
             elif _FILES.match(item.key):
-                targets = tuple(t for w in item.value.split() for t in of_words(w.lstrip("!|+-")))
-                yield item_entry(group, item, targets, "a unit needs its files")
+                yield from member_entries(group, item, " ", _path, "a unit needs its files")
+
+
+def _path(word: str) -> tuple[Target, ...]:
+    return of_words(word.lstrip("!|+-"))
 
 
 KIND = Kind(

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 
 from swept_shelf.core.grammars.lines import said_lines
 from swept_shelf.core.references.kind import Entry, Kind, Place
-from swept_shelf.core.references.targets import of_exec, of_shell, of_words
+from swept_shelf.core.references.targets import of_setting
 
 _COMMAND = re.compile(
     r"^\s*(?:-\s+)?(?:(?:command|exec|cmd|run|shell|path|program|\w+_command)\s*:\s*|-\s+)[\"']?([^\"'#].*?)[\"']?\s*$"
@@ -17,9 +17,8 @@ _COMMAND = re.compile(
 def _parse(_path: str, text: str) -> Iterator[Entry]:
     for line in said_lines(text):
         if match := _COMMAND.match(line.text):
-            targets = tuple(dict.fromkeys((*of_exec(match[1]), *of_shell(match[1]), *of_words(match[1]))))
             detail = "another program’s settings start it"
-            yield Entry(line.number, line.text, line.text, targets, detail, line.start, line.end)
+            yield Entry(line.number, line.text, line.text, of_setting(match[1]), detail, line.start, line.end)
 
 
 KIND = Kind(
