@@ -44,6 +44,11 @@ def test_a_secret_in_a_command_line_is_not_quoted(text):
     assert "hunter2" not in masked(text) and MASK in masked(text)
 
 
+def test_a_secret_behind_a_million_letters_is_found_as_soon_as_any():
+    told = masked("a" * 1_000_000 + " --password=hunter2 http://" + "token-" * 20_000)
+    assert "hunter2" not in told and MASK in told
+
+
 @pytest.mark.parametrize(
     "text",
     [

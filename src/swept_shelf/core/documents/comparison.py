@@ -5,8 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from datetime import datetime
 from enum import StrEnum
+from typing import Any, ClassVar
 
 from swept_shelf.core.documents.paths import MachinePath
+from swept_shelf.core.documents.terms import AS_SPELLED
 
 FORMAT, VERSION = "swept-shelf/comparison", 1
 
@@ -49,6 +51,7 @@ class VolumeChange:
 class Move:
     """Bytes that an application holds less on one volume and more on another."""
 
+    __pydantic_config__: ClassVar[dict[str, Any]] = AS_SPELLED
     from_: str
     to: str
     bytes: int

@@ -14,8 +14,12 @@ class PercentOnTheWire:
     def __get_pydantic_core_schema__(self, source: Any, handler: Any) -> Any:
         from pydantic_core import core_schema
 
-        return core_schema.no_info_plain_validator_function(
-            path_from_wire, serialization=core_schema.plain_serializer_function_ser_schema(path_to_wire)
+        spelled_otherwise = core_schema.no_info_plain_validator_function(path_from_wire)
+        most = core_schema.str_schema(strict=True, pattern=r"^[^\x00]*$")
+        return core_schema.union_schema(
+            [most, spelled_otherwise],
+            mode="left_to_right",
+            serialization=core_schema.plain_serializer_function_ser_schema(path_to_wire),
         )
 
     def __get_pydantic_json_schema__(self, schema: Any, handler: Any) -> dict[str, Any]:

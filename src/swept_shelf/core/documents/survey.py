@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 from datetime import datetime, timedelta
+from typing import Any, ClassVar
 
 from swept_shelf.core.documents.masking import masked
 from swept_shelf.core.documents.paths import MachinePath
-from swept_shelf.core.documents.terms import By, Kind, Share
+from swept_shelf.core.documents.terms import AS_SPELLED, By, Kind, Share
 
 
 @dataclass(frozen=True, slots=True)
@@ -201,6 +202,7 @@ class LastUse:
 
     `months`: days on which any sign counts, in each of the last 24 calendar months (UTC), the newest last."""
 
+    __pydantic_config__: ClassVar[dict[str, Any]] = AS_SPELLED
     at: datetime | None
     from_: datetime | None
     to: datetime | None
@@ -242,6 +244,7 @@ class Belonging:
     `certain`: the registry, a unit or a technician says so, or its own name stands at the place and in its program. What is
     not is named, with why; it counts in no sum."""
 
+    __pydantic_config__: ClassVar[dict[str, Any]] = AS_SPELLED
     object: str
     path: MachinePath
     volume: str

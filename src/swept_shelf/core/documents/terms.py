@@ -3,6 +3,11 @@
 from __future__ import annotations
 
 from enum import StrEnum
+from typing import Any
+
+AS_SPELLED: dict[str, Any] = {
+    "alias_generator": lambda name: name.rstrip("_")
+}  # members called like a word of the language lose the underscore where they are written (pydantic's alias)
 
 
 class Verdict(StrEnum):

@@ -20,8 +20,6 @@ from swept_shelf.core.documents.trace import Trace
 
 _NAME = re.compile(r"[0-9A-Za-z._-]{1,60}")
 T = TypeVar("T")
-RENAMED = {"from_": "from", "except_": "except"}
-
 
 _adapters: dict[Any, Any] = {}
 
@@ -35,17 +33,13 @@ def _adapter(kind: Any) -> Any:
     return _adapters[kind]
 
 
-def _rename(value: Any, names: dict[str, str]) -> Any:
-    if isinstance(value, dict):
-        return {names.get(k, k): _rename(v, names) for k, v in value.items()}
-    if isinstance(value, list):
-        return [_rename(v, names) for v in value]
-    return value
-
-
 def to_plain(document: object) -> Any:
     """The document as JSON-ready dicts and lists, members named as the format names them."""
-    return _rename(_adapter(type(document)).dump_python(document, mode="json"), RENAMED)
+    return _plain(type(document), document)
+
+
+def _plain(kind: Any, value: Any) -> Any:
+    return _adapter(kind).dump_python(value, mode="json", by_alias=True)
 
 
 def to_json(document: object) -> bytes:
@@ -64,7 +58,7 @@ def _members(value: Any, depth: int) -> Iterator[bytes]:
     before = b"{"
     for name, hint in hints.items():
         inner = getattr(value, name)
-        yield before + line + json.dumps(RENAMED.get(name, name)).encode() + b": "
+        yield before + line + json.dumps(name.rstrip("_")).encode() + b": "
         before = b","
         if isinstance(inner, list) and get_origin(hint) is list:
             comma = b"["
@@ -93,8 +87,7 @@ def _hints(kind: Any) -> dict[str, Any]:
 
 
 def _text(kind: Any, value: Any) -> bytes:
-    plain = _rename(_adapter(kind).dump_python(value, mode="json"), RENAMED)
-    return json.dumps(plain, ensure_ascii=False).encode("utf-8", "swept-shelf-spelled")
+    return json.dumps(_plain(kind, value), ensure_ascii=False).encode("utf-8", "swept-shelf-spelled")
 
 
 def _spelled(error: UnicodeError) -> tuple[str, int]:
@@ -111,16 +104,15 @@ codecs.register_error("swept-shelf-spelled", _spelled)
 
 def from_plain(kind: type[T], value: Any) -> T:
     """Raises ValueError (pydantic's) when `value` is not such a document."""
-    result: T = _adapter(kind).validate_python(_rename(value, {v: k for k, v in RENAMED.items()}))
+    result: T = _adapter(kind).validate_python(value)
     return result
 
 
 def read_document(kind: type[T], text: bytes, path: str) -> T:
     """A survey, clearance or run result; unknown members are accepted. Raises CouldNotRead."""
     try:
-        return from_plain(kind, json.loads(text))
-    except RecursionError:
-        raise CouldNotRead(f"is not a {kind.__name__.lower()}: it is nested without end", path) from None
+        result: T = _adapter(kind).validate_json(text)
+        return result
     except ValueError as error:
         raise CouldNotRead(f"is not a {kind.__name__.lower()}: {first_line(error)}", path) from None
 
@@ -162,7 +154,7 @@ def first_line(error: ValueError) -> str:
     if details is None:
         return str(error)
     first = details()[0]
-    return f"{'.'.join(map(str, first['loc']))}: {first['msg']}"
+    return ": ".join(filter(None, (".".join(map(str, first["loc"])), first["msg"])))
 
 
 def schemas() -> dict[str, Any]:
@@ -178,22 +170,11 @@ def schemas() -> dict[str, Any]:
     }
     made = {}
     for name, kind in kinds.items():
-        schema = _rename(_adapter(kind).json_schema(mode="validation"), RENAMED)
+        schema = _adapter(kind).json_schema(mode="validation")
         schema["required"] = schema.get("required", [])
-        made[name] = _required_names(
-            {
-                "$schema": "https://json-schema.org/draft/2020-12/schema",
-                "title": f"swept-shelf/{name}",
-                **schema,
-            }
-        )
-    return made
-
-
-def _required_names(schema: Any) -> Any:
-    if isinstance(schema, dict):
-        return {
-            k: [RENAMED.get(n, n) for n in v] if k == "required" else _required_names(v)
-            for k, v in schema.items()
+        made[name] = {
+            "$schema": "https://json-schema.org/draft/2020-12/schema",
+            "title": f"swept-shelf/{name}",
+            **schema,
         }
-    return [_required_names(v) for v in schema] if isinstance(schema, list) else schema
+    return made
