@@ -6,8 +6,7 @@ from __future__ import annotations
 from planted_forms import FORMS
 from swept_shelf.core.documents.survey import Person
 from swept_shelf.core.machine import open_machine
-from swept_shelf.core.references import Pointees
-from swept_shelf.core.references.pointees import Pointee
+from swept_shelf.core.references.pointees import Pointee, Pointees
 
 PLOT = Pointee(
     "plot",

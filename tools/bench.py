@@ -261,7 +261,8 @@ def references() -> None:
 import time, sys
 from swept_shelf.core.machine import open_machine
 from swept_shelf.core.machine.people import read_people
-from swept_shelf.core.references import Pointee, Pointees, find_references
+from swept_shelf.core.references.find import find_references
+from swept_shelf.core.references.pointees import Pointee, Pointees
 machine = open_machine({str(root)!r})
 to = Pointees(Pointee(n, commands=(n,), programs=("/usr/bin/" + n,), launchers=(n + ".desktop",), packages=(n,), names=(n,)) for n in open({str(names)!r}).read().split())
 began = time.perf_counter()

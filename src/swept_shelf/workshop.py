@@ -12,7 +12,7 @@ from functools import cached_property
 from pathlib import Path
 from typing import Any
 
-from swept_shelf.core.belongings.told import Rule, add_rule, place_of, read_rules
+from swept_shelf.core.belongings.corrections import Rule, add_rule, place_of, read_rules
 from swept_shelf.core.carry.journal import damaged, read_journal, replay
 from swept_shelf.core.carry.prepare import prepare
 from swept_shelf.core.carry.rehearse import Rehearsal, rehearse

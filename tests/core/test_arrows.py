@@ -88,8 +88,9 @@ OWN_FILES = {
     "belongings/literals.py": {"open"},
     "survey/take.py": {"open"},
     "clearance/remnants.py": {"mkdir", "write_bytes"},  # a survey's own folder
-    "tree/index.py": {"open", "sqlite3.connect", "unlink"},  # a survey's own folder
-    "belongings/told.py": {
+    "tree/index.py": {"sqlite3.connect"},  # a survey's own folder
+    "tree/write_index.py": {"open", "sqlite3.connect", "unlink"},
+    "belongings/corrections.py": {
         "write_text",
         "read_text",
         "exists",

@@ -26,11 +26,11 @@ from helpers import as_user, cli, make_ours, open_to_all
 from registries import write
 from swept_shelf.core.belongings.claims import Claim
 from swept_shelf.core.belongings.common import is_distinctive, is_ordinary, normal, projects_using, stem
+from swept_shelf.core.belongings.corrections import ITS, NOT_ITS, Rule, add_rule, read_rules
 from swept_shelf.core.belongings.keyring import read_items
 from swept_shelf.core.belongings.literals import find_literals, program_files
 from swept_shelf.core.belongings.personal import personal_parts
 from swept_shelf.core.belongings.resolve import resolve
-from swept_shelf.core.belongings.told import ITS, NOT_ITS, Rule, add_rule, read_rules
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import within
 from swept_shelf.core.documents.survey import Proof

@@ -17,10 +17,9 @@ from planted import ALONE, EDDA, SETTINGS_LEFT, SETTINGS_PLANTED, TO, H, plant
 from swept_shelf.core.grammars import gvariant
 from swept_shelf.core.grammars.gvariant import Part
 from swept_shelf.core.grammars.gvdb import data_of, table_of, text_of
-from swept_shelf.core.references import cuts_for
 from swept_shelf.core.references.cutting import without
 from swept_shelf.core.references.find import find_references
-from swept_shelf.core.references.take_out import why_broken
+from swept_shelf.core.references.take_out import cuts_for, why_broken
 
 PLACE = f"{H}/.config/dconf/user"
 

@@ -10,7 +10,8 @@ import pytest
 from planted import H
 from swept_shelf.core.documents.survey import Person
 from swept_shelf.core.machine import open_machine
-from swept_shelf.core.references import Pointee, Pointees, find_references
+from swept_shelf.core.references.find import find_references
+from swept_shelf.core.references.pointees import Pointee, Pointees
 
 TO = Pointees(
     [

@@ -11,8 +11,8 @@ import pytest
 
 from planted import ALONE, EDDA, ELSEWHERE, LINKS, PLANTED, TO, H, entry, plant
 from swept_shelf.core.clearance.findings import finding_of
-from swept_shelf.core.references import find_references
 from swept_shelf.core.references.cutting import put_in_again, without
+from swept_shelf.core.references.find import find_references
 from swept_shelf.core.references.kinds import KINDS
 from swept_shelf.core.references.take_out import cuts_for, why_broken
 

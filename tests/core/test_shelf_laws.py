@@ -25,8 +25,9 @@ from swept_shelf.core.documents.wire import to_plain
 from swept_shelf.core.machine import open_machine
 from swept_shelf.core.machine.volumes import read_volumes
 from swept_shelf.core.references.cutting import line_spans, whole_line, without
-from swept_shelf.core.tree.index import Index, write_index
+from swept_shelf.core.tree.index import Index
 from swept_shelf.core.tree.walk import walk
+from swept_shelf.core.tree.write_index import write_index
 
 RUN = "a-run"
 NAMES = st.sampled_from(["a", "b", "c d", "ä", "new\nline", "-x", ".hidden", "item", "manifest.json"])

@@ -16,11 +16,12 @@ from hypothesis import strategies as st
 
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.machine import open_machine
-from swept_shelf.core.tree.index import Index, IndexedPackage, inherited_owners, write_index
+from swept_shelf.core.tree.index import Index, IndexedPackage
 from swept_shelf.core.tree.positions import Positions
 from swept_shelf.core.tree.returning import Sized, returning_bytes
 from swept_shelf.core.tree.rows import _FIELDS, COLUMNS, Reader
 from swept_shelf.core.tree.walk import Tree, walk
+from swept_shelf.core.tree.write_index import inherited_owners, write_index
 
 FIELDS = st.tuples(
     st.integers(0, 2**64 - 1),

@@ -19,7 +19,8 @@ from kills import sampled, under_injection, wait_for_orphans
 from swept_shelf.core.carry.sheet import records_of
 from swept_shelf.core.machine import open_machine
 from swept_shelf.core.machine.zone import zone
-from swept_shelf.core.references import Pointee, Pointees, find_references
+from swept_shelf.core.references.find import find_references
+from swept_shelf.core.references.pointees import Pointee, Pointees
 
 root_only = pytest.mark.skipif(os.geteuid() != 0, reason="owners and mounts need root")
 

@@ -16,8 +16,9 @@ from swept_shelf.core.carry.ops import module_of
 from swept_shelf.core.carry.put_back import put_back
 from swept_shelf.core.documents.operations import Shelve
 from swept_shelf.core.machine import open_machine
-from swept_shelf.core.tree.index import Index, write_index
+from swept_shelf.core.tree.index import Index
 from swept_shelf.core.tree.walk import walk
+from swept_shelf.core.tree.write_index import write_index
 
 pytestmark = pytest.mark.skipif(os.geteuid() != 0, reason="mounts need root")
 

@@ -19,7 +19,7 @@ from hypothesis import strategies as st
 
 from planted import ASH, PLANTED, PLOT, SETTINGS_PLANTED
 from swept_shelf.core.belongings import keyring
-from swept_shelf.core.belongings.told import read_rules
+from swept_shelf.core.belongings.corrections import read_rules
 from swept_shelf.core.carry.journal import check, damaged, read_journal, replay, tops_noted
 from swept_shelf.core.carry.records import why_no_manifest
 from swept_shelf.core.documents.errors import SweptShelfError

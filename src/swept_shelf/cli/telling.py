@@ -5,7 +5,7 @@ from __future__ import annotations
 import click
 
 from swept_shelf.cli.common import find_line, say, with_workshop
-from swept_shelf.core.belongings.told import ITS, NOT_ITS
+from swept_shelf.core.belongings.corrections import ITS, NOT_ITS
 from swept_shelf.core.documents.errors import Refused
 from swept_shelf.core.documents.survey import Application
 from swept_shelf.workshop import Workshop

@@ -11,7 +11,7 @@ from typing import Any
 import click
 
 from swept_shelf.cli.common import find_line, out, say, with_workshop
-from swept_shelf.core.belongings.told import ITS
+from swept_shelf.core.belongings.corrections import ITS
 from swept_shelf.core.documents.errors import Refused
 from swept_shelf.core.documents.sizes import plural
 from swept_shelf.core.documents.survey import Application

@@ -7,7 +7,7 @@ from datetime import datetime
 from pathlib import Path
 from typing import Any
 
-from swept_shelf.core.belongings.told import Rule
+from swept_shelf.core.belongings.corrections import Rule
 from swept_shelf.core.documents.survey import NotRead, Obstacle, Volume
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.volumes import read_volumes

@@ -7,6 +7,7 @@ from urllib.parse import unquote, urlsplit
 
 import numpy as np
 
+from swept_shelf.core.belongings.made_by_people import FOLDERS, PROFILES, TYPES
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import base
 from swept_shelf.core.documents.survey import Person
@@ -14,148 +15,8 @@ from swept_shelf.core.grammars.xbel import opened_with
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.tree.walk import Tree
 
-FOLDERS = frozenset(
-    {
-        "saves",
-        "savegames",
-        "saved games",
-        "save",
-        "documents",
-        "drawings",
-        "mail",
-        "maildir",
-        "letters",
-        "projects",
-        "exports",
-        "backups",
-        "backup",
-        "notes",
-        "recordings",
-        "pictures",
-        "photos",
-        "scores",
-        "worlds",
-        "screenshots",
-        "captures",
-        "virtual machines",
-        "vms",
-        "mobilesync",
-        "notebooks",
-        "playlists",
-    }
-)
-TYPES = frozenset(
-    {
-        "doc",
-        "docx",
-        "odt",
-        "ods",
-        "odp",
-        "odg",
-        "odb",
-        "xls",
-        "xlsx",
-        "ppt",
-        "pptx",
-        "pdf",
-        "rtf",
-        "tex",
-        "epub",
-        "csv",
-        "eml",
-        "mbox",
-        "msf",
-        "pst",
-        "vcf",
-        "ics",
-        "sav",
-        "save",
-        "raw",
-        "tif",
-        "tiff",
-        "heic",
-        "psd",
-        "xcf",
-        "kra",
-        "svg",
-        "wav",
-        "flac",
-        "mp3",
-        "ogg",
-        "opus",
-        "m4a",
-        "mp4",
-        "mkv",
-        "mov",
-        "avi",
-        "zip",
-        "7z",
-        "tar",
-        "gz",
-        "vdi",
-        "qcow2",
-        "vmdk",
-        "vhd",
-        "vhdx",
-        "ova",
-        "iso",
-        "kdbx",
-        "kdb",
-        "keyring",
-        "kwl",
-        "kwallet",
-        "note",
-        "gpg",
-        "pem",
-        "key",
-        "sql",
-        "blend",
-        "gpx",
-        "kml",
-    }
-)
-
-
-# Files that stand together where a person's profile is kept: passwords, bookmarks, history, mail, wallets. Two of a set make
-# the folder theirs, whichever program made it.
-_PROFILES = (
-    frozenset(
-        [
-            "places.sqlite",
-            "key3.db",
-            "key4.db",
-            "logins.json",
-            "cert8.db",
-            "cert9.db",
-            "formhistory.sqlite",
-            "cookies.sqlite",
-            "signons.sqlite",
-            "abook.mab",
-            "abook.sqlite",
-            "history.sqlite",
-            "global-messages-db.sqlite",
-            "sessionstore.jsonlz4",
-        ]
-    ),
-    frozenset(
-        [
-            "Bookmarks",
-            "History",
-            "Login Data",
-            "Web Data",
-            "Cookies",
-            "Visited Links",
-            "Top Sites",
-            "Favicons",
-        ]
-    ),
-    frozenset(["cur", "new", "tmp"]),
-    frozenset(["wallet.dat", "wallets", "keystore", "default_wallet"]),
-    frozenset(["pubring.kbx", "pubring.gpg", "secring.gpg", "trustdb.gpg", "private-keys-v1.d"]),
-    frozenset(["id_rsa", "id_ed25519", "id_ecdsa", "known_hosts", "authorized_keys"]),
-)
 _ENOUGH = 2
-_NAMES = {name: number for number, names in enumerate(_PROFILES) for name in names}
+_NAMES = {name: number for number, names in enumerate(PROFILES) for name in names}
 
 
 def opened_documents(machine: Machine, tree: Tree, people: Iterable[Person]) -> frozenset[str]:

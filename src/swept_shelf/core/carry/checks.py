@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from swept_shelf.core.belongings.common import normal
-from swept_shelf.core.belongings.personal import TYPES
+from swept_shelf.core.belongings.made_by_people import TYPES
 from swept_shelf.core.carry.records import read_record
 from swept_shelf.core.carry.shelf import Slot, opened_shelf
 from swept_shelf.core.documents.errors import Changed, Gone, PersonalChanged

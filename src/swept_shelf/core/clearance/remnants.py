@@ -39,9 +39,9 @@ from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.people import person_of
 from swept_shelf.core.machine.volumes import mount_points, read_volumes
 from swept_shelf.core.survey.accounts_in_use import accounts_in_use
-from swept_shelf.core.tree.index import write_index
 from swept_shelf.core.tree.part import part_of
 from swept_shelf.core.tree.walk import Tree, walk
+from swept_shelf.core.tree.write_index import write_index
 
 
 @dataclass(slots=True)

@@ -107,3 +107,8 @@ def outermost(paths: Iterable[str]) -> list[str]:
         if not kept or not within(path, kept[-1]):
             kept.append(path)
     return kept
+
+
+def folder_order(path: str) -> str:
+    """Sorts a folder directly before what is below it: '/' before every other character."""
+    return path.replace("/", "\0")

@@ -12,7 +12,6 @@ import psutil
 
 from swept_shelf.core.documents.paths import ways_up, within
 from swept_shelf.core.machine.machine import Machine
-from swept_shelf.core.machine.spawner import own_processes
 
 
 @dataclass(frozen=True, slots=True)
@@ -92,28 +91,6 @@ def _open_files(machine: Machine, pid: int) -> tuple[str, ...]:
     except OSError:
         pass
     return tuple(sorted(set(found)))
-
-
-def holders(machine: Machine, paths: Iterable[str]) -> tuple[list[tuple[int, str, str]], int]:
-    """(pid, program, path) for every open file below `paths`, and how many processes could not be looked at."""
-    tops = list(paths)
-    found, hidden, ours = [], 0, own_processes()
-    for process in psutil.process_iter():
-        if process.pid in ours:
-            continue
-        try:
-            for name in os.listdir(f"/proc/{process.pid}/fd"):
-                try:
-                    path = inside(machine, os.readlink(f"/proc/{process.pid}/fd/{name}"))
-                except OSError:
-                    continue
-                if path and any(within(path, top) for top in tops):
-                    found.append((process.pid, process.name(), path))
-        except PermissionError:
-            hidden += 1
-        except (OSError, psutil.Error):
-            continue
-    return found, hidden
 
 
 _SCHEDULERS = ("cron", "crond", "atd", "anacron")

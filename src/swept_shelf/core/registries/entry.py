@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
 from datetime import datetime
+from typing import TYPE_CHECKING
 
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import spelled, within
@@ -13,7 +14,9 @@ from swept_shelf.core.documents.terms import Kind
 from swept_shelf.core.machine.fences import fence
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.people import EVERYONE
-from swept_shelf.core.tree.walk import Tree
+
+if TYPE_CHECKING:
+    from swept_shelf.core.tree.walk import Tree
 
 _SECONDS = 10.0  # for one application's own description
 

@@ -11,12 +11,13 @@ from swept_shelf.core.applications.assemble import Known
 from swept_shelf.core.belongings.belong import Maker, strangers, without_strangers
 from swept_shelf.core.belongings.candidates import Place
 from swept_shelf.core.belongings.claims import Claim, inner_claims
+from swept_shelf.core.belongings.corrections import Rule
 from swept_shelf.core.belongings.former import former_by_content, former_programs
 from swept_shelf.core.belongings.left_behind import find_left_behind
 from swept_shelf.core.belongings.objects import objects_of
 from swept_shelf.core.belongings.personal import kept_inside, opened_documents
 from swept_shelf.core.belongings.resolve import resolve
-from swept_shelf.core.belongings.told import Rule, denied
+from swept_shelf.core.belongings.told import denied
 from swept_shelf.core.belongings.workshops import tops_of
 from swept_shelf.core.documents.paths import base, outermost, ways_up, within
 from swept_shelf.core.documents.survey import Belonging, CommonPlace, LeftBehind, NotRead, Proof

@@ -16,6 +16,7 @@ from swept_shelf.core.belongings.candidates import (
 )
 from swept_shelf.core.belongings.claims import INSIDE, Claim, claim_places, inherit
 from swept_shelf.core.belongings.common import normal, stem
+from swept_shelf.core.belongings.corrections import Rule
 from swept_shelf.core.belongings.left_behind import gone_packages
 from swept_shelf.core.belongings.literals import find_literals, program_files
 from swept_shelf.core.belongings.made_by_packages import (
@@ -35,7 +36,7 @@ from swept_shelf.core.belongings.names import Declared, declared_places, distinc
 from swept_shelf.core.belongings.objects import accounts_made
 from swept_shelf.core.belongings.seen import claim_by_sight
 from swept_shelf.core.belongings.surroundings import claim_by_surroundings, names_set, places_set
-from swept_shelf.core.belongings.told import Rule, apply_rules
+from swept_shelf.core.belongings.told import apply_rules
 from swept_shelf.core.belongings.workshops import tops_of
 from swept_shelf.core.documents.paths import base, parent, ways_up, within
 from swept_shelf.core.documents.survey import Person, Proof

@@ -31,9 +31,8 @@ from swept_shelf.core.documents.survey import (
 from swept_shelf.core.documents.terms import KINDS, By, Kind, Share
 from swept_shelf.core.machine.people import EVERYONE, person_of
 from swept_shelf.core.machine.processes import Process
-from swept_shelf.core.references import Pointee
 from swept_shelf.core.references.kinds import KINDS as REFERENCES
-from swept_shelf.core.references.pointees import bus_names
+from swept_shelf.core.references.pointees import Pointee, bus_names
 from swept_shelf.core.registries.debian.changed import changed_files
 from swept_shelf.core.registries.ways import has_packages, names_in_its_store
 from swept_shelf.core.survey.ground import Ground

@@ -15,10 +15,10 @@ from swept_shelf.core.applications.graph import Graph, build_graph
 from swept_shelf.core.applications.protected import Protection
 from swept_shelf.core.belongings import stores
 from swept_shelf.core.belongings.belong import Maker
+from swept_shelf.core.belongings.corrections import Rule
 from swept_shelf.core.belongings.made_by_packages import taken_by_purges
 from swept_shelf.core.belongings.ownership import Ownership
 from swept_shelf.core.belongings.store_parts import parts_of
-from swept_shelf.core.belongings.told import Rule
 from swept_shelf.core.documents.paths import within
 from swept_shelf.core.documents.sizes import grouped
 from swept_shelf.core.documents.survey import (
@@ -44,7 +44,8 @@ from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.people import read_people
 from swept_shelf.core.machine.processes import Process
 from swept_shelf.core.machine.volumes import devices_of, read_volumes
-from swept_shelf.core.references import Pointees, find_references
+from swept_shelf.core.references.find import find_references
+from swept_shelf.core.references.pointees import Pointees
 from swept_shelf.core.registries.debian import read as debian
 from swept_shelf.core.registries.debian.original import info_listing
 from swept_shelf.core.registries.debian.package import DebianRegistry
@@ -63,9 +64,10 @@ from swept_shelf.core.survey.so_far import Teller
 from swept_shelf.core.survey.use import evidence_of, look_for_use
 from swept_shelf.core.tree.elsewhere import Elsewhere, Inode, in_tree
 from swept_shelf.core.tree.extents import SHARING
-from swept_shelf.core.tree.index import IndexedPackage, inherited_owners, write_index
+from swept_shelf.core.tree.index import IndexedPackage
 from swept_shelf.core.tree.remember import TRUSTED
 from swept_shelf.core.tree.walk import walk
+from swept_shelf.core.tree.write_index import inherited_owners, write_index
 from swept_shelf.core.use.gather import last_uses
 
 Progress = Callable[[str, int, int], None]

@@ -11,7 +11,7 @@ from swept_shelf.core.documents.survey import Belonging, Evidence, Reference
 from swept_shelf.core.documents.times import day, from_ns
 from swept_shelf.core.machine.fences import fence
 from swept_shelf.core.machine.processes import Process
-from swept_shelf.core.references import Pointees
+from swept_shelf.core.references.pointees import Pointees
 from swept_shelf.core.survey.ground import Ground
 from swept_shelf.core.use import access_times
 from swept_shelf.core.use.logins import Logins, read_logins

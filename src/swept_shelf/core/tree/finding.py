@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from swept_shelf.core.documents.errors import CouldNotRead
-from swept_shelf.core.documents.paths import join
+from swept_shelf.core.documents.paths import folder_order, join
 from swept_shelf.core.documents.survey import NotRead
 from swept_shelf.core.machine.commands import run
 from swept_shelf.core.machine.machine import SHELF, Machine
@@ -204,8 +204,3 @@ def _not_read(errors: str) -> Iterator[NotRead]:
             yield NotRead(
                 path[1:] or "/", "may not be read" if reason == "Permission denied" else reason.lower()
             )
-
-
-def folder_order(path: str) -> str:
-    """Sorts a folder directly before what is below it: '/' before every other character."""
-    return path.replace("/", "\0")

@@ -1,52 +1,26 @@
-"""survey.index: the walk on disk, an SQLite file described in docs/survey-index.md. Never holds access times."""
+"""Reads survey.index: the walk on disk, an SQLite file described in docs/survey-index.md. Never holds access times."""
 
 from __future__ import annotations
 
-import contextlib
-import hashlib
 import os
 import sqlite3
-from collections.abc import Collection, Iterable, Iterator
+from collections.abc import Collection, Iterator
 from dataclasses import dataclass
 from functools import lru_cache
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import Any
 from urllib.parse import quote
-
-import numpy as np
 
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import base, parent
 from swept_shelf.core.documents.survey import Identity
-from swept_shelf.core.tree.finding import folder_order
 from swept_shelf.core.tree.returning import Sized
 
-if TYPE_CHECKING:
-    from swept_shelf.core.tree.walk import Tree
-
-SCHEMA = """
-CREATE TABLE meta (key TEXT PRIMARY KEY, value TEXT NOT NULL) WITHOUT ROWID;
-CREATE TABLE packages (name TEXT PRIMARY KEY, number INTEGER, version TEXT, asked_for INTEGER, status TEXT, root INTEGER,
-  bytes INTEGER, protected TEXT) WITHOUT ROWID;
-CREATE TABLE edges (package TEXT, needs TEXT, kind TEXT, choice INTEGER);
-CREATE TABLE file_systems (number INTEGER PRIMARY KEY, id TEXT);
-CREATE TABLE owners (number INTEGER PRIMARY KEY, name TEXT);
-CREATE TABLE folders (number INTEGER PRIMARY KEY, above INTEGER, name BLOB);
-CREATE TABLE entries (folder INTEGER, name BLOB, file_system INTEGER, inode INTEGER, type INTEGER, size INTEGER, mtime_ns INTEGER,
-  changed_after INTEGER, uid INTEGER, gid INTEGER, mode INTEGER, blocks INTEGER, links INTEGER, owner INTEGER, package INTEGER,
-  PRIMARY KEY (folder, name)) WITHOUT ROWID;
-CREATE TABLE listed_too (folder INTEGER, name BLOB, package INTEGER, PRIMARY KEY (folder, name, package)) WITHOUT ROWID;
-CREATE TABLE package_folders (package INTEGER, folder INTEGER, PRIMARY KEY (package, folder)) WITHOUT ROWID;
-CREATE TABLE shared (folder INTEGER, name BLOB, bytes INTEGER, PRIMARY KEY (folder, name)) WITHOUT ROWID;
-CREATE TABLE folder_totals (folder INTEGER, owner INTEGER, bytes INTEGER, files INTEGER, PRIMARY KEY (folder, owner)) WITHOUT ROWID;
-"""
-_CHUNK = 2000  # folders at a time
 TYPES = ("file", "folder", "link", "pipe", "socket", "device")
-_TYPE_NUMBERS = {kind: number for number, kind in enumerate(TYPES)}
+TYPE_NUMBERS = {kind: number for number, kind in enumerate(TYPES)}
 VERSION = "2"
 LARGE = 10_000_000
-_AFTER = "CREATE INDEX large_files ON entries (blocks) WHERE type = 0 AND blocks >= 19531;"
-_TOP, _ROOT = 0, 1  # what the root itself stands in, and the root
+TOP, ROOT = 0, 1  # what the root itself stands in, and the root
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,178 +38,6 @@ class IndexedPackage:
     @property
     def installed(self) -> bool:
         return self.status not in ("not-installed", "config-files")
-
-
-def write_index(
-    folder: str,
-    tree: Tree,
-    whose: list[str],
-    packages: Iterable[IndexedPackage],
-    edges: Iterable[tuple[str, str, str, int]],
-    package_paths: Iterable[tuple[str, str]],
-) -> str:
-    """Write `folder`/survey.index; `whose`: whose each position of the walk is. Returns its sha256."""
-    path = Path(folder) / "survey.index"
-    path.unlink(missing_ok=True)
-    numbers: dict[str, int] = {}
-    with contextlib.closing(sqlite3.connect(path)) as base:
-        base.executescript("PRAGMA journal_mode=OFF; PRAGMA synchronous=OFF;" + SCHEMA)
-        base.executemany(
-            "INSERT INTO meta VALUES (?, ?)", [("format", "swept-shelf/survey-index"), ("version", VERSION)]
-        )
-        for p in packages:
-            numbers[p.name] = len(numbers) + 1
-            row = (p.name, numbers[p.name], p.version, p.asked_for, p.status, p.root, p.bytes, p.protected)
-            base.execute("INSERT INTO packages VALUES (?, ?, ?, ?, ?, ?, ?, ?)", row)
-        base.executemany("INSERT INTO edges VALUES (?, ?, ?, ?)", edges)
-        _Entries(tree, whose, numbers, package_paths).write(base)
-        base.executescript(_AFTER)
-        base.commit()
-    with open(path, "rb") as handle:
-        return hashlib.file_digest(handle, "sha256").hexdigest()
-
-
-def _signed(number: int) -> int:
-    """In 64 bits, as they are added and taken from each other there: times may lie further apart than these hold."""
-    return (number + (1 << 63)) % (1 << 64) - (1 << 63)
-
-
-class _Entries:
-    """Rows of the walk, folder by folder: each folder's path stands once, what repeats is a small number."""
-
-    def __init__(
-        self, tree: Tree, whose: list[str], packages: dict[str, int], listed: Iterable[tuple[str, str]]
-    ) -> None:
-        self._tree, self._whose = tree, whose
-        positions = np.flatnonzero(tree.is_folder).tolist()
-        positions.sort(key=lambda i: folder_order(tree.paths[i]).encode("utf-8", "surrogateescape"))
-        self._folders = positions
-        self._number = {i: n for n, i in enumerate(positions, 1)}
-        self._owners = {name: n for n, name in enumerate(sorted(set(whose)))}
-        self._listed: dict[int, list[int]] = {}
-        for name, path in listed:
-            if (i := tree.where.get(path)) is not None and name in packages:
-                numbers = self._listed.setdefault(i, [])
-                if packages[name] not in numbers:
-                    numbers.append(packages[name])
-
-    def write(self, base: sqlite3.Connection) -> None:
-        tree, folders = self._tree, self._folders
-        base.executemany("INSERT INTO owners VALUES (?, ?)", ((n, name) for name, n in self._owners.items()))
-        above = list(self._above())
-        base.executemany(
-            "INSERT INTO folders VALUES (?, ?, ?)",
-            ((n, above[i], _name(tree.paths[i])) for i, n in self._number.items()),
-        )
-        members: dict[int, list[int]] = {_TOP: [0]} if tree.paths else {}
-        for i, number in enumerate(above):
-            if number:
-                members.setdefault(number, []).append(i)
-        del above
-        known: dict[str, int] = {}
-        pairs: set[tuple[int, int]] = set()
-        too: list[tuple[int, bytes, int]] = []
-        for start in range(0, len(folders) + 1, _CHUNK):
-            named = [
-                (number, name, i)
-                for number in range(start, min(start + _CHUNK, len(folders) + 1))
-                for name, i in sorted((_name(tree.paths[i]) or b"/", i) for i in members.pop(number, ()))
-            ]
-            rows = self._rows(named, known, pairs, too)
-            base.executemany(f"INSERT INTO entries VALUES ({','.join('?' * 15)})", rows)
-        base.executemany("INSERT INTO file_systems VALUES (?, ?)", ((n, id) for id, n in known.items()))
-        base.executemany("INSERT INTO listed_too VALUES (?, ?, ?)", sorted(too))
-        base.executemany("INSERT INTO package_folders VALUES (?, ?)", sorted(pairs))
-        base.executemany("INSERT INTO shared VALUES (?, ?, ?)", self._shared())
-        base.executemany("INSERT INTO folder_totals VALUES (?, ?, ?, ?)", self._totals())
-
-    def _above(self) -> Iterator[int]:
-        """Per position the number of the folder it lies in."""
-        stack: list[tuple[int, int]] = []
-        stops = self._tree.stops
-        for i in range(len(self._tree.paths)):
-            while stack and i >= stack[-1][0]:
-                stack.pop()
-            yield stack[-1][1] if stack else _TOP
-            if number := self._number.get(i):
-                stack.append((int(stops[i]), number))
-
-    def _rows(
-        self,
-        named: list[tuple[int, bytes, int]],
-        known: dict[str, int],
-        pairs: set[tuple[int, int]],
-        too: list[tuple[int, bytes, int]],
-    ) -> Iterator[tuple[Any, ...]]:
-        """The rows of (folder's number, name, position); fills what stands beside them."""
-        tree = self._tree
-        where = np.array([i for _, _, i in named], dtype=np.int64)
-        columns = [
-            *tree.identities_of(where),
-            (tree.blocks[where] // 512).tolist(),
-            tree.links[where].tolist(),
-        ]
-        for (number, name, i), row in zip(named, zip(*columns, strict=True), strict=True):
-            system, inode, kind, size, mtime, ctime, uid, gid, mode, blocks, links = row
-            listed = self._listed.get(i, ())
-            for package in listed:
-                pairs.add((package, number))
-            if len(listed) > 1:
-                too += [(number, name, package) for package in listed]
-            yield (
-                number,
-                name,
-                known.setdefault(system, len(known)),
-                inode,
-                _TYPE_NUMBERS[kind],
-                size,
-                mtime,
-                _signed(ctime - mtime),
-                uid,
-                gid,
-                mode,
-                blocks,
-                links,
-                self._owners[self._whose[i]],
-                listed[0] if len(listed) == 1 else None,
-            )
-
-    def _shared(self) -> Iterator[tuple[int, bytes, int]]:
-        numbers = {self._tree.paths[i]: n for i, n in self._number.items()}
-        for i, total in self._tree.shared.items():
-            path = self._tree.paths[i]
-            yield numbers[parent(path)], _raw(base(path)), total
-
-    def _totals(self) -> Iterator[tuple[int, int, int, int]]:
-        """Per folder and owner, bytes (each file once) and files below it: differences of running sums over each owner's paths."""
-        tree = self._tree
-        which = np.array([self._owners[w] for w in self._whose], dtype=np.int32)
-        folders = np.flatnonzero(tree.is_folder)
-        starts, stops = folders, tree.stops[folders]
-        for owner in self._owners.values():
-            mine = np.flatnonzero(which == owner)
-            low, high = np.searchsorted(mine, starts), np.searchsorted(mine, stops)
-            some = np.flatnonzero(high > low)
-            bytes_so_far = np.concatenate([[0], np.cumsum(tree.once[mine])])
-            files_so_far = np.concatenate([[0], np.cumsum(~tree.is_folder[mine])])
-            totals = (bytes_so_far[high] - bytes_so_far[low])[some].tolist()
-            files = (files_so_far[high] - files_so_far[low])[some].tolist()
-            for i, total, count in zip(folders[some].tolist(), totals, files, strict=True):
-                yield self._number[i], owner, total, count
-
-
-def inherited_owners(tree: Tree, owners: dict[str, str]) -> list[str]:
-    """Whose each position of the walk is: its own entry in `owners`, else its folder's."""
-    whose = [""] * len(tree.paths)
-    stack: list[tuple[int, str]] = []
-    for i, path in enumerate(tree.paths):
-        while stack and i >= stack[-1][0]:
-            stack.pop()
-        own = owners.get(path)
-        whose[i] = own if own is not None else (stack[-1][1] if stack else "")
-        if tree.is_folder[i]:
-            stack.append((int(tree.stops[i]), whose[i]))
-    return whose
 
 
 @dataclass(frozen=True, slots=True)
@@ -257,11 +59,16 @@ class Row:
         )
 
 
-def _name(path: str) -> bytes:
-    return _raw(path).rpartition(b"/")[2]
+def signed(number: int) -> int:
+    """In 64 bits, as they are added and taken from each other there: times may lie further apart than these hold."""
+    return (number + (1 << 63)) % (1 << 64) - (1 << 63)
 
 
-def _raw(path: str) -> bytes:
+def name_of(path: str) -> bytes:
+    return raw_of(path).rpartition(b"/")[2]
+
+
+def raw_of(path: str) -> bytes:
     return path.encode("utf-8", "surrogateescape")
 
 
@@ -291,7 +98,7 @@ class Index:
         except sqlite3.Error as error:
             raise CouldNotRead(f"the survey’s index cannot be used: {error}", str(path)) from None
         self._packages: dict[str, IndexedPackage] | None = None
-        self._paths: dict[int, bytes] = {_TOP: b""}
+        self._paths: dict[int, bytes] = {TOP: b""}
         self._numbers: dict[int, str] = {}
 
     # -- folders ----------------------------------------------------------------------------------------------
@@ -310,7 +117,7 @@ class Index:
             folder = above
         path = self._paths[folder]
         for number, name in reversed(way):
-            path = path + b"/" + name if number != _ROOT else b""
+            path = path + b"/" + name if number != ROOT else b""
             self._paths[number] = path
         return path
 
@@ -328,7 +135,7 @@ class Index:
     @lru_cache(maxsize=100_000)  # noqa: B019
     def _folder(self, path: str) -> int:
         """A folder's number; -1 where the walk saw no such folder."""
-        raw = _raw(path)
+        raw = raw_of(path)
         number = self._first(raw.replace(b"/", b"\0"))
         return number if number <= self._count and (self._path(number) or b"/") == raw else -1
 
@@ -337,7 +144,9 @@ class Index:
         first = self._folder(path)
         if first < 0:
             return 0, 0
-        return first, self._count + 1 if path == "/" else self._first(_raw(path).replace(b"/", b"\0") + b"\1")
+        return first, self._count + 1 if path == "/" else self._first(
+            raw_of(path).replace(b"/", b"\0") + b"\1"
+        )
 
     # -- entries ----------------------------------------------------------------------------------------------
 
@@ -349,12 +158,12 @@ class Index:
             TYPES[kind],
             size,
             mtime,
-            _signed(mtime + after),
+            signed(mtime + after),
             uid,
             gid,
             mode,
         )
-        path = "/" if folder == _TOP else os.fsdecode(self._path(folder) + b"/" + name)
+        path = "/" if folder == TOP else os.fsdecode(self._path(folder) + b"/" + name)
         shared = self._shared.get((folder, name), 0)
         return Row(path, identity, blocks * 512, links, self._owners[owner], shared)
 
@@ -363,7 +172,7 @@ class Index:
         return self._made(found) if found else None
 
     def _raw_row(self, path: str) -> tuple[Any, ...] | None:
-        folder, name = (_TOP, b"/") if path == "/" else (self._folder(parent(path)), _raw(base(path)))
+        folder, name = (TOP, b"/") if path == "/" else (self._folder(parent(path)), raw_of(base(path)))
         found: tuple[Any, ...] | None = self._base.execute(
             f"SELECT {_COLUMNS} WHERE e.folder = ? AND e.name = ?", (folder, name)
         ).fetchone()
@@ -485,7 +294,7 @@ class Index:
     def listed_below(self, path: str) -> dict[str, set[str]]:
         """What packages list below `path`, folders left out: {path: packages}."""
         _ = self.packages
-        wanted = f"e.folder >= ? AND e.folder < ? AND e.type != {_TYPE_NUMBERS['folder']}"
+        wanted = f"e.folder >= ? AND e.folder < ? AND e.type != {TYPE_NUMBERS['folder']}"
         rows = self._base.execute(
             f"SELECT e.folder, e.name, e.package FROM entries e WHERE {wanted} AND e.package IS NOT NULL "
             "UNION ALL SELECT t.folder, t.name, t.package FROM listed_too t "

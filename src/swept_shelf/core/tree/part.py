@@ -9,12 +9,11 @@ from collections.abc import Iterable
 import numpy as np
 
 from swept_shelf.core.documents.errors import CouldNotRead
-from swept_shelf.core.documents.paths import join, parent
+from swept_shelf.core.documents.paths import folder_order, join, parent
 from swept_shelf.core.documents.survey import NotRead
 from swept_shelf.core.documents.times import held_ns
 from swept_shelf.core.machine.descend import folders_below
 from swept_shelf.core.machine.machine import Machine, type_of
-from swept_shelf.core.tree.finding import folder_order
 from swept_shelf.core.tree.walk import Tree
 
 _LETTERS = {"file": "f", "folder": "d", "link": "l", "pipe": "p", "socket": "s", "device": "b"}

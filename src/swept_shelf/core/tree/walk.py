@@ -12,10 +12,11 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from swept_shelf.core.documents.paths import folder_order
 from swept_shelf.core.documents.survey import Identity, NotRead
 from swept_shelf.core.machine.machine import OVERFLOW_UID, Machine
 from swept_shelf.core.tree.extents import WORTH, shared_bytes
-from swept_shelf.core.tree.finding import find_all, folder_order
+from swept_shelf.core.tree.finding import find_all
 from swept_shelf.core.tree.positions import Positions
 from swept_shelf.core.tree.remember import NOT_TRUSTED, TRUSTED, keep
 from swept_shelf.core.tree.walk_columns import stops_of

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QProcess
 
-from swept_shelf.core.belongings.told import ITS
+from swept_shelf.core.belongings.corrections import ITS
 from swept_shelf.core.documents.comparison import Comparison
 from swept_shelf.core.documents.errors import SweptShelfError
 from swept_shelf.core.documents.survey import Application, LeftBehind, Survey

@@ -17,7 +17,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from swept_shelf.core.belongings.told import ITS, NOT_ITS
+from swept_shelf.core.belongings.corrections import ITS, NOT_ITS
 from swept_shelf.core.documents.comparison import Comparison
 from swept_shelf.core.documents.errors import Refused, printable
 from swept_shelf.core.documents.sizes import plural

@@ -24,7 +24,7 @@ from swept_shelf.core.documents.survey import Identity, Volume
 from swept_shelf.core.documents.wire import to_plain
 from swept_shelf.core.machine import beneath
 from swept_shelf.core.machine.machine import Machine, type_of
-from swept_shelf.core.machine.processes import holders
+from swept_shelf.core.machine.open_files import holder
 from swept_shelf.core.machine.volumes import volume_of
 
 STOPS = False
@@ -155,9 +155,8 @@ def _remove_copied(machine: Machine, path: str, slot: int, inode: int) -> None:
 
 def not_held(machine: Machine, path: str) -> None:
     """Raises CouldNotRead where a process has something of it open."""
-    held, _ = holders(machine, [path])
-    if held:
-        pid, name, inside = held[0]
+    if held := holder(machine, path):
+        pid, name, inside = held
         where = inside if within(inside, path) else path
         raise CouldNotRead(f"a file in it is held open by process {pid} ({name})", where)
 
