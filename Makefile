@@ -12,7 +12,7 @@ test: .venv/ready-test
 	$(PY) -m ruff check src tests tools
 	$(PY) -m ruff format --check -q src tests tools
 	$(PY) -m mypy
-	QT_QPA_PLATFORM=offscreen $(PY) -m pytest -n 3 --dist loadfile
+	QT_QPA_PLATFORM=offscreen $(PY) -m pytest -n 4 --dist loadfile --no-loadscope-reorder
 
 test-real: .venv/ready-test
 	$(PY) -m pytest -m real tests/real

@@ -40,12 +40,29 @@ settings.load_profile("here")
 
 
 _LONGEST = (
-    "test_kills.py",
-    "test_carry.py",
+    "test_cli.py",
+    "test_desk.py",
+    "test_real_screen.py",
     "test_way_back.py",
-    "test_bombs.py",
+    "test_carry.py",
+    "test_belongings.py",
+    "test_audit.py",
+    "test_inventory.py",
+    "test_kills.py",
     "test_taking_out.py",
+    "test_ending.py",
+    "test_planted.py",
     "test_many_lines.py",
+    "test_rights_helper.py",
+    "test_disk.py",
+    "test_shelf.py",
+    "test_rights_asked.py",
+    "test_move_data.py",
+    "test_bombs.py",
+    "test_use.py",
+    "test_parsers.py",
+    "test_archive.py",
+    "test_flatpak.py",
 )
 
 
@@ -56,7 +73,8 @@ def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item
     if left:
         config.hook.pytest_deselected(items=left)
         items[:] = [i for i in items if i not in left]
-    items.sort(key=lambda i: i.path.name not in _LONGEST)
+    place = {name: number for number, name in enumerate(_LONGEST)}
+    items.sort(key=lambda i: place.get(i.path.name, len(place)))
 
 
 @pytest.fixture(scope="session", autouse=True)
