@@ -1,16 +1,20 @@
-"""What an application is: every visible launcher, and what was asked for that has a command or service of its own.
+"""What an application is: every visible launcher, what was asked for that has a command or service of its own, and each older kernel.
 
 The rest is the system. Each installed package is in one application's own part or in the system's."""
 
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
 from datetime import datetime
 
 from swept_shelf.core.applications.graph import Graph
+from swept_shelf.core.applications.kernels import number_of
 from swept_shelf.core.applications.protected import SYSTEM_PRIORITIES, Protection
 from swept_shelf.core.documents.paths import parent, within
+from swept_shelf.core.documents.terms import Kind
+from swept_shelf.core.machine.people import EVERYONE
 from swept_shelf.core.registries.debian.package import DebianRegistry, Package
 from swept_shelf.core.registries.entry import Data, Registered
 from swept_shelf.core.registries.launchers import LauncherFile
@@ -71,18 +75,19 @@ def assemble(
     found: list[Known] = []
     system: list[str] = []
     if registry is not None:
-        heads = _heads(registry, launchers)
-        own, ways = _own_parts(graph, heads), graph.ways()
+        old = protection.old_kernels
+        kernels = _kernel_parts(graph, old)
+        heads = sorted({*_heads(registry, launchers), *kernels} - (set(old) - set(kernels)))
+        own, ways = _own_parts(graph, heads) | kernels, graph.ways()
         first: dict[str, datetime] = {}
         for event in registry.history:
             if event.action == "install":
                 first.setdefault(event.package.split(":")[0], event.at)
         for head in heads:
-            found.append(
-                _from_package(
-                    head, registry, graph, heads, launchers, tuple(own[head]), ways, first, protection
-                )
+            known = _from_package(
+                head, registry, graph, heads, launchers, tuple(own[head]), ways, first, protection
             )
+            found.append(_as_kernel(known, old) if head in kernels else known)
         taken = {p for parts in own.values() for p in parts}
         system = [n for n in graph.names if n not in taken]
     found += [_from_registry(r, launchers, protection) for r in others]
@@ -102,6 +107,30 @@ def _heads(registry: DebianRegistry, launchers: list[LauncherFile]) -> list[str]
         if shown or (asked and not system and (commands_of(package) or units_of(package))):
             heads.append(package.name)
     return sorted(heads)
+
+
+def _kernel_parts(graph: Graph, old: Mapping[str, str]) -> dict[str, list[str]]:
+    """Packages of older kernels by the one that all of them need: with it they go."""
+    found: dict[str, list[str]] = {}
+    taken: set[str] = set()
+    for name in sorted(old):
+        number = number_of(old[name])
+        same = {n for n, release in old.items() if number_of(release) == number}
+        if not any(graph.names[i] in same for i in graph.needs[graph.number[name]]):
+            found[name] = [name, *(n for n in graph.goes_with({name}) if n in same - taken - {name})]
+            taken |= set(found[name])
+    return found
+
+
+def _as_kernel(known: Known, old: Mapping[str, str]) -> Known:
+    """By its release, with what is made for it when it is installed."""
+    images = sorted(old[p] for p in known.own_packages if p.startswith("linux-image-"))
+    release = images[0] if images else old[known.own_packages[0]]
+    made = [
+        Data(f"/boot/initrd.img-{r}", EVERYONE, Kind.SUPPORT, "made for this kernel alone") for r in images
+    ]
+    name = f"Linux {release}" if images else f"Linux {release}, to build modules"
+    return replace(known, name=name, type="kernel", data=tuple(made))
 
 
 def commands_of(package: Package) -> tuple[str, ...]:

@@ -3,13 +3,12 @@
 from __future__ import annotations
 
 import fnmatch
-import os
-import re
 import tomllib
 from collections.abc import Iterable
 from functools import cache
 from importlib import resources
 
+from swept_shelf.core.applications import kernels
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import base
 from swept_shelf.core.machine.machine import Machine
@@ -18,16 +17,16 @@ from swept_shelf.core.registries.debian.package import DebianRegistry, Package
 OWN_FILE = "/etc/swept-shelf/protected.toml"
 SYSTEM_PRIORITIES = ("required", "important")
 _SESSIONS = ("/usr/share/xsessions/", "/usr/share/wayland-sessions/")
-_KERNEL = re.compile(r"^linux-image-(?!amd64$|arm64$|generic)(.+?)(?:-unsigned)?$")
 
 
 class Protection:
-    """Reasons by package, and by application id where the owner says so."""
+    """Reasons by package, and by application id where the owner says so. `old_kernels`: packages of those that nothing needs, and their release."""
 
     def __init__(self, machine: Machine, registry: DebianRegistry | None) -> None:
         self.problems: list[tuple[str, str]] = []
         self._by_id = self._owners_word(machine)
         self._by_name: dict[str, str] = {}
+        self.old_kernels: dict[str, str] = {}
         self._softly: set[str] = set()
         self._pulled_in = registry.automatic if registry else frozenset[str]()
         if registry is not None:
@@ -37,7 +36,12 @@ class Protection:
                     self._by_name[package.name] = reason
                     if not (package.essential or package.protected or package.plain_name in self._by_id):
                         self._softly.add(package.name)
-            for name, reason in (*_kernels(machine, installed), *_sessions(machine, installed)):
+            kept = kernels.needed(machine, installed)
+            self.old_kernels = kernels.older(installed, kept)
+            starts = [
+                (p, kept[n]) for n, names in kernels.images(installed).items() if n in kept for p in names
+            ]
+            for name, reason in (*starts, *_sessions(machine, installed)):
                 self._by_name.setdefault(name, reason)
             for package in installed:
                 if package.name not in self._by_name and (reason := _ruled(package.plain_name)):
@@ -101,21 +105,6 @@ def _rules() -> list[tuple[str, str]]:
 
 def _ruled(name: str) -> str | None:
     return next((reason for pattern, reason in _rules() if fnmatch.fnmatchcase(name, pattern)), None)
-
-
-def _kernels(machine: Machine, installed: list[Package]) -> list[tuple[str, str]]:
-    """The kernel that runs (on this computer's own root), and the ones the boot links lead to."""
-    kernels = {m[1]: p.name for p in installed if (m := _KERNEL.match(p.plain_name))}
-    found = []
-    if machine.live and (name := kernels.get(os.uname().release)):
-        found.append((name, "it is the kernel that runs now"))
-    for link in ("/vmlinuz", "/boot/vmlinuz"):
-        target = base("/" + (machine.readlink(link) or "")).removeprefix("vmlinuz-")
-        if target in kernels:
-            found.append((kernels[target], "it is the kernel the computer starts with"))
-    if len(kernels) == 1:
-        found.append((next(iter(kernels.values())), "it is the only kernel of this computer"))
-    return found
 
 
 def _sessions(machine: Machine, installed: list[Package]) -> list[tuple[str, str]]:

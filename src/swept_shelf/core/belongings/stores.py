@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from bisect import bisect_left
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
@@ -15,7 +14,6 @@ from swept_shelf.core.documents.survey import Person, SharedStore, Volume
 from swept_shelf.core.documents.times import from_ns
 from swept_shelf.core.machine.people import EVERYONE
 from swept_shelf.core.machine.volumes import volume_of
-from swept_shelf.core.registries.debian.package import DebianRegistry
 from swept_shelf.core.registries.entry import Kept
 from swept_shelf.core.tree.walk import Tree
 
@@ -42,7 +40,6 @@ _PERSONAL = (
 _LINKED = (
     "flatpak_runtimes",
 )  # its files are linked from its registry's own store, which lets go of them with it
-_KERNEL = re.compile(r"^linux-(?:image|modules|modules-extra|headers)-(\d[\w.+~-]*)$")
 
 
 @dataclass(frozen=True, slots=True)
@@ -99,15 +96,13 @@ def find_stores(
     people: list[Person],
     volumes: list[Volume],
     now: datetime,
-    registry: DebianRegistry | None = None,
-    running_kernel: str = "",
     taken: Iterable[str] = (),
     kept: Iterable[Kept] = (),
 ) -> list[SharedStore]:
-    """Stores that hold anything, largest first. `running_kernel`: the release of the machine's own kernel, where it runs; `taken`: paths
-    that belong to an application, and count there; `kept`: what registries keep though nothing uses it."""
+    """Stores that hold anything, largest first. `taken`: paths that belong to an application, and count there; `kept`: what
+    registries keep though nothing uses it."""
     find = _Finder(tree, volumes, now, sorted(taken))
-    found = [*_stores(find, people, volumes), *_old_kernels(find, registry, running_kernel)]
+    found = list(_stores(find, people, volumes))
     for k in kept:
         found += find.store(
             f"store:{k.kind}:{'' if k.person == EVERYONE else k.person + ':'}{k.ref}",
@@ -169,28 +164,3 @@ def _trash_of(volume: Volume, find: _Finder, people: list[Person]) -> Iterator[S
                 name,
                 "empty the trash",
             )
-
-
-def _old_kernels(find: _Finder, registry: DebianRegistry | None, running: str) -> Iterator[SharedStore]:
-    """Kernels beside the newest one and the running one: their packages, cleared through the registry alone."""
-    versions: dict[str, list[str]] = {}
-    for package in registry.packages.values() if registry else ():
-        if package.installed and (match := _KERNEL.match(package.plain_name)):
-            versions.setdefault(match[1], []).extend(f for f in package.files if find.tree.kind(f) == "file")
-    images = [v for v, files in versions.items() if any(f.startswith("/boot/vmlinuz") for f in files)]
-    newest = max(images, key=_version_key, default="")
-    old = [v for v in versions if v not in (newest, running) and newest]
-    files = [f for v in old for f in versions[v]]
-    if files:
-        yield from find.store(
-            "store:old_kernels",
-            "old_kernels",
-            f"kernels before {newest}",
-            files,
-            EVERYONE,
-            "apt-get autoremove --purge",
-        )
-
-
-def _version_key(text: str) -> list[int]:
-    return [int(n) for n in re.findall(r"\d+", text)]

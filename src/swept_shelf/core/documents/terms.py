@@ -19,6 +19,8 @@ class Verdict(StrEnum):
     ASK_OWNER = "ask_owner"
 
 
+TYPES = ("desktop", "terminal", "service", "kernel", "runtime")  # what an application is
+
 LOOKING = (
     "survey",
     "clearance",

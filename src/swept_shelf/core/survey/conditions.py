@@ -17,6 +17,7 @@ from datetime import UTC, datetime, timedelta
 from swept_shelf.core.documents.errors import Refused
 from swept_shelf.core.documents.sizes import human_bytes, parse_bytes
 from swept_shelf.core.documents.survey import Application, LeftBehind, Survey
+from swept_shelf.core.documents.terms import TYPES
 from swept_shelf.core.documents.times import day
 
 Entry = Application | LeftBehind
@@ -191,8 +192,8 @@ def _volume(value: str, now: datetime) -> Test:
 
 
 def _type(value: str, now: datetime) -> Test:
-    if value not in ("desktop", "terminal", "service"):
-        raise ValueError("is desktop, terminal or service")
+    if value not in TYPES:
+        raise ValueError(f"is {', '.join(TYPES[:-1])} or {TYPES[-1]}")
     return lambda e, s: isinstance(e, Application) and e.type == value
 
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import os
 import uuid
 from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import replace
@@ -180,16 +179,7 @@ def take_survey(
     taken = [b.path for entry in entries for b in entry.belongings if b.is_path]
     shared: list[SharedStore] = []
     with fence("shared stores", trouble):
-        shared = stores.find_stores(
-            tree,
-            people,
-            volumes,
-            began,
-            registry,
-            os.uname().release if machine.live else "",
-            taken,
-            reading.kept,
-        )
+        shared = stores.find_stores(tree, people, volumes, began, taken, reading.kept)
     maker = Maker(tree, volumes)
     with fence("what shared stores hold", trouble):
         shared = [replace(s, belongings=parts_of(s, tree, maker)) for s in shared]

@@ -21,6 +21,7 @@ from swept_shelf.core.use import (
     schedules,
     served,
     shell_history,
+    starts,
     thumbnails,
     upgrades,
     writes,
@@ -45,6 +46,7 @@ SIGNS: tuple[ModuleType, ...] = (
     served,
     schedules,
     upgrades,
+    starts,  # behind all others: of a kernel nothing else counts
 )
 _MEMORY = 512 << 20  # a journal's and a history's columns
 _NO_USE = (schedules.KIND, upgrades.KIND)

@@ -61,10 +61,12 @@ class Session:
 
 @dataclass(frozen=True, slots=True)
 class Logins:
-    """`since`: from when on logins were written down; None where they are not."""
+    """`since`: from when on logins were written down; None where they are not. `starts`: (when, release, file)
+    of each kernel started."""
 
     sessions: tuple[Session, ...] = ()
     since: int | None = None
+    starts: tuple[tuple[int, str, str], ...] = ()
 
     def nobody(self, at: int) -> bool:
         """True when logins were written down and nobody was there."""
@@ -91,12 +93,16 @@ class Logins:
 def read_logins(machine: Machine, now: int) -> tuple[Logins, list[tuple[str, str]]]:
     """Sessions oldest first, and (path, reason) of what could not be read. A broken record is left out, the rest counts."""
     problems: list[tuple[str, str]] = []
-    rows: list[tuple[int, int, str, str]] = []
+    rows: list[tuple[int, int, str, str, str]] = []
+    starts: list[tuple[int, str, str]] = []
     for path in rotated(machine, "/var/log", "wtmp"):
         try:
-            rows += _records(unpacked_bytes(machine, path), now)
+            told = _records(unpacked_bytes(machine, path), now)
         except CouldNotRead as error:
             problems.append((path, error.reason))
+            continue
+        rows += told
+        starts += [(at, host, path) for at, kind, _, _, host in told if kind == _BOOT and host]
     sessions = _sessions(rows, now)
     since = min((at for at, *_ in rows), default=None)
     if machine.exists(DATABASE):
@@ -111,20 +117,21 @@ def read_logins(machine: Machine, now: int) -> tuple[Logins, list[tuple[str, str
                 for t, u, a, b in kept
                 if isinstance(a, int) and 0 < a < 1 << 60
             ]
-            told = [
+            been = [
                 Session(str(u), a // 1_000_000, b // 1_000_000, True)
                 if 0 < b < 1 << 60
                 else Session(str(u), a // 1_000_000, now, False)
                 for t, u, a, b in kept
                 if t == 3
             ]
-            sessions += [s for s in told if 0 < s.begin <= now]
+            sessions += [s for s in been if 0 < s.begin <= now]
             since = min([a // 1_000_000 for _, _, a, _ in kept] + ([since] if since else []), default=since)
-    return Logins(tuple(sorted(sessions, key=lambda s: (s.begin, s.end, s.person))), since), problems
+    in_order = tuple(sorted(sessions, key=lambda s: (s.begin, s.end, s.person)))
+    return Logins(in_order, since, tuple(starts)), problems
 
 
-def _records(data: bytes, now: int) -> list[tuple[int, int, str, str]]:
-    """(time, type, line, user), in the order of the file."""
+def _records(data: bytes, now: int) -> list[tuple[int, int, str, str, str]]:
+    """(time, type, line, user, host), in the order of the file."""
     layout: NDArray[np.void]
     size = (
         _LONG.itemsize if len(data) % _SHORT.itemsize and not len(data) % _LONG.itemsize else _SHORT.itemsize
@@ -140,15 +147,16 @@ def _records(data: bytes, now: int) -> list[tuple[int, int, str, str]]:
             int(r["type"]),
             r["line"].decode("utf-8", "replace"),
             r["user"].decode("utf-8", "replace"),
+            r["host"].decode("utf-8", "replace"),
         )
         for r in layout[good]
     ]
 
 
-def _sessions(rows: list[tuple[int, int, str, str]], now: int) -> list[Session]:
+def _sessions(rows: list[tuple[int, int, str, str, str]], now: int) -> list[Session]:
     found: list[Session] = []
     there: dict[str, tuple[str, int]] = {}
-    for at, kind, line, user in rows:
+    for at, kind, line, user, _ in rows:
         if kind == _USER and user:
             if line in there:
                 found.append(Session(*there.pop(line), at))

@@ -203,12 +203,15 @@ def group_of(entry: Entry, by: str, survey: Survey) -> str:
     if by == "person":
         return next(iter(people)) if len(people) == 1 else "several people" if people else "nobody alone"
     if by == "kind":
-        return (
-            {"desktop": "desktop programs", "terminal": "terminal programs", "service": "services"}[app.type]
-            if app
-            else "left behind"
-        )
+        return _TYPES[app.type] if app else "left behind"
     return ""
 
 
+_TYPES = {
+    "desktop": "desktop programs",
+    "terminal": "terminal programs",
+    "service": "services",
+    "kernel": "older kernels",
+    "runtime": "runtimes",
+}
 GROUPS = ("", "registry", "publisher", "person", "kind")
