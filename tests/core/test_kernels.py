@@ -4,12 +4,16 @@ from __future__ import annotations
 
 import os
 import struct
+import subprocess
 
 import pytest
 
 from evidence import ago
+from helpers import Job, built, differences, picture
 from registries import write
 from swept_shelf.core.applications.kernels import number_of, release_of
+from swept_shelf.core.carry.sheet import records_of
+from swept_shelf.core.documents.errors import Refused
 
 
 def kernels(room, *releases, days=400):
@@ -49,7 +53,9 @@ def test_the_two_newest_stay_and_each_older_one_is_a_line_with_what_was_made_for
     oldest = found["Linux 6.1.0-2-amd64"]
     assert oldest.id == "debian:linux-image-6.1.0-2-amd64" and oldest.protected is None
     (made,) = [b for b in oldest.belongings if b.path == "/boot/initrd.img-6.1.0-2-amd64"]
-    assert made.ticked and made.certain and oldest.comes_back >= 29_000
+    assert (
+        made.certain and oldest.comes_back >= 29_000
+    )  # by its package's script: an order takes nothing from /boot
     assert not [s for s in look().shared_stores if "kernel" in s.kind]
 
 
@@ -85,6 +91,7 @@ def test_all_packages_of_one_kernel_go_together_and_what_newer_ones_share_stays(
 
 def test_a_kernel_was_used_when_the_computer_was_started_with_it_and_by_nothing_else(room, look):
     kernels(room, *(f"6.1.0-{n}-amd64" for n in (2, 9, 10, 11)))
+    room.packages({"linux-headers-6.1.0-2-amd64": {"usr/src/linux-headers-6.1.0-2-amd64/x.h": "h"}})
     room.times("boot/vmlinuz-6.1.0-2-amd64", ago(1))
     starts = [(90, "6.1.0-2-amd64"), (60, "6.1.0-9-amd64"), (50, "6.1.0-9-amd64"), (3, "6.1.0-11-amd64")]
     record = struct.Struct("<hxxi32s4s32s256shhiii16s20x")
@@ -99,7 +106,61 @@ def test_a_kernel_was_used_when_the_computer_was_started_with_it_and_by_nothing_
     found = offered(look())
     used = {name: a.last_use for name, a in found.items()}
     assert int(used["Linux 6.1.0-2-amd64"].at.timestamp()) == ago(90)
+    assert used["Linux 6.1.0-2-amd64, to build modules"].at is None
     nine = used["Linux 6.1.0-9-amd64"]
     assert int(nine.at.timestamp()) == ago(50) and nine.certainty == "fairly"
     assert {s.kind for s in nine.signs} == {"record of a start"}
     assert {s.source for s in nine.signs} == {"/var/log/wtmp"}
+
+
+POSTINST = """#!/bin/sh
+ln -sfn boot/vmlinuz-RELEASE "$DPKG_ROOT/vmlinuz"
+echo made > "$DPKG_ROOT/boot/initrd.img-RELEASE"
+"""
+POSTRM = '#!/bin/sh\nrm -f "$DPKG_ROOT/boot/initrd.img-RELEASE"\n'
+
+
+@pytest.fixture
+def three(tmp_path):
+    """A machine with three kernels, each made by its own scripts; the newest is what it starts with."""
+    machine = built(1).copy(tmp_path / "machine")
+    for n in (9, 10, 11):
+        release, top = f"6.1.0-{n}-amd64", tmp_path / f"kernel{n}"
+        for path, text in {
+            "DEBIAN/control": f"Package: linux-image-{release}\nVersion: 6.1\nArchitecture: all\nMaintainer: T <t@test.example>\n"
+            "Description: x\n",
+            "DEBIAN/postinst": POSTINST.replace("RELEASE", release),
+            "DEBIAN/postrm": POSTRM.replace("RELEASE", release),
+            f"boot/vmlinuz-{release}": "k" * 9000,
+            f"lib/modules/{release}/own/x.ko": "m",
+            f"lib/modules/{release}/own.order": "o",
+        }.items():
+            place = write(top, path, text)
+            place.chmod(0o755 if text.startswith("#!") else 0o644)
+        deb = tmp_path / f"{n}.deb"
+        subprocess.run(["dpkg-deb", "--root-owner-group", "-b", top, deb], check=True, capture_output=True)
+        dpkg = ["dpkg", f"--root={machine.root}", "--force-script-chrootless", "-i", deb]
+        subprocess.run(dpkg, check=True, capture_output=True)
+    return Job(machine)
+
+
+def test_an_older_kernel_goes_with_what_was_made_for_it_and_comes_back_as_it_was(three):
+    root, id = three.machine.root, "debian:linux-image-6.1.0-9-amd64"
+    before = picture(root)
+    order = three.order(id)
+    assert all(not t.startswith("/boot") for line in order.lines for t in line.ticks)
+    run = three.carry(three.prepare(order))
+    assert {r.state for r in records_of(run)} == {"done"}
+    assert not [
+        p for p in (*(root / "boot").iterdir(), *(root / "lib/modules").iterdir()) if "6.1.0-9" in p.name
+    ]
+    assert os.readlink(root / "vmlinuz") == "boot/vmlinuz-6.1.0-11-amd64"
+    assert three.put_back()["left"] == 0
+    assert os.readlink(root / "vmlinuz") == "boot/vmlinuz-6.1.0-11-amd64"  # its script had turned it
+    (left,) = differences(before, picture(root))
+    assert left.startswith("/boot/initrd.img-6.1.0-9-amd64: [")  # made again by the script: its time
+
+
+def test_a_kernel_that_is_needed_is_no_line_even_where_somebody_says_so(three):
+    with pytest.raises(Refused, match="no application"):
+        three.order("debian:linux-image-6.1.0-11-amd64")

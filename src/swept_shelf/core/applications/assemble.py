@@ -10,7 +10,7 @@ from dataclasses import dataclass, replace
 from datetime import datetime
 
 from swept_shelf.core.applications.graph import Graph
-from swept_shelf.core.applications.kernels import number_of
+from swept_shelf.core.applications.kernels import is_image, made_for, number_of
 from swept_shelf.core.applications.protected import SYSTEM_PRIORITIES, Protection
 from swept_shelf.core.documents.paths import parent, within
 from swept_shelf.core.documents.terms import Kind
@@ -124,11 +124,9 @@ def _kernel_parts(graph: Graph, old: Mapping[str, str]) -> dict[str, list[str]]:
 
 def _as_kernel(known: Known, old: Mapping[str, str]) -> Known:
     """By its release, with what is made for it when it is installed."""
-    images = sorted(old[p] for p in known.own_packages if p.startswith("linux-image-"))
+    images = sorted(old[p] for p in known.own_packages if is_image(p))
     release = images[0] if images else old[known.own_packages[0]]
-    made = [
-        Data(f"/boot/initrd.img-{r}", EVERYONE, Kind.SUPPORT, "made for this kernel alone") for r in images
-    ]
+    made = [Data(made_for(r), EVERYONE, Kind.PROGRAM, "made for it, goes with its package") for r in images]
     name = f"Linux {release}" if images else f"Linux {release}, to build modules"
     return replace(known, name=name, type="kernel", data=tuple(made))
 

@@ -26,6 +26,17 @@ def release_of(package: str) -> str:
     return match[2] if match else ""
 
 
+def is_image(package: str) -> bool:
+    """Whether it holds a kernel to start, and nothing but that, by its name."""
+    match = _PACKAGE.fullmatch(package.partition(":")[0])
+    return match is not None and match[1] == "image"
+
+
+def made_for(release: str) -> str:
+    """What scripts of its image's package have made at its installation, and take away with it (initramfs-tools, dracut)."""
+    return f"/boot/initrd.img-{release}"
+
+
 def number_of(release: str) -> str:
     """What all packages of one kernel have in common, whatever its flavour."""
     return _FLAVOUR.sub("", release)

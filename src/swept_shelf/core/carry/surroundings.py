@@ -8,6 +8,7 @@ from collections.abc import Collection, Iterable
 from typing import Any
 
 from swept_shelf.core.carry.accounts import make_accounts_again, system_accounts
+from swept_shelf.core.carry.boot_links import boot_links, boot_links_again
 from swept_shelf.core.carry.records import read_record, write_record
 from swept_shelf.core.carry.script_made import (
     Made,
@@ -24,7 +25,7 @@ from swept_shelf.core.machine.attributes import attributes, restore_attributes
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.registries.debian.read import query
 
-Settling = dict[str, list[str]]
+Settling = dict[str, Any]
 
 
 def surroundings(machine: Machine, names: list[str], times: FolderTimes) -> dict[str, Any]:
@@ -92,6 +93,7 @@ def begin_settling(
                 if now.get(p) == made[p] or (p not in now and (after is None or p in after["gone"]))
             ],
             "now": list(now),
+            "starts": boot_links(machine),
         }
         write_record(machine, slot, "settling.json", decided)
     after = read_record(machine, slot, "after.json")
@@ -115,6 +117,8 @@ def settle(
     take_away_new(machine, {*manifest["made"], *settling["now"]}, owned)
     make_again(machine, manifest["made"], settling["made"])
     lines_again(machine, manifest["made"])
+    if "starts" in settling:
+        boot_links_again(machine, settling["starts"])
     wanted = returned_attributes(slot, settling["folders"], times)
     for other in others:
         for path, kept in other.manifest["folders"].items():

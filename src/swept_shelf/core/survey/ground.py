@@ -6,6 +6,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import datetime
 
+from swept_shelf.core.applications.kernels import is_image, made_for, release_of
 from swept_shelf.core.belongings.ownership import Ownership
 from swept_shelf.core.documents.survey import Person, Volume
 from swept_shelf.core.machine.machine import Machine
@@ -37,8 +38,11 @@ class Ground:
     before: str = ""
 
     def info_files(self, name: str) -> list[str]:
-        """The files that the package registry itself keeps of a package."""
-        return info_files(self.machine, self.registry.packages[name], self.info) if self.registry else []
+        """The files that the package registry itself keeps of a package, and what is made and taken away for a kernel alone."""
+        if self.registry is None:
+            return []
+        made = [made_for(release_of(name))] if is_image(name) else []
+        return [*info_files(self.machine, self.registry.packages[name], self.info), *made]
 
     def bytes_of(self, paths: Iterable[str]) -> int:
         """Allocated bytes that come back when all these paths go."""

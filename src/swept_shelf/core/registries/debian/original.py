@@ -13,6 +13,7 @@ import os
 import re
 import stat
 import tarfile
+from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any, BinaryIO
@@ -169,7 +170,7 @@ def _data(machine: Machine, package: Package, out: BinaryIO, status: dict[str, A
         root.type, root.mode = tarfile.DIRTYPE, 0o755
         tar.addfile(root)
         away = diversions(machine)
-        for name in sorted(package.files):
+        for name in _as_listed(package.files):
             path = stands_at(name, package, away)
             info = machine.lstat(path)
             if info is None:
@@ -201,6 +202,14 @@ def _data(machine: Machine, package: Package, out: BinaryIO, status: dict[str, A
             else:
                 raise CouldNotRead(f"is a {kind}: the original of its package cannot be rebuilt", path)
             tar.addfile(member)
+
+
+def _as_listed(files: Sequence[str]) -> Sequence[str]:
+    """The order of the registry's own list, so that it is written the same again; by name where a folder stands behind what is in it."""
+    place = {name: number for number, name in enumerate(files)}
+    if all(place.get(parent(name), -1) < number for name, number in place.items()):
+        return files
+    return sorted(files)
 
 
 def _check(package: Package, part: Path) -> None:
