@@ -69,6 +69,7 @@ def test_it_goes_with_its_runtime_and_data_is_clear_and_comes_back_as_it_was(job
     order = job.order(DRAWERS)
     app = job.app(DRAWERS)
     assert order.line(DRAWERS).comes_back >= 40_000 and app.comes_back == order.line(DRAWERS).comes_back
+    assert app.bytes.total == app.comes_back  # each file once, however many names its store has of it
     run = job.carry(job.prepare(order))
     assert set(sheet(run)) == {("done", "")}
     assert listed(root) == set() and listed(root, PERSONAL) != set()
@@ -103,6 +104,45 @@ def test_a_runtime_that_another_needs_stays(job):
     job.survey()
     job.carry(job.prepare(job.order(DRAWERS)))
     assert listed(root) >= {"org.test.Base/x86_64/1"} and "org.test.Drawers/x86_64/1" not in listed(root)
+
+
+def alone(root, place=SYSTEM):
+    """The application goes by flatpak's own hand; what it needed stays."""
+    env = {"FLATPAK_SYSTEM_DIR": str(root / place), "FLATPAK_CONFIG_DIR": "/dev/null/none"}
+    words = ("flatpak", "--system", "uninstall", "-y", "--noninteractive", "--no-related", "org.test.Drawers")
+    made.tool(*words, HOME="/dev/null/none", **env)
+
+
+def test_a_runtime_that_nothing_uses_is_a_line_of_its_own_and_comes_back_as_it_was(job):
+    root = job.machine.folder
+    assert "runtime" not in {a.type for a in job.surveyed.survey.applications}
+    alone(root)
+    job.survey()
+    (runtime,) = [a for a in job.surveyed.survey.applications if a.type == "runtime"]
+    assert runtime.id == "flatpak:system:org.test.Base/x86_64/1" and runtime.requested_by == "pulled in"
+    assert runtime.comes_back == runtime.bytes.program > 40_000 and not runtime.protected
+    before = picture(root)
+    run = job.carry(job.prepare(job.order(runtime.id)))
+    assert set(sheet(run)) == {("done", "")} and listed(root) == set()
+    assert job.clearance().lines[0].cells[0].state == "clear"
+    assert job.put_back()["why"] == []
+    assert listed(root) == {"org.test.Base/x86_64/1"}
+    assert not differences(before, picture(root)), "\n".join(differences(before, picture(root)))
+    job.carry(job.prepare(job.order(runtime.id)))
+    job.empty()
+    assert objects(root) == set()
+
+
+def test_a_runtime_that_somebody_pinned_was_asked_for(job):
+    root = job.machine.folder
+    alone(root)
+    config = root / SYSTEM / "repo/config"
+    config.write_text(
+        config.read_text().replace("[core]\n", "[core]\nxa.pinned=runtime/org.test.Base/x86_64/1;\n")
+    )
+    job.survey()
+    (runtime,) = [a for a in job.surveyed.survey.applications if a.type == "runtime"]
+    assert runtime.requested_by == "asked for"
 
 
 def test_another_version_than_was_surveyed_is_not_touched(job):

@@ -35,7 +35,7 @@ def test_every_application_and_nothing_of_the_system_is_listed(looked):
     names = {a.name for a in survey.applications}
     for role in ("desk", "label", "quest", "mail", "match", "radio", "folder", "session", "pair_a", "pair_b"):
         assert truth["app"][role] in names
-    assert {a.type for a in survey.applications} == {"desktop", "terminal", "service"}
+    assert {a.type for a in survey.applications} == {"desktop", "terminal", "service", "runtime"}
     assert not {a.id for a in survey.applications} & {
         "debian:roombase",
         "debian:roomtools",
@@ -126,22 +126,15 @@ def test_no_ticked_path_belongs_to_two(looked):
 
 def test_what_registries_keep_though_nothing_uses_it_is_a_shared_store_with_its_own_way(looked):
     stores = {s.kind: s for s in looked.surveyed.survey.shared_stores}
-    runtime, revision = stores["flatpak_runtimes"], stores["snap_revisions"]
-    assert (
-        runtime.clear_by.startswith("flatpak uninstall --system ")
-        and runtime.bytes > 40_000
-        and "nothing uses it" in runtime.name
-    )
+    revision = stores["snap_revisions"]
     assert (
         revision.clear_by.endswith("--revision=29")
         and revision.path.endswith("_29.snap")
         and revision.bytes > 40_000
     )
-    for store in (runtime, revision):
-        assert looked.surveyed.index.row(store.path).owner == store.id
-        assert not any(
-            b.path == store.path for a in looked.surveyed.survey.applications for b in a.belongings
-        )
+    assert looked.surveyed.index.row(revision.path).owner == revision.id
+    paths = {b.path for a in looked.surveyed.survey.applications for b in a.belongings}
+    assert revision.path not in paths
 
 
 def test_what_an_application_long_gone_left_is_found_with_its_evidence(looked):

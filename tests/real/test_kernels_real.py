@@ -6,10 +6,11 @@ import os
 import re
 import shutil
 import subprocess
+from types import SimpleNamespace
 
 import pytest
 
-from helpers import Job, MadeUp, differences, picture
+from helpers import Job, differences, picture
 from real.debian_root import make_root, sh
 from real.test_real import MADE_ANEW
 from swept_shelf.core.applications.kernels import number_of
@@ -41,12 +42,14 @@ def three(tmp_path):
     sh(f"chroot {root} apt-mark auto {old}")
     for name in ("vmlinuz", "initrd.img"):
         sh(f"ln -sfn boot/{name}-{found[2]} {root}/{name}; ln -sfn boot/{name}-{found[1]} {root}/{name}.old")
-    return Job(MadeUp(tmp_path)), found
+    job = Job(SimpleNamespace(folder=root), survey=False)
+    job.shop = type(job.shop)(str(root), str(tmp_path / "ledger.sqlite"))
+    return job.survey() and job, found
 
 
 def test_the_oldest_of_three_goes_whole_and_comes_back(three):
     job, found = three
-    root, oldest = job.machine.root, found[0]
+    root, oldest = job.machine.folder, found[0]
     lines = [a.id for a in job.surveyed.survey.applications if a.type == "kernel"]
     assert lines == [f"debian:linux-image-{oldest}", f"debian:linux-headers-{number_of(oldest)}-common"]
     before = picture(root)

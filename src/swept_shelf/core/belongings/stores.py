@@ -37,9 +37,6 @@ _PERSONAL = (
     ("tool_downloads", "downloads of cargo", ".cargo/registry/cache", "delete them; they are fetched again"),
     ("downloads", "downloads", "Downloads", ""),  # a person's own: listed, never offered
 )
-_LINKED = (
-    "flatpak_runtimes",
-)  # its files are linked from its registry's own store, which lets go of them with it
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,7 +61,7 @@ class _Finder:
         if not len(positions):
             return
         times, sizes = tree.mtime[positions], tree.once[positions]
-        total = tree.bytes_of_contents(everything) if kind in _LINKED else int(tree.once[everything].sum())
+        total = int(tree.once[everything].sum())
         age = int(self.now.timestamp()) * 10**9 - times
         yield SharedStore(
             id,

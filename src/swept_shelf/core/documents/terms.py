@@ -20,6 +20,7 @@ class Verdict(StrEnum):
 
 
 TYPES = ("desktop", "terminal", "service", "kernel", "runtime")  # what an application is
+PARTS = ("kernel", "runtime")  # of a system or a registry: nobody keeps anything under their names
 
 LOOKING = (
     "survey",

@@ -25,8 +25,8 @@ from swept_shelf.core.references.mentions import MENTION, MentionSearch
 from swept_shelf.core.references.places import File, Places
 from swept_shelf.core.references.pointees import Pointees, longest_word, spelled_out, words_in
 from swept_shelf.core.references.take_out import cut_of
-from swept_shelf.core.registries.ways import in_a_store
 from swept_shelf.core.tree.elsewhere import Elsewhere, Inode, on_disk
+from swept_shelf.core.tree.objects import in_a_store
 
 FAMILIES = tuple(dict.fromkeys(k.family for k in KINDS.values()))
 FAMILIES_IN_HOMES = tuple(

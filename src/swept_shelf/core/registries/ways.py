@@ -38,11 +38,6 @@ def names_in_its_store(registry: str) -> int:
     return int(registry == "flatpak")
 
 
-def in_a_store(path: str) -> bool:
-    """Whether a registry's own store of all that it installed holds it there: it gives that up itself."""
-    return "/flatpak/repo/objects/" in path
-
-
 def has_packages(registry: str) -> bool:
     """Whether what it installs are the packages that the system's own files speak of."""
     return registry in _OF_THE_SYSTEM

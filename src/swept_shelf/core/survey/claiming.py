@@ -40,7 +40,7 @@ from swept_shelf.core.belongings.told import apply_rules
 from swept_shelf.core.belongings.workshops import tops_of
 from swept_shelf.core.documents.paths import base, parent, ways_up, within
 from swept_shelf.core.documents.survey import Person, Proof
-from swept_shelf.core.documents.terms import By
+from swept_shelf.core.documents.terms import PARTS, By
 from swept_shelf.core.machine.base_folders import base_folders
 from swept_shelf.core.machine.fences import fence
 from swept_shelf.core.machine.people import EVERYONE
@@ -170,7 +170,7 @@ def claim_everything(
 ) -> Claimed:
     """All claims, with the technicians' rules applied. `files`: each application's own."""
     machine, tree, people, ownership = ground.machine, ground.tree, ground.people, ground.ownership
-    sources = {a.id: own_names(a, files[a.id]) for a in apps}
+    sources = {a.id: own_names(a, files[a.id]) if a.type not in PARTS else {} for a in apps}
     names = distinct(sources)
     declared: dict[str, list[Declared]] = {a.id: [] for a in apps}
     for a in apps:

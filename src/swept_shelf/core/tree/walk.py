@@ -1,6 +1,7 @@
 """The walk, as columns over all paths in folder order: everything below a folder is one slice.
 
-Sizes are allocated bytes (st_blocks * 512). A file with several names counts once in a total: at its first name."""
+Sizes are allocated bytes (st_blocks * 512). A file with several names counts once in a total: at its first name
+outside stores of objects."""
 
 from __future__ import annotations
 
@@ -17,6 +18,7 @@ from swept_shelf.core.documents.survey import Identity, NotRead
 from swept_shelf.core.machine.machine import OVERFLOW_UID, Machine
 from swept_shelf.core.tree.extents import WORTH, shared_bytes
 from swept_shelf.core.tree.finding import find_all
+from swept_shelf.core.tree.objects import in_a_store
 from swept_shelf.core.tree.positions import Positions
 from swept_shelf.core.tree.remember import NOT_TRUSTED, TRUSTED, keep
 from swept_shelf.core.tree.walk_columns import stops_of
@@ -94,7 +96,8 @@ class Tree:
 
     @cached_property
     def once(self) -> NDArray[np.int64]:
-        """Allocated bytes per path; a file with several names counts at the first of them, by path."""
+        """Allocated bytes per path; a file with several names counts at the first of them, by path, that no store
+        of objects has."""
         once = self.blocks.copy()
         several = np.flatnonzero((self.links > 1) & ~self.is_folder)
         groups: dict[tuple[int, int], list[int]] = {}
@@ -102,7 +105,9 @@ class Tree:
             groups.setdefault((int(self._columns["device"][i]), int(self._columns["inode"][i])), []).append(i)
         for members in groups.values():
             first = (
-                min(members, key=lambda m: folder_order(self.paths[m])) if len(members) > 1 else members[0]
+                min(members, key=lambda m: (in_a_store(self.paths[m]), folder_order(self.paths[m])))
+                if len(members) > 1
+                else members[0]
             )
             once[[m for m in members if m != first]] = 0
         return once
@@ -146,13 +151,6 @@ class Tree:
         part = self.slice(path)
         total = int(self._sums[part.stop] - self._sums[part.start]) if part else 0
         return total - sum(self.bytes_below(w) for w in without)
-
-    def bytes_of_contents(self, positions: NDArray[np.int64]) -> int:
-        """Allocated bytes of what stands there, each content once, wherever its other names are."""
-        pairs = np.stack(
-            [self._columns["device"][positions].astype(np.uint64), self._columns["inode"][positions]]
-        )
-        return int(self.blocks[positions[np.unique(pairs, axis=1, return_index=True)[1]]].sum())
 
     def files_below(self, path: str) -> int:
         part = self.slice(path)

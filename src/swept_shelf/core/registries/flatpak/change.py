@@ -259,6 +259,7 @@ def touched(machine: Machine, op: Uninstall) -> Iterator[str]:
         f"{op.place}/repo",
         f"{op.place}/repo/tmp",
         f"{op.place}/.changed",
+        f"{op.place}/{_REMOVED}",
         f"{op.place}/{_HEADS}",
     )
     yield f"{op.place}/repo/config"

@@ -15,8 +15,7 @@ from swept_shelf.core.documents.paths import base
 from swept_shelf.core.documents.survey import Person
 from swept_shelf.core.documents.terms import Kind
 from swept_shelf.core.documents.times import from_ns
-from swept_shelf.core.machine.people import EVERYONE
-from swept_shelf.core.registries.entry import Data, Kept, Reading, Registered
+from swept_shelf.core.registries.entry import Data, Reading, Registered
 from swept_shelf.core.registries.launchers import read_launcher
 
 SYSTEM = "/var/lib/flatpak"
@@ -42,16 +41,16 @@ def _installation(reading: Reading, place: str, person: Person | None) -> None:
             users[_metadata(reading, active).get("Application", "runtime", fallback="")].append(ref)
         except (CouldNotRead, configparser.Error):
             continue
-    remotes = _remotes(reading, place)
+    config = _config(reading, place)
+    remotes = _remotes(config)
 
     def one(active: str) -> None:
         ref = next(r for a, r in apps if a == active)
         reading.found.append(_application(reading, place, person, active, ref, users, remotes))
 
     reading.each([a for a, _ in apps], one)
-    for _, ref in _deployed(reading, f"{place}/runtime"):
-        if not users.get(ref) and not _extends(ref, users):
-            _runtime(reading, place, person, ref)
+    for parts in _unused(reading, place, users).values():
+        reading.found.append(_runtime(reading, place, person, parts, config))
 
 
 def _deployed(reading: Reading, top: str) -> Iterator[tuple[str, str]]:
@@ -147,19 +146,56 @@ def _exports(reading: Reading, place: str, active: str) -> list[str]:
     return [p for p in found if p in tree and tree.kind(p) == "link"]
 
 
-def _runtime(reading: Reading, place: str, person: Person | None, ref: str) -> None:
-    """A runtime that no application here needs: space that would come back."""
-    id, _, branch = ref.split("/")
-    clear_by = f"flatpak uninstall {'--user' if person else '--system'} {id}//{branch}"
-    reading.kept.append(
-        Kept(
-            "flatpak_runtimes",
+def _unused(reading: Reading, place: str, users: dict[str, list[str]]) -> dict[str, list[tuple[str, str]]]:
+    """(folder, ref) of runtimes that no application here needs, by the ref of each; what extends one is part of it."""
+    idle = {
+        r: a for a, r in _deployed(reading, f"{place}/runtime") if not users.get(r) and not _extends(r, users)
+    }
+    found: dict[str, list[tuple[str, str]]] = {}
+    for ref in sorted(idle):
+        id, architecture, _ = ref.split("/")
+        whole = next(
+            (
+                other
+                for other in found
+                if id.startswith(other.split("/")[0] + ".") and other.split("/")[1] == architecture
+            ),
             ref,
-            f"Flatpak runtime {id} {branch}: nothing uses it",
-            f"{place}/runtime/{ref}",
-            person.name if person else EVERYONE,
-            clear_by,
         )
+        found.setdefault(whole, []).append((idle[ref], ref))
+    return found
+
+
+def _runtime(
+    reading: Reading,
+    place: str,
+    person: Person | None,
+    parts: list[tuple[str, str]],
+    config: configparser.ConfigParser,
+) -> Registered:
+    """A runtime that no application here needs: space that would come back. Asked for where somebody pinned it."""
+    active, ref = parts[0]
+    id, _, branch = ref.split("/")
+    origin, status = _origin(reading, active), reading.machine.lstat(active)
+    at = from_ns(status.st_mtime_ns) if status else None
+    own, remotes = tuple(r for _, r in parts), _remotes(config)
+    return Registered(
+        id=f"flatpak:{person.name if person else 'system'}:{ref}",
+        name=f"{id} {branch}",
+        version=branch,
+        registry="flatpak",
+        source=f"Flatpak from {origin}" if origin else "Flatpak",
+        tops=tuple(f"{place}/runtime/{r}" for r in own),
+        receipt=f"{active}/metadata",
+        type="runtime",
+        summary="a runtime that no Flatpak application here uses",
+        person=person.name if person else "",
+        asked_for=f"runtime/{ref}" in config.get("core", "xa.pinned", fallback="").split(";"),
+        packages=own,
+        own_packages=own,
+        installed_first=at,
+        installed_last=at,
+        reinstallable=origin in remotes if remotes or origin else None,
     )
 
 
@@ -213,13 +249,17 @@ def _origin(reading: Reading, active: str) -> str:
         return ""
 
 
-def _remotes(reading: Reading, place: str) -> dict[str, str]:
+def _config(reading: Reading, place: str) -> configparser.ConfigParser:
     parser = configparser.ConfigParser(strict=False, interpolation=None)
     try:
         parser.read_string(reading.machine.text(f"{place}/repo/config"))
     except (configparser.Error, CouldNotRead) as error:
         reading.trouble(f"{place}/repo/config", f"is not a key file: {str(error).splitlines()[0][:80]}")
-        return {}
+        parser.clear()
+    return parser
+
+
+def _remotes(parser: configparser.ConfigParser) -> dict[str, str]:
     return {
         m[1]: parser.get(s, "url", fallback="")
         for s in parser.sections()
