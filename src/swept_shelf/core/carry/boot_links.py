@@ -6,6 +6,7 @@ import contextlib
 import os
 from typing import Any
 
+from swept_shelf.core.carry.parents import set_mtime
 from swept_shelf.core.carry.script_made import noted
 from swept_shelf.core.documents.paths import base, parent
 from swept_shelf.core.machine.machine import Machine
@@ -33,8 +34,8 @@ def boot_links_again(machine: Machine, kept: dict[str, Any]) -> None:
                 os.unlink(base(path), dir_fd=folder)
             else:
                 _turn(folder, base(path), link)
-            if (mtime_ns := kept["times"].get(parent(path))) is not None:
-                os.utime(folder, ns=(os.fstat(folder).st_atime_ns, mtime_ns))
+        if (mtime_ns := kept["times"].get(parent(path))) is not None:
+            set_mtime(machine, parent(path), mtime_ns)
 
 
 def _turn(folder: int, name: str, link: dict[str, Any]) -> None:
