@@ -7,7 +7,7 @@ import os
 import shutil
 import uuid
 from collections.abc import Iterator
-from dataclasses import asdict, dataclass, replace
+from dataclasses import asdict, dataclass, field, replace
 from functools import cached_property
 from pathlib import Path
 from typing import Any
@@ -51,11 +51,13 @@ def _size_of(folder: Path) -> int:
 
 @dataclass(frozen=True)
 class Surveyed:
-    """A survey with where it stands: what orders are drawn from."""
+    """A survey with where it stands: what orders are drawn from. `refused`: lines whose registry could not remove them in a run of
+    its visit, with its words."""
 
     survey: Survey
     digest: str
     folder: Path
+    refused: dict[str, str] = field(default_factory=dict)
 
     @cached_property
     def index(self) -> Index:
@@ -64,7 +66,7 @@ class Surveyed:
     @cached_property
     def scope(self) -> Scope:
         """What orders of this survey are judged by, read once."""
-        return Scope(self.survey, self.digest, self.index)
+        return Scope(self.survey, self.digest, self.index, self.refused)
 
 
 def people_folders(surveyed: Surveyed) -> dict[tuple[str, str], int] | None:
@@ -175,7 +177,7 @@ class Workshop:
         folder = Path(request["folder"])
         survey = read_document(Survey, (folder / "survey.json").read_bytes(), str(folder / "survey.json"))
         self.ledger.add_survey(survey, result["sha256"], folder)
-        kept = Surveyed(survey, result["sha256"], folder)
+        kept = Surveyed(survey, result["sha256"], folder, self.ledger.refused(self.machine.key))
         self._surveys = {k: v for k, v in list(self._surveys.items())[-1:]} | {survey.id: kept}
         self.ledger.keep_one_index(survey.id)
         return kept
@@ -193,6 +195,7 @@ class Workshop:
         if id not in self._surveys:
             found = Surveyed(*self.ledger.survey_by_id(id))
             self._surveys = {k: v for k, v in list(self._surveys.items())[-1:]} | {id: found}
+        self._surveys[id].refused.update(self.ledger.refused(self.machine.key))
         return self._surveys[id]
 
     # -- two surveys ----------------------------------------------------------------------------------------

@@ -60,7 +60,7 @@ def keep_original(machine: Machine, op: KeepOriginal, folder: int) -> dict[str, 
         raise Refused(f"{op.package} is not installed in version {op.version} any more")
     package = found[0]
     automatic = package.name in set(automatic_packages(machine, {package.name: package}))
-    made = rebuild(machine, package, f"/proc/self/fd/{folder}")
+    made = rebuild(machine, package, f"/proc/self/fd/{folder}", op.as_it_is)
     kept = {
         "package": package.name,
         "version": package.version,

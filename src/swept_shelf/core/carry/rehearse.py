@@ -92,7 +92,8 @@ def _asked_at_once(
         if isinstance(op, RemovePackages) and op.line not in busy
         for p in op.packages
     )
-    if not wanted or change.cannot_work_inside(machine):
+    forced = any(isinstance(op, RemovePackages) and op.without_scripts for op in plan.operations)
+    if not wanted or forced or change.cannot_work_inside(machine):
         return None
     try:
         known = {n: (p.status, p.version) for n, p in scope.packages.items() if p.installed}

@@ -13,25 +13,29 @@ STARTS_IT = "starts it by itself"  # why a file goes, where its application stay
 
 @dataclass(frozen=True, slots=True)
 class KeepOriginal:
-    """Rebuild the package's file from the root alone, and check it, before its registry removes it."""
+    """Rebuild the package's file from the root alone, and check it, before its registry removes it. `as_it_is`: of a broken package, with
+    what there is of it, and never to run its scripts."""
 
     line: str
     package: str
     version: str
     bytes: int
     rights: str
+    as_it_is: bool = False
     do: Literal["keep_original"] = "keep_original"
 
 
 @dataclass(frozen=True, slots=True)
 class RemovePackages:
-    """Ask the registry for the removal that spares configuration."""
+    """Ask the registry for the removal that spares configuration. `without_scripts`: packages whose own scripts are set aside first,
+    the last resort for what is broken or was refused."""
 
     line: str
     registry: str
     packages: list[str]
     bytes: int
     rights: str
+    without_scripts: list[str] = field(default_factory=list)
     do: Literal["remove_packages"] = "remove_packages"
 
 

@@ -22,7 +22,9 @@ class Settle:
     __pydantic_config__: ClassVar = STRICT
     id: str
     line: str
-    question: Literal["needed_by", "protected", "personal", "running", "registry", "pointed_at", "owner"]
+    question: Literal[
+        "needed_by", "protected", "personal", "running", "registry", "pointed_at", "owner", "scripts"
+    ]
     title: str
     evidence: str
     answers: list[str]
@@ -105,7 +107,7 @@ def order_comes_back(parts: list[ComesBack]) -> list[OrderComesBack]:
     return [OrderComesBack(p.volume, p.now, p.when_emptied, p.when_ended) for p in parts]
 
 
-ORDER_FORMAT, ORDER_VERSION = "swept-shelf/order", 5
+ORDER_FORMAT, ORDER_VERSION = "swept-shelf/order", 6
 LONGEST_NOTE = 400  # characters
 FREED, FREED_NAME = (
     "freed",

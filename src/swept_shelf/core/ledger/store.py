@@ -23,6 +23,7 @@ from swept_shelf.core.documents.order import Order
 from swept_shelf.core.documents.run import RunResult
 from swept_shelf.core.documents.sign_off import Left, SignOff
 from swept_shelf.core.documents.survey import Survey
+from swept_shelf.core.documents.terms import Went
 from swept_shelf.core.documents.wire import read_document, read_order, to_json
 from swept_shelf.core.ledger.opening import open_ledger
 from swept_shelf.core.ledger.tables import (
@@ -37,6 +38,7 @@ from swept_shelf.core.ledger.tables import (
 )
 
 _FINISHED = "finished.json"  # beside a whole survey that is not in the ledger yet
+_REFUSED = re.compile(r"\bdpkg left |cannot be rebuilt")
 _CLOSES_AFTER = timedelta(hours=24)
 _LOOKING = timedelta(minutes=10)  # longer than a look takes, where nobody wrote down how long it took
 
@@ -422,6 +424,17 @@ class Ledger:
                 select(RunTable).where(RunTable.visit == visit).order_by(RunTable.place)
             ).all()
             return [self._run_row(r) for r in rows]
+
+    def refused(self, machine: str) -> dict[str, str]:
+        """Lines of the newest visit with a run that their registry would not let go, by its words in the last run that tried."""
+        found: dict[str, str] = {}
+        for visit in self.visits(machine):
+            if runs := self.runs(visit.id):
+                for record in (r for run in runs if run.result for r in run.result.records):
+                    if record.state in (Went.SKIPPED, Went.LEFT) and _REFUSED.search(record.note):
+                        found[record.line] = record.note
+                break
+        return found
 
     def _run_row(self, r: RunTable) -> RunRow:
         folder = Path(r.folder)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import re
-from collections.abc import Collection, Iterator
+from collections.abc import Collection, Iterator, Sequence
 from dataclasses import replace
 
 from swept_shelf.core.documents.errors import CouldNotRead
@@ -98,7 +98,8 @@ class _Planner:
         first = self._taken_at_removal(others, line.packages)
         if isinstance(entry, Application):
             self._end_first(entry)
-        self._originals(line.id, known)
+        alone = self._without_scripts(entry, known)
+        self._originals(line.id, known, alone)
         if line.verdict == Verdict.REMOVE and goes_whole(entry):
             moves = [m for m in moves if not self._is_its_program(entry, m.path)]
             if why := self._uninstall(entry, ticks):
@@ -107,7 +108,7 @@ class _Planner:
         self.operations += rows_first
         self.operations += before
         self._settings(line.id, first, ticks)
-        self._remove(line.id, known)
+        self._remove(line.id, known, alone)
         self.operations += [m for m in moves if m not in before]
         self._settings(line.id, [p for p in others if p not in first], ticks)
         self.operations += [r for r in rows if r not in rows_first]
@@ -175,16 +176,22 @@ class _Planner:
 
     # -- packages -----------------------------------------------------------------------------------------------
 
-    def _originals(self, line: str, packages: list[str]) -> None:
+    def _without_scripts(self, entry: Entry, packages: list[str]) -> list[str]:
+        """Its own packages, where the answer was to do without their scripts."""
+        said = {s.answer for s in self._order.settle if s.id == f"scripts:{entry.id}"}
+        own = entry.own_packages if goes_by_tool(entry) and "without_scripts" in said else []
+        return [p for p in packages if p in own]
+
+    def _originals(self, line: str, packages: list[str], alone: Collection[str] = ()) -> None:
         for name in packages:
             size = self._scope.weigh_packages([name]).bytes
             version = self._scope.packages[name].version
-            self.operations.append(KeepOriginal(line, name, version, size, ADMINISTRATOR))
+            self.operations.append(KeepOriginal(line, name, version, size, ADMINISTRATOR, name in alone))
 
-    def _remove(self, line: str, packages: list[str]) -> None:
+    def _remove(self, line: str, packages: list[str], alone: Sequence[str] = ()) -> None:
         if packages:
             size = self._scope.weigh_packages(packages).bytes
-            self.operations.append(RemovePackages(line, "debian", packages, size, ADMINISTRATOR))
+            self.operations.append(RemovePackages(line, "debian", packages, size, ADMINISTRATOR, list(alone)))
 
     def _end_first(self, app: Application) -> None:
         """What runs of it, where the answer was to end it."""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterable
+from collections.abc import Collection, Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any, TypeGuard
@@ -17,6 +17,7 @@ from swept_shelf.core.tree.index import Index, IndexedPackage, Row
 from swept_shelf.core.tree.returning import Sized, returning_bytes
 
 Entry = Application | LeftBehind
+BROKEN = ("half-installed", "unpacked", "half-configured")  # dpkg(1)
 
 
 @dataclass(slots=True)
@@ -44,8 +45,12 @@ class Weight:
 class Scope:
     """One survey with its index."""
 
-    def __init__(self, survey: Survey, digest: str, index: Index) -> None:
+    def __init__(
+        self, survey: Survey, digest: str, index: Index, refused: Mapping[str, str] | None = None
+    ) -> None:
+        """`refused`: lines whose registry could not remove them before, each with its words."""
         self.survey, self.digest, self.index = survey, digest, index
+        self._refused = refused if refused is not None else {}
         self.entries: dict[str, Entry] = {e.id: e for e in survey.entries}
         self.entries |= {s.id: s.entry for s in survey.shared_stores if s.belongings}
         self._files: dict[str, list[tuple[Row, frozenset[str]]]] = {}
@@ -86,6 +91,15 @@ class Scope:
         if head not in self._alone:
             self._alone[head] = frozenset(self.graph.goes_with({head}))
         return self._alone[head]
+
+    def why_last_resort(self, entry: Entry) -> str:
+        """Why the package's own scripts may be in the way of its removal; "" where nothing says so."""
+        if not goes_by_tool(entry):
+            return ""
+        if words := self._refused.get(entry.id, ""):
+            return f"Its registry could not remove it: {words}"
+        broken = [p for p in entry.own_packages if self.packages[p].status in BROKEN]
+        return f"{broken[0]} is {self.packages[broken[0]].status}: its removal may fail." if broken else ""
 
     def is_rest(self, package: str) -> bool:
         """Removed before this survey, its settings left to its registry."""

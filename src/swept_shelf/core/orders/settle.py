@@ -23,6 +23,8 @@ ANSWER_WORDS = {
     "when_ended": "Only if it has ended",
     "end_it": "Ask it to end",
     "end_hard": "End it in any case",
+    "by_its_scripts": "Its own way",
+    "without_scripts": "Last resort: without its scripts",
     **{answer: f"{words[0].upper()}{words[1:]}" for answer, words in BOXES.items()},
 }
 
@@ -39,6 +41,8 @@ def questions(scope: Scope, lines: Mapping[str, str]) -> list[Settle]:
             continue
         if isinstance(entry, Application):
             found += _of_application(scope.survey, entry, verdict, lines)
+            if verdict == Verdict.REMOVE and (why := scope.why_last_resort(entry)):
+                found.append(_last_resort(entry, why))
         found += _personal(scope, entry, verdict)
     return found + list(_of_all(scope, lines, {q.line for q in found if q.question == "protected"}))
 
@@ -120,6 +124,19 @@ def _of_application(
             f"{first.person or 'Somebody'} has it open{since}, process {first.pid}.",
             ["end_it", "end_hard", "when_ended", "leave_out"],
         )
+
+
+def _last_resort(app: Application, why: str) -> Settle:
+    """Its package is broken, or was refused before: whether its own scripts are to be run at all."""
+    return Settle(
+        f"scripts:{app.id}",
+        app.id,
+        "scripts",
+        f"{app.name} may not go its own way",
+        f"{why} As a last resort its package goes without its own scripts: what they would have tidied up stays. "
+        "Put back brings it back as it stands now.",
+        ["by_its_scripts", "without_scripts", "leave_out"],
+    )
 
 
 def _said_of(entry: Application | LeftBehind) -> str:

@@ -24,6 +24,7 @@ _KINDS = {
     "needed_by": ("{} needed by others", "application"),
     "pointed_at": ("Somebody’s own places point at {}", "application"),
     "registry": ("{} registered elsewhere", "application"),
+    "scripts": ("{} may not go their own way", "application"),
     "owner": ("{} for the owner to decide", "application"),
 }
 

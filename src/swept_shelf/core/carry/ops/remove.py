@@ -40,7 +40,8 @@ _BROKEN = ("half-installed", "unpacked")  # cut off inside the registry: made wh
 
 
 def describe(op: RemovePackages) -> tuple[str, str]:
-    return "Remove " + plural(len(op.packages), "package"), ", ".join(op.packages)
+    how = " without its own scripts: last resort" if op.without_scripts else ""
+    return f"Remove {plural(len(op.packages), 'package')}{how}", ", ".join(op.packages)
 
 
 def why_not_mine(op: RemovePackages, machine: Machine) -> str:
@@ -61,11 +62,11 @@ def check(op: RemovePackages, ask: Ask) -> None:
         return
     before = ask.removed if ask.pure else set[str]()
     states = change.states(ask.machine, wanted)
-    if not ask.pure and any(states[n][0] in _BROKEN for n in wanted):
+    if not ask.pure and any(states[n][0] in _BROKEN and n not in op.without_scripts for n in wanted):
         return  # it is made whole first, and the registry asked then
     left = sorted({*before, *(n for n in wanted if states[n][0] not in _GONE)})
     if left:
-        _as_said(change.simulate(ask.machine, left), left)
+        _as_said(change.simulate(ask.machine, left, without_scripts=op.without_scripts), left)
 
 
 def _as_said(said: list[str], wanted: list[str]) -> None:
@@ -98,7 +99,7 @@ def do(op: RemovePackages, number: int, work: Work) -> dict[str, Any]:
         )
     shelf = slot.shelf if slot else work.shelf("/x")
     with new_slot(machine, shelf, work.run.id, number, manifest) as fd:
-        _remove(machine, sorted(there), manifest, shelf, work)
+        _remove(machine, sorted(there), op.without_scripts, manifest, shelf, work)
         note_after(machine, fd, manifest, number, work.times)
     return _without(op, going)
 
@@ -109,18 +110,24 @@ def _without(op: RemovePackages, going: list[str]) -> dict[str, Any]:
     return {"without": left, "note": f"without {', '.join(left)}: still needed"} if left else {}
 
 
-def _remove(machine: Machine, there: list[str], manifest: dict[str, Any], shelf: str, work: Work) -> None:
+def _remove(
+    machine: Machine, there: list[str], alone: list[str], manifest: dict[str, Any], shelf: str, work: Work
+) -> None:
     if not there:
         return
-    whole_again = _make_whole(machine, there, manifest, shelf, work)
-    _as_said(change.simulate(machine, there), there)
+    alone = [n for n in alone if n in there]
+    rest = [n for n in there if n not in alone]
+    whole_again = _make_whole(machine, rest, manifest, shelf, work)
+    _as_said(change.simulate(machine, there, without_scripts=alone), there)
     try:
-        change.remove(machine, there)
+        change.remove(machine, there, alone)
     except CouldNotRead:
-        whole_again = _make_whole(machine, there, manifest, shelf, work)
+        whole_again = _make_whole(machine, rest, manifest, shelf, work)
         if not whole_again:
+            change.configured_again(machine, manifest["originals"])
             raise
-        change.remove(machine, [n for n, (s, _) in change.states(machine, there).items() if s not in _GONE])
+        still = [n for n, (s, _) in change.states(machine, there).items() if s not in _GONE]
+        change.remove(machine, still, [n for n in alone if n in still])
     if whole_again:
         take_away_made_again(machine, work.slots())
 

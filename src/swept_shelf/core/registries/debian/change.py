@@ -5,12 +5,14 @@ start. Only a made-up root of our own runs them chrootless."""
 
 from __future__ import annotations
 
+import base64
 import contextlib
 import fcntl
 import os
 import re
+import stat
 import time
-from collections.abc import Iterator
+from collections.abc import Collection, Iterator
 from typing import Any
 
 from swept_shelf.core.documents.errors import CouldNotRead, Refused
@@ -18,11 +20,13 @@ from swept_shelf.core.documents.paths import base, parent
 from swept_shelf.core.machine.attributes import restore_attributes
 from swept_shelf.core.machine.commands import CHANGE, INSIDE, READ, Ran, run
 from swept_shelf.core.machine.machine import Machine
-from swept_shelf.core.machine.replacing import replace_text
+from swept_shelf.core.machine.replacing import put_file, replace_text
 from swept_shelf.core.machine.walled import BROUGHT, wall
 from swept_shelf.core.registries.debian.locks import LOCKS, held_locks
-from swept_shelf.core.registries.debian.original import status_stanza
+from swept_shelf.core.registries.debian.original import LIST, SCRIPTS, info_files, status_stanza
 from swept_shelf.core.registries.debian.read import ADMIN, MARKS, database, query
+
+_BROKEN_TOO = ["--force-remove-reinstreq"]
 
 
 def states(machine: Machine, names: list[str]) -> dict[str, tuple[str, str]]:
@@ -37,21 +41,56 @@ def all_states(machine: Machine) -> dict[str, tuple[str, str]]:
     return {p.name: (p.status, p.version) for p in query(machine) if p.status not in gone}
 
 
-def simulate(machine: Machine, names: list[str], purge: bool = False) -> list[str]:
+def simulate(
+    machine: Machine, names: list[str], purge: bool = False, without_scripts: Collection[str] = ()
+) -> list[str]:
     """The packages dpkg would remove, by its own word. Raises Refused with its reason."""
-    done = _dpkg(machine, ["--no-act", "--log=/dev/null", "-P" if purge else "-r", *names], simulate=True)
+    force = _BROKEN_TOO if without_scripts else []
+    how = "-P" if purge else "-r"
+    done = _dpkg(machine, ["--no-act", "--log=/dev/null", *force, how, *names], simulate=True)
     if done.status != 0:
         raise Refused(f"dpkg would refuse: {words(done.err)}")
     return sorted(set(re.findall(r"Would remove or purge (\S+) ", done.out.decode("utf-8", "replace"))))
 
 
-def remove(machine: Machine, names: list[str]) -> None:
-    """Remove, sparing configuration. Raises CouldNotRead with dpkg's words when a package is still there."""
-    done = _dpkg(machine, ["-r", *names])
+def remove(machine: Machine, names: list[str], without_scripts: Collection[str] = ()) -> None:
+    """Remove, sparing configuration; some after their own scripts were taken away: what is kept of them has those.
+
+    Raises CouldNotRead with dpkg's words when a package is still there."""
+    taken = _take_scripts(machine, without_scripts) if without_scripts else {}
+    done = _dpkg(machine, [*(_BROKEN_TOO if without_scripts else []), "-r", *names])
     after = states(machine, names)
     still = [n for n, (s, _) in after.items() if s not in ("not-installed", "config-files")]
     if still:
+        stay = {f"{ADMIN}/info/{n}" for n in still} | {f"{ADMIN}/info/{n.split(':')[0]}" for n in still}
+        _write_aside(machine, {p: told for p, told in taken.items() if p.rpartition(".")[0] in stay})
         raise CouldNotRead(f"dpkg left {', '.join(still)} ({after[still[0]][0]}): {words(done.err)}")
+
+
+def _take_scripts(machine: Machine, names: Collection[str]) -> dict[str, list[Any]]:
+    """Take the scripts of these packages out of the registry's folder: {path: [content in base64, mode]}."""
+    taken: dict[str, list[Any]] = {}
+    with _locked(machine), machine.folder(f"{ADMIN}/info") as folder:
+        for package in query(machine, *names):
+            for path in info_files(machine, package):
+                if path.endswith(SCRIPTS) and (status := machine.lstat(path)):
+                    taken[path] = [
+                        base64.b64encode(machine.read_bytes(path)).decode(),
+                        stat.S_IMODE(status.st_mode),
+                    ]
+                    os.unlink(base(path), dir_fd=folder)
+        os.fsync(folder)
+    return taken
+
+
+def _write_aside(machine: Machine, aside: dict[str, list[Any]]) -> None:
+    """What was set aside stands in the registry's folder again."""
+    if not aside:
+        return
+    with _locked(machine), machine.folder(f"{ADMIN}/info") as folder:
+        for path, (content, mode) in aside.items():
+            if parent(path) == f"{ADMIN}/info" and path.endswith((*SCRIPTS, LIST)):
+                put_file(folder, base(path), base64.b64decode(content), mode)
 
 
 def purge(machine: Machine, names: list[str]) -> None:
@@ -66,17 +105,34 @@ def install_back(machine: Machine, originals: list[dict[str, Any]], files: list[
     """Install kept originals, conffiles as they stand, and restore what a package file cannot hold.
 
     `originals`: {"package", "version", "status", "automatic"} each; `files`: where each stands on this computer. Raises CouldNotRead."""
-    done = _dpkg(machine, ["--force-confold", "--force-confmiss", "--force-bad-version", "-i"], files=files)
     names = [o["package"] for o in originals]
-    missing = [n for n, (s, _) in states(machine, names).items() if s != "installed"]
-    if missing:
-        raise CouldNotRead(f"dpkg did not install {', '.join(missing)} again: {words(done.err)}")
+    now = states(machine, names)
+    away = [
+        f for o, f in zip(originals, files, strict=True) if now[o["package"]] != ("installed", o["version"])
+    ]
+    if away:  # what never went is not installed over itself: its scripts would be run
+        force = ["--force-confold", "--force-confmiss", "--force-bad-version"]
+        done = _dpkg(machine, [*force, "-i"], files=away)
+        missing = [n for n, (s, _) in states(machine, names).items() if s != "installed"]
+        if missing:
+            raise CouldNotRead(f"dpkg did not install {', '.join(missing)} again: {words(done.err)}")
+    _write_aside(machine, {p: told for o in originals for p, told in o["status"].get("aside", {}).items()})
     for original in originals:
         own = {p: k for p, k in original["status"]["paths"].items() if k["type"] != "folder"}
         restore_attributes(machine, own)
         _restore_times(machine, original["status"]["info"])
     _restore_stanzas(machine, originals)
     _restore_marks(machine, originals)
+
+
+def configured_again(machine: Machine, originals: list[dict[str, Any]]) -> None:
+    """After a removal that its own script refused: what is only not configured any more is, by its registry, and as it was asked for."""
+    names = [o["package"] for o in originals]
+    undone = [n for n, (s, _) in states(machine, names).items() if s == "half-configured"]
+    if undone:
+        _dpkg(machine, ["--configure", *undone])
+    whole = [n for n, (s, _) in states(machine, names).items() if s == "installed"]
+    _restore_stanzas(machine, [o for o in originals if o["package"] in whole])
 
 
 def _restore_times(machine: Machine, times: dict[str, int]) -> None:

@@ -5,6 +5,7 @@ machine, never by a path; owners, modes, times and links are the root's."""
 
 from __future__ import annotations
 
+import base64
 import contextlib
 import gzip
 import hashlib
@@ -39,6 +40,8 @@ CONTROL_FILES = (
     "symbols",
     "md5sums",
 )
+LIST = ".list"
+SCRIPTS = tuple(f".{name}" for name in CONTROL_FILES[:5])
 # Links of a merged /usr that packages still list as folders.
 MERGED = ("/bin", "/sbin", "/lib", "/lib32", "/lib64", "/libx32")
 
@@ -79,20 +82,26 @@ def status_stanza(machine: Machine, package: Package) -> str:
     raise CouldNotRead(f"has no entry for {package.name}", f"{ADMIN}/status")
 
 
-def rebuild(machine: Machine, package: Package, folder: str) -> Original:
-    """Write `folder`/NAME.deb and check it with dpkg-deb(1). Raises CouldNotRead or OSError (no space)."""
+def rebuild(machine: Machine, package: Package, folder: str, as_it_is: bool = False) -> Original:
+    """Write `folder`/NAME.deb and check it with dpkg-deb(1). `as_it_is`: of a broken package, with what there is of it; its scripts and
+    its list are kept beside it, to be written back and not to be run. Raises CouldNotRead or OSError (no space)."""
     target = Path(folder) / f"{package.name.replace(':', '_')}.deb"
     part = target.with_suffix(".part")
     status: dict[str, Any] = {"stanza": status_stanza(machine, package), "paths": {}, "info": {}}
     for path in info_files(machine, package):
         if known := machine.lstat(path):
             status["info"][path] = known.st_mtime_ns
+            if as_it_is and path.endswith((*SCRIPTS, LIST)):
+                content = base64.b64encode(machine.read_bytes(path)).decode()
+                status.setdefault("aside", {})[path] = [content, stat.S_IMODE(known.st_mode)]
     try:
         with open(part, "wb") as out:
             out.write(b"!<arch>\n")
             _member(out, "debian-binary", lambda f: f.write(b"2.0\n"))
-            _member(out, "control.tar.gz", lambda f: _control(machine, package, status["stanza"], f))
-            _member(out, "data.tar.gz", lambda f: _data(machine, package, f, status))
+            _member(
+                out, "control.tar.gz", lambda f: _control(machine, package, status["stanza"], f, as_it_is)
+            )
+            _member(out, "data.tar.gz", lambda f: _data(machine, package, f, status, as_it_is))
             out.flush()
             os.fsync(out.fileno())
         _check(package, part)
@@ -130,7 +139,7 @@ def _tar(out: BinaryIO) -> Any:
         yield tar
 
 
-def _control(machine: Machine, package: Package, stanza: str, out: BinaryIO) -> None:
+def _control(machine: Machine, package: Package, stanza: str, out: BinaryIO, as_it_is: bool) -> None:
     kept, dropped = [], False
     for line in stanza.split("\n"):
         if not line.startswith((" ", "\t")):
@@ -150,7 +159,7 @@ def _control(machine: Machine, package: Package, stanza: str, out: BinaryIO) -> 
             _add_text(tar, "./conffiles", "".join(f"{c}\n" for c in current), 0o644)
         for path in info_files(machine, package):
             name = path.rpartition(".")[2]
-            if name in CONTROL_FILES:
+            if name in CONTROL_FILES and not (as_it_is and path.endswith(SCRIPTS)):
                 text = machine.read_text(path)
                 _add_text(tar, f"./{name}", text, 0o755 if name in CONTROL_FILES[:5] else 0o644)
 
@@ -162,7 +171,7 @@ def _add_text(tar: tarfile.TarFile, name: str, text: str, mode: int) -> None:
     tar.addfile(member, io.BytesIO(data))
 
 
-def _data(machine: Machine, package: Package, out: BinaryIO, status: dict[str, Any]) -> None:
+def _data(machine: Machine, package: Package, out: BinaryIO, status: dict[str, Any], as_it_is: bool) -> None:
     """The files, and beside them what a tar rounds off: nanoseconds, extended attributes, owners as numbers."""
     seen: dict[tuple[int, int], str] = {}
     with _tar(out) as tar:
@@ -174,7 +183,7 @@ def _data(machine: Machine, package: Package, out: BinaryIO, status: dict[str, A
             path = stands_at(name, package, away)
             info = machine.lstat(path)
             if info is None:
-                if any(c.path == name for c in package.conffiles):
+                if as_it_is or any(c.path == name for c in package.conffiles):
                     continue
                 raise CouldNotRead("is missing: the original of its package cannot be rebuilt", path)
             status["paths"][path] = attributes(machine, path, info) | {"in": machine.resolve(parent(path))}

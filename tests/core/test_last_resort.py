@@ -1,0 +1,155 @@
+"""Packages that would not go: what their registry refused once may go without its own scripts, and comes back as it stood."""
+
+from __future__ import annotations
+
+import re
+import subprocess
+
+import pytest
+
+from helpers import Job, built, cli, differences, picture
+from kills import sampled, under_injection, wait_for_orphans
+from swept_shelf.core.carry.run import open_run
+from swept_shelf.core.carry.sheet import records_of
+
+ID = "debian:stiff"
+STUBBORN = {"prerm": "#!/bin/sh\nexit 1\n", "postinst": '#!/bin/sh\n[ "$1" = configure ] || exit 1\n'}
+
+
+def package(tmp_path, machine, scripts):
+    top = tmp_path / "stiff"
+    for path, text in {
+        "DEBIAN/control": "Package: stiff\nVersion: 1.0\nArchitecture: all\nMaintainer: T <t@test.example>\nDescription: x\n",
+        **{f"DEBIAN/{name}": text for name, text in scripts.items()},
+        "usr/bin/stiff": "#!/bin/sh\n",
+        "usr/share/stiff/plates": "p" * 30_000,
+        "usr/share/stiff.d/more": "m",
+        "etc/stiff.conf": "a=1\n",
+        "DEBIAN/conffiles": "/etc/stiff.conf\n",
+    }.items():
+        place = top / path
+        place.parent.mkdir(parents=True, exist_ok=True)
+        place.write_text(text)
+        place.chmod(0o755 if text.startswith("#!") else 0o644)
+    deb = tmp_path / "stiff.deb"
+    subprocess.run(["dpkg-deb", "--root-owner-group", "-b", top, deb], check=True, capture_output=True)
+    dpkg = [
+        "dpkg",
+        f"--root={machine.root}",
+        "--force-script-chrootless",
+        f"--log={machine.root}/var/log/dpkg.log",
+    ]
+    subprocess.run([*dpkg, "-i", deb], check=True, capture_output=True)
+    return machine
+
+
+@pytest.fixture
+def stubborn(tmp_path):
+    return Job(package(tmp_path, built(1).copy(tmp_path / "machine"), STUBBORN))
+
+
+@pytest.fixture
+def half(tmp_path):
+    """Cut off while it was unpacked: half installed, files missing, to be installed anew before anything (dpkg's reinstreq)."""
+    machine = package(tmp_path, built(1).copy(tmp_path / "machine"), {})
+    status = machine.root / "var/lib/dpkg/status"
+    told = re.sub(
+        r"(Package: stiff\nStatus: install )ok installed", r"\1reinstreq half-installed", status.read_text()
+    )
+    assert "reinstreq" in told
+    status.write_text(told)
+    (machine.root / "usr/share/stiff.d/more").unlink()
+    return Job(machine)
+
+
+def known(machine):
+    """What the registry says of it, and which files of its own it keeps."""
+    told = subprocess.run(
+        ["dpkg-query", f"--admindir={machine.root}/var/lib/dpkg", "-W", "-f", "${Status}", "stiff"],
+        capture_output=True,
+        text=True,
+    )
+    info = machine.root / "var/lib/dpkg/info"
+    return told.stdout, {p.name: (p.read_bytes(), p.stat().st_mode) for p in info.glob("stiff.*")}
+
+
+def refused_once(job):
+    records = records_of(job.carry(job.prepare(job.order(ID))))
+    assert "left" in {r.state for r in records} or "skipped" in {r.state for r in records}
+    return records
+
+
+def test_what_its_registry_refused_is_asked_about_and_goes_without_its_scripts(stubborn):
+    root = stubborn.machine.root
+    before, stood = picture(root), known(stubborn.machine)
+    assert f"scripts:{ID}" not in {
+        q.id for q in stubborn.order(ID).settle
+    }  # nothing says yet that it would not go
+    refused_once(stubborn)
+    assert (root / "usr/bin/stiff").exists() and known(stubborn.machine)[1] == stood[1]
+    stubborn.put_back()
+    stubborn.survey()
+    (question,) = [q for q in stubborn.order(ID).settle if q.id == f"scripts:{ID}"]
+    assert "dpkg left stiff" in question.evidence and question.answers[0] == "by_its_scripts"
+    order = stubborn.order(ID, answers={question.id: "without_scripts"})
+    assert not stubborn.shop.rehearse(order, "the order").problems
+    run = stubborn.carry(stubborn.prepare(order))
+    records = records_of(run)
+    assert {r.state for r in records} == {"done"}
+    assert any("last resort" in r.what for r in records)
+    assert not (root / "usr/bin/stiff").exists() and known(stubborn.machine) == ("", {})
+    assert stubborn.clearance().lines[0].cells[0].state == "clear"
+    assert stubborn.put_back()["left"] == 0
+    assert known(stubborn.machine) == stood
+    assert not differences(before, picture(root))
+
+
+def test_what_is_half_installed_goes_as_it_is_and_comes_back_as_broken_as_it_was(half):
+    root = half.machine.root
+    before, stood = picture(root), known(half.machine)
+    (question,) = [q for q in half.order(ID).settle if q.id == f"scripts:{ID}"]
+    assert "half-installed" in question.evidence
+    order = half.order(ID, answers={question.id: "without_scripts"})
+    run = half.carry(half.prepare(order))
+    assert {r.state for r in records_of(run)} == {"done"}
+    assert known(half.machine) == ("", {}) and not (root / "usr/share/stiff").exists()
+    assert half.put_back()["left"] == 0
+    assert known(half.machine) == stood and stood[0] == "install reinstreq half-installed"
+    assert not differences(before, picture(root))
+
+
+def test_unanswered_nothing_is_carried_out_and_left_out_it_stays(half):
+    order = half.order(ID)
+    assert [q.id for q in order.unsettled] == [f"scripts:{ID}"]
+    left = half.order(ID, answers={f"scripts:{ID}": "leave_out"})
+    assert [(line.id, line.verdict) for line in left.lines] == [(ID, "keep")]
+
+
+def test_it_is_asked_and_answered_on_the_command_line(half, tmp_path):
+    folder, out = str(half.machine.folder), tmp_path / "order.json"
+    said = cli("--root", folder, "order", ID, "--output", str(out))
+    assert said.returncode == 0 and f"scripts:{ID}" in said.stdout + said.stderr
+    done = cli(
+        "--root", folder, "order", ID, "--settle", f"scripts:{ID}=without_scripts", "--output", str(out)
+    )
+    assert done.returncode == 0, done.stderr
+    shown = cli("--root", folder, "rehearse", str(out))
+    assert "without its own scripts: last resort" in shown.stdout
+    assert cli("--root", folder, "carry-out", str(out)).returncode == 0
+    assert not (half.machine.root / "usr/bin/stiff").exists()
+
+
+POINTS = [(call, n) for call in ("unlink", "rename", "fsync") for n in (1, 2, 4, 7, 11, 16, 22, 30, 40)]
+
+
+@pytest.mark.parametrize(("call", "nth"), sampled(POINTS, every=6))
+def test_killed_anywhere_it_is_finished_and_comes_back(half, call, nth):
+    root = half.machine.root
+    before, stood = picture(root), known(half.machine)
+    run = half.prepare(half.order(ID, answers={f"scripts:{ID}": "without_scripts"}))
+    under_injection(half.shop.carry_request(run), call, nth)
+    wait_for_orphans(root)
+    half.carry(open_run(run.folder))
+    assert known(half.machine) == ("", {}) and not (root / "usr/bin/stiff").exists()
+    assert half.put_back()["left"] == 0
+    assert known(half.machine) == stood and not differences(before, picture(root))
