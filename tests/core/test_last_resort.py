@@ -2,45 +2,15 @@
 
 from __future__ import annotations
 
-import re
 import subprocess
 
 import pytest
 
 from helpers import Job, built, cli, differences, picture
 from kills import sampled, under_injection, wait_for_orphans
+from stiff import ID, STUBBORN, half_installed, package
 from swept_shelf.core.carry.run import open_run
 from swept_shelf.core.carry.sheet import records_of
-
-ID = "debian:stiff"
-STUBBORN = {"prerm": "#!/bin/sh\nexit 1\n", "postinst": '#!/bin/sh\n[ "$1" = configure ] || exit 1\n'}
-
-
-def package(tmp_path, machine, scripts):
-    top = tmp_path / "stiff"
-    for path, text in {
-        "DEBIAN/control": "Package: stiff\nVersion: 1.0\nArchitecture: all\nMaintainer: T <t@test.example>\nDescription: x\n",
-        **{f"DEBIAN/{name}": text for name, text in scripts.items()},
-        "usr/bin/stiff": "#!/bin/sh\n",
-        "usr/share/stiff/plates": "p" * 30_000,
-        "usr/share/stiff.d/more": "m",
-        "etc/stiff.conf": "a=1\n",
-        "DEBIAN/conffiles": "/etc/stiff.conf\n",
-    }.items():
-        place = top / path
-        place.parent.mkdir(parents=True, exist_ok=True)
-        place.write_text(text)
-        place.chmod(0o755 if text.startswith("#!") else 0o644)
-    deb = tmp_path / "stiff.deb"
-    subprocess.run(["dpkg-deb", "--root-owner-group", "-b", top, deb], check=True, capture_output=True)
-    dpkg = [
-        "dpkg",
-        f"--root={machine.root}",
-        "--force-script-chrootless",
-        f"--log={machine.root}/var/log/dpkg.log",
-    ]
-    subprocess.run([*dpkg, "-i", deb], check=True, capture_output=True)
-    return machine
 
 
 @pytest.fixture
@@ -50,16 +20,7 @@ def stubborn(tmp_path):
 
 @pytest.fixture
 def half(tmp_path):
-    """Cut off while it was unpacked: half installed, files missing, to be installed anew before anything (dpkg's reinstreq)."""
-    machine = package(tmp_path, built(1).copy(tmp_path / "machine"), {})
-    status = machine.root / "var/lib/dpkg/status"
-    told = re.sub(
-        r"(Package: stiff\nStatus: install )ok installed", r"\1reinstreq half-installed", status.read_text()
-    )
-    assert "reinstreq" in told
-    status.write_text(told)
-    (machine.root / "usr/share/stiff.d/more").unlink()
-    return Job(machine)
+    return Job(half_installed(tmp_path, built(1).copy(tmp_path / "machine")))
 
 
 def known(machine):
@@ -70,7 +31,10 @@ def known(machine):
         text=True,
     )
     info = machine.root / "var/lib/dpkg/info"
-    return told.stdout, {p.name: (p.read_bytes(), p.stat().st_mode) for p in info.glob("stiff.*")}
+    said = told.stdout.removeprefix(
+        "unknown ok not-installed"
+    )  # a registry that was cut off says it, and forgets it next time
+    return said, {p.name: (p.read_bytes(), p.stat().st_mode) for p in info.glob("stiff.*")}
 
 
 def refused_once(job):

@@ -135,7 +135,7 @@ def _last_resort(app: Application, why: str) -> Settle:
         f"{app.name} may not go its own way",
         f"{why} As a last resort its package goes without its own scripts: what they would have tidied up stays. "
         "Put back brings it back as it stands now.",
-        ["by_its_scripts", "without_scripts", "leave_out"],
+        ["by_its_scripts", "leave_out", "without_scripts"],
     )
 
 
