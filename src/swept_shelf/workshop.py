@@ -316,6 +316,21 @@ class Workshop:
                 return run
         return None
 
+    def unfinished(self, visit: str) -> tuple[VisitRow, Run]:
+        """The newest run of a visit that skipped something, or was cut off carrying out, and is on the shelf still. Raises Refused."""
+        known = self.ledger.visit(self.machine.key, visit)
+        for row in reversed(self.ledger.runs(known.id)):
+            if row.put_back_at or row.emptied_at:
+                continue
+            run = open_run(row.folder)
+            if row.result is None and run.state.mode != Task.CARRY_OUT:
+                raise Refused(
+                    f"order {run.order.id} was cut off being put back or emptied: `swept-shelf resume`"
+                )
+            if row.result is None or row.result.unfinished:
+                return known, run
+        raise Refused(f"nothing of visit {known.number} was skipped or cut off")
+
     def carry_request(self, run: Run) -> dict[str, Any]:
         if is_mirror(run.folder):
             order = to_plain(run.order)

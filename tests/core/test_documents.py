@@ -93,7 +93,7 @@ def test_a_survey_and_an_order_survive_the_way_out_and_in(looked):
 @pytest.mark.parametrize(
     ("change", "words"),
     [
-        (lambda o: o | {"version": 6}, "version 6"),
+        (lambda o: o | {"version": 7}, "version 7"),
         (lambda o: o | {"surprise": 1}, "surprise"),
         (lambda o: o | {"format": "other"}, "not an order"),
         (lambda o: o | {"lines": [o["lines"][0] | {"verdict": "burn"}]}, "verdict"),

@@ -29,6 +29,7 @@ COMMANDS = {
     "rehearse": ("swept_shelf.cli.ordering", "List every operation of an order, changing nothing."),
     "carry-out": ("swept_shelf.cli.carrying", "Carry an order out."),
     "resume": ("swept_shelf.cli.carrying", "Finish, or put back, what was cut off."),
+    "at-start": ("swept_shelf.cli.starting", "Finish at the computer's next start what could not go now."),
     "clearance": ("swept_shelf.cli.proving", "Look again: does anything still point at it?"),
     "systems": ("swept_shelf.cli.systems", "Systems on disks that are mounted here."),
     "trace": ("swept_shelf.cli.tracing", "Is anything of a name left anywhere?"),

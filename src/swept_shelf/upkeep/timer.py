@@ -11,6 +11,7 @@ from pathlib import Path
 from swept_shelf.core.documents.errors import Refused
 from swept_shelf.core.documents.upkeep import Every
 from swept_shelf.own_python import own_python
+from swept_shelf.units import quoted, ran
 
 UNIT = "swept-shelf-upkeep"
 _CALENDAR: dict[Every, str] = {"day": "daily", "week": "weekly", "month": "monthly"}
@@ -46,7 +47,7 @@ class Timer:
 
     def turn_off(self) -> None:
         if (self.units / f"{UNIT}.timer").exists():
-            self._ran(*self.systemctl, "disable", "--now", f"{UNIT}.timer")
+            ran(*self.systemctl, "disable", "--now", f"{UNIT}.timer")
             self._drop_units()
         if _MARK in (text := self._cron_lines()):
             self._write_cron("".join(x for x in text.splitlines(True) if _MARK not in x))
@@ -55,7 +56,7 @@ class Timer:
         """Returns "" or why not."""
         if shutil.which(self.systemctl[0]) is None:
             return "is not here"
-        command = " ".join(_quoted(w) for w in _command())
+        command = " ".join(quoted(w) for w in _command())
         try:
             self.units.mkdir(parents=True, exist_ok=True)
             (self.units / f"{UNIT}.service").write_text(
@@ -68,8 +69,8 @@ class Timer:
             )
         except OSError as error:
             return error.strerror or str(error)
-        self._ran(*self.systemctl, "daemon-reload")
-        return self._ran(*self.systemctl, "enable", "--now", f"{UNIT}.timer")
+        ran(*self.systemctl, "daemon-reload")
+        return ran(*self.systemctl, "enable", "--now", f"{UNIT}.timer")
 
     def _drop_units(self) -> None:
         for name in (f"timers.target.wants/{UNIT}.timer", f"{UNIT}.timer", f"{UNIT}.service"):
@@ -103,13 +104,6 @@ class Timer:
         done = subprocess.run([*self.crontab, "-"], input=text, capture_output=True, text=True)
         return "" if done.returncode == 0 else done.stderr.strip() or "refused"
 
-    def _ran(self, *words: str) -> str:
-        try:
-            done = subprocess.run(words, capture_output=True, text=True, stdin=subprocess.DEVNULL, timeout=60)
-        except (OSError, subprocess.TimeoutExpired) as error:
-            return str(error)
-        return "" if done.returncode == 0 else " ".join(done.stderr.split()) or f"status {done.returncode}"
-
 
 def timer() -> Timer:
     """This person's own, or root's."""
@@ -121,12 +115,6 @@ def timer() -> Timer:
 
 def _command() -> list[str]:
     return own_python("swept_shelf", "upkeep")
-
-
-def _quoted(word: str) -> str:
-    """As systemd.service(5) reads a word."""
-    escaped = word.replace("\\", "\\\\").replace('"', '\\"').replace("%", "%%").replace("$", "$$")
-    return f'"{escaped}"' if escaped != word or " " in word else word
 
 
 def _shell(word: str) -> str:

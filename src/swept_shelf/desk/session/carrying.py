@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QTimer
 
+from swept_shelf.at_start import AtStart
 from swept_shelf.core.carry.run import Run, open_run
 from swept_shelf.core.carry.sheet import records_of
 from swept_shelf.core.documents.errors import SweptShelfError
@@ -32,15 +33,22 @@ class RunState(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class RunNow:
-    """A run as its folder has it now. `stopping`: it was asked to stop after the operation at work."""
+    """A run as its folder has it now. `stopping`: it was asked to stop after the operation at work; `planned`: what it skipped is
+    finished at the next start, `may_plan`: it could be."""
 
     records: list[Record]
     interrupted: bool
     stopping: bool
+    planned: bool
+    may_plan: bool
 
 
 def read_run(run: Run) -> RunNow:
-    return RunNow(records_of(run), run.interrupted, (run.folder / "stop").exists())
+    start = AtStart()
+    may_plan = not start.why_not(run.order.machine.root == "/")
+    return RunNow(
+        records_of(run), run.interrupted, (run.folder / "stop").exists(), may_plan and start.planned, may_plan
+    )
 
 
 class Carrying:
@@ -52,16 +60,17 @@ class Carrying:
         self.records: list[Record] = []
         self.state = RunState.NONE
         self.problem = ""
-        self.stopping = False
+        self.stopping = self.planned = self.may_plan = False
         self._follow = QTimer(session)
         self._follow.setInterval(_EVERY)
         self._follow.timeout.connect(self._read)
         self._beside = Behind(session)
         self._journal_size = -1
 
-    def take(self, run: Run, state: RunState, records: list[Record]) -> None:
+    def take(self, run: Run, state: RunState, now: RunNow) -> None:
         """A run that the desk found when it opened."""
-        self.run, self.state, self.records = run, state, records
+        self.now(now)
+        self.run, self.state = run, state
         if state == RunState.WORKING:
             self._start_following()
 
@@ -90,6 +99,32 @@ class Carrying:
         s, run = self._session, self.run
         if run is not None and self.state != RunState.WORKING and not s.taken:
             s.behind.do("run", lambda: open_run(run.folder), self._begin_again, s.said.emit)
+
+    def at_start(self, wanted: bool) -> None:
+        """Plan, or call off, that what was skipped is finished when this computer starts next."""
+        s, run = self._session, self.run
+        if run is None or s.visit is None:
+            return
+        folder, ledger, visit = run.folder, s.shop.ledger.file, str(s.visit.number)
+
+        def plan() -> bool:
+            start = AtStart()
+            if wanted:
+                start.plan(folder, ledger, visit)
+            else:
+                start.drop()
+            return start.planned
+
+        s.behind.do("at start", plan, self._planned, s.said.emit)
+
+    def _planned(self, planned: bool) -> None:
+        self.planned = planned
+        self._session.said.emit(
+            "It is finished when this computer starts next, before anybody logs in."
+            if planned
+            else "Nothing is planned for the next start."
+        )
+        self._session.run_changed.emit()
 
     def _begin_again(self, run: Run) -> None:
         self.carry(run)
@@ -144,6 +179,7 @@ class Carrying:
     def now(self, found: RunNow) -> None:
         """The run as its folder has it."""
         self.records, self.stopping = found.records, False
+        self.planned, self.may_plan = found.planned, found.may_plan
         self.state = RunState.INTERRUPTED if found.interrupted else RunState.ENDED
 
     def _ended(self, why: str) -> None:

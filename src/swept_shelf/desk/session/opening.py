@@ -3,17 +3,15 @@
 from __future__ import annotations
 
 from contextlib import suppress
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 
 from swept_shelf.core.carry.run import Run, open_run
-from swept_shelf.core.carry.sheet import records_of
 from swept_shelf.core.documents.clearance import Clearance
 from swept_shelf.core.documents.errors import SweptShelfError
-from swept_shelf.core.documents.run import Record
 from swept_shelf.core.documents.times import day
 from swept_shelf.core.ledger import VisitRow
 from swept_shelf.core.survey.ahead import Ahead, look_ahead
-from swept_shelf.desk.session.carrying import RunState
+from swept_shelf.desk.session.carrying import RunNow, RunState, read_run
 from swept_shelf.workshop import Surveyed, Workshop
 
 
@@ -26,7 +24,7 @@ class Found:
     problem: str = ""
     run: Run | None = None
     state: RunState = RunState.NONE
-    records: list[Record] = field(default_factory=list)
+    now: RunNow | None = None
     clearance: Clearance | None = None
     gone: bool = False
     next_order: str = ""
@@ -58,7 +56,7 @@ def find(shop: Workshop, which: str = "latest") -> Found:
     elif found.visit is not None:
         _last_run(shop, found, found.visit)
     if found.run is not None:
-        found.records = records_of(found.run)
+        found.now = read_run(found.run)
     return found
 
 
@@ -68,7 +66,7 @@ def _earlier(shop: Workshop, which: str) -> Found:
     found.past = f"Visit {visit.number} of {day(visit.opened_at)} is shown: nothing is decided or changed in this window"
     _last_run(shop, found, visit)
     if found.run is not None:
-        found.records = records_of(found.run)
+        found.now = read_run(found.run)
     return found
 
 

@@ -85,8 +85,8 @@ class Session(QObject):
         self.past = found.past
         self.ordering.name = found.next_order
         self.proving.take(found.clearance, found.gone)
-        if found.run is not None:
-            self.carrying.take(found.run, found.state, found.records)
+        if found.run is not None and found.now is not None:
+            self.carrying.take(found.run, found.state, found.now)
         self.looking.ahead = found.ahead
         self.looking.compare()
         self.surveyed_changed.emit()

@@ -57,6 +57,8 @@ class CarryStation(Sheet):
         self.left.addWidget(self.table, 1)
         self.again_button = button("Try the skipped ones again")
         self.again_button.clicked.connect(session.carrying.again)
+        self.start_button = button("Finish it at the next start")
+        self.start_button.clicked.connect(lambda: session.carrying.at_start(not session.carrying.planned))
         self._closing = label(
             "Closing this window does not stop the work. Everything done so far can be put back.",
             "small",
@@ -66,6 +68,7 @@ class CarryStation(Sheet):
         self.proof_button = button("See what still points at it", filled=True)
         self.proof_button.clicked.connect(lambda: session.station_wanted.emit("Clearance"))
         self.side.foot.addWidget(self.again_button)
+        self.side.foot.addWidget(self.start_button)
         self.side.foot.addWidget(self.proof_button)
         self.side.foot.addWidget(self._closing)
         session.run_changed.connect(self._show)
@@ -110,6 +113,11 @@ class CarryStation(Sheet):
         )
         self.again_button.setText("Go on with the rest" if stopped else "Try the skipped ones again")
         self.again_button.setAccessibleName(self.again_button.text())
+        self.start_button.setVisible(self.again_button.isVisibleTo(self) and s.carrying.may_plan)
+        self.start_button.setText(
+            "Not at the next start" if s.carrying.planned else "Finish it at the next start"
+        )
+        self.start_button.setAccessibleName(self.start_button.text())
         self.bar.setVisible(bool(records))
         self.table.setVisible(bool(records))
         self._show_lines(records)
