@@ -181,7 +181,7 @@ def _runtime(
     own, remotes = tuple(r for _, r in parts), _remotes(config)
     return Registered(
         id=f"flatpak:{person.name if person else 'system'}:{ref}",
-        name=f"{id} {branch}",
+        name=f"{' '.join(id.split('.')[1:]) or id} {branch}",
         version=branch,
         registry="flatpak",
         source=f"Flatpak from {origin}" if origin else "Flatpak",
