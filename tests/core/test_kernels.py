@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import os
 import struct
-import subprocess
 
 import pytest
 
+from debs import install
 from evidence import ago
 from helpers import Job, built, differences, picture
 from registries import write
@@ -125,22 +125,20 @@ def three(tmp_path):
     """A machine with three kernels, each made by its own scripts; the newest is what it starts with."""
     machine = built(1).copy(tmp_path / "machine")
     for n in (9, 10, 11):
-        release, top = f"6.1.0-{n}-amd64", tmp_path / f"kernel{n}"
-        for path, text in {
-            "DEBIAN/control": f"Package: linux-image-{release}\nVersion: 6.1\nArchitecture: all\nMaintainer: T <t@test.example>\n"
-            "Description: x\n",
-            "DEBIAN/postinst": POSTINST.replace("RELEASE", release),
-            "DEBIAN/postrm": POSTRM.replace("RELEASE", release),
-            f"boot/vmlinuz-{release}": "k" * 9000,
-            f"lib/modules/{release}/own/x.ko": "m",
-            f"lib/modules/{release}/own.order": "o",
-        }.items():
-            place = write(top, path, text)
-            place.chmod(0o755 if text.startswith("#!") else 0o644)
-        deb = tmp_path / f"{n}.deb"
-        subprocess.run(["dpkg-deb", "--root-owner-group", "-b", top, deb], check=True, capture_output=True)
-        dpkg = ["dpkg", f"--root={machine.root}", "--force-script-chrootless", "-i", deb]
-        subprocess.run(dpkg, check=True, capture_output=True)
+        release = f"6.1.0-{n}-amd64"
+        install(
+            machine,
+            tmp_path,
+            f"linux-image-{release}",
+            "6.1",
+            {
+                "DEBIAN/postinst": POSTINST.replace("RELEASE", release),
+                "DEBIAN/postrm": POSTRM.replace("RELEASE", release),
+                f"boot/vmlinuz-{release}": "k" * 9000,
+                f"lib/modules/{release}/own/x.ko": "m",
+                f"lib/modules/{release}/own.order": "o",
+            },
+        )
     return Job(machine)
 
 

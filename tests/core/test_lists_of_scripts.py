@@ -3,10 +3,9 @@ taken out where it stands then, and nothing of what they wrote is lost."""
 
 from __future__ import annotations
 
-import subprocess
-
 import pytest
 
+from debs import install
 from helpers import Job, built
 from swept_shelf.core.carry.sheet import records_of
 
@@ -22,28 +21,18 @@ echo 'later:7:7' >> "$DPKG_ROOT/etc/subuid"
 @pytest.fixture
 def job(tmp_path):
     machine = built(1).copy(tmp_path / "machine")
-    root, top = machine.root, tmp_path / "plot7"
-    for path, text in {
-        "DEBIAN/control": "Package: plot7\nVersion: 7.0\nArchitecture: all\nMaintainer: T <t@test.example>\nDescription: x\n",
-        "DEBIAN/postrm": POSTRM,
-        "usr/bin/plot7": "#!/bin/sh\n",
-        "usr/lib/sysusers.d/plot7.conf": "u _plot - -\n",
-    }.items():
-        place = top / path
-        place.parent.mkdir(parents=True, exist_ok=True)
-        place.write_text(text)
-        place.chmod(0o755 if text.startswith("#!") else 0o644)
-    deb = tmp_path / "plot7.deb"
-    subprocess.run(["dpkg-deb", "--root-owner-group", "-b", top, deb], check=True, capture_output=True)
-    dpkg = [
-        "dpkg",
-        f"--root={root}",
-        "--force-script-chrootless",
-        f"--log={root}/var/log/dpkg.log",
-        "-i",
-        deb,
-    ]
-    subprocess.run(dpkg, check=True, capture_output=True)
+    root = machine.root
+    install(
+        machine,
+        tmp_path,
+        "plot7",
+        "7.0",
+        {
+            "DEBIAN/postrm": POSTRM,
+            "usr/bin/plot7": "#!/bin/sh\n",
+            "usr/lib/sysusers.d/plot7.conf": "u _plot - -\n",
+        },
+    )
     (root / "etc/shells").write_text("/bin/sh\n/usr/bin/plot7\n")
     (root / "etc/subuid").write_text("edda:1:9\n_plot:10:9\nlast:2:2\n")
     with (root / "etc/passwd").open("a") as people:

@@ -13,7 +13,7 @@ from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.registries.debian.package import Package
 
 _PACKAGE = re.compile(
-    r"linux-(image|headers|modules|modules-extra)-(?:unsigned-)?(\d[\w.+~-]*?)(?:-unsigned)?"
+    r"linux-(image|headers|modules|modules-extra|tools|cloud-tools|buildinfo)-(?:unsigned-)?(\d[\w.+~-]*?)(?:-unsigned)?"
 )
 _FLAVOUR = re.compile(r"(?:-(?:686|\dkc|[a-z]\w*))+$")
 _IMAGE = "/boot/vmlinuz-"

@@ -62,8 +62,8 @@ def remove(machine: Machine, names: list[str], without_scripts: Collection[str] 
     after = states(machine, names)
     still = [n for n, (s, _) in after.items() if s not in ("not-installed", "config-files")]
     if still:
-        stay = {f"{ADMIN}/info/{n}" for n in still} | {f"{ADMIN}/info/{n.split(':')[0]}" for n in still}
-        _write_aside(machine, {p: told for p, told in taken.items() if p.rpartition(".")[0] in stay})
+        for name in still:
+            _write_aside(machine, name, taken)
         raise CouldNotRead(f"dpkg left {', '.join(still)} ({after[still[0]][0]}): {words(done.err)}")
 
 
@@ -83,14 +83,17 @@ def _take_scripts(machine: Machine, names: Collection[str]) -> dict[str, list[An
     return taken
 
 
-def _write_aside(machine: Machine, aside: dict[str, list[Any]]) -> None:
-    """What was set aside stands in the registry's folder again."""
-    if not aside:
+def _write_aside(machine: Machine, package: str, aside: dict[str, list[Any]]) -> None:
+    """What was set aside of a package stands in the registry's folder again; nothing of any other."""
+    stems = {f"{ADMIN}/info/{n}" for n in (package, package.partition(":")[0])}
+    own = {
+        p: told for p, told in aside.items() if p.rpartition(".")[0] in stems and p.endswith((*SCRIPTS, LIST))
+    }
+    if not own:
         return
     with _locked(machine), machine.folder(f"{ADMIN}/info") as folder:
-        for path, (content, mode) in aside.items():
-            if parent(path) == f"{ADMIN}/info" and path.endswith((*SCRIPTS, LIST)):
-                put_file(folder, base(path), base64.b64decode(content), mode)
+        for path, (content, mode) in own.items():
+            put_file(folder, base(path), base64.b64decode(content), mode)
 
 
 def purge(machine: Machine, names: list[str]) -> None:
@@ -116,7 +119,8 @@ def install_back(machine: Machine, originals: list[dict[str, Any]], files: list[
         missing = [n for n, (s, _) in states(machine, names).items() if s != "installed"]
         if missing:
             raise CouldNotRead(f"dpkg did not install {', '.join(missing)} again: {words(done.err)}")
-    _write_aside(machine, {p: told for o in originals for p, told in o["status"].get("aside", {}).items()})
+    for original in originals:
+        _write_aside(machine, original["package"], original["status"].get("aside", {}))
     for original in originals:
         own = {p: k for p, k in original["status"]["paths"].items() if k["type"] != "folder"}
         restore_attributes(machine, own)
