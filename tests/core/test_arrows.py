@@ -86,6 +86,7 @@ OWN_FILES = {
     "registries/games/read.py": {"read_text"},
     "reports/visit.py": {"read_text"},  # tables that the package brings along
     "belongings/literals.py": {"open"},
+    "belongings/read_before.py": {"open"},
     "survey/take.py": {"open"},
     "clearance/remnants.py": {"mkdir", "write_bytes"},  # a survey's own folder
     "tree/index.py": {"sqlite3.connect"},  # a survey's own folder

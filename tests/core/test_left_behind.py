@@ -2,12 +2,17 @@
 
 from __future__ import annotations
 
+import json
 import subprocess
+from datetime import UTC, datetime
 
 import pytest
 
-from evidence import ago
+from evidence import DESKTOP, ago
 from registries import launcher, write
+from swept_shelf.core.survey.take import Before
+
+AT = datetime.fromtimestamp(ago(1), UTC)
 
 # -- left behind, stores, and what a volume says ------------------------------------------------------------
 
@@ -107,3 +112,43 @@ def test_all_parts_together_are_what_lies_on_the_volume(room, look):
         and parts["person"]
     )
     assert account.used == account.not_accounted + counted
+
+
+def test_a_program_that_did_not_change_is_not_read_again_for_the_places_that_it_names(room, look, tmp_path):
+    place = f".config/{DESKTOP}"
+    room.home("vera", f"{place}/x.ini", "a=1\n", ago(20))
+
+    def claimed():
+        (app,) = [a for a in look(before=Before(str(tmp_path / "out"), AT)).applications if DESKTOP in a.id]
+        return {b.path for b in app.belongings}
+
+    assert f"/home/vera/{place}" in claimed()
+    kept = tmp_path / "out/named.jsonl"
+    rows = [json.loads(line) for line in kept.open()]
+    told = next(r for r in rows if r[0] == f"/usr/bin/{DESKTOP}")
+    assert told[2][0][0] == place
+    told[2] = [["/var/lib/told-by-memory", 1, "x"]]
+    kept.write_text("".join(json.dumps(r) + "\n" for r in rows))
+    write(room.root, "var/lib/told-by-memory/x", "x")
+    assert "/var/lib/told-by-memory" in claimed()
+    (room.root / f"usr/bin/{DESKTOP}").unlink()
+    write(room.root, f"usr/bin/{DESKTOP}", "#!/bin/sh\n# another one\n", 0o755)
+    assert "/var/lib/told-by-memory" not in claimed()
+    kept.write_text('["/usr/bin/x", {}')
+    assert claimed()
+
+
+def test_new_files_in_temporary_folders_have_no_program_searched_again(room, look, tmp_path):
+    """Names come there every hour; only what is called like an application is looked for in programs."""
+
+    def names():
+        return set(json.loads((tmp_path / "out/literals.jsonl").open().readline()))
+
+    write(room.root, f"tmp/{DESKTOP}-work-7/x", "x")
+    look()
+    before = names()
+    assert f"{DESKTOP}-work-7" in before
+    for path in ("tmp/plates.raw", "tmp/xk29f8a/x", "var/tmp/Oddness.d/x"):
+        write(room.root, path, "x" * 9000)
+    look()
+    assert names() == before

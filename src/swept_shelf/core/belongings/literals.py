@@ -4,7 +4,6 @@ Read once per file: what an earlier survey found in a file that is as it was is 
 
 from __future__ import annotations
 
-import hashlib
 import json
 import mmap
 import os
@@ -20,8 +19,8 @@ from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field
 from pathlib import Path
 
+from swept_shelf.core.belongings.read_before import stamp_of
 from swept_shelf.core.documents.errors import CouldNotRead
-from swept_shelf.core.documents.survey import Identity
 from swept_shelf.core.machine.literal_search import occurrences, write_all
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.tree.walk import Tree
@@ -68,7 +67,7 @@ def find_literals(
         entry = tree.entry(path)
         if entry is None or entry.type != "file" or not entry.identity.size:
             continue
-        stamps[path] = _stamp(entry.identity)
+        stamps[path] = stamp_of(entry.identity)
         stamp, before_in = known.files.get(path, (0, ()))
         if stamp == stamps[path]:
             if here := set(before_in) & everything:
@@ -94,12 +93,6 @@ def find_literals(
                 json.dumps([path, stamp, sorted(hits.get(path, ()))]) + "\n" for path, stamp in stamps.items()
             )
     return found
-
-
-def _stamp(identity: Identity) -> int:
-    """One number for a file's size and times: another one when it was written."""
-    text = f"{identity.size:x} {identity.mtime_ns:x} {identity.ctime_ns:x}".encode()
-    return int.from_bytes(hashlib.blake2b(text, digest_size=7).digest(), "big")
 
 
 @dataclass(frozen=True, slots=True)

@@ -5,6 +5,7 @@ them. A place known by its literal alone is ticked only when something in it is 
 
 from __future__ import annotations
 
+import re
 from collections.abc import Container, Mapping
 
 from swept_shelf.core.belongings.candidates import Place
@@ -20,15 +21,19 @@ from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.tree.walk import Tree
 
 _SYSTEM = ""
+_PASSING, _WORD = ("/tmp/", "/var/tmp/"), re.compile(r"[^0-9A-Za-z]")
 
 
 def literals_of(place: Place, names: Container[str]) -> set[str]:
     """The name of a place as a program would hold it; of a hidden one also with its dot, which says more. An ordinary word only
-    where an application is called so (`names`)."""
+    where an application is called so (`names`); one in a temporary folder, where new names come every hour and each would have every
+    program searched again, only where its first word is an application's."""
     if java := _java_package(place):
         return {java, java.replace("/", ".")}
     called = base(place.path)
     plain = called.lstrip(".")
+    if place.path.startswith(_PASSING) and not any(n in names for n in spellings(_WORD.split(plain, 1)[0])):
+        return set()
     versionless = {v} if (v := without_version(plain)) != plain and is_distinctive(v) else set()
     return (
         versionless

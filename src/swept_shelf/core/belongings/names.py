@@ -6,11 +6,13 @@ import re
 from collections import defaultdict
 from collections.abc import Collection, Iterable, Iterator
 from dataclasses import dataclass
+from functools import partial
 
 import numpy as np
 
 from swept_shelf.core.applications.assemble import Known
 from swept_shelf.core.belongings.common import is_common, is_distinctive, normal
+from swept_shelf.core.belongings.read_before import ReadBefore, Row
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import base
 from swept_shelf.core.machine.machine import Machine
@@ -118,8 +120,11 @@ def distinct(names: dict[str, dict[str, str]]) -> dict[str, str]:
     return {name: next(iter(ids)) for name, ids in users.items() if len(ids) == 1}
 
 
-def declared_places(machine: Machine, tree: Tree, app: Known, files: list[str]) -> Iterator[Declared]:
-    """Places named in its units and programs (path literals); made_by_packages.py reads its package's scripts."""
+def declared_places(
+    machine: Machine, tree: Tree, files: list[str], before: ReadBefore | None = None
+) -> Iterator[Declared]:
+    """Places named in an application's units and programs (path literals); made_by_packages.py reads its package's scripts."""
+    before = before or ReadBefore()
     for path in files:
         if path.endswith((".service", ".socket")) and "/systemd/" in path:
             text = machine.text(path)
@@ -144,15 +149,28 @@ def declared_places(machine: Machine, tree: Tree, app: Known, files: list[str]) 
     for path in _programs(tree, files):
         if left <= 0:
             return
+        entry = tree.entry(path)
+        most = min(_READ_AT_MOST, left)
+        if entry is None:
+            continue
         try:
-            data = machine.read_bytes(path, min(_READ_AT_MOST, left))
+            if entry.identity.size > left:  # the end of what is read depends on all before it
+                rows = _named(machine, path, most)
+            else:
+                rows = before.rows(path, entry.identity, partial(_named, machine, path, most))
         except CouldNotRead:
             continue
-        left -= len(data)
-        for hit in _matches(data):
-            if place := _place(hit):
-                line = data.count(b"\n", 0, hit.start()) + 1
-                yield Declared(place, path, line, hit[0].decode("ascii", "replace"))
+        left -= min(most, entry.identity.size)
+        yield from (Declared(place, path, line, text) for place, line, text in rows)
+
+
+def _named(machine: Machine, path: str, most: int) -> list[Row]:
+    data = machine.read_bytes(path, most)
+    return [
+        (place, data.count(b"\n", 0, hit.start()) + 1, hit[0].decode("ascii", "replace"))
+        for hit in _matches(data)
+        if (place := _place(hit))
+    ]
 
 
 def _place(hit: re.Match[bytes]) -> str:

@@ -34,6 +34,7 @@ from swept_shelf.core.belongings.named_inside import (
 )
 from swept_shelf.core.belongings.names import Declared, declared_places, distinct, own_names
 from swept_shelf.core.belongings.objects import accounts_made
+from swept_shelf.core.belongings.read_before import ReadBefore
 from swept_shelf.core.belongings.seen import claim_by_sight
 from swept_shelf.core.belongings.surroundings import claim_by_surroundings, names_set, places_set
 from swept_shelf.core.belongings.told import apply_rules
@@ -172,12 +173,15 @@ def claim_everything(
     machine, tree, people, ownership = ground.machine, ground.tree, ground.people, ground.ownership
     sources = {a.id: own_names(a, files[a.id]) if a.type not in PARTS else {} for a in apps}
     names = distinct(sources)
+    read = ReadBefore(ground.before)
     declared: dict[str, list[Declared]] = {a.id: [] for a in apps}
     for a in apps:
         with fence(f"places that {a.id} names", machine.note):
             declared[a.id] += (
-                d for d in declared_places(machine, tree, a, files[a.id]) if _may_say(tree, people, d)
+                d for d in declared_places(machine, tree, files[a.id], read) if _may_say(tree, people, d)
             )
+    if ground.folder:
+        read.keep(ground.folder)
     folders = {p.home: base_folders(machine, p) for p in people}
     given = [(a.id, d) for a in apps for d in a.data]
     taken = {
