@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-import contextlib
 import os
 from typing import Any
 
 from swept_shelf.core.carry.parents import set_mtime
-from swept_shelf.core.carry.script_made import noted
+from swept_shelf.core.carry.script_made import noted, put_in_place
 from swept_shelf.core.documents.paths import base, parent
 from swept_shelf.core.machine.machine import Machine
 
@@ -33,17 +32,6 @@ def boot_links_again(machine: Machine, kept: dict[str, Any]) -> None:
             if link is None:
                 os.unlink(base(path), dir_fd=folder)
             else:
-                _turn(folder, base(path), link)
+                put_in_place(folder, base(path), link)
         if (mtime_ns := kept["times"].get(parent(path))) is not None:
             set_mtime(machine, parent(path), mtime_ns)
-
-
-def _turn(folder: int, name: str, link: dict[str, Any]) -> None:
-    part = f".{name}.swept-shelf"  # always the same, so that the next try sweeps what a crash left
-    with contextlib.suppress(FileNotFoundError):
-        os.unlink(part, dir_fd=folder)
-    os.symlink(link["target"], part, dir_fd=folder)
-    os.chown(part, link["uid"], link["gid"], dir_fd=folder, follow_symlinks=False)
-    os.utime(part, ns=(link["mtime_ns"],) * 2, dir_fd=folder, follow_symlinks=False)
-    os.rename(part, name, src_dir_fd=folder, dst_dir_fd=folder)
-    os.fsync(folder)

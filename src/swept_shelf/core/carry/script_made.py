@@ -105,15 +105,21 @@ def lines_again(machine: Machine, made: Made) -> None:
         old, new = (base64.b64decode(each["content"]) for each in (kept, now))
         if old != new and sorted(old.splitlines(True)) == sorted(new.splitlines(True)):
             with machine.folder(parent(path)) as folder:
-                part = f".{base(path)}.swept-shelf"  # always the same, so that the next try sweeps what a crash left
-                with contextlib.suppress(FileNotFoundError):
-                    os.unlink(part, dir_fd=folder)
-                _make(folder, part, kept)
-                os.chown(part, kept["uid"], kept["gid"], dir_fd=folder, follow_symlinks=False)
-                os.chmod(part, kept["mode"], dir_fd=folder)
-                os.utime(part, ns=(kept["mtime_ns"],) * 2, dir_fd=folder, follow_symlinks=False)
-                os.rename(part, base(path), src_dir_fd=folder, dst_dir_fd=folder)
-                os.fsync(folder)
+                put_in_place(folder, base(path), kept)
+
+
+def put_in_place(folder: int, name: str, kept: dict[str, Any]) -> None:
+    """A link or small file as it was noted, in the place of what stands there. Raises OSError."""
+    part = f".{name}.swept-shelf"  # always the same, so that the next try sweeps what a crash left
+    with contextlib.suppress(FileNotFoundError):
+        os.unlink(part, dir_fd=folder)
+    _make(folder, part, kept)
+    os.chown(part, kept["uid"], kept["gid"], dir_fd=folder, follow_symlinks=False)
+    if "mode" in kept:
+        os.chmod(part, kept["mode"], dir_fd=folder)
+    os.utime(part, ns=(kept["mtime_ns"],) * 2, dir_fd=folder, follow_symlinks=False)
+    os.rename(part, name, src_dir_fd=folder, dst_dir_fd=folder)
+    os.fsync(folder)
 
 
 def take_away_new(machine: Machine, before: set[str], owned: set[str]) -> None:

@@ -5,9 +5,13 @@ from __future__ import annotations
 from enum import StrEnum
 from typing import Any
 
-AS_SPELLED: dict[str, Any] = {
-    "alias_generator": lambda name: name.rstrip("_")
-}  # members called like a word of the language lose the underscore where they are written (pydantic's alias)
+
+def as_written(member: str) -> str:
+    """A member called like a word of the language loses its underscore where it is written."""
+    return member.rstrip("_")
+
+
+AS_SPELLED: dict[str, Any] = {"alias_generator": as_written}  # pydantic's configuration of such a document
 
 
 class Verdict(StrEnum):

@@ -16,6 +16,7 @@ from swept_shelf.core.documents.errors import CouldNotRead, Refused
 from swept_shelf.core.documents.order import ORDER_FORMAT, ORDER_VERSION, Order
 from swept_shelf.core.documents.run import RunResult
 from swept_shelf.core.documents.survey import Survey
+from swept_shelf.core.documents.terms import as_written
 from swept_shelf.core.documents.trace import Trace
 
 _NAME = re.compile(r"[0-9A-Za-z._-]{1,60}")
@@ -58,7 +59,7 @@ def _members(value: Any, depth: int) -> Iterator[bytes]:
     before = b"{"
     for name, hint in hints.items():
         inner = getattr(value, name)
-        yield before + line + json.dumps(name.rstrip("_")).encode() + b": "
+        yield before + line + json.dumps(as_written(name)).encode() + b": "
         before = b","
         if isinstance(inner, list) and get_origin(hint) is list:
             comma = b"["

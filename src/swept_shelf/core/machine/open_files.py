@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import os
 from bisect import bisect_left
 from contextlib import suppress
 from time import monotonic
@@ -11,7 +10,7 @@ import psutil
 
 from swept_shelf.core.documents.paths import within
 from swept_shelf.core.machine.machine import Machine
-from swept_shelf.core.machine.processes import inside
+from swept_shelf.core.machine.processes import inside, open_paths
 from swept_shelf.core.machine.spawner import own_processes
 
 _GOOD_FOR = (
@@ -49,14 +48,6 @@ def _look() -> None:
     for pid in psutil.pids():
         if pid in ours:
             continue
-        try:
-            for name in os.listdir(f"/proc/{pid}/fd"):
-                try:
-                    path = os.readlink(f"/proc/{pid}/fd/{name}")
-                except OSError:
-                    continue
-                if path.startswith("/"):
-                    found.append((path, pid))
-        except OSError:
-            continue
+        with suppress(OSError):
+            found += [(path, pid) for path in open_paths(pid) if path.startswith("/")]
     _known = began, sorted(found)

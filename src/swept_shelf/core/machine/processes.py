@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import contextlib
 import os
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from datetime import UTC, datetime
 
@@ -79,15 +79,21 @@ def read_processes(machine: Machine) -> list[Process]:
 _OPEN_PLACES = ("/home/", "/root/", "/var/", "/etc/", "/srv/", "/opt/")
 
 
+def open_paths(pid: int) -> Iterator[str]:
+    """What the descriptors of a process lead to, as the kernel names it. Raises OSError where that may not be looked at."""
+    for name in os.listdir(f"/proc/{pid}/fd"):
+        with contextlib.suppress(OSError):
+            yield os.readlink(f"/proc/{pid}/fd/{name}")
+
+
 def _open_files(machine: Machine, pid: int) -> tuple[str, ...]:
     """What a process has open, by its descriptors; () where that may not be looked at."""
     found = []
     try:
-        for name in os.listdir(f"/proc/{pid}/fd"):
-            with contextlib.suppress(OSError):
-                path = inside(machine, os.readlink(f"/proc/{pid}/fd/{name}"))
-                if path.startswith(_OPEN_PLACES) and not path.startswith("/var/lib/dpkg"):
-                    found.append(path)
+        for opened in open_paths(pid):
+            path = inside(machine, opened)
+            if path.startswith(_OPEN_PLACES) and not path.startswith("/var/lib/dpkg"):
+                found.append(path)
     except OSError:
         pass
     return tuple(sorted(set(found)))

@@ -106,14 +106,12 @@ class CarryStation(Sheet):
         self.proof_button.setVisible(state == RunState.ENDED and bool(records))
         skipped = [r for r in records if r.state in (Went.SKIPPED, Went.STAYS, Went.LEFT)]
         stopped = state == RunState.ENDED and any(r.state == Went.WAITS for r in records)
-        self.again_button.setVisible(
-            state == RunState.ENDED
-            and (bool(skipped) or stopped)
-            and not any(r.state == Went.PUT_BACK for r in records)
-        )
+        some_left = (bool(skipped) or stopped) and not any(r.state == Went.PUT_BACK for r in records)
+        may_go_on = state == RunState.ENDED and some_left
+        self.again_button.setVisible(may_go_on)
         self.again_button.setText("Go on with the rest" if stopped else "Try the skipped ones again")
         self.again_button.setAccessibleName(self.again_button.text())
-        self.start_button.setVisible(self.again_button.isVisibleTo(self) and s.carrying.may_plan)
+        self.start_button.setVisible(may_go_on and s.carrying.may_plan)
         self.start_button.setText(
             "Not at the next start" if s.carrying.planned else "Finish it at the next start"
         )

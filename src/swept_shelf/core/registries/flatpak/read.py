@@ -50,7 +50,7 @@ def _installation(reading: Reading, place: str, person: Person | None) -> None:
 
     reading.each([a for a, _ in apps], one)
     for parts in _unused(reading, place, users).values():
-        reading.found.append(_runtime(reading, place, person, parts, config))
+        reading.found.append(_runtime(reading, place, person, parts, config, remotes))
 
 
 def _deployed(reading: Reading, top: str) -> Iterator[tuple[str, str]]:
@@ -172,13 +172,14 @@ def _runtime(
     person: Person | None,
     parts: list[tuple[str, str]],
     config: configparser.ConfigParser,
+    remotes: dict[str, str],
 ) -> Registered:
     """A runtime that no application here needs: space that would come back. Asked for where somebody pinned it."""
     active, ref = parts[0]
     id, _, branch = ref.split("/")
     origin, status = _origin(reading, active), reading.machine.lstat(active)
     at = from_ns(status.st_mtime_ns) if status else None
-    own, remotes = tuple(r for _, r in parts), _remotes(config)
+    own = tuple(r for _, r in parts)
     return Registered(
         id=f"flatpak:{person.name if person else 'system'}:{ref}",
         name=f"{' '.join(id.split('.')[1:]) or id} {branch}",
