@@ -9,29 +9,24 @@ import struct
 import subprocess
 import sys
 import tempfile
-import zipfile
 from contextlib import closing, suppress
 from datetime import datetime
-from io import BytesIO
 from pathlib import Path
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from evidence import DESKTOP, TERMINAL, ago
+from evidence import DESKTOP, ago
 from evidence import add_program as add
 from evidence import belongings_of as of
 from helpers import as_user, cli, make_ours, open_to_all
 from registries import write
 from swept_shelf.core.belongings.claims import Claim
-from swept_shelf.core.belongings.common import is_distinctive, is_ordinary, normal, projects_using, stem
-from swept_shelf.core.belongings.corrections import ITS, NOT_ITS, Rule, add_rule, read_rules
+from swept_shelf.core.belongings.common import is_distinctive, is_ordinary, projects_using
 from swept_shelf.core.belongings.keyring import read_items
-from swept_shelf.core.belongings.literals import find_literals, program_files
 from swept_shelf.core.belongings.personal import personal_parts
 from swept_shelf.core.belongings.resolve import resolve
-from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import within
 from swept_shelf.core.documents.survey import Proof
 from swept_shelf.core.documents.times import from_ns
@@ -611,163 +606,6 @@ def test_what_a_process_of_it_has_open_shows_whose_it_may_be(room, look):
     )
     b = of(look(processes=[process]), DESKTOP)["/home/vera/.config/oddfolder"]
     assert b.proof == "seen" and b.reason == "has it open now" and not b.ticked
-
-
-# -- told ---------------------------------------------------------------------------------------------------
-
-
-def test_a_technicians_word_counts_for_every_home_and_is_the_strongest(room, look):
-    for person in ("vera", "otto"):
-        room.home(person, ".config/oddfolder/x.ini", "a=1\n", ago(3))
-        room.home(person, f".config/{DESKTOP}/x.ini", "a=1\n", ago(3))
-    rules = [
-        Rule(ITS, f"debian:{TERMINAL}", "~/.config/oddfolder", "asked the owner"),
-        Rule(NOT_ITS, f"debian:{DESKTOP}", f"~/.config/{DESKTOP}"),
-    ]
-    survey = look(rules=rules)
-    assert {p: (b.proof, b.ticked, b.kind) for p, b in of(survey, TERMINAL).items()} == {
-        f"/home/{p}/.config/oddfolder": ("told", True, "preferences") for p in ("vera", "otto")
-    }
-    assert (
-        "asked the owner" in of(survey, TERMINAL)["/home/vera/.config/oddfolder"].reason
-        and of(survey, DESKTOP) == {}
-    )
-
-
-def test_corrections_are_kept_in_an_open_file_and_the_last_word_counts(tmp_path):
-    path = tmp_path / "belongings.toml"
-    path.write_text("# ours\n")
-    add_rule(path, Rule(ITS, "debian:a", "~/.x", "why"))
-    add_rule(path, Rule(ITS, "debian:b", "/srv/x"))
-    assert [(r.kind, r.application, r.place, r.note) for r in read_rules(path.read_text(), "f")] == [
-        ("its", "debian:a", "~/.x", "why"),
-        ("its", "debian:b", "/srv/x", ""),
-    ]
-    add_rule(path, Rule(NOT_ITS, "debian:a", "~/.x"))
-    assert {(r.kind, r.application) for r in read_rules(path.read_text(), "f")} == {
-        ("its", "debian:b"),
-        ("not_its", "debian:a"),
-    }
-    assert path.read_text().startswith("# ours")
-
-
-@pytest.mark.parametrize(
-    "text",
-    [
-        "[[its]",
-        "[[perhaps]]\napplication='a:b'\nplace='/x'",
-        "[[its]]\napplication='a:b'\nplace='x/../y'",
-        "its = 3",
-        "[[its]]\napplication='a'\nplace='/x'",
-        "[[its]]\napplication='a:b'\nplace='/'",
-        "[[its]]\napplication='a:b'\nplace=3",
-        "[[its]]\napplication='a:b'\nplace='/home'",
-        "[[its]]\napplication='a:b'\nplace='~/.config'",
-        "[[its]]\napplication='a:b'\nplace='~/Letters'",
-        "[[its]]\napplication='a:b'\nplace='/var/lib/dpkg/info'",
-    ],
-)
-def test_a_wrong_file_of_corrections_is_named_and_not_written_over(tmp_path, text):
-    path = tmp_path / "belongings.toml"
-    path.write_text(text)
-    with pytest.raises(CouldNotRead) as raised:
-        add_rule(path, Rule(ITS, "debian:a", "~/.x"))
-    assert raised.value.path == str(path) and path.read_text() == text
-
-
-def test_the_command_line_keeps_a_correction_and_the_next_survey_knows_it(room, tmp_path):
-    room.home("vera", ".config/oddfolder/x.ini", "a=1\n", ago(3))
-    env = {**os.environ, "XDG_CONFIG_HOME": str(tmp_path / "settings")}
-    at = ("--root", str(room.root), "--ledger", str(tmp_path / "ledger.sqlite"))
-    cli("survey", *at, env=env)
-    said = cli("its", *at, DESKTOP, "/home/vera/.config/oddfolder", "--note", "seen on site", env=env)
-    assert said.returncode == 0 and "~/.config/oddfolder belongs to" in said.stderr
-    assert cli("its", *at, DESKTOP, "oddfolder", env=env).returncode == 2
-    cli("survey", *at, env=env)
-    assert "a technician said so: seen on site" in cli("show", *at, DESKTOP, env=env).stdout
-    (tmp_path / "settings/swept-shelf/belongings.toml").write_text("nonsense")
-    broken = cli("survey", *at, env=env)
-    assert broken.returncode == 1 and "belongings.toml" in broken.stderr
-
-
-# -- literals -----------------------------------------------------------------------------------------------
-
-
-def literals(tmp_path: Path, files: dict[str, bytes], names: list[str], **more: str) -> dict[str, list[str]]:
-    for path, data in files.items():
-        write(tmp_path / "r", path, data, 0o755)
-    machine = open_machine(tmp_path / "r")
-    tree = walk(machine)
-    found = find_literals(machine, tree, program_files(tree, tree.paths), names, **more)
-    return {name: paths for name, paths in found.holders.items() if paths}
-
-
-def test_names_are_found_in_programs_libraries_archives_and_both_encodings(tmp_path):
-    packed = BytesIO()
-    with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as archive:
-        archive.writestr("a/B.class", b"\0\x09PlateWorks\0")
-    found = literals(
-        tmp_path,
-        {
-            "usr/bin/a": b"\x7fELF\0x\0PlateWorks\0y",
-            "usr/lib/b.so": "PlateWorks".encode("utf-16-le").join([b"\0\0", b"\0\0"]),
-            "usr/share/c.jar": packed.getvalue(),
-            "usr/bin/d": b"PlateWorkshop SomePlateWorks",
-            "usr/bin/e": "h='~/.config/Blätter'".encode(),
-            "usr/share/broken.jar": b"PK\x03\x04 no archive",
-        },
-        ["PlateWorks", "Blätter", "nowhere"],
-    )
-    assert found == {
-        "PlateWorks": ["/usr/bin/a", "/usr/lib/b.so", "/usr/share/c.jar"],
-        "Blätter": ["/usr/bin/e"],
-    }
-
-
-def test_a_second_survey_reads_only_what_changed(tmp_path):
-    (tmp_path / "1").mkdir()
-    (tmp_path / "2").mkdir()
-    files = {"usr/bin/a": b"'PlateWorks'", "usr/bin/b": b"'other'"}
-    literals(tmp_path, files, ["PlateWorks"], keep=str(tmp_path / "1"))
-    write(tmp_path / "r", "usr/bin/b", b"'PlateWorks' too, and longer", 0o755)
-    machine = open_machine(tmp_path / "r")
-    tree = walk(machine)
-    again = find_literals(
-        machine,
-        tree,
-        program_files(tree, tree.paths),
-        ["PlateWorks"],
-        str(tmp_path / "1"),
-        str(tmp_path / "2"),
-    )
-    assert again.holders["PlateWorks"] == ["/usr/bin/a", "/usr/bin/b"] and again.read < 40
-    both = find_literals(
-        machine, tree, program_files(tree, tree.paths), ["PlateWorks", "other"], str(tmp_path / "2")
-    )
-    assert both.holders["other"] == [] and both.holders["PlateWorks"] == ["/usr/bin/a", "/usr/bin/b"]
-    (tmp_path / "2/literals.jsonl").write_text("{}{")
-    assert find_literals(
-        machine, tree, program_files(tree, tree.paths), ["PlateWorks"], str(tmp_path / "2")
-    ).holders["PlateWorks"] == ["/usr/bin/a", "/usr/bin/b"]
-
-
-@given(
-    st.text("aBc9-", min_size=3, max_size=6),
-    st.lists(st.sampled_from([b"\0", b"/", b'"', b"x", b"9", b" "]), min_size=2, max_size=2),
-)
-def test_a_name_counts_only_where_it_stands_whole(tmp_path_factory, name, around):
-    folder = tmp_path_factory.mktemp("whole")
-    found = literals(folder, {"usr/bin/a": around[0] + name.encode() + around[1]}, [name])
-    whole = all(edge not in (b"x", b"9") for edge in around)
-    assert bool(found) == whole
-
-
-@given(
-    st.from_regex(r"[a-z]{4,12}", fullmatch=True),
-    st.sampled_from(["", ".conf", ".ini", "rc", ".db", ".log", ".json", "_history"]),
-)
-def test_an_ending_does_not_tell_names_apart(name, ending):
-    assert normal(stem(f".{name}{ending}")) in (normal(name), normal(stem(name)))
 
 
 @pytest.fixture
