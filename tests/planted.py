@@ -4,6 +4,7 @@ what points at `plot7` and what only looks like it."""
 from __future__ import annotations
 
 from planted_forms import FORMS
+from planted_settings import SETTINGS
 from swept_shelf.core.documents.survey import Person
 from swept_shelf.core.machine import open_machine
 from swept_shelf.core.references.pointees import Pointee, Pointees
@@ -432,7 +433,6 @@ PLANTED: dict[str, list[Sample]] = {
             None,
         ),
         ("/etc/apparmor.d/local/usr.bin.plot7", "/srv/** r,\n", None),
-        ("/etc/apparmor.d/other", "/usr/bin/ashen {\n  /usr/bin/plot7 r,\n}\n", "same"),
     ],
     "firewall": [
         ("/etc/ufw/applications.d/plot7", "[Plot server]\ntitle=Plots\nports=70/tcp\n", None),
@@ -727,7 +727,7 @@ PLANTED: dict[str, list[Sample]] = {
     ],
 }
 # Kinds whose files are links: (path, where it leads).
-for _kind, _forms in FORMS.items():
+for _kind, _forms in (*FORMS.items(), *SETTINGS.items()):
     PLANTED.setdefault(_kind, []).extend(_forms)
 LINKS: dict[str, list[tuple[str, str]]] = {
     "unit link": [

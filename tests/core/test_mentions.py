@@ -44,12 +44,12 @@ def mentions(root, files, shipped=None):
 @pytest.mark.parametrize(
     ("path", "text", "line", "detail"),
     [
-        ("/etc/odd/settings.yaml", "a: 1\nviewer: plot7\n", 2, "names it"),
-        ("/etc/odd.conf", 'tool = "/opt/plot/bin/x"\n', 1, "names a place of it"),
-        ("/usr/local/etc/thing.toml", "open = 'example.Plot7'\n", 1, "names a place of it"),
+        ("/etc/odd/settings.yaml", "a: 1\nlike: plot7\n", 2, "names it"),
+        ("/etc/odd.conf", '# tool = "/opt/plot/bin/x"\n', 1, "names a place of it"),
+        ("/usr/local/etc/thing.toml", "# open = 'example.Plot7'\n", 1, "names a place of it"),
         (f"{H}/.odd/deep/er/rules.kdl", "bind { spawn plot7; }\n", 1, "names it"),
         (f"{H}/.oddrc", "# plot7.desktop\nx: plot7\n", 1, "names a place of it, in 2 lines"),
-        ("/opt/suite/etc/x.ini", "[a]\nb=/usr/bin/plot7 -x\n", 2, "names a place of it"),
+        ("/opt/suite/etc/x.ini", "[a]\n; b=/usr/bin/plot7 -x\n", 2, "names a place of it"),
         (f"{H}/.config/odd/state.json", '{"last": "plot7.conf"}', 1, "names it"),
         (f"{H}/.config/odd/units", "plot7@home\nx plot7@.service\n", 2, "names it"),
     ],
@@ -107,7 +107,7 @@ def test_a_line_that_is_known_as_a_reference_is_not_mentioned_again_and_the_othe
 
 
 def test_a_name_that_everything_mentions_is_cut_short_with_the_surest_first(tmp_path):
-    files = {f"/etc/many/{i:03}.conf": "plot7\n" for i in range(60)} | {"/etc/many/z.conf": "/opt/plot/x\n"}
+    files = {f"/etc/many/{i:03}.conf": "plot7\n" for i in range(60)} | {"/etc/many/z.conf": "# /opt/plot/x\n"}
     found = mentions(tmp_path / "root", files).mentions["plot"]
     assert len(found) == 21 and found[0].path == "/etc/many/z.conf"
     assert found[-1].detail == "names it, and 40 more files do"

@@ -44,7 +44,7 @@ def removed(tmp_path):
     start = home / ".config/autostart/again.desktop"
     start.write_text(f"[Desktop Entry]\nType=Application\nName=Again\nExec={command}\n")
     (machine.root / "etc/odd").mkdir()
-    (machine.root / "etc/odd/x.yaml").write_text(f"viewer: {command}\n")
+    (machine.root / "etc/odd/x.yaml").write_text(f"like: what {command} does\n")
     script = home / "bin/mine.sh"
     script.parent.mkdir(exist_ok=True)
     script.write_text(f"#!/bin/sh\necho before\n{command} $1\n")
@@ -122,7 +122,9 @@ def test_mentions_stand_apart_and_do_not_hinder_clear(removed):
     found = job.clearance()
     assert found.findings == 0 and found.searched
     (line,) = [x for x in found.lines if x.mentions]
-    assert ("/etc/odd/x.yaml", 1, f"viewer: {command}") in [(m.path, m.line, m.text) for m in line.mentions]
+    assert ("/etc/odd/x.yaml", 1, f"like: what {command} does") in [
+        (m.path, m.line, m.text) for m in line.mentions
+    ]
     with pytest.raises(Refused, match="nothing of what was found"):
         job.shop.proof.take_out(found.remnants, [line.mentions[0].id])
 

@@ -5,11 +5,14 @@ from __future__ import annotations
 import json
 import re
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 _DECODER = json.JSONDecoder()
 _SPACE = re.compile(r"[ \t\r\n]*")
+_STRING = r'"(?:[^"\\\n]|\\.)*"'
+_COMMENT = re.compile(rf"{_STRING}|//[^\n]*|/\*.*?\*/", re.S)
+_LAST_COMMA = re.compile(rf"{_STRING}|,(?=\s*[}}\]])")
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,7 +43,18 @@ def members(text: str, *keys: str) -> list[Member]:
 
 
 def nested(text: str) -> Iterator[tuple[tuple[str, ...], list[Member]]]:
-    """Every object and array with its members, from the outside, and the keys that lead to it. Raises ValueError for no JSON."""
+    """Every object and array with its members, from the outside, and the keys that lead to it; comments may stand between them,
+    and those before a member are none of it. Raises ValueError for no JSON."""
+    plain = without_comments(text)
+    for way, together in _nested(plain):
+        yield way, together if plain == text else [_without_what_is_before(plain, m) for m in together]
+
+
+def _without_what_is_before(text: str, member: Member) -> Member:
+    return replace(member, start=_skip(text, member.start))
+
+
+def _nested(text: str) -> Iterator[tuple[tuple[str, ...], list[Member]]]:
     try:
         _DECODER.decode(text)
         waiting: list[tuple[tuple[str, ...], int]] = [((), _skip(text, 0))]
@@ -57,9 +71,23 @@ def nested(text: str) -> Iterator[tuple[tuple[str, ...], list[Member]]]:
         raise ValueError("lies deeper than any that people write") from None
 
 
+def without_comments(text: str) -> str:
+    """`text` with blanks in the place of comments and of commas behind the last of a list, as editors' settings have them; what
+    is JSON stays as it is."""
+    try:
+        _DECODER.decode(text)
+    except (ValueError, RecursionError):
+        return _LAST_COMMA.sub(_blank, _COMMENT.sub(_blank, text))
+    return text
+
+
+def _blank(found: re.Match[str]) -> str:
+    return found[0] if found[0].startswith('"') else re.sub(r"[^\r\n]", " ", found[0])
+
+
 def why_no_json(_path: str, _before: str, after: str) -> str:
     try:
-        json.loads(after)
+        json.loads(without_comments(after))
     except (ValueError, RecursionError) as error:
         return f"would not be JSON any more: {str(error)[:80]}"
     return ""

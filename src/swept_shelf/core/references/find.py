@@ -19,7 +19,7 @@ from swept_shelf.core.machine.near import Near
 from swept_shelf.core.machine.people import EVERYONE, person_of
 from swept_shelf.core.references.cutting import without
 from swept_shelf.core.references.hit import Hit
-from swept_shelf.core.references.kind import By, Codec, Entry, Kind, Target
+from swept_shelf.core.references.kind import NAMING, By, Codec, Entry, Kind, Target
 from swept_shelf.core.references.kinds import KINDS
 from swept_shelf.core.references.mentions import MENTION, MentionSearch
 from swept_shelf.core.references.places import File, Places
@@ -39,6 +39,7 @@ _SEARCHED = ("/bin", "/sbin", "/games")  # folders in which shells search
 _STANDARD = ("/usr/bin", "/usr/sbin", "/usr/games", "/bin", "/sbin", "/usr/local/bin", "/usr/local/sbin")
 _KEPT = 8 << 20  # characters of files that several kinds read
 _GONE = "is not there"
+_NAMING = "files of settings that name something"
 
 
 @dataclass(slots=True)
@@ -83,7 +84,8 @@ def find_references(
             mentions.search()
             elsewhere = elsewhere or (links.result() if links else Elsewhere())
         looker = _Looker(machine, near, people, shipped, to, found, elsewhere.links)
-        for kind in sorted(KINDS.values(), key=lambda k: not k.links):
+        looker.name(mentions.naming())
+        for kind in sorted(KINDS.values(), key=_turn):
             found.looked_at.setdefault(kind.family, 0)
             for holder in (None, *people):
                 looker.look(kind, holder)
@@ -95,6 +97,15 @@ def find_references(
     for references in found.references.values():
         references.sort(key=lambda r: (order[r.kind], r.path, r.line))
     return found
+
+
+def _turn(kind: Kind) -> int:
+    """Links first, for others may name them; what any file of settings may say last, for what its own grammar says is surer."""
+    return 0 if kind.links else 2 if _names(kind) else 1
+
+
+def _names(kind: Kind) -> bool:
+    return any(p.pattern.endswith(NAMING) for p in kind.places)
 
 
 class _Looker:
@@ -119,6 +130,12 @@ class _Looker:
         self._link_words: set[str] = set()
         self._texts: dict[tuple[str, int, Codec], str] = {}
         self._held = 0  # characters of them
+        self._naming: dict[str, set[str]] = {}
+        self._told: set[tuple[str, str, int]] = set()  # whom, in which file and line
+
+    def name(self, naming: dict[str, set[str]]) -> None:
+        """`naming`: the applications that files of settings name."""
+        self._naming = self._places.naming = naming
 
     def look(self, kind: Kind, holder: Person | None) -> None:
         """All of one kind's places in the system, or in a person's home."""
@@ -149,7 +166,8 @@ class _Looker:
                         rows.append((file, hits))
             if read := self._found.looked_at[kind.family] - before:
                 counted = self._found.looked_in.setdefault(kind.family, {})
-                counted[place.pattern] = counted.get(place.pattern, 0) + read
+                said = _NAMING if place.pattern.endswith(NAMING) else place.pattern
+                counted[said] = counted.get(said, 0) + read
         counts = _counting(settings, kind.wins)
         for file, hits in rows:
             hidden = self._hidden(kind, file, home)
@@ -181,6 +199,7 @@ class _Looker:
         if keys & self._seen or (hit.id, path) in self._seen:  # the file goes whole already
             return
         self._seen |= keys
+        self._told.add((hit.id, path, entry.line))
         if kind.links:
             self._note_link(path, hit.id)
         person = person_of(self._people, path)
@@ -290,6 +309,9 @@ class _Looker:
         for entry in entries:
             ids = dict.fromkeys(id for t in entry.targets if (id := self._whose(t, home)) not in ("", own))
             found += [Hit(id, entry, kind.whole or kind.links) for id in ids]
+        if _names(kind):  # what a surer kind told is told
+            named = self._naming[file.path]
+            found = [h for h in found if h.id in named and (h.id, file.path, h.entry.line) not in self._told]
         if kind.whole:  # one for each, by the surest of what it says
             found = [
                 min((h for h in found if h.id == id), key=lambda h: h.entry.ask)

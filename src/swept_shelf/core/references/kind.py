@@ -54,6 +54,9 @@ class Entry:
 
 
 EVERYWHERE = "everywhere"  # the pattern of links wherever they are
+NAMING = (
+    "naming"  # that of files of settings, wherever they are, in which something of an application is named
+)
 
 
 @dataclass(frozen=True, slots=True)

@@ -29,6 +29,7 @@ _CONFIGURATION = frozenset(
     {
         "", "bash", "cfg", "cmd", "cnf", "conf", "config", "cron", "desktop", "directory", "el", "env", "fish", "ini", "json",
         "jsonc", "kdl", "keys", "link", "list", "local", "lua", "menu", "mount", "network", "path", "pkla", "pl", "plist", "policy",
+        "nft", "v4", "v6", "gradle", "pa", "nu", "elv", "ps1", "hs", "yuck", "dirs", "site", "rprofile", "nmconnection", "session",
         "pref", "preferences", "prefs", "profile", "properties", "py", "rasi", "rb", "rc", "reg", "ron", "rules", "service", "sh",
         "slice", "socket", "sources", "target", "theme", "timer", "toml", "vim", "xinetd", "xml", "yaml", "yml", "zsh",
     }
@@ -79,7 +80,8 @@ def _texts(p: Pointee) -> Iterator[tuple[str, bool]]:
     for id in (*p.launchers, *p.buses):
         if "." in id.removesuffix(".desktop") or id.removesuffix(".desktop") in p.names:
             yield id, True
-    for name in p.names:
+    accounts = (a for a in p.accounts if a.startswith("_") and a not in p.names)
+    for name in (*p.names, *accounts):
         if "/" not in name:
             yield name, False
 
@@ -213,6 +215,13 @@ class MentionSearch:
     def _is_own(self, id: str, path: str) -> bool:
         """Whether it lies in a place of the application itself."""
         return self._to.lists(path) == id or self._to.place(path) == id
+
+    def naming(self) -> dict[str, set[str]]:
+        """Files in which something is named, with the applications whose it is."""
+        found: dict[str, set[str]] = defaultdict(set)
+        for id, path in self._found:
+            found[path].add(id)
+        return found
 
     def mentions(self, known: Mapping[str, list[Reference]]) -> dict[str, list[Reference]]:
         """All apart from lines that are `known` as references; the surest of each application first."""

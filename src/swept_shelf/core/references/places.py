@@ -4,18 +4,18 @@ from __future__ import annotations
 
 import re
 import stat
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 from fnmatch import translate
 from functools import lru_cache
 
 from swept_shelf.core.documents.errors import CouldNotRead
-from swept_shelf.core.documents.paths import base
+from swept_shelf.core.documents.paths import base, within
 from swept_shelf.core.documents.survey import Person
 from swept_shelf.core.machine.base_folders import person_folders
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.near import Near
-from swept_shelf.core.references.kind import EVERYWHERE, Kind, Place
+from swept_shelf.core.references.kind import EVERYWHERE, NAMING, Kind, Place
 
 _DEEPEST, _MOST_FILES = 6, 5000  # of one pattern: folders below each other, files
 _NOTHING = (
@@ -41,6 +41,7 @@ class Places:
 
     def __init__(self, machine: Machine, near: Near, people: list[Person], links: list[str]) -> None:
         self._machine, self._near, self._links = machine, near, links
+        self.naming: Iterable[str] = ()  # files of settings in which something is named
         self._bases = {p.home: person_folders(machine, p) for p in people}
         self._fitting: dict[tuple[str, str], Names] = {}
         self._joined: dict[str, str] = {}
@@ -66,6 +67,9 @@ class Places:
         if place.pattern == EVERYWHERE:
             yield from (File(path, place, True) for path in self._links)
             return
+        if place.pattern.endswith(NAMING):
+            yield from (File(path, place, True) for path in self.naming if self._home_of(path) == home)
+            return
         pattern = self.folder(place.pattern, home)
         if not pattern:
             return
@@ -77,6 +81,9 @@ class Places:
                 continue
             named = not place.heeded or re.fullmatch(place.heeded, base(path)) is not None
             yield File(path, place, named and (not place.runs or self._runs(path)))
+
+    def _home_of(self, path: str) -> str:
+        return next((home for home in self._bases if within(path, home)), "")
 
     def _runs(self, path: str) -> bool:
         """Whether it may be started, itself or as what a link leads to."""

@@ -11,6 +11,10 @@ from swept_shelf.core.grammars.shell_words import programs_of, words_of
 from swept_shelf.core.references.kind import By, Target
 
 _PATH = re.compile(r"(?:~|\$HOME|\$\{HOME\}|%h|@\{HOME\})?/[\w.+@%:,/-]*[\w+/-]")
+COMMAND_KEY = re.compile(  # keys of settings whose value is a command
+    r"(?:^|[-_./\\])(?:exec|command|cmd|run|editor|browser|terminal|lessopen|invoke|hook|script|executable\w*|windowmanager|window_manager|on-[\w-]+|pager|shell|tool|player|viewer|handler|program|path|launch\w*|\w*application|opener|helper|term|askpass|commandurl|credential_process|sshcommand|external\w*|webbrowser|terminalemulator|filemanager|mailreader|\w+command|\w+editor|\w+browser|\w+program|\w+terminal|\w+hook|\w+_cm)\d*$|\bcommands\\",
+    re.I,
+)
 _INSIDE = re.compile(r"\$\(([^()`]*)\)|`([^`]*)`|<\(([^()`]*)\)")
 _SHELLS = frozenset({"sh", "bash", "dash", "zsh", "ksh", "fish"})
 _STARTERS = frozenset(

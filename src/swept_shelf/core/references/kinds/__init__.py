@@ -97,6 +97,14 @@ _MODULES = (
     "yaml_setting",
     "office_setting",
     "driver_list",
+    "account_rule",
+    "listed_program",
+    "named_file",
+    "log_route",
+    "session_choice",
+    "confinement_line",
+    "settings_block",
+    "named_setting",
 )
 
 KINDS: dict[str, Kind] = {

@@ -10,7 +10,10 @@ from swept_shelf.core.references.building import group_entry
 from swept_shelf.core.references.kind import By, Entry, Kind, Place, Target
 from swept_shelf.core.references.targets import of_words
 
-_RULE = re.compile(r"^[ \t]*polkit\.add(?:Admin)?Rule\s*\(.*?^[ \t]*\}\s*\)\s*;[ \t]*\n?", re.M | re.S)
+_RULE = re.compile(
+    r"^[ \t]*polkit\.add(?:Admin)?Rule\s*\([^\n]*\}\s*\)\s*;[ \t]*\n?|^[ \t]*polkit\.add(?:Admin)?Rule\s*\(.*?^[ \t]*\}\s*\)\s*;[ \t]*\n?",
+    re.M | re.S,
+)
 _WORD = re.compile(r"[\"']([\w.*/+-]+)[\"']")
 
 

@@ -22,6 +22,8 @@ _BEHIND = (
     re.compile(r"^\s*(?:map|macro|cmd)\b.*?(?:!|shell\s+-\w+\s+|[&$]{1,2}|\|)\s*(.+?)(?:<enter>)?[\"']?\s*$"),
     re.compile(r"^\s*(?:ext|mime|name|has|else|file|directory|label|path)\b[^=]*?=\s*(.+)$"),
 )
+_PREFERENCE = r"^\s*user_pref\(\"[^\"]*\",\s*\"((?:file://)?/[^\"]+)\"\);\s*$"
+_RESOURCE = re.compile(r"^\s*([\w-]+)[*.]")
 _OF_THEIR_OWN = {  # by a part of the file's path, how its lines start something
     "fluxbox": r":(?:Exec|ExecCommand|Execute)\s+(.+?)\s*$|^\s*\[exec\]\s*\([^)]*\)\s*\{(.+?)\}",
     "icewm": r"^\s*(?:key|runonce)\s+\"[^\"]+\"\s+(.+?)\s*$|^\s*(?:prog|restart)\s+(?:\"[^\"]*\"|\S+)\s+\S+\s+(.+?)\s*$",
@@ -43,6 +45,16 @@ _OF_THEIR_OWN = {  # by a part of the file's path, how its lines start something
     "niri": r"\bspawn(?:-at-startup|-sh)?\s+\"(.+?)\"",
     "river": r"\bspawn\s+[\"']?(.+?)[\"']?\s*$",
     "yazi": r"\brun\s*=\s*['\"](.+?)['\"](?:\s*,|\s*\}|\s*$)",
+    "herbstluftwm": r"\bspawn\s+[\"']?(.+?)[\"']?\s*$",
+    "nushell": r"^\s*(?:export\s+)?alias\s+\S+\s*=\s*\^?(.+?)\s*$|^\s*(?:source|source-env|use|overlay use)\s+(.+?)\s*$",
+    "elvish": r"^\s*fn\s+\S+\s*\{(?:\s*\|[^|]*\|)?\s*(.+?)\s*\}\s*$",
+    "lftp": r"^\s*alias\s+\S+\s+[\"']?!(.+?)[\"']?\s*$",
+    "mc/menu": r"^\s+(.+?)\s*$",
+    "aerc/binds.conf": r"=\s*:(?:pipe|exec|term\w*)(?:\s+-\w+)*\s+(.+?)(?:<\w+>)?\s*$",
+    "jgmenu": r"^[^,]*,([^,]+)",
+    "irssi": r"\bexec\s+(?:-\s+)?([^\"']+)",
+    "prefs.js": _PREFERENCE,
+    "user.js": _PREFERENCE,
     "/etc/default/useradd": r"^\s*SHELL\s*=\s*(\S+)",
     "adduser.conf": r"^\s*DSHELL\s*=\s*(\S+)",
     "login.defs": r"^\s*FAKE_SHELL\s+(\S+)",
@@ -71,6 +83,8 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
         if not found and _STARTS.match(line.text):
             found += of_words(line.text)
         for match in _WINDOW.finditer(line.text):
+            found += one(By.COMMAND, match[1].lower())
+        if base(path) in (".Xresources", ".Xdefaults") and (match := _RESOURCE.match(line.text)):
             found += one(By.COMMAND, match[1].lower())
         if base(path).endswith("terminals.list"):
             found += one(By.LAUNCHER, line.text.strip().split(":")[0])
@@ -145,6 +159,26 @@ KIND = Kind(
         Place("/etc/default/useradd"),
         Place("/etc/adduser.conf"),
         Place("/etc/login.defs"),
+        Place("~config/herbstluftwm/autostart"),
+        Place("~config/nushell/*.nu"),
+        Place("~config/elvish/*.elv"),
+        Place("~/.lftprc"),
+        Place("~/.lftp/rc"),
+        Place("~config/lftp/rc"),
+        Place("~config/mc/menu"),
+        Place("/etc/mc/mc.ext*"),
+        Place("/etc/mc/mc.menu"),
+        Place("~config/aerc/binds.conf"),
+        Place("~config/jgmenu/*.csv"),
+        Place("~config/irssi/config"),
+        Place("~/.irssi/config"),
+        *(
+            Place(f"~/{x}/{name}")
+            for x in (".mozilla/firefox/*", ".thunderbird/*")
+            for name in ("prefs.js", "user.js")
+        ),
+        Place("~/.Xresources"),
+        Place("~/.Xdefaults"),
         Place("~/.gtkrc-2.0"),
         Place("~/.inputrc"),
         Place("~/.nanorc"),

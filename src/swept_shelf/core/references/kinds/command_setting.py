@@ -9,12 +9,8 @@ from swept_shelf.core.documents.paths import base
 from swept_shelf.core.grammars.key_file import Group, groups_of
 from swept_shelf.core.references.building import group_entry, item_entry
 from swept_shelf.core.references.kind import By, Entry, Kind, Place, Target
-from swept_shelf.core.references.targets import of_exec, of_shell, of_words, one
+from swept_shelf.core.references.targets import COMMAND_KEY, of_exec, of_shell, of_words, one
 
-_COMMANDS = re.compile(
-    r"(?:^|[-_./])(?:exec|command|cmd|run|editor|browser|terminal|pager|shell|tool|player|viewer|handler|program|path|launch\w*|\w*application|opener|helper|term|askpass|commandurl|credential_process|sshcommand|external\w*|webbrowser|terminalemulator|filemanager|mailreader|\w+command|\w+editor|\w+browser|\w+program|\w+terminal)$",
-    re.I,
-)
 _TOOL = re.compile(r'^(?:difftool|mergetool|browser|man|guitool|credential|filter|diff|merge)\s+"([^"]+)"$')
 _TOOLS = (
     "tool",
@@ -77,7 +73,7 @@ def _of_item(path: str, group: Group, key: str, value: str, git: bool) -> tuple[
         return (*_command(bare.removeprefix("!").strip()), *of_words(bare))
     if git and key in ("path", "excludesfile", "attributesfile", "template", "hooksPath", "include"):
         return of_words(bare)
-    if _COMMANDS.search(key):
+    if COMMAND_KEY.search(key):
         return (*_command(bare), *of_words(bare))
     return ()
 
@@ -104,6 +100,8 @@ KIND = Kind(
         Place("~/.hgrc"),
         Place("~config/hg/hgrc"),
         Place("~/.subversion/config"),
+        Place("~config/geany/filedefs/filetypes.*"),
+        Place("~cache/sessions/xfce4-session-*"),
         Place("~config/*.toml"),
         Place("~config/*/*.toml"),
         *(Place(f"~config/{depth}*{ending}") for depth in ("", "*/") for ending in (".conf", ".ini", "rc")),

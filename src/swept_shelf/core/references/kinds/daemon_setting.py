@@ -67,6 +67,18 @@ _FORMS = (
     ),
     _Form(("/etc/sddm.conf", "/etc/sddm.conf.d/*.conf"), _line(r"\w*Command\s*=\s*(.+)")),
     _Form(("/etc/udisks2/*.conf", "/etc/smartd.conf"), _line(r".*-M\s+exec\s+(\S+).*")),
+    _Form(
+        ("/etc/pulse/default.pa", "/etc/pulse/system.pa", "/etc/pulse/*.pa.d/*.pa", "~/.config/pulse/*.pa"),
+        _line(r"(?:load-module|\.include|load-sample\S*)\s+(.+)"),
+    ),
+    _Form(
+        ("~/.xscreensaver",), _line(r"(?:programs:\s*)?(?:-\s+)?(?:GL:\s*)?(?:\"[^\"]*\"\s+)?(.+?)\s*\\n\\")
+    ),
+    _Form(
+        ("/etc/needrestart/needrestart.conf", "/etc/needrestart/conf.d/*.conf"),
+        _line(r".*\bqr\(\^?([\w@-]+)(?:\\?\.service)?\$?\)\s*\}?\s*=>?\s*\S+"),
+    ),
+    _Form(("/etc/firejail/firecfg.config",), _line(r"([\w.+-]+)")),
     _Form(("/etc/mdadm/mdadm.conf",), _line(r"PROGRAM\s+(.+)")),
     _Form(
         ("/etc/apcupsd/*", "/etc/nut/*.conf"), _line(r"(?:NOTIFYCMD|SHUTDOWNCMD|CMDSCRIPT)\s+\"?([^\"]+)\"?")

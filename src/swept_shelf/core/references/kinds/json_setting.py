@@ -21,7 +21,7 @@ _OBJECTS = ("tasks", "handlers", "configurations")
 
 
 def _parse(_path: str, text: str) -> Iterator[Entry]:
-    """What is no plain JSON (with comments in it) is left to the search for mentions."""
+    """What is no JSON, comments left out, is left to the search for mentions."""
     try:
         found = list(nested(text))
     except ValueError:
@@ -78,6 +78,7 @@ KIND = Kind(
         Place("~config/wlogout/layout"),
         Place("~config/waybar/config"),
         Place("~config/waybar/*.json"),
+        Place("~config/waybar/*.jsonc"),
         Place("~config/*/Packages/User/*.sublime-build"),
         Place("~config/*/Packages/User/*.sublime-settings"),
         Place("~config/zed/*.json"),

@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
 
 from swept_shelf.core.grammars.lines import Line, continued_lines
-from swept_shelf.core.references.building import line_entries
+from swept_shelf.core.references.building import line_entries, listed_entries
 from swept_shelf.core.references.kind import By, Entry, Kind, Place, Target
 from swept_shelf.core.references.targets import of_shell, of_words, one
+
+_LIST = re.compile(r"^\s*\w+\s*\+?=\s*[(\"']\s*([^)\"']*?)\s*[)\"']\s*$")
 
 
 def _module(name: str) -> tuple[Target, ...]:
@@ -18,7 +21,22 @@ def _module(name: str) -> tuple[Target, ...]:
     )
 
 
+def _of_image(word: str) -> tuple[Target, ...]:
+    """A part of the image that starts the system: a module, a hook, a program or a file."""
+    bare = word.strip("\"'")
+    return (*one(By.COMMAND, bare), *of_words(bare)) if "/" in bare else _module(bare)
+
+
 def _parse(path: str, text: str) -> Iterator[Entry]:
+    if "mkinitcpio" in path or "dracut" in path:
+        for line in continued_lines(text):
+            if match := _LIST.match(line.text):
+                at = line.start + match.start(1)
+                yield from listed_entries(
+                    line, at, match[1], " ", _of_image, "a part of what starts the system"
+                )
+        return
+
     def targets(line: Line) -> tuple[Target, ...]:
         words = line.text.split()
         if "modprobe" not in path:
@@ -42,6 +60,10 @@ KIND = Kind(
         Place("/etc/modprobe.d/*.conf"),
         Place("/usr/local/lib/modprobe.d/*.conf"),
         Place("/etc/initramfs-tools/modules"),
+        Place("/etc/mkinitcpio.conf"),
+        Place("/etc/mkinitcpio.conf.d/*.conf"),
+        Place("/etc/dracut.conf"),
+        Place("/etc/dracut.conf.d/*.conf"),
     ),
     _parse,
     alone="lines",

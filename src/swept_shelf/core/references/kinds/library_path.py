@@ -21,6 +21,8 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
         bare = line.text.split("#")[0].strip()
         if name == "shells":
             return (*one(By.COMMAND, bare), *one(By.PATH, bare))
+        if name == "ca-certificates.conf":
+            return one(By.PATH, f"/usr/share/ca-certificates/{bare.lstrip('!')}") if bare else ()
         if name == "ld.so.preload":
             return tuple(
                 t for w in re.split(r"[\s:]+", bare) for t in (*one(By.LIBRARY, w), *one(By.PATH, w))
@@ -43,6 +45,10 @@ KIND = Kind(
         Place("/etc/man_db.conf"),
         Place("~/.manpath"),
         Place("/etc/shells"),
+        Place("/etc/ca-certificates.conf"),
+        Place("~/.local/lib/python*/site-packages/*.pth"),
+        Place("/usr/local/lib/python*/*-packages/*.pth"),
+        Place("/usr/lib/python3/dist-packages/*.pth"),
     ),
     _parse,
     alone="lines",

@@ -13,7 +13,7 @@ _READ = re.compile(r"/dhclient-\w+-hooks\.d/|/default/grub\.d/")  # read by a sc
 
 def _parse(path: str, text: str) -> Iterator[Entry]:
     first = text.split("\n", 1)[0]
-    if (first.startswith("#!") and "sh" in first) or _READ.search(path):
+    if (first.startswith("#!") and "sh" in first) or _READ.search(path) or path.endswith(".bash"):
         yield from script_entries(text, "somebody's script starts it")
 
 
@@ -51,6 +51,20 @@ KIND = Kind(
         Place("/etc/dhcp/dhclient-*-hooks.d/*"),
         Place("/etc/update-motd.d/*"),
         Place("~/.git/hooks/*"),
+        Place("~/*.sh"),
+        Place("~config/*/*.sh"),
+        Place("~config/*/hooks/*"),
+        Place("~config/gedit/tools/*"),
+        Place("~/.password-store/.extensions/*"),
+        Place("/usr/lib/systemd/system-generators/*"),
+        Place("/usr/local/lib/systemd/*-generators/*"),
+        Place("/etc/letsencrypt/renewal-hooks/*/*"),
+        Place("/etc/ca-certificates/update.d/*"),
+        Place("/etc/libvirt/hooks/**/*"),
+        Place("/etc/wpa_supplicant/*.sh"),
+        Place("/etc/openvpn/*.sh"),
+        Place("/etc/resolvconf/update.d/*"),
+        Place("/etc/lightdm/*.sh"),
     ),
     _parse,
     action="ask",

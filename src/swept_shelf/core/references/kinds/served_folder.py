@@ -14,8 +14,8 @@ from swept_shelf.core.references.targets import of_exec, of_words
 
 _DETAIL = "a server gives it out"
 _DIRECTIVE = re.compile(
-    r"^\s*(?:root|alias|include|(?:proxy|fastcgi|uwsgi|scgi)_pass|Alias\w*|ScriptAlias\w*|DocumentRoot|WSGIScriptAlias|Include\w*|"
-    r"ProxyPass\w*|ErrorDocument)\s+(.+?);?\s*$"
+    r"^\s*(?:(?:server|location|upstream)\b[^{]*\{\s*)?(?:root|alias|include|access_log|error_log|server|LoadModule\s+\w+|CustomLog|ErrorLog|(?:proxy|fastcgi|uwsgi|scgi)_pass|Alias\w*|ScriptAlias\w*|DocumentRoot|WSGIScriptAlias|Include\w*|"
+    r"ProxyPass\w*|ErrorDocument)\s+(.+?);?\s*\}?\s*$"
 )
 
 
@@ -63,6 +63,8 @@ KIND = Kind(
                 "conf-enabled/*.conf",
                 "sites-available/*",
                 "sites-enabled/*",
+                "mods-available/*",
+                "mods-enabled/*",
             )
         ),
         Place("/etc/httpd/conf.d/*.conf"),

@@ -26,7 +26,7 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
         if "limits" in path:
             return (*one(By.ACCOUNT, words[0].lstrip("@")), *one(By.NAME, words[0].lstrip("@")))
         if name == "access.conf":
-            return tuple(t for w in words for t in one(By.ACCOUNT, w.strip("():+-")))
+            return tuple(t for w in re.split(r"[\s:]+", line.text) for t in one(By.ACCOUNT, w.strip("()")))
         return tuple(t for w in (words[0], *words[2:]) if not w.startswith("#") for t in one(By.NAME, w))
 
     yield from line_entries(said_lines(text), targets, "names its service or account")
@@ -39,6 +39,8 @@ KIND = Kind(
     (
         Place("/etc/services"),
         Place("/etc/services.d/*"),
+        Place("/etc/protocols"),
+        Place("/etc/rpc"),
         Place("/etc/hosts.allow"),
         Place("/etc/hosts.deny"),
         Place("/etc/security/limits.conf"),

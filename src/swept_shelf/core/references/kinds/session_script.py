@@ -30,6 +30,13 @@ KIND = Kind(
             for name in (".xinitrc", ".xsession", ".xprofile", ".xsessionrc", ".Xclients", ".xserverrc")
         ),
         Place("~config/autostart-scripts/*"),
+        Place("~/.vnc/xstartup"),
+        Place("~config/tigervnc/xstartup"),
+        Place("/etc/vnc/xstartup"),
+        Place("~/.dwm/autostart*.sh"),
+        Place("~data/dwm/autostart*.sh"),
+        Place("~/.ssh/rc"),
+        Place("/etc/ssh/sshrc"),
         *(Place(f"/etc/gdm3/{when}/*") for when in ("Init", "PostLogin", "PreSession", "PostSession")),
         Place("/etc/X11/xdm/Xs*"),
         Place("~config/*/autostart"),

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 
 from swept_shelf.core.documents.paths import base
 from swept_shelf.core.grammars.key_file import Group, Item, groups_of
+from swept_shelf.core.grammars.lines import said_lines
 from swept_shelf.core.references.building import group_entry
 from swept_shelf.core.references.kind import By, Entry, Kind, Place
 from swept_shelf.core.references.targets import one
@@ -41,6 +42,15 @@ def _members(group: Group, item: Item) -> Iterator[Entry]:
 
 
 def _parse(path: str, text: str) -> Iterator[Entry]:
+    if "/locks/" in path:  # a key to a line, that nobody may change
+        for line in said_lines(text):
+            parts = line.text.strip().strip("/").split("/")
+            above = [".".join(parts[:n]) for n in range(len(parts) - 1, 1, -1)]
+            targets = tuple(t for a in above for t in (*one(By.BUS, a), *one(By.LAUNCHER, f"{a}.desktop")))
+            yield Entry(
+                line.number, line.text, line.text, targets, "a key of its is locked", line.start, line.end
+            )
+        return
     for group in groups_of(text):
         if not group.name:
             continue
@@ -63,6 +73,7 @@ KIND = Kind(
         Place("/usr/share/glib-2.0/schemas/*.gschema.override"),
         Place("/usr/local/share/glib-2.0/schemas/*.gschema.override"),
         Place("/etc/dconf/db/*.d/*"),
+        Place("/etc/dconf/db/*.d/locks/*"),
     ),
     _parse,
     alone="lines",

@@ -1,0 +1,217 @@
+"""Settings that name it in files whose own grammar nobody here knows: a line, a member or a call that holds a path of its, or
+that says a command. What stays unsure is a mention; what is found here is asked about before it goes."""
+
+from __future__ import annotations
+
+import ast
+import re
+import tomllib
+from collections.abc import Callable, Iterable, Iterator
+from functools import partial
+
+from swept_shelf.core.documents.paths import base
+from swept_shelf.core.grammars.json_members import Member, nested, why_no_json
+from swept_shelf.core.grammars.lines import Line, lines_of
+from swept_shelf.core.references.building import json_entries, listed_entries
+from swept_shelf.core.references.kind import NAMING, By, Entry, Kind, Place, Target
+from swept_shelf.core.references.targets import COMMAND_KEY, of_setting, of_words, one
+from swept_shelf.core.references.well_formed import why_no_shell
+
+_DETAIL = "another program’s settings name it"
+_LONGEST = 2000  # characters of a line that somebody wrote
+_SHELLS = ("sh", "bash", "zsh", "fish", "ksh", "csh")  # their own kinds read what they say
+_CODE = ("lua", "py", "rb", "pl", "js", "gradle", "groovy", "elv", "nu", "xonshrc")
+_BRACKETED = ("hs", "el", "ron", "yuck", "scm", "lisp")  # where a single quote opens nothing
+_CODE_NAMES = re.compile(r"(?:Rprofile(?:\.site)?|octaverc|octave\.conf|xonshrc)$")
+_COMMENT = ("#", ";", "//", "--[", "-- ", "/*", "*", "%", "!", '"""')
+_SETTER = r"(?:(?:set|setlocal|let|export|local|var|const|option|setenv|setopt|c)[ \t]+)?"
+_KEY = r"(?P<key>-{0,2}[\w$@][\w.$@:/\\\[\]()+-]*|\"[^\"]+\"|'[^']+')"
+_SET = re.compile(
+    rf"^[ \t]*(?:-[ \t]+)?{_SETTER}{_KEY}[ \t]*(?:=>|:=|\+=|\?=|[=:])[ \t]*(?P<value>\S.*?)[ \t]*[;,]?[ \t]*$"
+)
+_SAID = re.compile(
+    r"^[ \t]*(?P<key>(?:-{0,2}[\w$@.][\w.:$@-]*[ \t]+){1,3}?)(?P<value>(?:[\"'(]*(?:~?/|file:/)|[\"']).*?)[ \t]*;?[ \t]*$"
+)
+_RUN = re.compile(
+    r"^[ \t]*-{0,2}(?P<key>exec\w*|spawn\w*|run|launch|[Uu]ser|[Gg]roup)[ \t]+(?P<value>\S.*?)[ \t]*$"
+)
+_ITEM = re.compile(r"^[ \t]*-[ \t]+(?P<key>)\[?[ \t]*(?P<value>[\"']?~?/.*?)[ \t]*\]?[ \t]*$")
+_BARE = re.compile(r"^[ \t]*(?P<key>)(?P<value>~?/[^\s:,;=]+)(?:[ \t].*)?$")
+_INNER = re.compile(r"([\w.-]*)[\"']?\s*(?:=>?|:)\s*(?:\"([^\"]*)\"|'([^']*)'|(/[^\s\"',;]+))")
+_QUOTED = re.compile(r"\"((?:[^\"\\\n]|\\.)*)\"|'((?:[^'\\\n]|\\.)*)'")
+_TWICE_QUOTED = re.compile(r"\"((?:[^\"\\\n]|\\.)*)\"()")
+_STARTS = re.compile(
+    r"\b(?:\w*spawn\w*|\w*exec\w*|\w*run\w*|system|popen|\w*cmd|\w*command\w*|subprocess|call|prog\w*|term\w*|shell\w*|editor|"
+    r"browser|pager|viewer|args|\w*poll|\w*listen|pdfviewer|process|launch\w*|open\w*|alias\w*)\b",
+    re.I,
+)
+_GOES = re.compile(  # a line that is a call, or that sets a part of something: what is read on does without
+    r"^\s*(?:[\w.:]+\s*\(.*\)|\([\w-]+\s.*\)|\$?[\w$]+(?:\.[\w.]+|\[[^\]]+\])\s*\+?=[^=].*)\s*;?\s*$"
+)
+_PATH = re.compile(r"(?:file://)?~?/[^\s\"'<>]+$")
+_ID = re.compile(r"[A-Za-z][\w-]*(?:\.[\w-]+)+$")
+_WHO = re.compile(r"(?:^|[-_.])(?:user(?:name)?|group|owner|run_?as)$", re.I)
+_ATTRIBUTE = re.compile(r"([\w:-]+)\s*=\s*(?:\"([^\"<>]*)\"|'([^'<>]*)')|<([\w:-]+)(?:\s[^<>]*)?>([^<>]+)<")
+
+
+def _parse(path: str, text: str) -> Iterator[Entry]:
+    name = base(path)
+    ending = name.lstrip(".").rpartition(".")[2].lower()
+    if ending in _SHELLS or text.startswith("#!"):
+        return
+    try:
+        found = list(nested(text)) if text.lstrip()[:1] in ("{", "[", "/") else []
+    except ValueError:
+        found = []
+    if found:
+        for _, together in found:
+            yield from json_entries(together, _of_member, _shown, _DETAIL)
+    elif text.lstrip().startswith("<") and ending != "conf":
+        yield from _of_elements(text)
+    elif ending in _CODE or ending in _BRACKETED or _CODE_NAMES.search(name):
+        yield from _of_code(text, _TWICE_QUOTED if ending in _BRACKETED else _QUOTED)
+    else:
+        yield from _of_lines(path, text)
+
+
+def _of_member(member: Member) -> tuple[Target, ...]:
+    return _of_value(member.key, member.value) if isinstance(member.value, str) else ()
+
+
+def _shown(member: Member) -> str:
+    return f"{member.key}: {member.value}"[:200] if member.key else str(member.value)[:200]
+
+
+def _of_value(key: str, value: str) -> tuple[Target, ...]:
+    """A value that is a path; one that begins with a path, or whose key says that it is a command, is one."""
+    bare = value.strip().strip("\"'").strip()
+    if _PATH.match(bare):
+        return (*of_words(bare.removeprefix("file://")), *one(By.COMMAND, bare))
+    if bare.endswith(".desktop") and "/" not in bare:
+        return one(By.LAUNCHER, bare)
+    if _WHO.search(key):
+        return one(By.ACCOUNT, bare)
+    if COMMAND_KEY.search(key.strip("\"' \t")) or bare.startswith(("/", "~/")):
+        return of_setting(bare.lstrip("!|@ "))
+    if bare.startswith("-"):
+        return of_words(bare)
+    return one(By.BUS, bare) if _ID.match(bare) else ()
+
+
+# -- lines ----------------------------------------------------------------------------------------------------------------
+
+
+def _of_lines(path: str, text: str) -> Iterator[Entry]:
+    loose = not re.search(r"/etc/|/\.", path)  # where people keep notes, only what is set counts
+    joined = False  # whether the line before goes on in this one
+    for line in lines_of(text):
+        begun, joined = joined, line.text.endswith("\\")
+        bare = line.text.strip()
+        if not bare or bare.startswith(_COMMENT) or len(line.text) > _LONGEST:
+            continue
+        forms = (_SET,) if loose else (_SET, _RUN, _SAID, _ITEM, _BARE)
+        alone = not begun and not joined and _is_balanced(line.text)
+        for form in forms:
+            if (match := form.match(line.text)) and (found := list(_of_value_in(line, match))):
+                break
+        else:
+            targets = _all(_of_value(m[1], m[2] or m[3] or m[4] or "") for m in _INNER.finditer(line.text))
+            found = [_whole_line(line, targets)] if targets else []
+        yield from found if alone else map(_shown_only, found)
+
+
+def _of_value_in(line: Line, match: re.Match[str]) -> Iterator[Entry]:
+    value, at = match["value"], line.start + match.start("value")
+    inner = value.strip("\"'()[]{} \t")
+    if mark := _mark(inner):
+        begin = at + value.find(inner)
+        yield from listed_entries(line, begin, inner, mark, partial(_of_value, ""), _DETAIL)
+    elif targets := _of_value(match["key"].split()[-1] if match["key"] else "", inner):
+        yield _whole_line(line, targets)
+
+
+def _whole_line(line: Line, targets: tuple[Target, ...]) -> Entry:
+    return Entry(line.number, line.text, line.text, targets, _DETAIL, line.start, line.end)
+
+
+def _all(found: Iterable[tuple[Target, ...]]) -> tuple[Target, ...]:
+    return tuple(dict.fromkeys(target for targets in found for target in targets))
+
+
+def _mark(value: str) -> str:
+    """What stands between paths that are a list; "" for a single one, or a command with what it is told."""
+    for mark in (":", ",", " "):
+        parts = [p.strip().strip("\"'") for p in value.split(mark)]
+        if len(parts) > 1 and all(p == "" or p.startswith(("/", "~", "$")) for p in parts):
+            return mark
+    return ""
+
+
+def _shown_only(entry: Entry) -> Entry:
+    return Entry(entry.line, entry.key, entry.text, entry.targets, entry.detail)
+
+
+def _is_balanced(line: str) -> bool:
+    """Whether it opens as much as it closes, so that nothing is left open without it."""
+    bare = _QUOTED.sub("", line)
+    return not re.search(r"[\"']", bare) and all(
+        bare.count(a) == bare.count(b) for a, b in ("()", "[]", "{}", "<>")
+    )
+
+
+# -- programs' own words --------------------------------------------------------------------------------------------------
+
+
+def _of_code(text: str, quotes: re.Pattern[str]) -> Iterator[Entry]:
+    """Texts in quotes that are a path, or that are given to what starts something; a call that is a line goes with it."""
+    for line in lines_of(text):
+        bare = line.text.strip()
+        if not bare or bare.startswith(_COMMENT) or len(line.text) > _LONGEST:
+            continue
+        key = "command" if _STARTS.search(quotes.sub(" ", line.text)) else ""
+        targets = _all(_of_value(key, m[1] or m[2] or "") for m in quotes.finditer(line.text))
+        end = line.end if _GOES.match(line.text) and _is_balanced(line.text) else line.start
+        if targets:
+            yield Entry(line.number, line.text, line.text, targets, _DETAIL, line.start, end)
+
+
+def _of_elements(text: str) -> Iterator[Entry]:
+    """XML: found and shown; what an element is for, only its own program knows."""
+    for line in lines_of(text):
+        if len(line.text) > _LONGEST:
+            continue
+        said = ((m[1] or m[4], m[2] or m[3] or m[5] or "") for m in _ATTRIBUTE.finditer(line.text))
+        if targets := _all(_of_value(key, value) for key, value in said):
+            yield Entry(line.number, line.text, line.text, targets, _DETAIL)
+
+
+# -- whole afterwards -----------------------------------------------------------------------------------------------------
+
+
+def _why_broken(path: str, before: str, after: str) -> str:
+    ending = base(path).rpartition(".")[2].lower()
+    if before.lstrip()[:1] in ("{", "["):
+        return why_no_json(path, before, after) if not why_no_json(path, before, before) else ""
+    if ending in ("sh", "bash"):
+        return why_no_shell(path, before, after)
+    readers: dict[str, Callable[[str], object]] = {"py": ast.parse, "toml": tomllib.loads}
+    reads = readers.get(ending)
+    if reads is None:
+        return ""
+    try:
+        reads(after)
+    except (ValueError, SyntaxError, RecursionError) as error:
+        return f"would not be read any more: {str(error)[:80]}"
+    return ""
+
+
+KIND = Kind(
+    "setting that names it",
+    "other_programs",
+    ("setting that names it", "settings that name it"),
+    (Place(NAMING), Place(f"~{NAMING}")),
+    _parse,
+    action="ask",
+    why_broken=_why_broken,
+    most=256 << 10,
+)
