@@ -10,9 +10,9 @@ from typing import Any
 
 _DECODER = json.JSONDecoder()
 _SPACE = re.compile(r"[ \t\r\n]*")
-_STRING = r'"(?:[^"\\\n]|\\.)*"'
-_COMMENT = re.compile(rf"{_STRING}|//[^\n]*|/\*.*?\*/", re.S)
-_LAST_COMMA = re.compile(rf"{_STRING}|,(?=\s*[}}\]])")
+_STRING = r'"(?:[^"\\\n]|\\.)*+"?'  # also one that its line does not close
+_COMMENT = re.compile(rf"{_STRING}|//[^\n]*+|/\*")
+_LAST_COMMA = re.compile(rf"{_STRING}|,(?=[ \t\r\n]*+[}}\]])")
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,8 +77,23 @@ def without_comments(text: str) -> str:
     try:
         _DECODER.decode(text)
     except (ValueError, RecursionError):
-        return _LAST_COMMA.sub(_blank, _COMMENT.sub(_blank, text))
+        return _LAST_COMMA.sub(_blank, _comments_blank(text))
     return text
+
+
+def _comments_blank(text: str) -> str:
+    made, at = [], 0
+    while match := _COMMENT.search(text, at):
+        made.append(text[at : match.start()])
+        at = match.end()
+        if match[0] == "/*":
+            at = text.find("*/", at) + 2
+            if at == 1:  # never closed
+                return "".join((*made, text[match.start() :]))
+            made.append(re.sub(r"[^\r\n]", " ", text[match.start() : at]))
+        else:
+            made.append(_blank(match))
+    return "".join((*made, text[at:]))
 
 
 def _blank(found: re.Match[str]) -> str:

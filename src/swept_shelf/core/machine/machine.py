@@ -25,6 +25,7 @@ OVERFLOW_UID = 65534
 MOST = 64 << 20  # bytes of one file read at once
 NO_UUID = "dev-"  # begins what stands for a file system that has none
 NOT_A_FILE = "is not a regular file"
+NOTHING = "/dev/null"  # where a link leads that stands for an empty file
 SHELF = ".swept-shelf"
 
 
@@ -147,7 +148,8 @@ class Machine:
         try:
             return self.read_text(path, default="")
         except CouldNotRead as error:
-            self.note(path, error.reason)
+            if self.readlink(path) != NOTHING:
+                self.note(path, error.reason)
             return ""
 
     def note(self, path: str, reason: str) -> None:

@@ -14,12 +14,12 @@ from swept_shelf.core.documents.sizes import human_bytes
 from swept_shelf.core.documents.survey import NotRead, Person, Reference
 from swept_shelf.core.grammars.lines import said_lines
 from swept_shelf.core.machine.fences import fence
-from swept_shelf.core.machine.machine import Machine
+from swept_shelf.core.machine.machine import NOTHING, Machine
 from swept_shelf.core.machine.near import Near
 from swept_shelf.core.machine.people import EVERYONE, person_of
 from swept_shelf.core.references.cutting import without
 from swept_shelf.core.references.hit import Hit
-from swept_shelf.core.references.kind import NAMING, By, Codec, Entry, Kind, Target
+from swept_shelf.core.references.kind import NAMING, TEXT, By, Codec, Entry, Kind, Target
 from swept_shelf.core.references.kinds import KINDS
 from swept_shelf.core.references.mentions import MENTION, MentionSearch
 from swept_shelf.core.references.places import File, Places
@@ -39,6 +39,7 @@ _SEARCHED = ("/bin", "/sbin", "/games")  # folders in which shells search
 _STANDARD = ("/usr/bin", "/usr/sbin", "/usr/games", "/bin", "/sbin", "/usr/local/bin", "/usr/local/sbin")
 _KEPT = 8 << 20  # characters of files that several kinds read
 _GONE = "is not there"
+_PROGRAM = b"\x7fELF"
 _NAMING = "files of settings that name something"
 
 
@@ -154,7 +155,8 @@ class _Looker:
                 try:
                     text = "" if kind.links else self._text_that_may_name(kind, file.path)
                 except CouldNotRead as error:
-                    trouble(error.path or file.path, error.reason)
+                    if self._machine.readlink(file.path) != NOTHING:
+                        trouble(error.path or file.path, error.reason)
                     continue
                 if text is None:
                     continue
@@ -260,6 +262,8 @@ class _Looker:
                 self._texts.clear()
                 self._held = 0
             data = self._near.read(path, kind.head or kind.most + 1)
+            if kind.codec is TEXT and data.startswith(_PROGRAM):
+                data = b""  # no settings, however long
             if not kind.head and len(data) > kind.most:
                 raise CouldNotRead(
                     f"is larger than the {human_bytes(kind.most)} that are read of such a file", path

@@ -39,7 +39,7 @@ _NOT_ENTERED = frozenset(
         ".cache", "cache", "Cache", "Code Cache", "CacheStorage", "GPUCache", "IndexedDB", "Service Worker", "blob_storage",
         ".git", ".hg", ".svn", ".bzr", "node_modules", "site-packages", "dist-packages", "__pycache__", "vendor", "registry",
         "toolchains", "Trash", ".thumbnails", "thumbnails", "man", "doc", "locale", "icons", "fonts", "logs", "tmp", "crashes",
-        SHELF,
+        SHELF, SHELF.lstrip("."),
     }
 )  # fmt: skip
 _WORKING_COPY = (".git", ".hg", ".svn", "pyvenv.cfg")

@@ -12,6 +12,7 @@ from swept_shelf.core.references.building import listed_entries
 from swept_shelf.core.references.kind import By, Entry, Kind, Place, Target
 from swept_shelf.core.references.targets import one
 
+_LONGEST = 4096  # characters of a line that somebody wrote
 _DETAIL = "a rule is about its account"
 _OF_PACKETS = re.compile(
     r"(?:\bsk[ug]id\s+(?:!=\s*|==\s*)?|--[ug]id-owner\s+)(?P<one>\"[^\"]+\"|[\w.+-]+)|\bsk[ug]id\s+(?:!=\s*|==\s*)?\{(?P<many>[^}]*)\}"
@@ -29,6 +30,8 @@ def _program(word: str) -> tuple[Target, ...]:
 
 def _parse(path: str, text: str) -> Iterator[Entry]:
     for line in said_lines(text):
+        if len(line.text) > _LONGEST:
+            continue
         if base(path) == "group.conf":  # services;terminals;users;times;groups
             fields = line.text.split(";")
             if len(fields) > 3:

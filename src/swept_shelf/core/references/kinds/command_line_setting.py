@@ -60,6 +60,7 @@ _OF_THEIR_OWN = {  # by a part of the file's path, how its lines start something
     "login.defs": r"^\s*FAKE_SHELL\s+(\S+)",
     "emacs": r"^\s*\((?:setq|setq-default|setopt|defvar)\s+\S+\s+\"([^\"]+)\"\s*\)\s*$",
 }
+_LONGEST = 4096  # characters of a line that somebody wrote
 _PIECES = re.compile(
     r"\$\{(?:texec\w*|exec\w*)\s+(?:\d+\s+)?(.+?)\}"
 )  # of a text that is shown again and again
@@ -75,6 +76,8 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
 
     def targets(line: Line) -> tuple[Target, ...]:
         found: list[Target] = []
+        if len(line.text) > _LONGEST:
+            return ()
         for pattern in (*own, *_BEHIND):
             if match := pattern.search(line.text):
                 command = next((g for g in match.groups() if g), "")

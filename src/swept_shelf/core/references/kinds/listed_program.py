@@ -29,7 +29,10 @@ def _of_item(key: str, value: str) -> tuple[Target, ...]:
 def _parse(path: str, text: str) -> Iterator[Entry]:
     """Raises ValueError where a description in JSON is none."""
     if path.endswith(".json"):
-        said = json.loads(text)
+        try:
+            said = json.loads(text)
+        except RecursionError:
+            raise ValueError("lies deeper than any that people write") from None
         words = said.get("argv") if isinstance(said, dict) else None
         if isinstance(words, list) and words and isinstance(words[0], str):
             line = next((n for n, row in enumerate(text.split("\n"), 1) if '"argv"' in row), 1)

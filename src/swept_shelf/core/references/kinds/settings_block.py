@@ -14,6 +14,7 @@ _BLOCK = re.compile(r"^\s*([\w!.][\w.\"' -]*?)\s*=?\s*\{\s*$")
 _ENDS = re.compile(r"^\s*\}\s*;?\s*$")
 _SECTION, _ENDS_SECTION = re.compile(r"^\s*Section\s+\"", re.I), re.compile(r"^\s*EndSection\b", re.I)
 _SAYS = re.compile(r"^\s*([\w.-]+)\s*[=\s]\s*(?:(?:run|exec)\s+)?[\"']?(.+?)[\"']?\s*;?\s*$")
+_LONGEST = 4096  # characters of a line that somebody wrote
 _COMMANDS = ("command", "on-timeout", "on-resume", "script", "exec", "run")
 _MODULES = ("driver", "load")
 
@@ -23,6 +24,8 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
     begun: list[Line] = []  # the lines that open the blocks in which it stands
     found: list[tuple[Line, tuple[Target, ...]]] = []
     for line in said_lines(text):
+        if len(line.text) > _LONGEST:
+            continue
         if (_SECTION if xorg else _BLOCK).match(line.text):
             begun.append(line)
         elif (_ENDS_SECTION if xorg else _ENDS).match(line.text):
