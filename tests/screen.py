@@ -176,6 +176,10 @@ class Screen:
             return next((t for t in self.things(tables=False) if self.is_(t, _FOCUSED)), None)
         return None
 
+    def all_focused(self) -> list[Thing]:
+        """The widget that has the keyboard, and what of it is in hand."""
+        return [t for t in self.things(tables=False) if self.is_(t, _FOCUSED)]
+
     # -- hands ----------------------------------------------------------------------------------------------
 
     def key(self, *keys: str) -> None:

@@ -53,9 +53,11 @@ def run_desk(root: str, ledger: str | None, arguments: list[str], visit: str = "
 
 def _furnish(window: Window, root: str, ledger: str | None, visit: str) -> Dressing:
     from swept_shelf.desk.dressing import Dressing
+    from swept_shelf.desk.parts.heard import make_pieces_heard
     from swept_shelf.desk.session import Session
     from swept_shelf.workshop import Workshop
 
+    make_pieces_heard()
     session = Session(Workshop(root, ledger), visit)
     window.furnish(session)
     session.open()

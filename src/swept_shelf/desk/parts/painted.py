@@ -26,6 +26,16 @@ class TextMark:
     angle: float = 0
 
 
+@dataclass(frozen=True, slots=True)
+class Piece:
+    """One thing of what is painted that can be taken in hand: its name, what there is to say of it, and where it stands."""
+
+    name: str
+    says: str
+    rect: QRectF
+    in_hand: bool = False
+
+
 Shape = Callable[[QPainter], None]
 
 
@@ -72,17 +82,34 @@ def line_height(font: str) -> float:
 
 
 class Painted(QWidget):
-    """Subclasses fill `texts` and `shapes` in `lay_out`; both are drawn as they stand."""
+    """Subclasses fill `texts` and `shapes` in `lay_out`; both are drawn as they stand. `has_pieces`: it tells its pieces too."""
+
+    has_pieces = False
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.texts: list[TextMark] = []
         self.shapes: list[Shape] = []
+        self._pieces: list[Piece] | None = None
 
     def lay_out(self) -> None:
         raise NotImplementedError
 
+    def told(self) -> list[Piece]:
+        """What can be taken in hand, in the order in which the arrows go through it."""
+        return []
+
+    def pieces(self) -> list[Piece]:
+        """The same, made once for each state of what is painted."""
+        if self._pieces is None:
+            self._pieces = self.told()
+        return self._pieces
+
+    def forget_pieces(self) -> None:
+        self._pieces = None
+
     def refresh(self) -> None:
+        self.forget_pieces()
         self.texts, self.shapes = [], []
         self.lay_out()
         self.update()

@@ -9,7 +9,8 @@ from PySide6.QtWidgets import QToolTip
 from swept_shelf.core.documents.clearance import FAMILIES, Cell, ClearanceLine
 from swept_shelf.core.documents.sizes import plural
 from swept_shelf.core.documents.terms import Looked
-from swept_shelf.desk.parts.painted import Painted, TextMark, line_height, text_width
+from swept_shelf.desk.parts.heard import tell_piece
+from swept_shelf.desk.parts.painted import Painted, Piece, TextMark, line_height, text_width
 from swept_shelf.desk.theme import theme
 
 LEFT = "left"  # found, and all of it left on purpose
@@ -26,6 +27,7 @@ _MANY = 8  # lines from which a line is one row of text
 
 
 class Matrix(Painted):
+    has_pieces = True
     chosen = Signal(str, str)
 
     def __init__(self) -> None:
@@ -164,7 +166,22 @@ class Matrix(Painted):
             self.setAccessibleDescription(
                 f"{line.name}, {cell.family.replace('_', ' ')}: {STATE_WORDS[self._state(line, cell)]}"
             )
+            tell_piece(self, self._row * len(FAMILIES) + self._column)
             self.chosen.emit(line.id, cell.family)
+
+    def told(self) -> list[Piece]:
+        """Cell by cell, line after line."""
+        wide, high = self._step(), self._pitch()
+        return [
+            Piece(
+                f"{line.name}, {cell.family.replace('_', ' ')}",
+                STATE_WORDS[self._state(line, cell)],
+                QRectF(self._first() + wide * j, self._head() + high * i, wide, high),
+                (i, j) == (self._row, self._column),
+            )
+            for i, line in enumerate(self._lines)
+            for j, cell in enumerate(line.cells)
+        ]
 
     def _state(self, line: ClearanceLine, cell: Cell) -> str:
         return LEFT if (line.id, cell.family) in self._settled else cell.state

@@ -3,14 +3,15 @@ came, dashed what came or went."""
 
 from __future__ import annotations
 
-from PySide6.QtCore import QPointF, QSize, Qt, Signal
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QSizePolicy
 
 from swept_shelf.core.documents.comparison import Change, What
 from swept_shelf.core.documents.errors import printable
 from swept_shelf.core.documents.sizes import human_bytes, signed_bytes
-from swept_shelf.desk.parts.painted import Painted, elide, line_height, text_width
+from swept_shelf.desk.parts.heard import tell_piece
+from swept_shelf.desk.parts.painted import Painted, Piece, elide, line_height, text_width
 from swept_shelf.desk.theme import theme
 
 _BOARD = 4.0
@@ -20,6 +21,7 @@ _LOUD = 0.03  # part of the highest: a growth of more is drawn loud
 class Slopes(Painted):
     """`chosen` tells the id of what is in hand."""
 
+    has_pieces = True
     chosen = Signal(str)
 
     def __init__(self) -> None:
@@ -160,8 +162,23 @@ class Slopes(Painted):
             self.setAccessibleDescription("nothing changed")
             return
         c = shown[min(self._in_hand, len(shown) - 1)]
-        sizes = f"{human_bytes(c.bytes_before)} then, {human_bytes(c.bytes_after)} now"
-        self.setAccessibleDescription(printable(f"{c.name}: {c.what}, {sizes}"))
+        self.setAccessibleDescription(f"{printable(c.name)}: {_sizes(c)}")
+        tell_piece(self, self._in_hand)
+
+    def told(self) -> list[Piece]:
+        return [
+            Piece(
+                printable(c.name),
+                _sizes(c),
+                QRectF(*ends).normalized().adjusted(0, -2, 0, 2),
+                n == self._in_hand,
+            )
+            for n, (c, ends) in enumerate(zip(self.shown, self._ends, strict=False))
+        ]
+
+
+def _sizes(c: Change) -> str:
+    return printable(f"{c.what}, {human_bytes(c.bytes_before)} then, {human_bytes(c.bytes_after)} now")
 
 
 def _apart(wanted: dict[str, float], top: float, foot: float) -> dict[str, float]:

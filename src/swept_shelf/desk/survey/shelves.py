@@ -11,7 +11,8 @@ from swept_shelf.core.documents.sizes import grouped, human_bytes, plural
 from swept_shelf.desk.parts.band import paint_band
 from swept_shelf.desk.parts.dragging import far_enough
 from swept_shelf.desk.parts.drawn import paint_drawn
-from swept_shelf.desk.parts.painted import Painted, line_height, text_width
+from swept_shelf.desk.parts.heard import tell_piece
+from swept_shelf.desk.parts.painted import Painted, Piece, line_height, text_width
 from swept_shelf.desk.survey.marks import MARK_WORDS, Mark
 from swept_shelf.desk.survey.shelf_layout import (
     LEFT,
@@ -37,6 +38,7 @@ class Shelves(Painted):
     """`opened`: the shelf whose small things are shown in place of all shelves, to a scale of their own; `several`: lines that
     were taken in hand together."""
 
+    has_pieces = True
     selected = Signal(str)
     toggled = Signal(list)
     dragged = Signal(list)
@@ -83,6 +85,10 @@ class Shelves(Painted):
         thing = next((t for r in self._rows for t in r.things if t.line and t.line == current), None)
         self.setAccessibleDescription(_said(thing) if thing else "nothing in hand")
         self.refresh()
+        tell_piece(
+            self,
+            next((n for n, (_, b, _) in enumerate(self._places) if current and b.thing.line == current), -1),
+        )
 
     def hand(self) -> list[str]:
         """The lines in hand."""
@@ -447,6 +453,18 @@ class Shelves(Painted):
                 QToolTip.hideText()
             return True
         return super().event(event)
+
+    def told(self) -> list[Piece]:
+        found: list[Piece] = []
+        for rect, box, _ in self._places:
+            name, _, says = _said(box.thing).partition("\n")
+            says += f" · {verdict}" if (verdict := self._ordered.get(box.thing.line)) else ""
+            mine = bool(box.thing.line) and box.thing.line == self._current and not self._small_in_hand
+            found.append(Piece(name, says, rect, mine))
+        for rect, row, _ in self._smalls:
+            count = f"{len(self._small_of[row.name])} small, {row.name}"
+            found.append(Piece(count, "opens", rect, self._small_in_hand == row.name))
+        return found
 
     def box_of(self, line: str) -> QRectF | None:
         return next((r for r, b, _ in self._places if b.thing.line == line), None)

@@ -12,7 +12,8 @@ from PySide6.QtWidgets import QSizePolicy, QToolTip
 from swept_shelf.core.documents.errors import printable
 from swept_shelf.core.documents.sizes import grouped, human_bytes, plural
 from swept_shelf.core.survey.places import WHOSE, Share
-from swept_shelf.desk.parts.painted import Painted, line_height, text_width
+from swept_shelf.desk.parts.heard import tell_piece
+from swept_shelf.desk.parts.painted import Painted, Piece, line_height, text_width
 from swept_shelf.desk.theme import theme
 
 WHOSE_WORDS = {
@@ -50,6 +51,7 @@ class Step:
 
 
 class Steps(Painted):
+    has_pieces = True
     taken = Signal(str)
     opened = Signal(str)
     closed = Signal()
@@ -182,6 +184,19 @@ class Steps(Painted):
         self.setAccessibleDescription(
             f"{printable(step.name)}, {human_bytes(step.bytes)}, {step.words}" if step else "nothing in hand"
         )
+        tell_piece(self, self._current)
+
+    def told(self) -> list[Piece]:
+        high, top = self._pitch(), 2.0 + self._pitch()
+        return [
+            Piece(
+                printable(step.name),
+                printable(f"{human_bytes(step.bytes)}, {step.words}"),
+                QRectF(0, top + high * number, self.width(), high),
+                number == self._current,
+            )
+            for number, step in enumerate(self._steps)
+        ]
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self.take(self._at(event.position()))

@@ -10,7 +10,8 @@ from PySide6.QtWidgets import QSizePolicy
 
 from swept_shelf.core.documents.errors import printable
 from swept_shelf.core.reports.why_full import Part, in_words
-from swept_shelf.desk.parts.painted import Painted, line_height, text_width
+from swept_shelf.desk.parts.heard import tell_piece
+from swept_shelf.desk.parts.painted import Painted, Piece, line_height, text_width
 
 _LEFT = 24.0
 _PLAIN, _BOLD = "head_plain", "head"
@@ -19,6 +20,7 @@ _PLAIN, _BOLD = "head_plain", "head"
 class WhyLine(Painted):
     """Wraps over as many lines as it needs; `brief`: only its beginning, for a low window."""
 
+    has_pieces = True
     taken = Signal(str)
 
     def __init__(self) -> None:
@@ -123,6 +125,18 @@ class WhyLine(Painted):
         if self._leads:
             said += f" In hand: {printable(self._shown[self._leads[self._in_hand]].text)}"
         self.setAccessibleDescription(said)
+        tell_piece(self, self._in_hand)
+
+    def told(self) -> list[Piece]:
+        """The parts that lead somewhere, each where it begins."""
+        begins = {number: rect for rect, number in reversed(self._rects)}
+        return [
+            Piece(
+                printable(self._shown[number].text).strip(), "leads there", begins[number], n == self._in_hand
+            )
+            for n, number in enumerate(self._leads)
+            if number in begins
+        ]
 
 
 def _until_the_figure(parts: list[Part]) -> list[Part]:
