@@ -3,7 +3,7 @@ PY := .venv/bin/python
 export QT_LOGGING_RULES = qt.qpa.*=false
 unexport PYTHONDONTWRITEBYTECODE
 
-.PHONY: demo test test-real test-lab test-kill fuzz bench pictures schemas clean
+.PHONY: demo test test-real test-lab test-kill fuzz bench pictures words schemas clean
 
 demo: .venv/ready
 	$(PY) -I -m swept_shelf demo
@@ -31,6 +31,10 @@ bench: .venv/ready
 
 pictures: .venv/ready
 	$(PY) tools/pictures.py docs/screenshots
+
+words: .venv/ready
+	$(PY) tools/words.py make
+	$(PY) tools/words.py missing
 
 schemas: .venv/ready
 	$(PY) tools/schemas.py docs/schemas

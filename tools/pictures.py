@@ -28,6 +28,7 @@ from swept_shelf.core.documents.terms import SoFar
 from swept_shelf.core.documents.upkeep import Settings
 from swept_shelf.core.orders import Choice
 from swept_shelf.core.reports import owner_html, questions_html
+from swept_shelf.desk.language import speak
 from swept_shelf.desk.session import Session
 from swept_shelf.desk.stations.upkeep_page import UpkeepPage
 from swept_shelf.desk.theme import set_theme
@@ -75,6 +76,7 @@ def main(out: Path) -> None:
         first_visit(machine)
         for dark in (False, True):
             shoot(machine, out, dark)
+        shoot_in_german(machine, out)
     finally:
         shutil.rmtree(folder)
 
@@ -151,7 +153,7 @@ def shoot_upkeep(window: Window, out: Path) -> None:
 
 
 def shoot(machine: Path, out: Path, dark: bool) -> None:
-    """All stations in the light; Shelves and Clearance again in the dark."""
+    """All stations in the light; Shelves and Ledger again in the dark."""
     session, window = opened(machine, dark)
     QTest.qWait(100)
 
@@ -166,8 +168,6 @@ def shoot(machine: Path, out: Path, dark: bool) -> None:
     if dark:
         window.go("Ledger")
         keep("ledger")
-        window.go("Clearance")
-        keep("clearance")
         window.go("Survey")
         session.select(max(session.survey.applications, key=lambda a: a.bytes.total).id)  # type: ignore[union-attr]
         keep("survey-shelves")
@@ -253,6 +253,18 @@ def shoot(machine: Path, out: Path, dark: bool) -> None:
     wait(lambda: window.ledger.pages.currentIndex() == 1)
     keep("ledger-compared")
     window.close()
+
+
+def shoot_in_german(machine: Path, out: Path) -> None:
+    speak("de")
+    session, window = opened(machine, False)
+    window.go("Clearance")
+    wait(lambda: not (session.behind.busy or session.standing.busy))
+    QTest.qWait(150)
+    assert window.stations.currentWidget().accessibleName() == "Nachweis"
+    window.grab().save(str(out / "clearance-german.png"))
+    window.close()
+    speak("en")
 
 
 if __name__ == "__main__":

@@ -17,6 +17,7 @@ from swept_shelf.core.documents.terms import Kind, Verdict
 from swept_shelf.core.orders.moving import large, movable
 from swept_shelf.core.orders.stopping import to_stop
 from swept_shelf.desk.keys_page import KeysPage
+from swept_shelf.desk.language import spoken
 from swept_shelf.desk.machines_page import MachinesPage
 from swept_shelf.desk.names import STATIONS
 from swept_shelf.desk.parts.painted import elide
@@ -112,7 +113,7 @@ class Acts(QObject):
         self, group: str, text: str, keys: str, act: Callable[[], object], within: tuple[QWidget, ...] = ()
     ) -> QAction:
         """`within`: the widgets that must have the keyboard; the whole window where none is named."""
-        action = QAction(text, self)
+        action = QAction(spoken(text), self)
         action.setShortcuts(QKeySequence.listFromString(keys))
         around = (
             Qt.ShortcutContext.WidgetWithChildrenShortcut if within else Qt.ShortcutContext.WindowShortcut
@@ -148,7 +149,7 @@ class Acts(QObject):
     def _move(self, lines: list[str]) -> None:
         """Asks where to: a folder of the machine, on another volume."""
         machine = self._session.shop.machine
-        folder = QFileDialog.getExistingDirectory(self._window, "Move its data into", machine.root)
+        folder = QFileDialog.getExistingDirectory(self._window, spoken("Move its data into"), machine.root)
         if folder:
             inside = self._session.inside(folder)
             if not machine.live and inside == folder:
@@ -181,7 +182,7 @@ class Acts(QObject):
         s, lines = self._session, self.lines
         for verdict, action in self._verdicts.items():
             on = bool(lines) and all(s.ordering.verdict(line) == verdict for line in lines)
-            action.setText(_WORDS[verdict][int(on)])
+            action.setText(spoken(_WORDS[verdict][int(on)]))
             action.setEnabled(bool(lines) and not s.past)
         entry, survey = s.entry, s.survey
         if entry is not None and len(lines) == 1:
@@ -211,7 +212,7 @@ class Acts(QObject):
         menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         name = s.entry.name if len(lines) == 1 and s.entry else plural(len(lines), "application")
         head = menu.addAction(
-            elide(printable(name) if lines else "Nothing in hand", "body", theme().px(_WIDE))
+            spoken(elide(printable(name) if lines else "Nothing in hand", "body", theme().px(_WIDE)))
         )
         head.setEnabled(False)
         menu.addActions([*self._verdicts.values()])
@@ -219,7 +220,9 @@ class Acts(QObject):
         menu.addActions([self._note, self._page, self._copy])
         menu.addSeparator()
         menu.addActions([self._undo, self._redo])
-        menu.setAccessibleName(f"What can be done with {printable(name)}" if lines else "Nothing in hand")
+        menu.setAccessibleName(
+            spoken(f"What can be done with {printable(name)}" if lines else "Nothing in hand")
+        )
         return menu
 
     def show_menu(self, at: QPoint) -> None:

@@ -10,6 +10,7 @@ from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QApplication
 
 from swept_shelf.core.documents.errors import SweptShelfError
+from swept_shelf.desk.language import speak, wished
 from swept_shelf.desk.mishap import tell_of_mishaps
 from swept_shelf.desk.parts.drawn import own_icon
 from swept_shelf.desk.window import Window
@@ -27,6 +28,7 @@ def run_desk(root: str, ledger: str | None, arguments: list[str], visit: str = "
     app.setApplicationName("Swept Shelf")
     app.setDesktopFileName("swept-shelf")
     signal.signal(signal.SIGINT, signal.SIG_DFL)
+    speak(wished())
     app.setWindowIcon(own_icon())
     window = Window()
     window.show()

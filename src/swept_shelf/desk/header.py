@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout
 
+from swept_shelf.desk.language import spoken
 from swept_shelf.desk.names import STATIONS
 from swept_shelf.desk.parts.labels import Elided
 from swept_shelf.desk.theme import theme
@@ -16,7 +17,7 @@ class Header(QFrame):
     def __init__(self) -> None:
         super().__init__()
         self.setObjectName("header")
-        self.setAccessibleName("Stations")
+        self.setAccessibleName(spoken("Stations"))
         self.setFixedHeight(max(64, theme().px(60)))
         row = QHBoxLayout(self)
         row.setContentsMargins(24, 0, 24, 0)
@@ -36,12 +37,12 @@ class Header(QFrame):
                 line.setFixedSize(round(28 / theme().scale ** 2.4), 1)
                 line.setStyleSheet(f"background: {theme().hex('line')};")
                 row.addWidget(line)
-            made = QPushButton(name)
+            made = QPushButton(spoken(name))
             made.setCheckable(True)
             made.setFocusPolicy(
                 Qt.FocusPolicy.TabFocus
             )  # a click goes to the station, and so does the keyboard
-            made.setAccessibleName(name)
+            made.setAccessibleName(spoken(name))
             made.setFont(theme().font("station"))
             made.setFixedHeight(self.height() - 1)
             made.setStyleSheet(
@@ -50,9 +51,9 @@ class Header(QFrame):
                 f"QPushButton:checked {{ border-bottom: 4px solid {theme().hex('rust')}; font-weight: bold; }}"
                 f"QPushButton:focus {{ background: {theme().hex('well')}; }}"
             )
-            made.setMinimumWidth(round(theme().metrics("station_bold").horizontalAdvance(name)) + 18)
+            made.setMinimumWidth(round(theme().metrics("station_bold").horizontalAdvance(spoken(name))) + 18)
             made.clicked.connect(lambda _=False, n=name: self.station_chosen.emit(n))
-            made.setToolTip(f"Alt+{i + 1}")
+            made.setToolTip(spoken(f"Alt+{i + 1}"))
             self.buttons[name] = made
             row.addWidget(made)
         self._machine, self._rights = Elided("", "small_bold", middle=True), Elided("", "small", second=True)

@@ -8,6 +8,7 @@ from collections.abc import Mapping
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
+from swept_shelf.desk.language import spoken
 from swept_shelf.desk.parts.drawn import drawn
 from swept_shelf.desk.parts.labels import button, label
 from swept_shelf.desk.theme import theme
@@ -21,8 +22,8 @@ class KeysPage(QDialog):
     ) -> None:
         super().__init__(parent)
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        self.setWindowTitle("Keys")
-        self.setAccessibleName("Keys")
+        self.setWindowTitle(spoken("Keys"))
+        self.setAccessibleName(spoken("Keys"))
         groups = defaultdict[str, list[tuple[str, str]]](list)
         for group, said, keys in rows:
             groups[group].append((said, keys))

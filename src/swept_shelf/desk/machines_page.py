@@ -8,6 +8,7 @@ from PySide6.QtCore import QProcess, Signal
 from PySide6.QtWidgets import QDialog, QFileDialog, QHBoxLayout, QVBoxLayout, QWidget
 
 from swept_shelf.core.machine.systems import System
+from swept_shelf.desk.language import spoken
 from swept_shelf.desk.parts.labels import button, label
 from swept_shelf.desk.parts.rows import Cell, Row, RowTable
 from swept_shelf.desk.theme import theme
@@ -22,8 +23,8 @@ class MachinesPage(QDialog):
     def __init__(self, here: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._here = here
-        self.setWindowTitle("Another computer’s disk")
-        self.setAccessibleName("Another computer’s disk")
+        self.setWindowTitle(spoken("Another computer’s disk"))
+        self.setAccessibleName(spoken("Another computer’s disk"))
         self.resize(theme().px(680), theme().px(380))
         outer = QVBoxLayout(self)
         outer.setContentsMargins(24, 24, 24, 24)
@@ -66,14 +67,18 @@ class MachinesPage(QDialog):
             self._found([System(**row) for row in json.loads(said)])
         except (ValueError, TypeError):
             self.said.setText(
-                "The mounted disks could not be looked at. A folder that holds a system can be chosen."
+                spoken(
+                    "The mounted disks could not be looked at. A folder that holds a system can be chosen."
+                )
             )
 
     def _found(self, systems: list[System]) -> None:
         self.said.setText(
-            "Each is looked at and worked on as it lies there; this computer’s own programs are not touched."
-            if len(systems) > 1
-            else "No other disk with a system on it is mounted. A folder that holds one can be chosen."
+            spoken(
+                "Each is looked at and worked on as it lies there; this computer’s own programs are not touched."
+                if len(systems) > 1
+                else "No other disk with a system on it is mounted. A folder that holds one can be chosen."
+            )
         )
         self.table.show_rows([self._row(s) for s in systems])
         if systems:
@@ -103,7 +108,7 @@ class MachinesPage(QDialog):
 
     def _ask(self) -> None:
         """The desktop’s own dialog: a folder that holds /etc and /usr of a machine."""
-        if folder := QFileDialog.getExistingDirectory(self, "The root folder of a machine", "/"):
+        if folder := QFileDialog.getExistingDirectory(self, spoken("The root folder of a machine"), "/"):
             self.chosen.emit(folder)
             self.accept()
 

@@ -7,6 +7,7 @@ from types import TracebackType
 
 from PySide6.QtWidgets import QApplication, QDialog, QHBoxLayout, QVBoxLayout, QWidget
 
+from swept_shelf.desk.language import spoken
 from swept_shelf.desk.parts.labels import button, label
 from swept_shelf.logbook import went_wrong
 
@@ -17,8 +18,8 @@ class Mishap(QDialog):
     def __init__(self, sentence: str, details: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setObjectName("mishap")
-        self.setWindowTitle("Swept Shelf")
-        self.setAccessibleName("Something went wrong")
+        self.setWindowTitle(spoken("Swept Shelf"))
+        self.setAccessibleName(spoken("Something went wrong"))
         self._details = details
         body = QVBoxLayout(self)
         body.setContentsMargins(24, 24, 24, 24)
@@ -40,7 +41,7 @@ class Mishap(QDialog):
 
     def copy(self) -> None:
         QApplication.clipboard().setText(self._details)
-        self.copy_button.setText("Copied")
+        self.copy_button.setText(spoken("Copied"))
 
 
 def tell_of_mishaps(window: QWidget) -> None:

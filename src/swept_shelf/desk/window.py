@@ -14,6 +14,7 @@ from PySide6.QtWidgets import QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLay
 from swept_shelf.core.documents.sizes import plural
 from swept_shelf.core.documents.times import clock
 from swept_shelf.desk.header import Header
+from swept_shelf.desk.language import leave_as_they_are, spoken
 from swept_shelf.desk.names import STATIONS
 from swept_shelf.desk.parts.labels import button, label
 from swept_shelf.desk.parts.tips import keep_tips_plain
@@ -31,7 +32,7 @@ class Window(QMainWindow):
     def __init__(self) -> None:
         super().__init__()
         keep_tips_plain()
-        self.setWindowTitle("Swept Shelf")
+        self.setWindowTitle(spoken("Swept Shelf"))
         self.setMinimumSize(1024, 640)
         self.resize(1280, 800)
         self.setStyleSheet(style_sheet(theme()))
@@ -78,6 +79,13 @@ class Window(QMainWindow):
         self.stations.setCurrentWidget(page)
         close.setFocus()
 
+    def _leave_names(self) -> None:
+        """What applications and people are called is no word of any language."""
+        survey = self.session.survey if self.session else None
+        if survey is not None:
+            names = {a.name for a in survey.applications} | {x.name for x in survey.left_behind}
+            leave_as_they_are(names | {p.name for p in survey.people})
+
     def furnish(self, session: Session) -> Window:
         """Put the stations in, for this session."""
         from swept_shelf.desk.acts import Acts
@@ -88,7 +96,7 @@ class Window(QMainWindow):
         from swept_shelf.desk.survey.station import SurveyStation
 
         self.session = session
-        self.setWindowTitle(f"{session.shop.machine.name} · Swept Shelf")
+        self.setWindowTitle(spoken(f"{session.shop.machine.name} · Swept Shelf"))
         self.survey, self.order, self.carry = (
             SurveyStation(session),
             OrderStation(session),
@@ -104,6 +112,7 @@ class Window(QMainWindow):
         self.header.station_chosen.connect(self.go)
         session.station_wanted.connect(self.go)
         session.said.connect(self.say)
+        session.surveyed_changed.connect(self._leave_names)
         for signal in (
             session.surveyed_changed,
             session.run_changed,
@@ -142,7 +151,7 @@ class Window(QMainWindow):
         return STATIONS[self.stations.currentIndex()]
 
     def say(self, text: str) -> None:
-        self.foot.setText(text)
+        self.foot.setText(spoken(text))
         self.foot.setVisible(True)
         self._quiet.start(12_000)
 

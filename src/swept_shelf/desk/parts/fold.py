@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
+from swept_shelf.desk.language import spoken
 from swept_shelf.desk.parts.labels import Elided, button, label
 
 
@@ -35,5 +36,5 @@ class Fold(QWidget):
     def turn(self, opened: bool) -> None:
         self.opened = opened
         self._inside.setVisible(opened)
-        self.head.setText(f"{'▾' if opened else '▸'} {self._heading}")
-        self.head.setAccessibleName(f"{self._heading}, {'open' if opened else 'folded'}")
+        self.head.setText(spoken(f"{'▾' if opened else '▸'} {self._heading}"))
+        self.head.setAccessibleName(spoken(f"{self._heading}, {'open' if opened else 'folded'}"))

@@ -6,6 +6,8 @@ from PySide6.QtCore import QEvent, QObject, QPointF, Qt, Signal
 from PySide6.QtGui import QMouseEvent
 from PySide6.QtWidgets import QWidget
 
+from swept_shelf.desk.language import spoken
+
 _HIGH = 6
 
 
@@ -20,8 +22,8 @@ class Grip(QWidget):
         self._from: QPointF | None = None
         below.installEventFilter(self)
         self.setCursor(Qt.CursorShape.SizeVerCursor)
-        self.setToolTip("Drag: the drawer higher or lower. A double click: as it was at first.")
-        self.setAccessibleName("Edge of the drawer")
+        self.setToolTip(spoken("Drag: the drawer higher or lower. A double click: as it was at first."))
+        self.setAccessibleName(spoken("Edge of the drawer"))
 
     def eventFilter(self, below: QObject, event: QEvent) -> bool:
         if event.type() in (QEvent.Type.Resize, QEvent.Type.LayoutRequest) and isinstance(below, QWidget):

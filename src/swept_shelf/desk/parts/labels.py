@@ -7,13 +7,14 @@ from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QFrame, QLabel, QPushButton, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from swept_shelf.core.documents.errors import printable
+from swept_shelf.desk.language import spoken
 from swept_shelf.desk.theme import theme
 
 
 def label(
     text: str = "", font: str = "body", second: bool = False, loud: bool = False, wrap: bool = False
 ) -> QLabel:
-    made = QLabel(printable(text))
+    made = QLabel(spoken(printable(text)))
     made.setTextFormat(Qt.TextFormat.PlainText)
     made.setFont(theme().font(font))
     made.setProperty("font_key", font)
@@ -34,7 +35,7 @@ class Elided(QLabel):
         middle: bool = False,
         loud: bool = False,
     ) -> None:
-        super().__init__(printable(text))
+        super().__init__(spoken(printable(text)))
         self.setTextFormat(Qt.TextFormat.PlainText)
         self.setFont(theme().font(font))
         self.setProperty("font_key", font)
@@ -42,11 +43,11 @@ class Elided(QLabel):
         self.setProperty("loud", loud)
         self._mode = Qt.TextElideMode.ElideMiddle if middle else Qt.TextElideMode.ElideRight
         self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
-        self.setToolTip(printable(text))
+        self.setToolTip(spoken(printable(text)))
 
     def set(self, text: str) -> None:
-        self.setText(printable(text))
-        self.setToolTip(printable(text))
+        self.setText(spoken(printable(text)))
+        self.setToolTip(spoken(printable(text)))
 
     def minimumSizeHint(self) -> QSize:
         return QSize(0, super().minimumSizeHint().height())
@@ -61,12 +62,12 @@ class Elided(QLabel):
 
 
 def button(text: str, filled: bool = False, plain: bool = False, name: str = "") -> QPushButton:
-    made = QPushButton(printable(text))
+    made = QPushButton(spoken(printable(text)))
     made.setFont(theme().font("body" if not plain else "small"))
     made.setProperty("font_key", "body" if not plain else "small")
     made.setProperty("filled", filled)
     made.setProperty("plain", plain)
-    made.setAccessibleName(name or printable(text))
+    made.setAccessibleName(spoken(name or printable(text)))
     made.setAutoDefault(True)
     made.setMinimumHeight(theme().px(24) if plain else theme().px(32))
     made.setCursor(Qt.CursorShape.PointingHandCursor)
@@ -87,7 +88,7 @@ class Side(QFrame):
     def __init__(self, name: str) -> None:
         super().__init__()
         self.setObjectName("side")
-        self.setAccessibleName(name)
+        self.setAccessibleName(spoken(name))
         self.setFixedWidth(theme().slip_width)
         outer = QVBoxLayout(self)
         pad = 16

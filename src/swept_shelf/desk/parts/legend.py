@@ -6,6 +6,7 @@ from PySide6.QtCore import QRectF, QSize
 from PySide6.QtWidgets import QSizePolicy
 
 from swept_shelf.core.documents.terms import KINDS
+from swept_shelf.desk.language import spoken
 from swept_shelf.desk.parts.band import paint_swatch
 from swept_shelf.desk.parts.painted import Painted, line_height, text_width
 
@@ -13,7 +14,7 @@ from swept_shelf.desk.parts.painted import Painted, line_height, text_width
 class Legend(Painted):
     def __init__(self) -> None:
         super().__init__()
-        self.setAccessibleName("Kinds: " + ", ".join(KINDS))
+        self.setAccessibleName(spoken("Kinds: " + ", ".join(KINDS)))
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
 
     def sizeHint(self) -> QSize:

@@ -10,6 +10,7 @@ from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QPainter, QPaintEvent, QResizeEvent
 from PySide6.QtWidgets import QWidget
 
+from swept_shelf.desk.language import spoken
 from swept_shelf.desk.theme import theme
 
 
@@ -40,7 +41,7 @@ Shape = Callable[[QPainter], None]
 
 
 def elide(text: str, font: str, width: float) -> str:
-    return _elided(text, font, max(0, int(width)), theme().scale)
+    return _elided(spoken(text), font, max(0, int(width)), theme().scale)
 
 
 @lru_cache(maxsize=8192)
@@ -50,14 +51,14 @@ def _elided(text: str, font: str, width: int, _scale: float) -> str:
 
 def elide_path(path: str, font: str, width: float) -> str:
     """A path shortened in its middle, so that what it is called stays to be seen."""
-    if text_width(path, font) <= width:
+    if plain_width(path, font) <= width:
         return path
     name = "…/" + path.rstrip("/").rsplit("/", 1)[-1] + ("/" if path.endswith("/") else "")
-    left = width - text_width(name, font)
+    left = width - plain_width(name, font)
     if left < 0:
         return theme().metrics(font).elidedText(path, Qt.TextElideMode.ElideMiddle, max(0.0, width))
     head = path
-    while head and text_width(head, font) > left:
+    while head and plain_width(head, font) > left:
         head = head[:-1]
     return head.rstrip("/") + name
 
@@ -65,15 +66,21 @@ def elide_path(path: str, font: str, width: float) -> str:
 @lru_cache(maxsize=8192)
 def _cut(text: str, font: str, width: int, _scale: float) -> str:
     """The beginning of a text that has so little room that an ellipsis would take half of it: a full stop says that it is cut."""
-    if text_width(text, font) <= width:
+    if plain_width(text, font) <= width:
         return text
     for end in range(len(text), 0, -1):
-        if text_width(text[:end].rstrip() + ".", font) <= width:
+        if plain_width(text[:end].rstrip() + ".", font) <= width:
             return text[:end].rstrip() + "."
     return ""
 
 
 def text_width(text: str, font: str) -> float:
+    """Pixels that a text takes, as it is shown."""
+    return plain_width(spoken(text), font)
+
+
+def plain_width(text: str, font: str) -> float:
+    """The same of a text that is shown as it stands."""
     return theme().metrics(font).horizontalAdvance(text)
 
 
@@ -140,7 +147,7 @@ class Painted(QWidget):
         metrics = theme().metrics(font)
         baseline = rect.center().x() + (metrics.ascent() - metrics.descent()) / 2
         high = line_height(font)
-        said = _cut(text, font, int(rect.height()), theme().scale)
+        said = _cut(spoken(text), font, int(rect.height()), theme().scale)
         if said:
             place = QRectF(baseline, rect.bottom() - high, text_width(said, font), high)
             self.texts.append(TextMark(place, said, font, color, background, angle=-90))

@@ -21,6 +21,7 @@ from PySide6.QtWidgets import (
 
 from swept_shelf.core.documents.errors import printable, printable_lines
 from swept_shelf.core.documents.survey import Kinds
+from swept_shelf.desk.language import spoken
 from swept_shelf.desk.parts.band import paint_band, paint_swatch
 from swept_shelf.desk.parts.painted import elide, elide_path, line_height
 from swept_shelf.desk.theme import theme
@@ -93,11 +94,10 @@ class Rows(QAbstractTableModel):
                 if role == Qt.ItemDataRole.AccessibleTextRole
                 else ""
             )
-            return checked + printable(
-                cell.text + (f" {cell.second}" if cell.second and role != Qt.ItemDataRole.DisplayRole else "")
-            )
+            second = cell.second if role != Qt.ItemDataRole.DisplayRole else ""
+            return spoken(checked) + " ".join(spoken(printable(x)) for x in (cell.text, second) if x)
         if role == Qt.ItemDataRole.ToolTipRole:
-            return printable_lines(cell.tip or cell.text) or None
+            return spoken(printable_lines(cell.tip or cell.text)) or None
         return None
 
     def headerData(
@@ -108,7 +108,7 @@ class Rows(QAbstractTableModel):
         name, right = self.columns[section]
         if role == Qt.ItemDataRole.DisplayRole:
             mark = (" ↓" if not self._order[1] else " ↑") if self._order and self._order[0] == section else ""
-            return name + mark
+            return spoken(name) + mark
         if role == Qt.ItemDataRole.TextAlignmentRole:
             side = Qt.AlignmentFlag.AlignRight if right else Qt.AlignmentFlag.AlignLeft
             return side | Qt.AlignmentFlag.AlignVCenter
@@ -218,7 +218,7 @@ class RowTable(QTableView):
         self.setModel(self.rows)
         self._widths, self._drop, self._least = list(widths), list(drop), least
         self.left_out: set[int] = set()
-        self.setAccessibleName(name)
+        self.setAccessibleName(spoken(name))
         self.painter_of_rows = RowPainter(self, round(max(height * theme().scale, height)), ruled)
         self.setItemDelegate(self.painter_of_rows)
         self.setShowGrid(False)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QWidget
 
+from swept_shelf.desk.language import spoken
 from swept_shelf.desk.theme import theme
 
 
@@ -18,9 +19,9 @@ class Segments(QWidget):
         row.setSpacing(theme().px(20))
         self.buttons: dict[str, QPushButton] = {}
         for name in names:
-            made = QPushButton(name)
+            made = QPushButton(spoken(name))
             made.setCheckable(True)
-            made.setAccessibleName(name)
+            made.setAccessibleName(spoken(name))
             made.setFont(theme().font("station"))
             made.setStyleSheet(
                 f"QPushButton {{ border: none; font-weight: normal; padding: 2px 1px; color: {theme().hex('ink2')}; }}"
@@ -28,7 +29,7 @@ class Segments(QWidget):
                 f"QPushButton:focus {{ background: {theme().hex('well')}; }}"
             )
             made.clicked.connect(lambda _=False, n=name: self.chosen.emit(n))
-            made.setMinimumWidth(round(theme().metrics("station_bold").horizontalAdvance(name)) + 8)
+            made.setMinimumWidth(round(theme().metrics("station_bold").horizontalAdvance(spoken(name))) + 8)
             row.addWidget(made)
             self.buttons[name] = made
         self.take(names[0])

@@ -9,6 +9,7 @@ from PySide6.QtGui import QHelpEvent
 from PySide6.QtWidgets import QAbstractItemView, QApplication, QToolTip, QWidget
 
 from swept_shelf.core.documents.errors import printable_lines
+from swept_shelf.desk.language import spoken
 
 _LONGEST = 4000
 
@@ -20,7 +21,7 @@ def show_tip(at: QPoint, text: str, widget: QWidget) -> None:
 
 def as_markup(text: str) -> str:
     """`text` as rich text in which nothing of it is markup: said so openly, since Qt guesses otherwise."""
-    shown = printable_lines(text[:_LONGEST])
+    shown = spoken(printable_lines(text[:_LONGEST]))
     return f"<p style='white-space: pre-wrap'>{escape(shown)}</p>" if shown.strip() else ""
 
 

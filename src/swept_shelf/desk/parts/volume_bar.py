@@ -6,6 +6,7 @@ from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtWidgets import QSizePolicy
 
 from swept_shelf.core.documents.sizes import human_bytes
+from swept_shelf.desk.language import spoken
 from swept_shelf.desk.parts.band import paint_hatch
 from swept_shelf.desk.parts.painted import Painted, line_height, text_width
 from swept_shelf.desk.theme import theme
@@ -31,8 +32,8 @@ class VolumeBar(Painted):
             background,
         )
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.setAccessibleName(f"{mount}: {short_free(free, free + promised, capacity)}")
-        self.setToolTip(f"{free} bytes free of {capacity}; {promised} bytes promised")
+        self.setAccessibleName(spoken(f"{mount}: {short_free(free, free + promised, capacity)}"))
+        self.setToolTip(spoken(f"{free} bytes free of {capacity}; {promised} bytes promised"))
 
     def sizeHint(self) -> QSize:
         two = self._two_lines(self.width() or theme().slip_width - 34)

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QHBoxLayout
 from swept_shelf.core.documents.run import Record, reasons
 from swept_shelf.core.documents.sizes import human_bytes, plural
 from swept_shelf.core.documents.terms import Went
+from swept_shelf.desk.language import spoken
 from swept_shelf.desk.parts.labels import Elided, button, label, rule
 from swept_shelf.desk.parts.rows import Cell, Row, RowTable
 from swept_shelf.desk.parts.volume_bar import VolumeBar
@@ -83,11 +84,13 @@ class CarryStation(Sheet):
         whole = sum(r.bytes for r in records if r.what.startswith(("To", "Remove")))
         working, cut_off = state == RunState.WORKING, state == RunState.INTERRUPTED
         self._head.setText(
-            "Nothing is being carried out"
-            if s.carrying.run is None
-            else f"Order {s.carrying.run.order.id} was cut off"
-            if cut_off
-            else f"{ended} of {plural(len(records), 'operation')}"
+            spoken(
+                "Nothing is being carried out"
+                if s.carrying.run is None
+                else f"Order {s.carrying.run.order.id} was cut off"
+                if cut_off
+                else f"{ended} of {plural(len(records), 'operation')}"
+            )
         )
         if s.carrying.run is None:
             self._sub.set("Rehearse an order and carry it out in Order.")
@@ -109,11 +112,11 @@ class CarryStation(Sheet):
         some_left = (bool(skipped) or stopped) and not any(r.state == Went.PUT_BACK for r in records)
         may_go_on = state == RunState.ENDED and some_left
         self.again_button.setVisible(may_go_on)
-        self.again_button.setText("Go on with the rest" if stopped else "Try the skipped ones again")
+        self.again_button.setText(spoken("Go on with the rest" if stopped else "Try the skipped ones again"))
         self.again_button.setAccessibleName(self.again_button.text())
         self.start_button.setVisible(may_go_on and s.carrying.may_plan)
         self.start_button.setText(
-            "Not at the next start" if s.carrying.planned else "Finish it at the next start"
+            spoken("Not at the next start" if s.carrying.planned else "Finish it at the next start")
         )
         self.start_button.setAccessibleName(self.start_button.text())
         self.bar.setVisible(bool(records))

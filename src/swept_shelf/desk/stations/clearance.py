@@ -10,6 +10,7 @@ from swept_shelf.core.documents.clearance import ClearanceLine, Finding
 from swept_shelf.core.documents.sizes import plural
 from swept_shelf.core.documents.terms import Looked
 from swept_shelf.core.documents.times import clock, day
+from swept_shelf.desk.language import spoken
 from swept_shelf.desk.parts.labels import Elided, button, label
 from swept_shelf.desk.parts.painted import Painted, line_height, text_width
 from swept_shelf.desk.session import Session
@@ -26,7 +27,7 @@ class Key(Painted):
 
     def __init__(self) -> None:
         super().__init__()
-        self.setAccessibleName("Signs: " + ", ".join(STATE_WORDS.values()))
+        self.setAccessibleName(spoken("Signs: " + ", ".join(STATE_WORDS.values())))
         self.setFixedHeight(round(line_height("small")) * 2 + 8)
 
     def sizeHint(self) -> QSize:
@@ -67,7 +68,7 @@ class ClearanceStation(QWidget):
         super().__init__()
         self._session = session
         self._cell = ("", "")
-        self.setAccessibleName("Clearance")
+        self.setAccessibleName(spoken("Clearance"))
         row = QHBoxLayout(self)
         row.setContentsMargins(24, 16, 24, 24)
         row.setSpacing(16)
@@ -99,9 +100,11 @@ class ClearanceStation(QWidget):
         head.setSpacing(8)
         self._head, self._sub = Elided("", "head"), Elided("", "small", second=True)
         self.name_field = QLineEdit()
-        self.name_field.setPlaceholderText("is anything left of…")
-        self.name_field.setToolTip("A name, a package, a launcher or a path; Enter looks in every place")
-        self.name_field.setAccessibleName("Is anything left of a name anywhere?")
+        self.name_field.setPlaceholderText(spoken("is anything left of…"))
+        self.name_field.setToolTip(
+            spoken("A name, a package, a launcher or a path; Enter looks in every place")
+        )
+        self.name_field.setAccessibleName(spoken("Is anything left of a name anywhere?"))
         self.name_field.setFont(theme().font("small"))
         self.name_field.setMinimumWidth(theme().px(150))
         self.name_field.setMaximumWidth(theme().px(190))
@@ -211,7 +214,7 @@ class ClearanceStation(QWidget):
             if p.came:
                 said.append(f"{plural(len(p.came), 'place')} came back since then: {p.came[0][2].path}.")
         said += [f"Not everywhere could be looked: {x}." for x in _unseen(shown)[:2]]
-        self.stands.setText(" ".join(said))
+        self.stands.setText(spoken(" ".join(said)))
         self.stands.setVisible(bool(said))
 
     def _settled(self, shown: Shown | None) -> set[tuple[str, str]]:
@@ -240,14 +243,16 @@ class ClearanceStation(QWidget):
         s, p = self._session, self._session.proving
         shown, free = p.shown, self._takeable()
         self.take_button.setVisible(bool(free) and not s.past)
-        self.take_button.setText("Take it out now" if len(free) == 1 else f"Take out all {len(free)} now")
+        self.take_button.setText(
+            spoken("Take it out now" if len(free) == 1 else f"Take out all {len(free)} now")
+        )
         self.take_button.setAccessibleName(self.take_button.text())
         self.take_button.setEnabled(s.worker is None and not p.working)
         proved = shown is not None and not shown.is_trace
         self.sign_button.setVisible(proved and p.signed is None and not s.past)
         self.sign_button.setEnabled(proved and not s.busy)
         self.open_button.setVisible(proved and bool(p.written))
-        self._left.setText(self._what_is_left(shown))
+        self._left.setText(spoken(self._what_is_left(shown)))
         self._left.setVisible(bool(self._left.text()))
 
     def _what_is_left(self, shown: Shown | None) -> str:

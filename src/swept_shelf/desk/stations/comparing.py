@@ -17,6 +17,7 @@ from swept_shelf.core.documents.sizes import human_bytes, plural, signed_bytes
 from swept_shelf.core.documents.times import day, day_and_clock
 from swept_shelf.core.documents.wire import to_json
 from swept_shelf.core.reports import comparison_csv, comparison_cyclonedx
+from swept_shelf.desk.language import spoken
 from swept_shelf.desk.parts.labels import Elided, button, label, rule
 from swept_shelf.desk.parts.segments import Segments
 from swept_shelf.desk.stations.slopes import Slopes
@@ -81,7 +82,7 @@ class ComparingPage(QWidget):
         a, b = comparison.before, comparison.after
         names = [f"visit {s.visit}" if s.visit else printable(s.name) for s in (a, b)]
         head = f"{names[0]} and {names[1]}"
-        self._head.setText(head[:1].upper() + head[1:])
+        self._head.setText(spoken(head[:1].upper() + head[1:]))
         said = [" → ".join(_heads(comparison))]
         for v in comparison.volumes:
             if v.free_before is not None and v.free_after is not None and v.free_before != v.free_after:
@@ -111,7 +112,7 @@ class ComparingPage(QWidget):
         self.slopes.setVisible(bool(changes))
         self.slopes.show_changes(changes, _heads(c))
         self._nothing.setVisible(not changes)
-        self._nothing.setText("Nothing came, went or changed by so much between the two.")
+        self._nothing.setText(spoken("Nothing came, went or changed by so much between the two."))
         out = f", {self.slopes.left_out} more below what fits" if self.slopes.left_out > 0 else ""
         self._count.set(f"{len(changes)} of {len(c.changes)}{out}")
 
@@ -167,7 +168,9 @@ class ComparingPage(QWidget):
         if self._comparison is None:
             return
         start = str(Path.home() / "comparison.csv")
-        path, form = QFileDialog.getSaveFileName(self, "Write the comparison", start, ";;".join(_FORMS))
+        path, form = QFileDialog.getSaveFileName(
+            self, spoken("Write the comparison"), start, ";;".join(_FORMS)
+        )
         if not path:
             return
         ending, write = _FORMS.get(form, next(iter(_FORMS.values())))

@@ -10,6 +10,7 @@ from swept_shelf.core.documents.sign_off import Left
 from swept_shelf.core.documents.sizes import plural
 from swept_shelf.core.documents.terms import Looked
 from swept_shelf.core.documents.times import day
+from swept_shelf.desk.language import spoken
 from swept_shelf.desk.parts.fold import Fold
 from swept_shelf.desk.parts.labels import Elided, Side, button, label, rule
 from swept_shelf.desk.session.proving import Proving, Shown
@@ -95,8 +96,8 @@ class Evidence(Side):
             acts.addWidget(back)
         else:
             reason = QLineEdit()
-            reason.setPlaceholderText("or leave it, because…")
-            reason.setAccessibleName(f"Why {f.path} is left")
+            reason.setPlaceholderText(spoken("or leave it, because…"))
+            reason.setAccessibleName(spoken(f"Why {f.path} is left"))
             reason.setFont(theme().font("small"))
             reason.returnPressed.connect(lambda: self.leave_wanted.emit(line, f, reason.text()))
             self.reasons[f.id] = reason

@@ -7,6 +7,7 @@ from PySide6.QtGui import QPainter, QPen
 from PySide6.QtWidgets import QSizePolicy
 
 from swept_shelf.core.documents.sizes import human_bytes
+from swept_shelf.desk.language import spoken
 from swept_shelf.desk.parts.painted import Painted, line_height
 from swept_shelf.desk.theme import theme
 
@@ -19,13 +20,13 @@ class FreeChart(Painted):
         self._first = ""
         self._capacity = 0
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.setAccessibleName("Free space over the visits")
+        self.setAccessibleName(spoken("Free space over the visits"))
         self.setFixedHeight(round(96 + line_height("small") * 2))
 
     def show_free(self, free: list[int], now: int, first: str, capacity: int) -> None:
         """Bytes free at the start of each visit, oldest first, and now. Less than a twentieth of the volume stays flat."""
         self._free, self._now, self._first, self._capacity = free, now, first, capacity
-        self.setAccessibleDescription(f"{human_bytes(now)} free now")
+        self.setAccessibleDescription(spoken(f"{human_bytes(now)} free now"))
         self.refresh()
 
     def sizeHint(self) -> QSize:

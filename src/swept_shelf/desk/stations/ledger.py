@@ -14,6 +14,7 @@ from swept_shelf.core.documents.comparison import Comparison
 from swept_shelf.core.documents.sizes import grouped, human_bytes, plural
 from swept_shelf.core.documents.terms import Task
 from swept_shelf.core.documents.times import clock, day
+from swept_shelf.desk.language import spoken
 from swept_shelf.desk.parts.labels import Elided, button, label, rule
 from swept_shelf.desk.parts.rows import Cell, Row, RowTable
 from swept_shelf.desk.session import Session
@@ -46,7 +47,7 @@ class LedgerStation(Sheet):
         self.chart = FreeChart()
         column.addWidget(self.chart)
         column.addWidget(rule())
-        self._head.setText("Holding shelf")
+        self._head.setText(spoken("Holding shelf"))
         column.addLayout(self.head)
         self.comparing = ComparingPage()
         for page in (shelf, self.comparing):
@@ -79,14 +80,14 @@ class LedgerStation(Sheet):
         self.report_button.clicked.connect(self._report)
         self.archive_button = button("Archive the shelf…")
         self.archive_button.setToolTip(
-            "All that waits, as one file on another medium; the shelf can be emptied then"
+            spoken("All that waits, as one file on another medium; the shelf can be emptied then")
         )
         self.archive_button.clicked.connect(self._archive)
         self.restore_button = button("From an archive…")
-        self.restore_button.setToolTip("Put back what such a file holds")
+        self.restore_button.setToolTip(spoken("Put back what such a file holds"))
         self.restore_button.clicked.connect(self._restore)
         self.upkeep_button = button("Upkeep…")
-        self.upkeep_button.setToolTip("A timer that looks, and says what grew and what nobody uses")
+        self.upkeep_button.setToolTip(spoken("A timer that looks, and says what grew and what nobody uses"))
         self.upkeep_button.clicked.connect(lambda: UpkeepPage(session, self).open())
         self.window_button = button("Open the visit in a window")
         self.window_button.clicked.connect(self._open_visit)
@@ -232,19 +233,21 @@ class LedgerStation(Sheet):
             b.setEnabled(not busy and not others)
         if on:
             self._words.setText(
-                f"{name} can then not be put back. {human_bytes(held + originals)} come back."
+                spoken(f"{name} can then not be put back. {human_bytes(held + originals)} come back.")
             )
         else:
             self._words.setText(
-                "Working on the shelf."
-                if busy
-                else "Without this carrier’s seal nothing of it is obeyed. swept-shelf take-over says what it holds."
-                if others
-                else f"Emptying cannot be undone; it gives {human_bytes(held + originals)} back."
-                if chosen
-                else ""
+                spoken(
+                    "Working on the shelf."
+                    if busy
+                    else "Without this carrier’s seal nothing of it is obeyed. swept-shelf take-over says what it holds."
+                    if others
+                    else f"Emptying cannot be undone; it gives {human_bytes(held + originals)} back."
+                    if chosen
+                    else ""
+                )
             )
-        self.sure_button.setAccessibleName(f"Empty {name} for good")
+        self.sure_button.setAccessibleName(spoken(f"Empty {name} for good"))
         self.archive_button.setVisible(bool(self._groups) and not self._session.past)
         self.restore_button.setVisible(not self._session.past)
         for b in (self.archive_button, self.restore_button):
@@ -266,14 +269,14 @@ class LedgerStation(Sheet):
         s = self._session
         start = str(Path.home() / f"shelf-{s.visit.number if s.visit else 0}.tar.zst")
         path, _ = QFileDialog.getSaveFileName(
-            self, "Archive the holding shelf", start, f"Archive (*{_ARCHIVE})"
+            self, spoken("Archive the holding shelf"), start, f"Archive (*{_ARCHIVE})"
         )
         if path:
             s.archiving.write(path if path.endswith(_ARCHIVE) else path + _ARCHIVE)
 
     def _restore(self) -> None:
         path, _ = QFileDialog.getOpenFileName(
-            self, "Put back from an archive", str(Path.home()), f"Archive (*{_ARCHIVE})"
+            self, spoken("Put back from an archive"), str(Path.home()), f"Archive (*{_ARCHIVE})"
         )
         if path:
             self._session.archiving.restore(path)
@@ -281,7 +284,7 @@ class LedgerStation(Sheet):
     def _report(self) -> None:
         start = str(Path.home() / f"visit-{self._session.visit.number if self._session.visit else 0}.html")
         path, _ = QFileDialog.getSaveFileName(
-            self, "Write the report", start, ";;".join(f"{name} (*{end})" for name, end in _REPORTS)
+            self, spoken("Write the report"), start, ";;".join(f"{name} (*{end})" for name, end in _REPORTS)
         )
         if path:
             known = path.endswith(tuple(end for _, end in _REPORTS))

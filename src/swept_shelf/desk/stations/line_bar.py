@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import QSize
 from PySide6.QtWidgets import QSizePolicy
 
+from swept_shelf.desk.language import spoken
 from swept_shelf.desk.parts.painted import Painted, line_height, text_width
 
 
@@ -13,12 +14,12 @@ class LineBar(Painted):
         super().__init__()
         self._lines: list[tuple[str, int, int]] = []
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.setAccessibleName("Progress by line")
+        self.setAccessibleName(spoken("Progress by line"))
 
     def show_lines(self, lines: list[tuple[str, int, int]]) -> None:
         """(name, operations ended, operations in all) per line."""
         self._lines = lines
-        self.setAccessibleDescription("; ".join(f"{n}: {d} of {a}" for n, d, a in lines))
+        self.setAccessibleDescription(spoken("; ".join(f"{n}: {d} of {a}" for n, d, a in lines)))
         self.refresh()
 
     def sizeHint(self) -> QSize:

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QToolTip
 from swept_shelf.core.documents.clearance import FAMILIES, Cell, ClearanceLine
 from swept_shelf.core.documents.sizes import plural
 from swept_shelf.core.documents.terms import Looked
+from swept_shelf.desk.language import spoken
 from swept_shelf.desk.parts.heard import tell_piece
 from swept_shelf.desk.parts.painted import Painted, Piece, TextMark, line_height, text_width
 from swept_shelf.desk.theme import theme
@@ -37,7 +38,7 @@ class Matrix(Painted):
         self._with_verdicts = True
         self._row, self._column = 0, 0
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("Clearance matrix")
+        self.setAccessibleName(spoken("Clearance matrix"))
 
     def show_lines(
         self, lines: list[ClearanceLine], settled: set[tuple[str, str]], with_verdicts: bool = True
@@ -96,6 +97,7 @@ class Matrix(Painted):
         for j, family in enumerate(FAMILIES):
             name, at = family.replace("_", " "), self._center(0, j)
             across = -4 if self._angle() > -90 else line_height("small") * 0.35
+            name = spoken(name)
             rect = QRectF(
                 at.x() + across,
                 head - 10 - line_height("small"),
@@ -164,7 +166,9 @@ class Matrix(Painted):
             line = self._lines[self._row]
             cell = line.cells[self._column]
             self.setAccessibleDescription(
-                f"{line.name}, {cell.family.replace('_', ' ')}: {STATE_WORDS[self._state(line, cell)]}"
+                spoken(
+                    f"{line.name}, {cell.family.replace('_', ' ')}: {STATE_WORDS[self._state(line, cell)]}"
+                )
             )
             tell_piece(self, self._row * len(FAMILIES) + self._column)
             self.chosen.emit(line.id, cell.family)
@@ -237,7 +241,9 @@ class Matrix(Painted):
                 looked = f" · {cell.looked_at}" if cell.looked_at else ""
                 QToolTip.showText(
                     event.globalPos(),
-                    f"{cell.family.replace('_', ' ')}: {STATE_WORDS[self._state(line, cell)]}{looked}",
+                    spoken(
+                        f"{cell.family.replace('_', ' ')}: {STATE_WORDS[self._state(line, cell)]}{looked}"
+                    ),
                 )
             return True
         return super().event(event)

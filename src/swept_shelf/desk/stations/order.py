@@ -19,6 +19,7 @@ from swept_shelf.core.documents.order import Order
 from swept_shelf.core.documents.sizes import grouped, human_bytes, plural
 from swept_shelf.core.documents.terms import Verdict
 from swept_shelf.core.documents.times import clock
+from swept_shelf.desk.language import spoken
 from swept_shelf.desk.parts.fold import Fold
 from swept_shelf.desk.parts.labels import button, label, rule
 from swept_shelf.desk.parts.rows import Cell, Row, RowTable, WholeRows
@@ -70,7 +71,7 @@ class OrderStation(Sheet):
     def _show(self) -> None:
         s, order = self._session, self._session.ordering.order
         rehearsal = s.ordering.rehearsal
-        self._head.setText(f"Order {order.id}" if order else "No order")
+        self._head.setText(spoken(f"Order {order.id}" if order else "No order"))
         operations = rehearsal.plan.operations if rehearsal else []
         known = (
             f"{plural(len(order.lines), 'line')}" if order else "Put an application on the order in Survey."
@@ -88,13 +89,15 @@ class OrderStation(Sheet):
         self.table.show_rows(self._rows(order, operations) if order else [])
         left = rehearsal.plan.left_alone if rehearsal else []
         self._alone.setText(
-            "Left alone on purpose: "
-            + " · ".join(f"{x.path.rsplit('/', 1)[1]}, {x.why}" for x in left[:6])
-            + (f" · {len(left) - 6} more" if len(left) > 6 else "")
-            if left
-            else ""
+            spoken(
+                "Left alone on purpose: "
+                + " · ".join(f"{x.path.rsplit('/', 1)[1]}, {x.why}" for x in left[:6])
+                + (f" · {len(left) - 6} more" if len(left) > 6 else "")
+                if left
+                else ""
+            )
         )
-        self._alone.setToolTip("\n".join(f"{x.path}: {x.why}" for x in left))
+        self._alone.setToolTip(spoken("\n".join(f"{x.path}: {x.why}" for x in left)))
         self._alone.setVisible(bool(left))
         self._show_side(order)
 
@@ -120,7 +123,7 @@ class OrderStation(Sheet):
             problem = f"{r.lacking_in_words[0].upper()}{r.lacking_in_words[1:]}."
         self._fold(problem)
         if problem:
-            self._way_back.setText(first_sentence(problem))
+            self._way_back.setText(spoken(first_sentence(problem)))
         elif r is not None:
             kept = sum(isinstance(o, KeepOriginal) for o in r.plan.operations)
             words = "A way back exists for every line."
@@ -129,14 +132,16 @@ class OrderStation(Sheet):
                     f" Originals of {plural(kept, 'package')} are kept, at most {human_bytes(r.originals)}, before anything goes."
                     f" The package tool was asked: it would remove the same {len(r.registry)}."
                 )
-            self._way_back.setText(" ".join([words, *(f"{n[0].upper()}{n[1:]}." for n in r.notes)]))
+            self._way_back.setText(spoken(" ".join([words, *(f"{n[0].upper()}{n[1:]}." for n in r.notes)])))
         else:
             self._way_back.setText(
-                ""
-                if not s.ordering.order
-                else "Asking the registry, the rights and the room for every line …"
-                if s.ordering.rehearsing
-                else "Not rehearsed yet: a rehearsal lists every operation and changes nothing."
+                spoken(
+                    ""
+                    if not s.ordering.order
+                    else "Asking the registry, the rights and the room for every line …"
+                    if s.ordering.rehearsing
+                    else "Not rehearsed yet: a rehearsal lists every operation and changes nothing."
+                )
             )
         self._way_back.setProperty("loud", bool(problem))
         self._way_back.style().polish(self._way_back)
@@ -203,7 +208,7 @@ class OrderStation(Sheet):
                 row = QHBoxLayout()
                 row.addWidget(label(words, font, wrap=True), 1)
                 figure = label(human_bytes(count), font)
-                figure.setToolTip(f"{grouped(count)} bytes")
+                figure.setToolTip(spoken(f"{grouped(count)} bytes"))
                 row.addWidget(figure)
                 body.addLayout(row)
             if s.survey:
@@ -227,7 +232,7 @@ class OrderStation(Sheet):
             and not s.ordering.rehearsal.problems
             and not s.ordering.rehearsal.lacking
         )
-        self.carry_button.setText(f"{len(left)} to settle" if left else "Carry out")
+        self.carry_button.setText(spoken(f"{len(left)} to settle" if left else "Carry out"))
         self.carry_button.setAccessibleName(self.carry_button.text())
         self.carry_button.setEnabled(ready and not s.busy)
         self.rehearse_button.setEnabled(order is not None and not s.ordering.rehearsing)

@@ -10,6 +10,7 @@ from swept_shelf.core.documents.answers import Answers
 from swept_shelf.core.documents.errors import SweptShelfError
 from swept_shelf.core.documents.sizes import plural
 from swept_shelf.core.reports import read_sheet
+from swept_shelf.desk.language import spoken
 from swept_shelf.desk.parts.labels import button, label
 from swept_shelf.desk.session import Session
 from swept_shelf.desk.theme import theme
@@ -49,7 +50,10 @@ class OwnerSheet:
         s = self._session
         start = str(Path.home() / f"questions-{s.ordering.order.id if s.ordering.order else ''}.html")
         path, _ = QFileDialog.getSaveFileName(
-            self._above, "Write the question sheet", start, ";;".join(f"{n} (*{e})" for n, e in _KINDS)
+            self._above,
+            spoken("Write the question sheet"),
+            start,
+            ";;".join(f"{n} (*{e})" for n, e in _KINDS),
         )
         if path:
             self.write(path if path.endswith(tuple(e for _, e in _KINDS)) else path + ".html")
@@ -79,7 +83,7 @@ class OwnerSheet:
     def _read(self) -> None:
         path, _ = QFileDialog.getOpenFileName(
             self._above,
-            "The sheet that came back",
+            spoken("The sheet that came back"),
             str(Path.home()),
             "Answered sheets (*.md *.txt);;All files (*)",
         )

@@ -12,6 +12,7 @@ from swept_shelf.core.documents.order import Settle
 from swept_shelf.core.documents.sizes import plural
 from swept_shelf.core.documents.times import clock
 from swept_shelf.core.orders.settle import ANSWER_WORDS
+from swept_shelf.desk.language import spoken
 from swept_shelf.desk.parts.labels import Elided, button, label, rule
 from swept_shelf.desk.theme import theme
 
@@ -33,7 +34,7 @@ def titles(body: QVBoxLayout, settle: list[Settle]) -> None:
     """The first questions by their titles, the rest by their number."""
     for q in settle[:_SHOWN]:
         line = Elided(q.title, "small")
-        line.setToolTip(f"{q.title}\n{q.evidence}")
+        line.setToolTip(spoken(f"{q.title}\n{q.evidence}"))
         body.addWidget(line)
     if len(settle) > _SHOWN:
         body.addWidget(label(f"and {len(settle) - _SHOWN} more", "small", second=True))

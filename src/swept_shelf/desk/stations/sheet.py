@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
+from swept_shelf.desk.language import spoken
 from swept_shelf.desk.parts.labels import Elided, Side, label
 from swept_shelf.desk.session import Session
 
@@ -16,7 +17,7 @@ class Sheet(QWidget):
     def __init__(self, session: Session, name: str, side: str) -> None:
         super().__init__()
         self._session = session
-        self.setAccessibleName(name)
+        self.setAccessibleName(spoken(name))
         row = QHBoxLayout(self)
         row.setContentsMargins(16, 16, 24, 24)
         row.setSpacing(16)

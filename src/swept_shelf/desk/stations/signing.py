@@ -8,6 +8,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QDialog, QFileDialog, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from swept_shelf.core.documents.sign_off import Technician
+from swept_shelf.desk.language import spoken
 from swept_shelf.desk.parts.labels import button, label
 from swept_shelf.desk.theme import theme
 
@@ -19,8 +20,8 @@ class Signing(QDialog):
 
     def __init__(self, known: Technician, stands: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Sign off")
-        self.setAccessibleName("Sign off")
+        self.setWindowTitle(spoken("Sign off"))
+        self.setAccessibleName(spoken("Sign off"))
         self.setWindowModality(Qt.WindowModality.WindowModal)
         body = QVBoxLayout(self)
         body.setContentsMargins(24, 24, 24, 24)
@@ -37,7 +38,7 @@ class Signing(QDialog):
         row.setSpacing(8)
         self.folder = QLineEdit(str(Path.home()))
         self.folder.setFont(theme().font("body"))
-        self.folder.setAccessibleName("The reports go to")
+        self.folder.setAccessibleName(spoken("The reports go to"))
         choose = button("Choose…", name="Choose the folder for the reports")
         choose.clicked.connect(self._choose)
         row.addWidget(self.folder, 1)
@@ -61,12 +62,14 @@ class Signing(QDialog):
         body.addWidget(label(name, "small", second=True))
         field = QLineEdit(value)
         field.setFont(theme().font("body"))
-        field.setAccessibleName(name)
+        field.setAccessibleName(spoken(name))
         body.addWidget(field)
         return field
 
     def _choose(self) -> None:
-        if folder := QFileDialog.getExistingDirectory(self, "The folder for the reports", self.folder.text()):
+        if folder := QFileDialog.getExistingDirectory(
+            self, spoken("The folder for the reports"), self.folder.text()
+        ):
             self.folder.setText(folder)
 
     def _sign(self) -> None:
@@ -78,7 +81,7 @@ class Signing(QDialog):
             if not folder.is_dir()
             else ""
         )
-        self.wrong.setText(wrong)
+        self.wrong.setText(spoken(wrong))
         self.wrong.setVisible(bool(wrong))
         if not wrong:
             self.signed.emit(Technician(self.name.text().strip(), self.workshop.text().strip()), folder)

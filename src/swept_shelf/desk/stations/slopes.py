@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QSizePolicy
 from swept_shelf.core.documents.comparison import Change, What
 from swept_shelf.core.documents.errors import printable
 from swept_shelf.core.documents.sizes import human_bytes, signed_bytes
+from swept_shelf.desk.language import spoken
 from swept_shelf.desk.parts.heard import tell_piece
 from swept_shelf.desk.parts.painted import Painted, Piece, elide, line_height, text_width
 from swept_shelf.desk.theme import theme
@@ -33,7 +34,7 @@ class Slopes(Painted):
         self.left_out = 0
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("Changes as slopes")
+        self.setAccessibleName(spoken("Changes as slopes"))
 
     def show_changes(self, changes: list[Change], heads: tuple[str, str]) -> None:
         """The largest change first; as many as there is room for."""
@@ -159,10 +160,10 @@ class Slopes(Painted):
     def _tell(self) -> None:
         shown = self.shown
         if not shown:
-            self.setAccessibleDescription("nothing changed")
+            self.setAccessibleDescription(spoken("nothing changed"))
             return
         c = shown[min(self._in_hand, len(shown) - 1)]
-        self.setAccessibleDescription(f"{printable(c.name)}: {_sizes(c)}")
+        self.setAccessibleDescription(spoken(f"{printable(c.name)}: {_sizes(c)}"))
         tell_piece(self, self._in_hand)
 
     def told(self) -> list[Piece]:

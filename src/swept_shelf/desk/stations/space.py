@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QSizePolicy
 
 from swept_shelf.core.documents.clearance import VolumeResult
 from swept_shelf.core.documents.sizes import human_bytes
+from swept_shelf.desk.language import spoken
 from swept_shelf.desk.parts.band import paint_hatch
 from swept_shelf.desk.parts.painted import Painted, line_height, text_width
 
@@ -16,11 +17,11 @@ class Space(Painted):
         super().__init__()
         self._volumes: list[VolumeResult] = []
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.setAccessibleName("Space that came back")
+        self.setAccessibleName(spoken("Space that came back"))
 
     def show_volumes(self, volumes: list[VolumeResult]) -> None:
         self._volumes = volumes
-        self.setAccessibleDescription("; ".join(f"{v.mount}: {space_words(v)}" for v in volumes))
+        self.setAccessibleDescription(spoken("; ".join(f"{v.mount}: {space_words(v)}" for v in volumes)))
         self.setFixedHeight(self.sizeHint().height())
         self.refresh()
 

@@ -12,6 +12,7 @@ from swept_shelf.core.documents.sizes import human_bytes
 from swept_shelf.core.documents.times import clock, day
 from swept_shelf.core.documents.upkeep import Settings, Upkeep
 from swept_shelf.core.documents.wire import read_document
+from swept_shelf.desk.language import spoken
 from swept_shelf.desk.parts.labels import Elided, button, label, rule
 from swept_shelf.desk.parts.segments import Segments
 from swept_shelf.desk.session import Session
@@ -29,8 +30,8 @@ class UpkeepPage(QDialog):
         super().__init__(parent)
         self._session, self._settings = session, Settings()
         self._every, self._by = "week", ""
-        self.setWindowTitle("Upkeep")
-        self.setAccessibleName("Upkeep")
+        self.setWindowTitle(spoken("Upkeep"))
+        self.setAccessibleName(spoken("Upkeep"))
         self.resize(theme().px(860), theme().px(520))
         outer = QVBoxLayout(self)
         outer.setContentsMargins(24, 24, 24, 24)
@@ -87,7 +88,7 @@ class UpkeepPage(QDialog):
         }
         for number, (name, words) in enumerate(asked.items()):
             field = QLineEdit()
-            field.setAccessibleName(words)
+            field.setAccessibleName(spoken(words))
             field.setFixedWidth(theme().px(96))
             grid.addWidget(label(words), number, 0)
             grid.addWidget(field, number, 1)
@@ -116,7 +117,7 @@ class UpkeepPage(QDialog):
         try:
             self._settings = read_settings(settings_file(shop))
         except SweptShelfError as error:
-            self.said.setText(printable(str(error)))
+            self.said.setText(spoken(printable(str(error))))
             self.keep_button.setEnabled(False)
         s = self._settings
         self._take_every(next(words for words, value in _EVERY.items() if value == s.every))
@@ -142,14 +143,16 @@ class UpkeepPage(QDialog):
     def _show(self, stands: tuple[str, Upkeep | None]) -> None:
         by, last = stands
         live = self._session.shop.machine.live
-        self.turn_button.setText("Turn it off" if by else "Turn it on")
+        self.turn_button.setText(spoken("Turn it off" if by else "Turn it on"))
         self.turn_button.setAccessibleName(self.turn_button.text())
         self.turn_button.setEnabled(live)
-        self.turn_button.setToolTip("" if live else "A timer is set on this computer’s own root alone")
+        self.turn_button.setToolTip(
+            spoken("" if live else "A timer is set on this computer’s own root alone")
+        )
         self._by = by
         if last is not None:
             words = in_words(last)
-            self.last_head.setText(f"The round of {day(last.at)}, {clock(last.at)}")
+            self.last_head.setText(spoken(f"The round of {day(last.at)}, {clock(last.at)}"))
             if not words:
                 words = ["Nothing that anybody has to look at."]
             elif len(words) > _MOST:
@@ -174,9 +177,9 @@ class UpkeepPage(QDialog):
             path: Path = settings_file(self._session.shop)
             write_settings(path, self._settings)
         except SweptShelfError as error:
-            self.said.setText(printable(str(error)))
+            self.said.setText(spoken(printable(str(error))))
             return False
-        self.said.setText("Saved.")
+        self.said.setText(spoken("Saved."))
         if self._by:
             self._set_timer(True)
         return True
@@ -195,4 +198,6 @@ class UpkeepPage(QDialog):
                 timer().turn_off()
             return self._stands()
 
-        self._session.behind.do("upkeep", act, self._show, lambda why: self.said.setText(printable(why)))
+        self._session.behind.do(
+            "upkeep", act, self._show, lambda why: self.said.setText(spoken(printable(why)))
+        )

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QAbstractButton, QSizePolicy
 from swept_shelf.core.documents.sizes import plural
 from swept_shelf.core.documents.times import clock, day
 from swept_shelf.core.ledger import VisitRow
+from swept_shelf.desk.language import spoken
 from swept_shelf.desk.parts.painted import elide, line_height, text_width
 from swept_shelf.desk.theme import theme
 
@@ -29,8 +30,8 @@ class VisitButton(QAbstractButton):
         self.setChecked(in_hand)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
-        self.setAccessibleName(f"Visit {self.number}, {self.when}, {self.did}, {self.state}")
-        self.setToolTip(f"Visit {self.number}: {self.when}, {self.did}")
+        self.setAccessibleName(spoken(f"Visit {self.number}, {self.when}, {self.did}, {self.state}"))
+        self.setToolTip(spoken(f"Visit {self.number}: {self.when}, {self.did}"))
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setFixedHeight(round(line_height("bold") + line_height("small") + 8))
 

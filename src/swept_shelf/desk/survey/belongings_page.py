@@ -18,6 +18,7 @@ from swept_shelf.core.documents.times import day
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.orders.scope import tickable
 from swept_shelf.core.survey.conditions import Entry
+from swept_shelf.desk.language import spoken
 from swept_shelf.desk.parts.labels import Elided, button, label
 from swept_shelf.desk.parts.rows import Cell, Row
 from swept_shelf.desk.survey.folded import Folded, Opened, folded
@@ -43,7 +44,7 @@ class BelongingsPage(QWidget):
         self.shown_only = False  # an earlier visit: nothing is decided
         self._machine = machine
         self._entry: Entry | None = None
-        self.setAccessibleName("All belongings")
+        self.setAccessibleName(spoken("All belongings"))
         outer = QVBoxLayout(self)
         outer.setContentsMargins(24, 0, 0, 16)
         outer.setSpacing(8)
@@ -96,7 +97,9 @@ class BelongingsPage(QWidget):
         self.not_button.clicked.connect(lambda: self.not_its.emit(self.table.key()))
         self.watch_button = button(f"Run and watch {WATCHED} s")
         self.watch_button.setToolTip(
-            "Start it and see which files its own processes write; places that nobody claims are kept as its"
+            spoken(
+                "Start it and see which files its own processes write; places that nobody claims are kept as its"
+            )
         )
         self.watch_button.clicked.connect(self.watch_wanted.emit)
         row.addWidget(self.open_button)
@@ -108,7 +111,7 @@ class BelongingsPage(QWidget):
         self.head = QPlainTextEdit()
         self.head.setReadOnly(True)
         self.head.setFont(theme().font("small"))
-        self.head.setAccessibleName("The head of the file in hand")
+        self.head.setAccessibleName(spoken("The head of the file in hand"))
         self.head.setTabChangesFocus(True)
         self.head.setStyleSheet(
             f"QPlainTextEdit {{ background: {theme().hex('paper')}; border: 1px solid "
@@ -125,7 +128,7 @@ class BelongingsPage(QWidget):
         if entry is None or survey is None:
             self.closed.emit()
             return
-        self._title.setText(printable(entry.name))
+        self._title.setText(spoken(printable(entry.name)))
         self.not_button.setVisible(not self.shown_only)
         self.watch_button.setVisible(
             not self.shown_only

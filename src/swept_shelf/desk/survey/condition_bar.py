@@ -13,6 +13,7 @@ from swept_shelf.core.documents.errors import printable
 from swept_shelf.core.documents.sizes import human_bytes, plural
 from swept_shelf.core.documents.survey import Survey
 from swept_shelf.core.survey.conditions import Conditions
+from swept_shelf.desk.language import spoken
 from swept_shelf.desk.parts.flow import Flow
 from swept_shelf.desk.parts.labels import label
 from swept_shelf.desk.settings import Settings
@@ -93,8 +94,8 @@ class ConditionBar(QWidget):
         every = len(survey.applications) + len(survey.left_behind)
         counted = in_hand if len(in_hand) > 1 else entries
         head = f"{len(in_hand)} in hand" if len(in_hand) > 1 else f"{len(entries)} of {every}"
-        self._count.setText(f"{head} · together {human_bytes(sum(e.bytes.total for e in counted))}")
-        self._wrong.setText(printable(wrong))
+        self._count.setText(spoken(f"{head} · together {human_bytes(sum(e.bytes.total for e in counted))}"))
+        self._wrong.setText(spoken(printable(wrong)))
         self._wrong.setVisible(bool(wrong))
 
     def _show_chips(
@@ -144,8 +145,8 @@ class ConditionBar(QWidget):
         made.setProperty("chip", True)
         made.setProperty("chip_key", key)
         made.setFixedWidth(round(theme().metrics("small").horizontalAdvance(printable(text))) + theme().px(8))
-        made.setAccessibleName(printable(name))
-        made.setToolTip(printable(name))
+        made.setAccessibleName(spoken(printable(name)))
+        made.setToolTip(spoken(printable(name)))
         if act is not None:
             made.clicked.connect(lambda: act())
         self._flow.addWidget(made)
@@ -179,41 +180,43 @@ class ConditionBar(QWidget):
                     inner.setFont(menu.font())
                     for value in values:
                         inner.addAction(
-                            printable(value), partial(self.added.emit, shlex.quote(f"{name}={value}"))
+                            spoken(printable(value)), partial(self.added.emit, shlex.quote(f"{name}={value}"))
                         )
         kept = self._settings.texts("filters", [])
         menu.addSeparator()
         for line in kept:
-            menu.addAction(printable(line), partial(self.line_wanted.emit, line))
+            menu.addAction(spoken(printable(line)), partial(self.line_wanted.emit, line))
         if self._line and self._line not in kept:
-            menu.addAction("Keep this filter", partial(self._settings.keep, "filters", [*kept, self._line]))
+            menu.addAction(
+                spoken("Keep this filter"), partial(self._settings.keep, "filters", [*kept, self._line])
+            )
         elif self._line:
             menu.addAction(
-                "Forget this filter",
+                spoken("Forget this filter"),
                 partial(self._settings.keep, "filters", [k for k in kept if k != self._line]),
             )
         elif not kept:
-            menu.addAction("Filters that you keep stand here").setEnabled(False)
+            menu.addAction(spoken("Filters that you keep stand here")).setEnabled(False)
 
     def _fill_columns(self, menu: QMenu) -> None:
         for c in COLUMNS:
             if c.key not in ALWAYS:
-                action = menu.addAction(c.head, partial(self._turn_column, c.key))
+                action = menu.addAction(spoken(c.head), partial(self._turn_column, c.key))
                 action.setCheckable(True)
                 action.setChecked(c.key in self.columns)
 
     def _fill_groups(self, menu: QMenu) -> None:
         for group in GROUPS:
-            action = menu.addAction(_GROUP_WORDS[group], partial(self._take_group, group))
+            action = menu.addAction(spoken(_GROUP_WORDS[group]), partial(self._take_group, group))
             action.setCheckable(True)
             action.setChecked(group == self.group)
 
     def _fill_export(self, menu: QMenu) -> None:
-        menu.addAction("Copy the rows in hand", self.copy_wanted.emit)
-        menu.addAction("Write what is shown as CSV…", partial(self.export_wanted.emit, "csv"))
-        menu.addAction("Write the whole survey as JSON…", partial(self.export_wanted.emit, "json"))
+        menu.addAction(spoken("Copy the rows in hand"), self.copy_wanted.emit)
+        menu.addAction(spoken("Write what is shown as CSV…"), partial(self.export_wanted.emit, "csv"))
+        menu.addAction(spoken("Write the whole survey as JSON…"), partial(self.export_wanted.emit, "json"))
         menu.addAction(
-            "Write the whole inventory as CycloneDX…", partial(self.export_wanted.emit, "cyclonedx")
+            spoken("Write the whole inventory as CycloneDX…"), partial(self.export_wanted.emit, "cyclonedx")
         )
 
     def _turn_system(self) -> None:

@@ -25,6 +25,7 @@ from swept_shelf.core.documents.used import used_in_words
 from swept_shelf.core.orders.scope import tickable
 from swept_shelf.core.references.kinds import KINDS
 from swept_shelf.core.survey.facts import about, had_again, registered_as
+from swept_shelf.desk.language import spoken
 from swept_shelf.desk.parts.labels import Elided, button, label
 from swept_shelf.desk.parts.painted import elide
 from swept_shelf.desk.parts.rows import Cell, Row, RowTable, WholeRows
@@ -53,7 +54,7 @@ class Drawer(QFrame):
     def __init__(self) -> None:
         super().__init__()
         self.setObjectName("drawer")
-        self.setAccessibleName("Drawer")
+        self.setAccessibleName(spoken("Drawer"))
         outer = QVBoxLayout(self)
         outer.setContentsMargins(24, 10, 16, 8)
         outer.setSpacing(6)
@@ -88,7 +89,7 @@ class Drawer(QFrame):
             round(theme().metrics("small").horizontalAdvance(self.all_button.text())) + theme().px(16)
         )
         self.all_button.setFixedHeight(theme().px(20))
-        self.all_button.setToolTip("Alt+B")
+        self.all_button.setToolTip(spoken("Alt+B"))
         self.all_button.clicked.connect(self.page_wanted.emit)
         head.addWidget(self.all_button)
         grid.addLayout(head, 0, 0)
@@ -150,17 +151,17 @@ class Drawer(QFrame):
         for b in (self._remove, self._cache):
             b.setVisible(entry is not None and not self.shown_only)
         self._name.setText(
-            elide(printable(entry.name) if entry else "Nothing in hand", "head", theme().px(250))
+            spoken(elide(printable(entry.name) if entry else "Nothing in hand", "head", theme().px(250)))
         )
-        self._name.setToolTip(printable(entry.name) if entry else "")
+        self._name.setToolTip(spoken(printable(entry.name) if entry else ""))
         self.all_button.setVisible(survey is not None and not survey.so_far)
         self._facts.set(facts(entry, survey) if entry and survey else _NOTHING)
         if isinstance(entry, Application) and survey:
-            self._facts.setToolTip(printable("\n".join(about(survey, entry))))
+            self._facts.setToolTip(spoken(printable("\n".join(about(survey, entry)))))
         if entry is None or survey is None:
             return
-        self._remove.setText("Take off the order" if verdict == Verdict.REMOVE else "Remove")
-        self._cache.setText("Keep the cache" if verdict == Verdict.CLEAR_CACHE else "Clear cache")
+        self._remove.setText(spoken("Take off the order" if verdict == Verdict.REMOVE else "Remove"))
+        self._cache.setText(spoken("Keep the cache" if verdict == Verdict.CLEAR_CACHE else "Clear cache"))
         has_cache = any(b.kind == Kind.CACHE and b.ticked for b in entry.belongings)
         self._cache.setVisible(has_cache and not self.shown_only)
         self._remove.setAccessibleName(self._remove.text())
@@ -171,7 +172,7 @@ class Drawer(QFrame):
             looked = not survey.so_far or survey.so_far == SoFar.BELONGINGS
             self.pointers.show_rows(_pointers(entry) if looked else [_NOT_YET])
             self._used.set("Last used: not known yet" if survey.so_far else _used(entry.last_use, now))
-            self._used.setToolTip(printable("\n".join(used_in_words(entry.last_use))))
+            self._used.setToolTip(spoken(printable("\n".join(used_in_words(entry.last_use)))))
             self.strip.show_use(None if survey.so_far else entry.last_use, now)
         elif entry.was.registry == STORE:
             store = next((s for s in survey.shared_stores if s.id == entry.id), None)

@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QScrollArea, QVBoxLayout
 
 from swept_shelf.core.documents.errors import printable
 from swept_shelf.core.survey.ahead import Ahead
+from swept_shelf.desk.language import spoken
 from swept_shelf.desk.parts.labels import button, label
 from swept_shelf.desk.parts.volume_bar import VolumeBar
 from swept_shelf.desk.theme import theme
@@ -91,10 +92,10 @@ class FirstPage(QWidget):
             self._grid.addWidget(bar, number, 1)
 
     def _say(self, head: str, text: str, act: str) -> None:
-        self.head.setText(head)
-        self.text.setText(text)
-        self.look.setText(act)
-        self.look.setAccessibleName(act)
+        self.head.setText(spoken(head))
+        self.text.setText(spoken(text))
+        self.look.setText(spoken(act))
+        self.look.setAccessibleName(spoken(act))
         self.look.setVisible(bool(act))
         self.other.setVisible(bool(act))
         if act and self.isVisible() and not self.other.hasFocus():

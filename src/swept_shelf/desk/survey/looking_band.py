@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QHBoxLayout, QProgressBar, QVBoxLayout, QWidget
 from swept_shelf.core.documents.survey import Survey
 from swept_shelf.core.documents.terms import SoFar
 from swept_shelf.core.documents.times import clock
+from swept_shelf.desk.language import spoken
 from swept_shelf.desk.parts.labels import Elided, button
 from swept_shelf.desk.theme import theme
 
@@ -44,7 +45,7 @@ class LookingBand(QWidget):
         outer.addLayout(row)
         self.bar = QProgressBar()
         self.bar.setTextVisible(False)
-        self.bar.setAccessibleName("Progress of the survey")
+        self.bar.setAccessibleName(spoken("Progress of the survey"))
         self.bar.setFixedHeight(4)
         self.bar.setStyleSheet(
             f"QProgressBar {{ background: {theme().hex('free')}; border: none; }}"

@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QDialog, QHBoxLayout, QLineEdit, QVBoxLayout, QWid
 
 from swept_shelf.core.documents.errors import printable
 from swept_shelf.core.documents.order import LONGEST_NOTE
+from swept_shelf.desk.language import spoken
 from swept_shelf.desk.parts.labels import Elided, button, label
 from swept_shelf.desk.theme import theme
 
@@ -18,8 +19,8 @@ class NotePage(QDialog):
 
     def __init__(self, name: str, note: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setWindowTitle("A note")
-        self.setAccessibleName(f"A note for {printable(name)}")
+        self.setWindowTitle(spoken("A note"))
+        self.setAccessibleName(spoken(f"A note for {printable(name)}"))
         self.setWindowModality(Qt.WindowModality.WindowModal)
         body = QVBoxLayout(self)
         body.setContentsMargins(24, 24, 24, 24)
@@ -34,7 +35,7 @@ class NotePage(QDialog):
         self.field = QLineEdit(note)
         self.field.setFont(theme().font("body"))
         self.field.setMaxLength(LONGEST_NOTE)
-        self.field.setAccessibleName("The note")
+        self.field.setAccessibleName(spoken("The note"))
         body.addWidget(self.field)
         body.addSpacing(8)
         row = QHBoxLayout()

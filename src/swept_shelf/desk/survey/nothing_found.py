@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from swept_shelf.core.documents.sizes import plural
 from swept_shelf.core.documents.survey import Survey
+from swept_shelf.desk.language import spoken
 from swept_shelf.desk.parts.labels import Elided, button, label
 
 
@@ -18,7 +19,7 @@ class NothingFound(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        self.setAccessibleName("Nothing found")
+        self.setAccessibleName(spoken("Nothing found"))
         outer = QVBoxLayout(self)
         outer.setContentsMargins(24, 24, 24, 0)
         outer.setSpacing(8)
@@ -47,8 +48,10 @@ class NothingFound(QWidget):
         self.head.set(f"Nothing here holds for {words}" if condition else f"Nothing here is called “{words}”")
         searched = plural(len(survey.applications), "application") + " and what is left behind of others"
         self.said.setText(
-            f"Asked of {searched}."
-            if condition
-            else f"Searched: names, packages, commands, paths and people of {searched}."
+            spoken(
+                f"Asked of {searched}."
+                if condition
+                else f"Searched: names, packages, commands, paths and people of {searched}."
+            )
         )
         self.trace.setVisible(not condition)

@@ -11,6 +11,7 @@ from swept_shelf.core.documents.survey import Application, Survey
 from swept_shelf.core.orders.places import why_protected
 from swept_shelf.core.survey.places import Part, account_in_words, owner_name
 from swept_shelf.core.survey.whose import Answer
+from swept_shelf.desk.language import spoken
 from swept_shelf.desk.parts.labels import Elided, button, label
 from swept_shelf.desk.parts.painted import elide
 from swept_shelf.desk.theme import theme
@@ -24,7 +25,7 @@ class PlaceDrawer(QFrame):
     def __init__(self) -> None:
         super().__init__()
         self.setObjectName("drawer")
-        self.setAccessibleName("Drawer")
+        self.setAccessibleName(spoken("Drawer"))
         self._line, self._path = "", ""
         outer = QVBoxLayout(self)
         outer.setContentsMargins(24, 10, 16, 8)
@@ -89,9 +90,11 @@ class PlaceDrawer(QFrame):
             answer.owner if answer is not None and survey is not None and survey.find(answer.owner) else ""
         )
         self._name.setText(
-            elide(printable(answer.path.rsplit("/", 1)[1] or "/"), "head", theme().px(250))
-            if answer
-            else "Nothing in hand"
+            spoken(
+                elide(printable(answer.path.rsplit("/", 1)[1] or "/"), "head", theme().px(250))
+                if answer
+                else "Nothing in hand"
+            )
         )
         self.order_button.setVisible(bool(self._line))
         self.show_button.setVisible(bool(self._line))
@@ -105,19 +108,23 @@ class PlaceDrawer(QFrame):
             and not why_protected(answer.real, survey)
         )
         if isinstance(taker, Application):
-            self.its_button.setText(elide(printable(f"It is {taker.name}’s"), "body", theme().px(170)))
-            self.its_button.setAccessibleName(printable(f"This place belongs to {taker.name}"))
+            self.its_button.setText(
+                spoken(elide(printable(f"It is {taker.name}’s"), "body", theme().px(170)))
+            )
+            self.its_button.setAccessibleName(spoken(printable(f"This place belongs to {taker.name}")))
         if not shown or answer is None or survey is None:
             return
         on = self._line in ordered
-        self.order_button.setText("Take off the order" if on else "Put on the order")
+        self.order_button.setText(spoken("Take off the order" if on else "Put on the order"))
         self.order_button.setAccessibleName(self.order_button.text())
-        self.show_button.setAccessibleName(f"Show {printable(answer.name)}")
+        self.show_button.setAccessibleName(spoken(f"Show {printable(answer.name)}"))
         files = f" · {plural(answer.files, 'file')}" if answer.files > 1 else ""
         self._facts.set(f"{answer.real} · {human_bytes(answer.bytes)}{files}")
         name = {"nobody": "no application known"}.get(answer.whose, answer.name)
-        self._whose.setText(printable(name))
-        self._reason.setText(printable(answer.reason + (f" ({answer.proof})" if answer.proof else "")))
+        self._whose.setText(spoken(printable(name)))
+        self._reason.setText(
+            spoken(printable(answer.reason + (f" ({answer.proof})" if answer.proof else "")))
+        )
         proofs = [f"{p.proof}: {p.path}{f', line {p.line}' if p.line else ''}" for p in answer.evidence]
         proofs += [f"points at {owner_name(survey, p.owner)}: {p.detail}" for p in answer.points_at]
         for i, widget in enumerate(self._proofs):

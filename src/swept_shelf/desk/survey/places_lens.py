@@ -14,6 +14,7 @@ from swept_shelf.core.documents.times import day, from_ns
 from swept_shelf.core.machine.volumes import volume_of
 from swept_shelf.core.survey.places import Folder, Part, in_words, look_into, owner_name
 from swept_shelf.core.tree.index import Index
+from swept_shelf.desk.language import spoken
 from swept_shelf.desk.parts.labels import Elided, button, label, rule
 from swept_shelf.desk.parts.painted import text_width
 from swept_shelf.desk.parts.rows import Cell, Row, RowTable
@@ -31,7 +32,7 @@ class PlacesLens(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        self.setAccessibleName("Places")
+        self.setAccessibleName(spoken("Places"))
         self._survey: Survey | None = None
         self._index: Index | None = None
         self._folder: Folder | None = None

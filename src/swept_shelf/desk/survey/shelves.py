@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QToolTip
 
 from swept_shelf.core.documents.errors import printable
 from swept_shelf.core.documents.sizes import grouped, human_bytes, plural
+from swept_shelf.desk.language import spoken
 from swept_shelf.desk.parts.band import paint_band
 from swept_shelf.desk.parts.dragging import far_enough
 from swept_shelf.desk.parts.drawn import paint_drawn
@@ -61,7 +62,7 @@ class Shelves(Painted):
         self._found: frozenset[str] | None = None
         self._band = QRectF()
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("Shelves of applications by last use")
+        self.setAccessibleName(spoken("Shelves of applications by last use"))
         self.setMouseTracking(True)
 
     # -- public ---------------------------------------------------------------------------------------------
@@ -83,7 +84,7 @@ class Shelves(Painted):
             return
         self._current, self._ordered = current, ordered
         thing = next((t for r in self._rows for t in r.things if t.line and t.line == current), None)
-        self.setAccessibleDescription(_said(thing) if thing else "nothing in hand")
+        self.setAccessibleDescription(spoken(_said(thing) if thing else "nothing in hand"))
         self.refresh()
         tell_piece(
             self,
@@ -444,11 +445,11 @@ class Shelves(Painted):
             point = QPointF(event.pos())
             box, row = self._at(point), self._small_at(point)
             if box is not None:
-                QToolTip.showText(event.globalPos(), _said(box.thing))
+                QToolTip.showText(event.globalPos(), spoken(_said(box.thing)))
             elif row is not None:
                 names = [f"{t.name} · {human_bytes(t.bytes)}" for t in self._small_of[row.name]]
                 more = f"\nand {len(names) - 12} more" if len(names) > 12 else ""
-                QToolTip.showText(event.globalPos(), printable("\n".join(names[:12])) + more)
+                QToolTip.showText(event.globalPos(), spoken(printable("\n".join(names[:12])) + more))
             else:
                 QToolTip.hideText()
             return True

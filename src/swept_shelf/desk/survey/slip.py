@@ -13,6 +13,7 @@ from swept_shelf.core.documents.order import Order, OrderLine
 from swept_shelf.core.documents.sizes import human_bytes, plural
 from swept_shelf.core.documents.survey import Application, Survey
 from swept_shelf.core.documents.terms import Verdict
+from swept_shelf.desk.language import spoken
 from swept_shelf.desk.parts.dragging import lines_in
 from swept_shelf.desk.parts.labels import Elided, Side, button, label, rule
 from swept_shelf.desk.parts.volume_bar import VolumeBar
@@ -33,7 +34,7 @@ class SlipLine(QPushButton):
     def __init__(self, name: str, size: str, note: str) -> None:
         super().__init__()
         self.setProperty("plain", True)
-        self.setAccessibleName(f"{name}, {note}, {size}. Delete takes it off.")
+        self.setAccessibleName(spoken(f"{name}, {note}, {size}. Delete takes it off."))
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         outer = QVBoxLayout(self)
         outer.setContentsMargins(0, 2, 0, 3)
@@ -131,7 +132,7 @@ class Slip(Side):
         row = QHBoxLayout()
         row.addWidget(label("Comes back", "head"), 1)
         figure = label(human_bytes(order.total), "figure", loud=True)
-        figure.setToolTip(f"{order.total} bytes")
+        figure.setToolTip(spoken(f"{order.total} bytes"))
         row.addWidget(figure)
         body.addLayout(row)
         _volumes(body, survey, order)
@@ -161,7 +162,7 @@ class Slip(Side):
         made.taken_off.connect(lambda: self.line_taken_off.emit(id))
         made.moved.connect(lambda by: self.line_moved.emit(id, by))
         made.note_wanted.connect(lambda: self.note_wanted.emit(id))
-        made.setToolTip(printable(tip))
+        made.setToolTip(spoken(printable(tip)))
         if id == self._follow:
             self._follow = ""
             QTimer.singleShot(0, made, made.setFocus)  # once it stands there

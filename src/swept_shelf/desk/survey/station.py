@@ -28,6 +28,7 @@ from swept_shelf.core.survey.conditions import Conditions, Entry, read_condition
 from swept_shelf.core.survey.places import look_into
 from swept_shelf.core.survey.whose import Answer, whose_is
 from swept_shelf.core.tree.index import Index
+from swept_shelf.desk.language import spoken
 from swept_shelf.desk.parts.dragging import drag_lines
 from swept_shelf.desk.parts.labels import Elided, button
 from swept_shelf.desk.parts.legend import Legend
@@ -81,7 +82,7 @@ class SurveyStation(QWidget):
         self._stands: list[ShelfRow] = []
         self._stands_for: tuple[Survey | None, Comparison | None] = None, None
         self._unmissed: tuple[Survey, list[Application]] | None = None
-        self.setAccessibleName("Survey")
+        self.setAccessibleName(spoken("Survey"))
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 16, 24, 0)
         row.setSpacing(16)
@@ -125,9 +126,9 @@ class SurveyStation(QWidget):
         tools.setSpacing(10)
         self.lens = Segments(LENSES)
         self.find_field = QLineEdit()
-        self.find_field.setPlaceholderText("find…")
-        self.find_field.setToolTip(FIND_TIP)
-        self.find_field.setAccessibleName("Find an application, path or person")
+        self.find_field.setPlaceholderText(spoken("find…"))
+        self.find_field.setToolTip(spoken(FIND_TIP))
+        self.find_field.setAccessibleName(spoken("Find an application, path or person"))
         self.find_field.setFont(theme().font("small"))
         self.find_field.setMaximumWidth(theme().px(230))
         self.find_field.setMinimumWidth(84)
@@ -467,7 +468,7 @@ class SurveyStation(QWidget):
             said[_DOUBTS - 1] = f"{plural(len(said) - _DOUBTS, 'more line')} · {said[_DOUBTS - 1]}"
         for line, text in zip_longest(self.doubts, said[:_DOUBTS]):
             line.set(text or "")
-            line.setToolTip(whole)
+            line.setToolTip(spoken(whole))
             line.setVisible(text is not None)
 
     def _words(self) -> str:
@@ -485,7 +486,7 @@ class SurveyStation(QWidget):
                 self._conditions = read_conditions(self._words(), self._session.shop.machine.now())
         except Refused as error:
             self._wrong = str(error)
-        self.find_field.setToolTip(self._wrong or FIND_TIP)
+        self.find_field.setToolTip(spoken(self._wrong or FIND_TIP))
         return (
             self._conditions.matching(survey)
             if self._conditions
@@ -522,7 +523,9 @@ class SurveyStation(QWidget):
             return
         what, ending, kind = _EXPORTS[form]
         start = str(Path.home() / f"{s.survey.machine.name} {what}{ending}")
-        path, _ = QFileDialog.getSaveFileName(self, "Write the inventory", start, f"{kind} (*{ending})")
+        path, _ = QFileDialog.getSaveFileName(
+            self, spoken("Write the inventory"), start, f"{kind} (*{ending})"
+        )
         if path:
             s.looking.write_inventory(path, form, self.list.entries)
 

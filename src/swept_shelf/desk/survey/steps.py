@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QSizePolicy, QToolTip
 from swept_shelf.core.documents.errors import printable
 from swept_shelf.core.documents.sizes import grouped, human_bytes, plural
 from swept_shelf.core.survey.places import WHOSE, Share
+from swept_shelf.desk.language import AsItIs, spoken
 from swept_shelf.desk.parts.heard import tell_piece
 from swept_shelf.desk.parts.painted import Painted, Piece, line_height, text_width
 from swept_shelf.desk.theme import theme
@@ -64,7 +65,7 @@ class Steps(Painted):
         self._current = -1
         self._ordered: frozenset[str] = frozenset()
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("Parts of the folder")
+        self.setAccessibleName(spoken("Parts of the folder"))
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
 
     def show_steps(self, whole: Step, steps: Sequence[Step], key: str = "") -> None:
@@ -147,7 +148,8 @@ class Steps(Painted):
             self.fill(0, y, 4, high, "ink")
         middle = y + (high - line_height("body")) / 2
         bold = "bold" if in_hand or number < 0 else "body"
-        self.text(8, middle, left - 18, printable(step.name), bold, "ink", ground)
+        name = AsItIs(printable(step.name)) if step.key else printable(step.name)
+        self.text(8, middle, left - 18, name, bold, "ink", ground)
         self.text(right + 10, middle, figures, human_bytes(step.bytes), "bold", "ink", ground)
         if words:
             self.text(
@@ -182,7 +184,11 @@ class Steps(Painted):
     def _tell(self) -> None:
         step = self.current
         self.setAccessibleDescription(
-            f"{printable(step.name)}, {human_bytes(step.bytes)}, {step.words}" if step else "nothing in hand"
+            spoken(
+                f"{printable(step.name)}, {human_bytes(step.bytes)}, {step.words}"
+                if step
+                else "nothing in hand"
+            )
         )
         tell_piece(self, self._current)
 
@@ -235,7 +241,7 @@ class Steps(Painted):
                 )
                 QToolTip.showText(
                     event.globalPos(),
-                    f"{printable(step.key or step.name)}\n{grouped(step.bytes)} bytes\n{split}",
+                    spoken(f"{printable(step.key or step.name)}\n{grouped(step.bytes)} bytes\n{split}"),
                 )
             else:
                 QToolTip.hideText()
@@ -300,7 +306,7 @@ class WhoseLegend(Painted):
 
     def __init__(self) -> None:
         super().__init__()
-        self.setAccessibleName("Whose: " + ", ".join(WHOSE_WORDS.values()))
+        self.setAccessibleName(spoken("Whose: " + ", ".join(WHOSE_WORDS.values())))
         self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
 
     def sizeHint(self) -> QSize:

@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QHBoxLayout, QWidget
 from swept_shelf.core.documents.paths import within
 from swept_shelf.core.documents.sizes import plural
 from swept_shelf.core.documents.survey import Survey
+from swept_shelf.desk.language import spoken
 from swept_shelf.desk.parts.labels import Elided, button
 from swept_shelf.desk.theme import theme
 
@@ -22,7 +23,9 @@ class UnlockLine(QWidget):
         row.setSpacing(12)
         self.words = Elided("", "small", second=True)
         self.button = button("Unlock", name="Unlock: look with the administrator’s rights")
-        self.button.setToolTip("Look again with the administrator’s rights: somebody is asked for them first")
+        self.button.setToolTip(
+            spoken("Look again with the administrator’s rights: somebody is asked for them first")
+        )
         self.button.setFont(theme().font("small"))
         self.button.setProperty("font_key", "small")
         self.button.setMinimumHeight(theme().px(24))

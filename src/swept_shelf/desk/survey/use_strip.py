@@ -13,6 +13,7 @@ from swept_shelf.core.documents.errors import printable
 from swept_shelf.core.documents.sizes import plural
 from swept_shelf.core.documents.survey import LastUse, Sign
 from swept_shelf.core.documents.times import day_and_clock, short_day
+from swept_shelf.desk.language import spoken
 from swept_shelf.desk.parts.painted import Painted, line_height, text_width
 from swept_shelf.desk.parts.tips import show_tip
 
@@ -27,12 +28,12 @@ class UseStrip(Painted):
         self._now = datetime.now().astimezone()
         self._tips: list[tuple[float, str]] = []
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
-        self.setAccessibleName("Signs of use")
+        self.setAccessibleName(spoken("Signs of use"))
 
     def show_use(self, use: LastUse | None, now: datetime) -> None:
         self._use, self._now = use, now
         said = [] if use is None else [use.because, *(sign_in_words(s) for s in use.signs)]
-        self.setAccessibleDescription(printable("; ".join(x for x in said if x)))
+        self.setAccessibleDescription(spoken(printable("; ".join(x for x in said if x))))
         self.updateGeometry()
         self.refresh()
 

@@ -9,9 +9,10 @@ from PySide6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent
 from PySide6.QtWidgets import QSizePolicy
 
 from swept_shelf.core.documents.errors import printable
-from swept_shelf.core.reports.why_full import Part, in_words
+from swept_shelf.core.reports.why_full import Part
+from swept_shelf.desk.language import spoken
 from swept_shelf.desk.parts.heard import tell_piece
-from swept_shelf.desk.parts.painted import Painted, Piece, line_height, text_width
+from swept_shelf.desk.parts.painted import Painted, Piece, TextMark, line_height, plain_width
 
 _LEFT = 24.0
 _PLAIN, _BOLD = "head_plain", "head"
@@ -30,7 +31,7 @@ class WhyLine(Painted):
         self._leads: list[int] = []
         self._rects: list[tuple[QRectF, int]] = []
         self._in_hand = 0
-        self.setAccessibleName("Why it is full")
+        self.setAccessibleName(spoken("Why it is full"))
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
@@ -41,7 +42,7 @@ class WhyLine(Painted):
             return
         self._parts, self._shown, self._in_hand = parts, shown, 0
         self._leads = [i for i, p in enumerate(shown) if p.leads]
-        self.setToolTip(printable(in_words(parts)) if brief else "")
+        self.setToolTip(printable("".join(spoken(p.text) for p in parts)) if brief else "")
         self.refresh()
         self._tell()
 
@@ -51,8 +52,8 @@ class WhyLine(Painted):
         for number, part in enumerate(self._shown):
             font = _BOLD if part.bold else _PLAIN
             color = "rust" if part.loud else "ink" if part.bold else "ink2"
-            for word in re.findall(r"\s+|\S+", printable(part.text)):
-                wide = text_width(word, font)
+            for word in re.findall(r"\s+|\S+", spoken(printable(part.text))):
+                wide = plain_width(word, font)
                 if word.isspace():
                     x += wide if x > _LEFT else 0
                     continue
@@ -61,7 +62,7 @@ class WhyLine(Painted):
                 wide = min(wide, edge - x)
                 if part.leads:
                     self._link(QRectF(x, y, wide, high), number)
-                self.text(x, y, wide + 1, word, font, color)
+                self.texts.append(TextMark(QRectF(x, y, wide + 1, line_height(font)), word, font, color))
                 x += wide
         height = round(y + high + 2) if self._shown else 0
         if height != self.height():
@@ -121,10 +122,10 @@ class WhyLine(Painted):
         return next((rect for rect, number in self._rects if self._shown[number].leads == leads), None)
 
     def _tell(self) -> None:
-        said = printable(in_words(self._parts))
+        said = printable("".join(spoken(p.text) for p in self._parts))
         if self._leads:
             said += f" In hand: {printable(self._shown[self._leads[self._in_hand]].text)}"
-        self.setAccessibleDescription(said)
+        self.setAccessibleDescription(spoken(said))
         tell_piece(self, self._in_hand)
 
     def told(self) -> list[Piece]:
