@@ -19,6 +19,7 @@ from jeepney.io.blocking import DBusConnection, open_dbus_connection
 from swept_shelf.own_python import own_python
 
 _ACCESSIBLE, _COMPONENT = "org.a11y.atspi.Accessible", "org.a11y.atspi.Component"
+_ACTION = "org.a11y.atspi.Action"
 _ROOT = "/org/a11y/atspi/accessible/root"
 _FOCUSED, _SHOWING, _ENABLED = 12, 25, 8  # AtspiStateType
 _DEEP = 40
@@ -56,6 +57,18 @@ class Screen:
         self._bus: DBusConnection | None = None
 
     def __enter__(self) -> Screen:
+        self._open()
+        address = self._line_of(["dbus-daemon", "--session", "--nofork", "--print-address=1"])
+        self._env["DBUS_SESSION_BUS_ADDRESS"] = address
+        self._manage()
+        with contextlib.closing(open_dbus_connection(address)) as session:
+            launcher = DBusAddress("/org/a11y/bus", "org.a11y.Bus", "org.a11y.Bus")
+            where = session.send_and_get_reply(new_method_call(launcher, "GetAddress"), timeout=20).body[0]
+        self._bus = open_dbus_connection(where)
+        return self
+
+    def _open(self) -> None:
+        """What the windows are shown on."""
         for _ in range(5):  # two that start at once may take the same number, and one of them ends
             said = self._line_of(
                 ["Xvfb", "-noreset", "-displayfd", "1", "-ac", "-screen", "0", "1400x900x24"]
@@ -64,14 +77,9 @@ class Screen:
             asked = subprocess.run(["xdotool", "getdisplaygeometry"], env=self._env, capture_output=True)
             if asked.returncode == 0:
                 break
-        address = self._line_of(["dbus-daemon", "--session", "--nofork", "--print-address=1"])
-        self._env["DBUS_SESSION_BUS_ADDRESS"] = address
+
+    def _manage(self) -> None:
         self._start(["openbox"])
-        with contextlib.closing(open_dbus_connection(address)) as session:
-            launcher = DBusAddress("/org/a11y/bus", "org.a11y.Bus", "org.a11y.Bus")
-            where = session.send_and_get_reply(new_method_call(launcher, "GetAddress"), timeout=20).body[0]
-        self._bus = open_dbus_connection(where)
-        return self
 
     def __exit__(self, *_: object) -> None:
         if self._bus is not None:
@@ -163,7 +171,9 @@ class Screen:
     def until(self, look: Callable[[], Any], what: str, seconds: float = 60) -> Any:
         end = time.monotonic() + seconds
         while not (found := look()):
-            assert time.monotonic() < end, f"{what} did not come; there were {self.names()}"
+            assert time.monotonic() < end, (
+                f"{what} did not come; there were {self.names() if self._bus else 'no bus'}"
+            )
             time.sleep(0.1)
         return found
 
@@ -198,6 +208,10 @@ class Screen:
     def click(self, thing: Thing) -> None:
         self._hand("mousemove", *self._middle(thing), "click", 1)
 
+    def press(self, thing: Thing) -> None:
+        """As an assistive program does it, without a pointer."""
+        self._ask(thing.owner, thing.path, _ACTION, "DoAction", "i", 0)
+
     def drag(self, thing: Thing, onto: Thing) -> None:
         (x, y), (to_x, to_y) = self._middle(thing), self._middle(onto)
         self._hand("mousemove", x, y, "mousedown", 1)
@@ -218,3 +232,18 @@ class Screen:
             self.key("Tab")
             time.sleep(0.05)
         raise AssertionError(f"no way by Tab to {name!r}, but to {way}")
+
+
+class WaylandScreen(Screen):
+    """A compositor without a monitor and without an X server: nothing but Wayland is spoken on it."""
+
+    def _open(self) -> None:
+        self._env |= {"QT_QPA_PLATFORM": "wayland", "WAYLAND_DISPLAY": "shelf"}
+        self._env.pop("DISPLAY", None)
+        server = ["weston", "--backend=headless-backend.so", "--width=1400", "--height=900", "--idle-time=0"]
+        self._start([*server, "--socket=shelf"], stdout=subprocess.DEVNULL)
+        place = Path(self._env["XDG_RUNTIME_DIR"]) / "shelf"
+        self.until(place.exists, "the compositor", 20)
+
+    def _manage(self) -> None:
+        """The compositor does it."""

@@ -34,7 +34,7 @@ def proved(tmp_path, qtbot):
         (home / "bin").mkdir(exist_ok=True)
         (home / "bin/own.sh").write_text(f"#!/bin/sh\nls\n{command}\n")
         (home / "bin/own.sh").chmod(0o755)
-        (machine.root / "etc/viewer.yaml").write_text(f"viewer: {command}\n")
+        (machine.root / "etc/viewer.yaml").write_text(f"like: what {command} does\n")
         desk.window.go("Clearance")
         desk.click(desk.window.clearance.look_button)
         desk.wait(lambda: desk.session.proving.clearance.findings > 0 and not desk.session.busy)
@@ -143,7 +143,7 @@ def test_the_evidence_names_places_and_mentions_behind_folds(proved):
     assert not mentions.opened and "mention" in mentions.head.text()
     desk.click(mentions.head)
     shown = [x.text() for x in mentions.findChildren(type(station._head))]
-    assert mentions.opened and "/etc/viewer.yaml, line 1" in shown and f"    viewer: {command}" in shown
+    assert mentions.opened and "/etc/viewer.yaml, line 1" in shown and f"    like: what {command} does" in shown
     assert "open" in mentions.head.accessibleName() and where.head.accessibleName().endswith("folded")
 
 

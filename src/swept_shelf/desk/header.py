@@ -7,7 +7,7 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout
 
 from swept_shelf.desk.language import spoken
 from swept_shelf.desk.names import STATIONS
-from swept_shelf.desk.parts.labels import Elided
+from swept_shelf.desk.parts.labels import Elided, on_taken, set_taken
 from swept_shelf.desk.theme import theme
 
 
@@ -52,7 +52,7 @@ class Header(QFrame):
                 f"QPushButton:focus {{ background: {theme().hex('well')}; }}"
             )
             made.setMinimumWidth(round(theme().metrics("station_bold").horizontalAdvance(spoken(name))) + 18)
-            made.clicked.connect(lambda _=False, n=name: self.station_chosen.emit(n))
+            on_taken(made, lambda n=name: self.station_chosen.emit(n))  # type: ignore[misc]
             made.setToolTip(spoken(f"Alt+{i + 1}"))
             self.buttons[name] = made
             row.addWidget(made)
@@ -76,4 +76,4 @@ class Header(QFrame):
 
     def take(self, station: str) -> None:
         for name, made in self.buttons.items():
-            made.setChecked(name == station)
+            set_taken(made, name == station)

@@ -2,9 +2,20 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QSize, Qt
+from collections.abc import Callable
+
+from PySide6.QtCore import QSignalBlocker, QSize, Qt
 from PySide6.QtGui import QPainter, QPaintEvent
-from PySide6.QtWidgets import QFrame, QLabel, QPushButton, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QAbstractButton,
+    QFrame,
+    QLabel,
+    QPushButton,
+    QScrollArea,
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
 
 from swept_shelf.core.documents.errors import printable
 from swept_shelf.desk.language import spoken
@@ -72,6 +83,17 @@ def button(text: str, filled: bool = False, plain: bool = False, name: str = "")
     made.setMinimumHeight(theme().px(24) if plain else theme().px(32))
     made.setCursor(Qt.CursorShape.PointingHandCursor)
     return made
+
+
+def on_taken(made: QAbstractButton, act: Callable[[], object]) -> None:
+    """A button that stays down: taken by pointer, key, or an assistive program, which turns it over without a click."""
+    made.toggled.connect(lambda _: act())
+
+
+def set_taken(made: QAbstractButton, down: bool) -> None:
+    """Down or up, as it was taken elsewhere."""
+    with QSignalBlocker(made):
+        made.setChecked(down)
 
 
 def rule(dotted: bool = False) -> QFrame:

@@ -6,6 +6,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QWidget
 
 from swept_shelf.desk.language import spoken
+from swept_shelf.desk.parts.labels import on_taken, set_taken
 from swept_shelf.desk.theme import theme
 
 
@@ -28,7 +29,7 @@ class Segments(QWidget):
                 f"QPushButton:checked {{ font-weight: bold; color: {theme().hex('ink')}; border-bottom: 2px solid {theme().hex('ink')}; }}"
                 f"QPushButton:focus {{ background: {theme().hex('well')}; }}"
             )
-            made.clicked.connect(lambda _=False, n=name: self.chosen.emit(n))
+            on_taken(made, lambda n=name: self.chosen.emit(n))  # type: ignore[misc]
             made.setMinimumWidth(round(theme().metrics("station_bold").horizontalAdvance(spoken(name))) + 8)
             row.addWidget(made)
             self.buttons[name] = made
@@ -41,4 +42,4 @@ class Segments(QWidget):
 
     def take(self, name: str) -> None:
         for other, made in self.buttons.items():
-            made.setChecked(other == name)
+            set_taken(made, other == name)

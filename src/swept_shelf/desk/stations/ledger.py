@@ -15,7 +15,7 @@ from swept_shelf.core.documents.sizes import grouped, human_bytes, plural
 from swept_shelf.core.documents.terms import Task
 from swept_shelf.core.documents.times import clock, day
 from swept_shelf.desk.language import spoken
-from swept_shelf.desk.parts.labels import Elided, button, label, rule
+from swept_shelf.desk.parts.labels import Elided, button, label, on_taken, rule, set_taken
 from swept_shelf.desk.parts.rows import Cell, Row, RowTable
 from swept_shelf.desk.session import Session
 from swept_shelf.desk.stations.comparing import ComparingPage
@@ -143,7 +143,7 @@ class LedgerStation(Sheet):
         self._visits = {}
         for v in visits[:_VISITS]:
             row = VisitButton(v, s.shop.machine.now(), v.id in self._in_hand)
-            row.clicked.connect(lambda _=False, id=v.id: self._take_visit(id))
+            on_taken(row, lambda id=v.id: self._take_visit(id))  # type: ignore[misc]
             self._visits[v.id] = row
             body.addWidget(row)
             body.addWidget(rule(dotted=True))
@@ -170,7 +170,7 @@ class LedgerStation(Sheet):
         self._in_hand = ids
         self.window_button.setEnabled(bool(ids))
         for id, row in self._visits.items():
-            row.setChecked(id in ids)
+            set_taken(row, id in ids)
         if len(ids) < 2:
             self.pages.setCurrentIndex(0)
             return
