@@ -143,7 +143,9 @@ def test_the_evidence_names_places_and_mentions_behind_folds(proved):
     assert not mentions.opened and "mention" in mentions.head.text()
     desk.click(mentions.head)
     shown = [x.text() for x in mentions.findChildren(type(station._head))]
-    assert mentions.opened and "/etc/viewer.yaml, line 1" in shown and f"    like: what {command} does" in shown
+    assert (
+        mentions.opened and "/etc/viewer.yaml, line 1" in shown and f"    like: what {command} does" in shown
+    )
     assert "open" in mentions.head.accessibleName() and where.head.accessibleName().endswith("folded")
 
 

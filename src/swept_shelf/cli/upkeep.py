@@ -11,6 +11,7 @@ from swept_shelf.core.documents.errors import Refused
 from swept_shelf.core.documents.sizes import human_bytes
 from swept_shelf.core.documents.upkeep import Settings
 from swept_shelf.core.documents.wire import to_json
+from swept_shelf.upkeep.notice import notify
 from swept_shelf.upkeep.round import Round, in_words, settings_file
 from swept_shelf.upkeep.settings import changed, read_settings, write_settings
 from swept_shelf.upkeep.timer import timer
@@ -59,6 +60,8 @@ def upkeep(shop: Workshop, turn: str | None, told: tuple[str, ...], show: bool, 
         if found.quiet:
             say("nothing that anybody has to look at")
     if not found.quiet:
+        if not sys.stdout.isatty():  # nobody reads along
+            notify(f"Upkeep of {shop.machine.name}", in_words(found))
         sys.exit(1)
 
 

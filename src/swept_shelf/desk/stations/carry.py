@@ -11,7 +11,7 @@ from swept_shelf.core.documents.sizes import human_bytes, plural
 from swept_shelf.core.documents.terms import Went
 from swept_shelf.desk.language import spoken
 from swept_shelf.desk.parts.labels import Elided, button, label, rule
-from swept_shelf.desk.parts.rows import Cell, Row, RowTable
+from swept_shelf.desk.parts.rows import Cell, Row, RowTable, WholeRows
 from swept_shelf.desk.parts.volume_bar import VolumeBar
 from swept_shelf.desk.session import RunState, Session
 from swept_shelf.desk.stations.line_bar import LineBar
@@ -55,7 +55,7 @@ class CarryStation(Sheet):
             height=23,
             drop=(1, 4),
         )
-        self.left.addWidget(self.table, 1)
+        self.left.addWidget(WholeRows(self.table), 1)
         self.again_button = button("Try the skipped ones again")
         self.again_button.clicked.connect(session.carrying.again)
         self.start_button = button("Finish it at the next start")
