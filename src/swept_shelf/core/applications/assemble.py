@@ -12,7 +12,7 @@ from datetime import datetime
 from swept_shelf.core.applications.graph import Graph
 from swept_shelf.core.applications.kernels import is_image, made_for, number_of
 from swept_shelf.core.applications.protected import SYSTEM_PRIORITIES, Protection
-from swept_shelf.core.documents.paths import parent, within
+from swept_shelf.core.documents.paths import base, parent, within
 from swept_shelf.core.documents.terms import Kind
 from swept_shelf.core.machine.people import EVERYONE
 from swept_shelf.core.registries.debian.package import DebianRegistry, Package
@@ -77,7 +77,10 @@ def assemble(
     if registry is not None:
         old = protection.old_kernels
         kernels = _kernel_parts(graph, old)
-        heads = sorted({*_heads(registry, launchers), *kernels} - (set(old) - set(kernels)))
+        lent = _lent(registry, graph, launchers)
+        heads = _heads(registry, launchers, lent)
+        heads += _stood_for(registry, graph, heads)
+        heads = sorted({*heads, *kernels} - (set(old) - set(kernels)))
         own, ways = _own_parts(graph, heads) | kernels, graph.ways()
         first: dict[str, datetime] = {}
         for event in registry.history:
@@ -85,7 +88,7 @@ def assemble(
                 first.setdefault(event.package.split(":")[0], event.at)
         for head in heads:
             known = _from_package(
-                head, registry, graph, heads, launchers, tuple(own[head]), ways, first, protection
+                head, registry, graph, heads, launchers, lent, tuple(own[head]), ways, first, protection
             )
             found.append(_as_kernel(known, old) if head in kernels else known)
         taken = {p for parts in own.values() for p in parts}
@@ -94,9 +97,32 @@ def assemble(
     return Assembled(tuple(sorted(found, key=lambda a: (a.name.lower(), a.id))), tuple(system))
 
 
-def _heads(registry: DebianRegistry, launchers: list[LauncherFile]) -> list[str]:
+def _lent(registry: DebianRegistry, graph: Graph, launchers: list[LauncherFile]) -> dict[str, str]:
+    """Launchers that lie in a package of data, by path, with the package of the same source that has the program which they start
+    and needs that one: they are its launchers."""
+    brought = {lf.path: lf.executable for lf in launchers}
+    owners: dict[str, str] = {}
+    for package in registry.packages.values():
+        for file in commands_of(package) if package.installed else ():
+            owners |= {file: package.name}
+            owners.setdefault(base(file), package.name)
+    found: dict[str, str] = {}
+    for package in registry.packages.values():
+        if not package.installed or commands_of(package):
+            continue
+        for path in package.files:
+            program = owners.get(brought.get(path, ""), "")
+            if not program or registry.packages[program].source != package.source:
+                continue
+            if graph.number[package.name] in graph.needs[graph.number[program]]:
+                found[path] = program
+    return found
+
+
+def _heads(registry: DebianRegistry, launchers: list[LauncherFile], lent: Mapping[str, str]) -> list[str]:
     """Packages that make an application."""
-    with_launcher = {lf.path for lf in launchers if lf.visible}
+    with_launcher = {lf.path for lf in launchers if lf.visible and lf.path not in lent}
+    shown_by_others = {lent[lf.path] for lf in launchers if lf.visible and lf.path in lent}
     heads = []
     for package in registry.packages.values():
         if not package.installed:
@@ -104,9 +130,30 @@ def _heads(registry: DebianRegistry, launchers: list[LauncherFile]) -> list[str]
         shown = any(f in with_launcher for f in package.files)
         asked = package.name not in registry.automatic
         system = package.essential or package.priority in SYSTEM_PRIORITIES
-        if shown or (asked and not system and (commands_of(package) or units_of(package))):
+        if (
+            shown
+            or package.name in shown_by_others
+            or (asked and not system and (commands_of(package) or units_of(package)))
+        ):
             heads.append(package.name)
     return sorted(heads)
+
+
+def _stood_for(registry: DebianRegistry, graph: Graph, heads: list[str]) -> list[str]:
+    """Programs that somebody asked for by another name: by a package of the same source that has none and needs one of those
+    that are called like it."""
+    found: list[str] = []
+    for package in registry.packages.values():
+        if not package.installed or package.name in registry.automatic or package.name in heads:
+            continue
+        if package.essential or package.priority in SYSTEM_PRIORITIES or commands_of(package):
+            continue
+        for i in sorted({n for group in graph.hard[graph.number[package.name]] for n in group}):
+            program = registry.packages[graph.names[i]]
+            called_so = program.plain_name.startswith(f"{package.plain_name}-")
+            if called_so and program.source == package.source and commands_of(program):
+                found.append(program.name)
+    return [name for name in dict.fromkeys(found) if name not in heads]
 
 
 def _kernel_parts(graph: Graph, old: Mapping[str, str]) -> dict[str, list[str]]:
@@ -167,6 +214,7 @@ def _from_package(
     graph: Graph,
     heads: list[str],
     launchers: list[LauncherFile],
+    lent: Mapping[str, str],
     own: tuple[str, ...],
     ways: list[int],
     first: dict[str, datetime],
@@ -174,7 +222,7 @@ def _from_package(
 ) -> Known:
     package = registry.packages[head]
     files = set(package.files)
-    mine = tuple(lf for lf in launchers if lf.path in files)
+    mine = tuple(lf for lf in launchers if lent.get(lf.path, head if lf.path in files else "") == head)
     shown = next((lf for lf in mine if lf.visible), None)
     goes = graph.goes_with({head})
     needs = graph.dependents({graph.number[head]}) - {graph.number[head]}
