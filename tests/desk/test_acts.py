@@ -221,3 +221,24 @@ def test_the_menu_comes_by_the_right_button_where_it_is_and_by_its_key_at_what_i
         survey.shelves.mapToGlobal(box.center().toPoint()),
         survey.list.mapToGlobal(QPoint(40, 40)),
     ]
+
+
+def test_what_is_to_be_settled_is_answered_with_one_key_each_in_the_order_it_stands(desk):
+    ordering = desk.session.ordering
+    for role in ("mail", "label"):
+        ordering.set_verdict(desk.machine.id(role), "remove")
+    desk.window.go("Order")
+    desk.settle()
+    open_ = [q.id for q in ordering.order.settle if not q.answer]
+    assert len(open_) == 2
+    answers = {q.id: q.answers for q in ordering.order.settle}
+    for key, place in ((K.Key_1, 0), (K.Key_2, 1)):
+        id = next(q.id for q in ordering.order.settle if not q.answer)
+        press(desk, K.Key_9)  # no answer has that key
+        press(desk, key)
+        assert next(q.answer for q in ordering.order.settle if q.id == id) == answers[id][place]
+    assert all(q.answer for q in ordering.order.settle)
+    press(desk, K.Key_1)  # nothing is open any more
+    for _ in range(4):
+        ordering.undo()
+    assert not ordering.choice.verdicts

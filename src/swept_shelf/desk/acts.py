@@ -92,6 +92,14 @@ class Acts(QObject):
         self._undo = self._add(DECIDE, "Undo", "Ctrl+Z", ordering.undo)
         self._redo = self._add(DECIDE, "Redo", "Ctrl+Shift+Z; Ctrl+Y", ordering.redo)
         self._rehearse = self._add(DECIDE, "Rehearse the order", "Ctrl+R", lambda: window.go("Order"))
+        for number, which in enumerate(("first", "second", "third", "fourth"), 1):
+            self._add(
+                DECIDE,
+                f"The {which} answer to what is settled next",
+                str(number),
+                partial(window.order.answer_next, number),
+                within=(window.order,),
+            )
         self._add(LOOK, "Find an application, path or person", "Ctrl+F", self._find)
         self._survey = self._add(LOOK, "Survey again", "F5", self._session.looking.take_survey)
         for said, keys, more in (

@@ -45,6 +45,7 @@ class OrderStation(Sheet):
         super().__init__(session, "Order", "Settle first")
         self._questions = Questions(self)
         self._questions.answered.connect(self._answered)
+        self.answer_next = self._questions.answer_next
         self.owner = OwnerSheet(session, self)
         self.left.addLayout(self.head)
         self._way_back = label("", "small", wrap=True)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections import defaultdict
 
 from PySide6.QtCore import QObject, Signal
-from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout
 
 from swept_shelf.core.documents.errors import printable
 from swept_shelf.core.documents.order import Settle
@@ -40,6 +40,9 @@ def titles(body: QVBoxLayout, settle: list[Settle]) -> None:
         body.addWidget(label(f"and {len(settle) - _SHOWN} more", "small", second=True))
 
 
+MOST_ANSWERS = 4  # that have a key
+
+
 class Questions(QObject):
     """`answered`: the ids of questions, and the answer they all get ("": ask again)."""
 
@@ -48,8 +51,15 @@ class Questions(QObject):
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._one_by_one: set[str] = set()
+        self._next: list[QPushButton] = []  # the answers of the first question that has none
+
+    def answer_next(self, number: int) -> None:
+        """Give the first question that is open the answer of that number, from 1."""
+        if 0 < number <= len(self._next):
+            self._next[number - 1].click()
 
     def show(self, body: QVBoxLayout, settle: list[Settle]) -> None:
+        self._next = []
         groups = defaultdict[str, list[Settle]](list)
         for q in settle:
             groups[q.question].append(q)
@@ -114,7 +124,7 @@ class Questions(QObject):
     def _answers(
         self, body: QVBoxLayout, answers: dict[str, str], title: str, ids: list[str], more: str = ""
     ) -> None:
-        row, room = QHBoxLayout(), 0
+        row, room, first = QHBoxLayout(), 0, not self._next
         for answer, words in answers.items():
             made = button(words, name=f"{words}{f' {more}' if more else ''}: {title}")
             made.setMinimumHeight(theme().px(26))
@@ -126,5 +136,9 @@ class Questions(QObject):
                 row, room = QHBoxLayout(), 0
             row.addWidget(made)
             room += wide
+            if first:
+                self._next.append(made)
         row.addStretch(1)
         body.addLayout(row)
+        if first and len(answers) <= MOST_ANSWERS:
+            body.addWidget(label(f"keys 1 to {len(answers)} answer it", "small", second=True))

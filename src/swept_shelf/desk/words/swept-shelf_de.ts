@@ -1508,8 +1508,16 @@
             <translation>Die Berichtigung wurde nicht behalten: {}</translation>
         </message>
         <message>
+            <source>The first answer to what is settled next</source>
+            <translation>Die erste Antwort auf die nächste Frage</translation>
+        </message>
+        <message>
             <source>The folder for the reports</source>
             <translation>Der Ordner für die Berichte</translation>
+        </message>
+        <message>
+            <source>The fourth answer to what is settled next</source>
+            <translation>Die vierte Antwort auf die nächste Frage</translation>
         </message>
         <message>
             <source>The head of the file in hand</source>
@@ -1560,6 +1568,10 @@
             <translation>Die Runde vom {}, {}</translation>
         </message>
         <message>
+            <source>The second answer to what is settled next</source>
+            <translation>Die zweite Antwort auf die nächste Frage</translation>
+        </message>
+        <message>
             <source>The sheet that came back</source>
             <translation>Der Bogen, der zurückkam</translation>
         </message>
@@ -1570,6 +1582,14 @@
         <message>
             <source>The survey still shows what went. Look again: every place that could still point at it.</source>
             <translation>Die Aufnahme zeigt noch, was gegangen ist. Noch einmal ansehen: jeden Ort, der noch darauf zeigen könnte.</translation>
+        </message>
+        <message>
+            <source>The third answer to what is settled next</source>
+            <translation>Die dritte Antwort auf die nächste Frage</translation>
+        </message>
+        <message>
+            <source>The {} answer to what is settled next</source>
+            <translation>Die {} Antwort auf die nächste Frage</translation>
         </message>
         <message>
             <source>There is no order.</source>
@@ -2906,6 +2926,10 @@
         <message>
             <source>kernel modules built from its sources</source>
             <translation>Kernelmodule aus seinen Quellen</translation>
+        </message>
+        <message>
+            <source>keys 1 to {} answer it</source>
+            <translation>Tasten 1 bis {} antworten</translation>
         </message>
         <message>
             <source>keys start it</source>
