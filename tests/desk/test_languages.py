@@ -158,3 +158,11 @@ def test_a_visit_in_german_is_german_and_nothing_is_cut(german, qtbot, tmp_path,
 def _stands_in_a_file(text: str, machine) -> bool:
     line = text.strip().split("\n")[0]
     return subprocess.run(["grep", "-rqF", "--", line, str(machine.root)], check=False).returncode == 0
+
+
+def test_what_somebody_filled_to_be_taken_apart_without_end_is_not(german):
+    """Counted, not timed: the templates that one text is held against."""
+    for mark in (" of ", ", ", ": ", " · ", "; ", " since ", "’s own work: stays", "last written "):
+        text = f"a{mark}" * 600
+        assert spoken(text[:4000])
+        assert language._tries > -200

@@ -26,8 +26,22 @@ _WORD = re.compile(r"[^\W\d_]{3,}")
 _LEAD = re.compile(r"((?:\d+ {2,}|[+▾▸·,;(]\s*|(?:and|or) (?=\d))+)(?=\S)")
 _SENTENCES = re.compile(r"(?<=[.?!]) (?=[A-Z])")
 _SURE = 0.45  # of a text: a template that is so much of it is taken before the text is taken apart
+_LONGEST = (
+    400  # characters of a text that was put together: one that others filled is not taken apart without end
+)
+_MOST_TRIES = 1000  # templates that one text is held against, with all of its parts
 _MOST = 50_000  # texts of our own that are remembered
 _PLACE = re.compile(r"(?:/|~/|…/)(?:(?! · |: |, line )[^\n])*$")
+
+
+@dataclass(frozen=True, slots=True)
+class _Template:
+    """`size`: characters of its own, `words`: how many words those are."""
+
+    source: str
+    pattern: re.Pattern[str]
+    size: int
+    words: int
 
 
 @dataclass(slots=True)
@@ -37,13 +51,14 @@ class _Spoken:
     locale: QLocale
     sources: frozenset[str]
     counted: dict[str, str]  # what is counted, in English, one or many: the source in the file
-    by_word: dict[str, list[tuple[int, re.Pattern[str], str]]]
-    without_word: list[tuple[int, re.Pattern[str], str]]
+    by_word: dict[str, list[_Template]]
+    without_word: list[_Template]
     translators: list[QTranslator] = field(default_factory=list)
 
 
 _spoken: _Spoken | None = None
 _names: frozenset[str] = frozenset()
+_tries = 0
 _ours: set[str] = set()  # what was said already is not said again
 not_known: set[str] = set()  # texts of which nothing is known, for whoever asks
 
@@ -104,6 +119,8 @@ class AsItIs(str):
 
 def spoken(text: str) -> str:
     """`text` in the language that is spoken."""
+    global _tries
+    _tries = _MOST_TRIES
     return text if _spoken is None or isinstance(text, AsItIs) else _said(text)
 
 
@@ -119,14 +136,15 @@ def _read(file: Path, locale: QLocale) -> _Spoken:
     for source in by_context.get(COUNTS, ()):
         one, many = source.removeprefix("%n ").split("|")
         counted |= {one: source, many: source}
-    by_word: dict[str, list[tuple[int, re.Pattern[str], str]]] = defaultdict(list)
-    without: list[tuple[int, re.Pattern[str], str]] = []
+    by_word: dict[str, list[_Template]] = defaultdict(list)
+    without: list[_Template] = []
     sources = by_context.get(TEXTS, [])
     for source in sources:
         if "{}" not in source:
             continue
         parts = [re.escape(part) for part in source.split("{}")]
-        row = (len(source.replace("{}", "")), re.compile("(.*?)".join(parts), re.S), source)
+        own, pattern = source.replace("{}", ""), re.compile("(.*?)".join(parts), re.S)
+        row = _Template(source, pattern, len(own), len(re.findall(r"[^\W\d_]+", own)))
         words = sorted(_WORD.findall(source), key=len)
         (by_word[words[-1]] if words else without).append(row)
     return _Spoken(locale, frozenset(sources), counted, by_word, without)
@@ -154,8 +172,10 @@ def _known(text: str) -> str | None:
     bare = text.strip()
     if bare != text:
         return None if (inner := _known(bare)) is None else text.replace(bare, inner, 1)
-    if text in _names or not text:
+    if text in _names or not text or _tries <= 0:
         return None
+    if len(text) > _LONGEST:
+        return _apart(text, text.split("\n"), "\n") or _apart(text, text.split(" · "), " · ") or None
     forms = _forms(text)
     for way in (_exact, _counted, partial(_by_template, least=_SURE)):
         for form, back in forms:
@@ -228,13 +248,15 @@ def _apart(text: str, pieces: list[str], mark: str) -> str:
 def _by_template(text: str, least: float = 0, words: int = 0) -> str:
     """`least`: the part of the text that the template's own words must be, `words`: how many those must be."""
     assert _spoken is not None
+    global _tries
     rows = [row for word in {*_WORD.findall(text)} for row in _spoken.by_word.get(word, ())]
-    for size, pattern, source in (*sorted(rows, key=lambda r: -r[0]), *_spoken.without_word):
-        ends_open = text.endswith(".") and source.endswith("{}")  # the full stop is none of what is put in
-        if size < least * len(text) or ends_open or len(re.findall(r"[^\W\d_]+", source)) < words:
+    stopped = text.endswith(".")  # that full stop is none of what is put in
+    for row in (*sorted(rows, key=lambda r: -r.size), *_spoken.without_word):
+        if row.size < least * len(text) or row.words < words or (stopped and row.source.endswith("{}")):
             continue
-        if match := pattern.fullmatch(text):
-            return QCoreApplication.translate(TEXTS, source).format(*(_said(g) for g in match.groups()))
+        _tries -= 1
+        if _tries > 0 and (match := row.pattern.fullmatch(text)):
+            return QCoreApplication.translate(TEXTS, row.source).format(*(_said(g) for g in match.groups()))
     return ""
 
 
