@@ -402,7 +402,9 @@ def as_user(uid: int, act: Callable[[], Any]) -> Any:
     with os.fdopen(reader, "rb") as pipe:
         text = pipe.read()
     os.waitpid(pid, 0)
-    return json.loads(text)
+    done = json.loads(text)
+    assert not isinstance(done, dict) or set(done) != {"raised"}, done
+    return done
 
 
 @functools.cache

@@ -196,7 +196,8 @@ def test_the_whole_circle_on_a_hostile_disk_changes_nothing_outside_it(tmp_path)
     job = Job(type("Disk", (), {"folder": root, "root": root})(), survey=False)
     job.shop = Workshop(str(root), str(tmp_path / "ledger.sqlite"))
     job.survey()
-    order = job.order("files:/opt/vine")
+    answers = {"pointed_at:files:/opt/vine": "go_too"}
+    order = job.order("files:/opt/vine", answers=answers)
     assert job.shop.rehearse(order, "the order").problems == {}
     job.carry(job.prepare(order))
     assert not (root / "opt/vine").exists()
@@ -204,7 +205,7 @@ def test_the_whole_circle_on_a_hostile_disk_changes_nothing_outside_it(tmp_path)
     assert job.put_back()["left"] == 0
     assert differences(whole, picture(root, shelf=True)) == []
     job.survey()
-    job.carry(job.prepare(job.order("files:/opt/vine")))
+    job.carry(job.prepare(job.order("files:/opt/vine", answers=answers)))
     assert job.empty()["left"] == 0 and not (root / ".swept-shelf").exists()
     assert disk.picture_with_access(outside) == before
 
