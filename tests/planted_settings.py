@@ -64,6 +64,7 @@ SETTINGS: dict[str, list[tuple[str, str, str | None]]] = {
     "route of messages": [
         ("/etc/syslog-ng/conf.d/p.conf", 'filter f_p { program("plot7"); };\ndestination d_p { file("/var/log/plot7/x"); };\nlog { source(s); filter(f_p); destination(d_p); };\n', None),
         ("/etc/syslog-ng/syslog-ng.conf", 'source s { system(); };\nfilter f_p {\n  program("^plot7");\n};\nfilter f_a { program("ashen"); };\nlog { source(s); filter(f_p); };\nlog { source(s); filter(f_a); };\n', 'source s { system(); };\nfilter f_a { program("ashen"); };\nlog { source(s); filter(f_a); };\n'),
+        ("/etc/syslog-ng/conf.d/r.conf", 'destination d_p { file("/var/log/plot7/r"); };\ndestination d_a { file("/srv/a"); };\nlog { source(s); destination(d_p); destination(d_a); };\n', 'destination d_a { file("/srv/a"); };\nlog { source(s); destination(d_a); };\n'),
         ("/etc/syslog-ng/conf.d/q.conf", 'filter f { program("plot7er"); };\n', "same"),
     ],
     "chosen session": [

@@ -243,3 +243,12 @@ def test_a_command_whose_tag_holds_for_those_behind_it_is_found_and_not_cut(tmp_
     mine = found_in(plant(tmp_path / "root", [(path, rule)]), "rights")["plot"]
     assert [r.line for r in mine] == [1] and not mine[0].whole
     assert cuts_for("rights", path, rule, ALONE, {(r.line, r.key) for r in mine}) == []
+
+
+def test_a_filter_of_two_programs_is_shown_and_its_route_stays(tmp_path):
+    text = 'filter f { program("plot7") or program("ashen"); };\nlog { source(s); filter(f); };\n'
+    path = "/etc/syslog-ng/conf.d/both.conf"
+    machine = plant(tmp_path / "root", [(path, text)])
+    mine = found_in(machine, "route of messages")["plot"]
+    assert [(r.line, r.whole) for r in mine] == [(1, False)]
+    assert cuts_for("route of messages", path, text, ALONE, {(r.line, r.key) for r in mine}, H) == []

@@ -1,4 +1,4 @@
-"""The desk's language: every text goes through `said` before it is shown.
+"""The desk's language: every text goes through `spoken` before it is shown.
 
 English is what the code and all documents are written in; another language comes through Qt's translation (words/, a .ts file and
 what lrelease makes of it). A text that was put together is known by its template, "{} of {}", and its parts are said for
@@ -26,9 +26,7 @@ _WORD = re.compile(r"[^\W\d_]{3,}")
 _LEAD = re.compile(r"((?:\d+ {2,}|[+▾▸·,;(]\s*|(?:and|or) (?=\d))+)(?=\S)")
 _SENTENCES = re.compile(r"(?<=[.?!]) (?=[A-Z])")
 _SURE = 0.45  # of a text: a template that is so much of it is taken before the text is taken apart
-_LONGEST = (
-    400  # characters of a text that was put together: one that others filled is not taken apart without end
-)
+_LONGEST = 400  # characters of a text that was put together: a longer one is not taken apart without end
 _MOST_TRIES = 1000  # templates that one text is held against, with all of its parts
 _MOST = 50_000  # texts of our own that are remembered
 _PLACE = re.compile(r"(?:/|~/|…/)(?:(?! · |: |, line )[^\n])*$")

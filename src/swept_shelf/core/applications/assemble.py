@@ -104,7 +104,7 @@ def _lent(registry: DebianRegistry, graph: Graph, launchers: list[LauncherFile])
     owners: dict[str, str] = {}
     for package in registry.packages.values():
         for file in commands_of(package) if package.installed else ():
-            owners |= {file: package.name}
+            owners[file] = package.name
             owners.setdefault(base(file), package.name)
     found: dict[str, str] = {}
     for package in registry.packages.values():

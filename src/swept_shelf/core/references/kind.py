@@ -54,9 +54,7 @@ class Entry:
 
 
 EVERYWHERE = "everywhere"  # the pattern of links wherever they are
-NAMING = (
-    "naming"  # that of files of settings, wherever they are, in which something of an application is named
-)
+NAMING = "naming"  # that of files of settings, wherever they are, that name something of an application
 
 
 @dataclass(frozen=True, slots=True)

@@ -15,11 +15,11 @@ from swept_shelf.core.grammars.lines import Line, lines_of
 from swept_shelf.core.references.building import json_entries, listed_entries
 from swept_shelf.core.references.kind import NAMING, By, Entry, Kind, Place, Target
 from swept_shelf.core.references.targets import COMMAND_KEY, of_setting, of_words, one
-from swept_shelf.core.references.well_formed import why_no_shell
 
 _DETAIL = "another program’s settings name it"
 _LONGEST = 2000  # characters of a line that somebody wrote
 _SHELLS = ("sh", "bash", "zsh", "fish", "ksh", "csh")  # their own kinds read what they say
+_JSON = ("{", "[", "/")  # how it begins, or a comment before it
 _CODE = ("lua", "py", "rb", "pl", "js", "gradle", "groovy", "elv", "nu", "xonshrc")
 _BRACKETED = ("hs", "el", "ron", "yuck", "scm", "lisp")  # where a single quote opens nothing
 _CODE_NAMES = re.compile(r"(?:Rprofile(?:\.site)?|octaverc|octave\.conf|xonshrc)$")
@@ -60,7 +60,7 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
     if ending in _SHELLS or text.startswith("#!"):
         return
     try:
-        found = list(nested(text)) if text.lstrip()[:1] in ("{", "[", "/") else []
+        found = list(nested(text)) if text.lstrip().startswith(_JSON) else []
     except ValueError:
         found = []
     if found:
@@ -190,10 +190,8 @@ def _of_elements(text: str) -> Iterator[Entry]:
 
 def _why_broken(path: str, before: str, after: str) -> str:
     ending = base(path).rpartition(".")[2].lower()
-    if before.lstrip()[:1] in ("{", "["):
+    if before.lstrip().startswith(_JSON):
         return why_no_json(path, before, after) if not why_no_json(path, before, before) else ""
-    if ending in ("sh", "bash"):
-        return why_no_shell(path, before, after)
     readers: dict[str, Callable[[str], object]] = {"py": ast.parse, "toml": tomllib.loads}
     reads = readers.get(ending)
     if reads is None:
