@@ -11,7 +11,7 @@ for p in libegl1 libgl1 libxkbcommon0 libdbus-1-3 libfontconfig1 libglib2.0-0 li
     have "$p" || have "$p:$(dpkg --print-architecture)" || need="$need $p"
 done
 if [ "$what" = test ]; then for p in strace util-linux acl attr rpm flatpak squashfs-tools btrfs-progs mount systemd-journal-remote \
-         xvfb weston openbox xdotool dbus-daemon at-spi2-core dconf-cli polkitd pkexec sudo passwd; do have "$p" || need="$need $p"; done; fi
+         xvfb weston openbox xdotool dbus-daemon at-spi2-core dconf-cli shared-mime-info gtk-update-icon-cache libglib2.0-bin polkitd pkexec sudo passwd; do have "$p" || need="$need $p"; done; fi
 if [ -n "$need" ]; then
     if [ "$(id -u)" = 0 ]; then
         echo "Installing system packages:$need"

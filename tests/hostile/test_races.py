@@ -9,7 +9,7 @@ import threading
 import pytest
 
 from helpers import ByHand
-from swept_shelf.core.carry.ops.edit import digest, exchange
+from swept_shelf.core.carry.exchange import digest, exchange
 from swept_shelf.core.carry.parents import parent_of
 from swept_shelf.core.carry.shelf import new_slot
 from swept_shelf.core.documents.errors import Changed
@@ -58,7 +58,7 @@ def carry(machine, op, old, new) -> None:
         parent=parent_of(machine, "/d/f", work.times),
     )
     with new_slot(machine, work.shelf("/d/f"), "a-run", 1, manifest) as slot:
-        exchange(machine, op, slot, old, new, ".beside")
+        exchange(machine, op.path, op.identity, slot, old, new, ".beside")
 
 
 def hard_link(root):

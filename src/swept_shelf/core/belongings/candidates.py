@@ -183,6 +183,7 @@ _DESKTOP_FOLDERS = (
     "menus",
     "desktop-directories",
     "mime/packages",
+    "glib-2.0/schemas",
     "metainfo",
     "sounds",
     "gnome-shell/extensions",

@@ -30,7 +30,7 @@ def normal(name: str) -> str:
 
 _ENDINGS = re.compile(
     r"(\.(conf|cfg|ini|rc|json|xml|toml|ya?ml|db|sqlite3?|log|lock|dat|dir|d|state|history|png|svg|xpm|svgz|ttf|otf"
-    r"|menu|directory|metainfo\.xml|appdata\.xml|kcache)"
+    r"|menu|directory|metainfo\.xml|appdata\.xml|gschema\.xml|kcache)"
     r"|rc|[-_](history|cache|config|settings|prefs|state|scores?|hiscores?|highscores?)|\.(scores?|hiscores?|hs)|[-_]\d+"
     r"|[-_ ]v?\d+([._]\d+)+)$",
     re.I,

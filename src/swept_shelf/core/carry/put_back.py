@@ -53,7 +53,7 @@ def put_back(
 
     try:
         note("mode", mode=Task.PUT_BACK, lines=sorted(wanted))
-        for slot in reversed(slots):
+        for slot in sorted(reversed(slots), key=_is_undone_last):
             slot = next(s for s in back.slots if (s.shelf, s.number) == (slot.shelf, slot.number))
             head = {"n": slot.number, "line": slot.manifest["line"]}
             where = slot.manifest.get("path", "")
@@ -73,6 +73,10 @@ def put_back(
         if journal:
             journal.close()
     return stays
+
+
+def _is_undone_last(slot: Slot) -> bool:
+    return getattr(BY_NAME[slot.manifest["do"]], "UNDONE_LAST", False)
 
 
 def _one(slot: Slot, back: Back, unsealed: bool) -> str:

@@ -13,6 +13,7 @@ from swept_shelf.core.carry import durable
 from swept_shelf.core.documents.paths import is_clean, parent
 from swept_shelf.core.documents.times import is_moment
 from swept_shelf.core.machine.machine import NO_UUID, Machine
+from swept_shelf.core.machine.made_files import MADE
 from swept_shelf.core.machine.sealing import is_sealed, seal
 from swept_shelf.core.registries.debian.rows import TABLES
 
@@ -158,6 +159,20 @@ def _is_before(value: Any) -> bool:
     )
 
 
+def _are_held(value: Any) -> bool:
+    """Files that a tool made, as a manifest keeps them: by name below their folder, what they were and became."""
+    return isinstance(value, list) and all(
+        isinstance(h, dict)
+        and set(h) == {"name", "beside", "old", "new"}
+        and _is_text(h["name"])
+        and _is_path("/" + h["name"])
+        and _is_name(h["beside"])
+        and _is_digest(h["old"])
+        and (h["new"] == "" or _is_digest(h["new"]))
+        for h in value
+    )
+
+
 def _are_originals(value: Any) -> bool:
     return isinstance(value, list) and all(
         isinstance(o, dict)
@@ -241,6 +256,7 @@ _BY_OPERATION: dict[str, dict[str, Callable[[Any], bool]]] = {
         "folders": _is_object,
         "made": _is_object,
     },
+    "make_anew": {"path": _is_path, "made": lambda v: v in MADE, "held": _are_held, "folders": _is_object},
     "purge_packages": {"packages": lambda v: isinstance(v, list) and all(map(_is_text, v)), **_SURROUNDINGS},
 }
 FORMAT, VERSION = "swept-shelf/slot", 3

@@ -96,7 +96,7 @@ class Work:
             if (
                 slot.number == number
                 and empty
-                and slot.manifest["do"] in ("shelve", "edit_lines", "move_data")
+                and slot.manifest["do"] in ("shelve", "edit_lines", "move_data", "make_anew")
             ):
                 with contextlib.suppress(OSError):
                     drop_slot(self.machine, slot.shelf, slot.run, number)

@@ -171,6 +171,23 @@ class TakeRow:
     do: Literal["take_row"] = "take_row"
 
 
+WhatIsMade = Literal["mime", "icons", "schemas"]
+
+
+@dataclass(frozen=True, slots=True)
+class MakeAnew:
+    """Make anew what a tool of the system made, in the folder `path`, of parts that went: `made` says what (machine/made_files.py),
+    `length` how many bytes of it stand there."""
+
+    line: str
+    path: MachinePath
+    made: WhatIsMade
+    length: int
+    volume: str
+    rights: str
+    do: Literal["make_anew"] = "make_anew"
+
+
 Operation = (
     KeepOriginal
     | RemovePackages
@@ -181,6 +198,7 @@ Operation = (
     | TakeRow
     | Uninstall
     | EndPrograms
+    | MakeAnew
 )
 
 

@@ -22,6 +22,7 @@ from swept_shelf.core.machine.spawner import SYSTEM_PATH, Child, Limits
 HELPER = "/usr/lib/apt/apt-helper"
 INSIDE = "/usr/bin/dpkg"  # of a foreign root, inside it
 TABLE_TOOLS = ("update-alternatives", "dpkg-divert", "dpkg-statoverride")
+MAKERS = ("update-mime-database", "gtk-update-icon-cache", "gtk4-update-icon-cache", "glib-compile-schemas")
 FLATPAK_INSIDE, RPM_INSIDE = "/usr/bin/flatpak", "/usr/bin/rpm"
 _OF_A_ROOT = (INSIDE, FLATPAK_INSIDE, RPM_INSIDE, *(f"/usr/bin/{name}" for name in TABLE_TOOLS))
 READ, CHANGE = "read", "change"
@@ -40,6 +41,7 @@ ALLOWED = frozenset(
         "systemctl",
         "systemd-inhibit",
         "journalctl",
+        *MAKERS,
         *TABLE_TOOLS,
         *_OF_A_ROOT,
     }

@@ -15,6 +15,7 @@ from swept_shelf.core.documents.operations import (
     EndPrograms,
     KeepOriginal,
     LeftAlone,
+    MakeAnew,
     MoveData,
     Operation,
     Plan,
@@ -25,11 +26,12 @@ from swept_shelf.core.documents.operations import (
     Uninstall,
 )
 from swept_shelf.core.documents.order import FREED, Order, OrderLine
-from swept_shelf.core.documents.paths import outermost, within
+from swept_shelf.core.documents.paths import join, outermost, within
 from swept_shelf.core.documents.survey import Application, Belonging, Reference
 from swept_shelf.core.documents.terms import By, Kind, Verdict
 from swept_shelf.core.machine.facts import ADMINISTRATOR
 from swept_shelf.core.machine.machine import Machine
+from swept_shelf.core.machine.made_files import MADE, command_of, made_of
 from swept_shelf.core.machine.people import EVERYONE, person_of
 from swept_shelf.core.machine.volumes import volume_of
 from swept_shelf.core.orders.draw import freed_settings, settings_of_others
@@ -115,6 +117,7 @@ class _Planner:
         if isinstance(entry, Application):
             self._references(entry, set(line.references))
         self._purge(line.id, self._purgeable(line.packages, ticks))
+        self._made_anew(line.id)
         if line.verdict == Verdict.REMOVE:
             self._stays(entry, ticks)
 
@@ -265,6 +268,26 @@ class _Planner:
         for row, _ in self._scope.files([package])[package]:
             if row.path.startswith("/var/lib/dpkg/info/") and row.path.endswith(endings):
                 yield self._machine.text(row.path)
+
+    def _made_anew(self, line: str) -> None:
+        """What the system's tools made of what the line takes, once for each folder, after all of it is gone."""
+        taken = [op for op in self.operations if op.line == line and isinstance(op, Shelve | EditLines)]
+        inside = (
+            p
+            for op in taken
+            for p in ([op.path] if isinstance(op, EditLines) else self._index.below(op.path))
+        )
+        for key, folder in dict.fromkeys(m for p in inside for m in made_of(p)):
+            main = join(folder, MADE[key].main)
+            if self._index.row(main) is None or any(within(main, op.path) for op in taken):
+                continue
+            if not command_of(key):
+                why = f"is not made anew: the command {MADE[key].commands[0]} is not on this computer"
+                self.left_alone.append(LeftAlone(main, why))
+                continue
+            size = sum(r.bytes for r in self._index.children(folder))
+            volume = volume_of(self._survey.volumes, folder).id
+            self.operations.append(MakeAnew(line, folder, key, size, volume, self._rights(folder)))
 
     def _purgeable(self, packages: list[str], ticks: set[str]) -> list[str]:
         """Packages whose purge deletes nothing that stays: all that the system keeps of it is on the shelf by then."""

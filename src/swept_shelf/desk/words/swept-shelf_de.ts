@@ -1180,6 +1180,30 @@
             <translation>Verzeichnet bei</translation>
         </message>
         <message>
+            <source>Make anew</source>
+            <translation>Neu erstellen</translation>
+        </message>
+        <message>
+            <source>types of files: {}</source>
+            <translation>Dateitypen: {}</translation>
+        </message>
+        <message>
+            <source>icons: {}</source>
+            <translation>Symbole: {}</translation>
+        </message>
+        <message>
+            <source>schemas of settings: {}</source>
+            <translation>Schemata von Einstellungen: {}</translation>
+        </message>
+        <message>
+            <source>is not made anew: the command {} is not on this computer</source>
+            <translation>wird nicht neu erstellt: der Befehl {} ist nicht auf diesem Rechner</translation>
+        </message>
+        <message>
+            <source>{} of {} files changed meanwhile and were left</source>
+            <translation>{} von {} Dateien änderten sich inzwischen und blieben</translation>
+        </message>
+        <message>
             <source>Registry forgets a row</source>
             <translation>Verzeichnis vergisst eine Zeile</translation>
         </message>

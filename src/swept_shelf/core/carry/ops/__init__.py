@@ -8,13 +8,14 @@ do(op, number, work)        do it, or finish what an earlier try of it began; re
                             Raises Gone (nothing is left to do), Changed, CouldNotRead, Refused, OSError
 undo(slot, back)            put back what a slot of it holds; returns "" or why it stays. Not for what leaves no slot
 STOPS                       whether its line stops when it fails
+UNDONE_LAST                 whether it comes back after all else, for it is made of that; only where it is so
 """
 
 from __future__ import annotations
 
 from types import ModuleType
 
-from swept_shelf.core.carry.ops import edit, end, forget, keep, move, remove, row, shelve, uninstall
+from swept_shelf.core.carry.ops import anew, edit, end, forget, keep, move, remove, row, shelve, uninstall
 from swept_shelf.core.documents.operations import Operation
 
 BY_NAME: dict[str, ModuleType] = {
@@ -27,6 +28,7 @@ BY_NAME: dict[str, ModuleType] = {
     "uninstall": uninstall,
     "end_programs": end,
     "move_data": move,
+    "make_anew": anew,
 }
 
 

@@ -6,7 +6,6 @@ all slots that wait; so each of them can be undone alone."""
 from __future__ import annotations
 
 import contextlib
-import hashlib
 import os
 import stat
 from dataclasses import replace
@@ -16,6 +15,7 @@ from swept_shelf.core.carry import durable
 from swept_shelf.core.carry.ask import Ask, may_write, must_be_writable, must_have_shelf
 from swept_shelf.core.carry.back import Back
 from swept_shelf.core.carry.checks import check_unchanged, why_not_back
+from swept_shelf.core.carry.exchange import content_of, digest, exchange, write_alike
 from swept_shelf.core.carry.holders import holders_of, let_go
 from swept_shelf.core.carry.parents import begin_settling, note_after, parent_of, set_mtime, settle_parent
 from swept_shelf.core.carry.records import read_record
@@ -29,7 +29,7 @@ from swept_shelf.core.documents.survey import Identity, Volume
 from swept_shelf.core.documents.wire import to_plain
 from swept_shelf.core.grammars.lines import lines_of
 from swept_shelf.core.machine import beneath
-from swept_shelf.core.machine.machine import MOST, Machine
+from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.volumes import volume_of
 from swept_shelf.core.references.cutting import put_in_again, whole_line, without
 from swept_shelf.core.references.kind import TEXT
@@ -115,7 +115,7 @@ def do(op: EditLines, number: int, work: Work) -> dict[str, Any]:
     with new_slot(machine, shelf, work.run.id, number, manifest) as fd:
         if digest(old) != op.sha256:
             durable.write_bytes(fd, _SURVEYED, surveyed)
-        exchange(machine, op, fd, old, made, part)
+        exchange(machine, op.path, op.identity, fd, old, made, part)
         note_after(machine, fd, manifest["parent"], number, work.times)
     work.edits.append(Slot(shelf, work.run.id, number, manifest, True))
     return _let_go(machine, op)
@@ -203,55 +203,12 @@ def surveyed_data(machine: Machine, slot: Slot) -> bytes:
     return data
 
 
-def digest(data: bytes) -> str:
-    return hashlib.sha256(data).hexdigest()
-
-
 def _text(data: bytes, kind: str) -> str:
     """Raises Changed where it is no such file any more."""
     try:
         return codec_of(kind).text_of(data)
     except ValueError as error:
         raise Changed(str(error)) from None
-
-
-def exchange(machine: Machine, op: EditLines, slot: int, old: bytes, new: bytes, part: str) -> None:
-    """Write the new file beside, as `part`, exchange the two, move the old one to the shelf. Raises Changed, OSError.
-
-    Owner and mode come from the very file whose content is `old`, and must be those that were surveyed: its person may put
-    another one in its place at any moment."""
-    name = base(op.path)
-    with machine.folder(parent(op.path)) as folder:
-        kept = os.open(name, os.O_RDONLY | os.O_NOFOLLOW | os.O_NONBLOCK | os.O_CLOEXEC, dir_fd=folder)
-        try:
-            before = os.fstat(kept)
-            now = machine.identity(before)
-            surveyed = all(
-                getattr(op.identity, n) in (None, getattr(now, n)) for n in ("type", "uid", "gid", "mode")
-            )
-            if not surveyed or before.st_size != len(old) or os.pread(kept, len(old) + 1, 0) != old:
-                raise Changed("was exchanged for another file at the last moment; it was left", op.path)
-            ours = _write_alike(folder, kept, part, new)
-        finally:
-            os.close(kept)
-        beneath.rename(folder, part, folder, name, beneath.EXCHANGE)
-        swapped, written = (os.stat(n, dir_fd=folder, follow_symlinks=False) for n in (part, name))
-        if (swapped.st_ino, swapped.st_mtime_ns, written.st_ino) != (before.st_ino, before.st_mtime_ns, ours):
-            beneath.rename(folder, part, folder, name, beneath.EXCHANGE)
-            if os.stat(part, dir_fd=folder, follow_symlinks=False).st_ino == ours:
-                os.unlink(part, dir_fd=folder)
-            raise Changed("was written to at the last moment; it was left", op.path)
-        os.fsync(folder)
-        beneath.rename(folder, part, slot, "item")
-        arrived = os.stat("item", dir_fd=slot, follow_symlinks=False)
-        if (arrived.st_ino, arrived.st_mtime_ns) != (
-            before.st_ino,
-            before.st_mtime_ns,
-        ):  # a number alone may be given anew
-            beneath.rename(slot, "item", folder, part)
-            raise Changed("was swapped for another file at the last moment", op.path)
-        os.fsync(slot)
-        os.fsync(folder)
 
 
 def _finish(machine: Machine, path: str, slot: int, manifest: dict[str, Any]) -> bool:
@@ -272,46 +229,6 @@ def _finish(machine: Machine, path: str, slot: int, manifest: dict[str, Any]) ->
         os.unlink(part, dir_fd=folder)
         os.fsync(folder)
         return False
-
-
-def content_of(folder: int, name: str) -> bytes:
-    """What a regular file holds that is edited, within limits. Raises OSError, Changed for another kind of file."""
-    fd = os.open(name, os.O_PATH | os.O_NOFOLLOW | os.O_CLOEXEC, dir_fd=folder)
-    try:
-        if not stat.S_ISREG(os.fstat(fd).st_mode) or os.fstat(fd).st_size > MOST:
-            raise Changed("is no file that could be edited any more", name)
-        with os.fdopen(beneath.opened_again(fd, os.O_RDONLY), "rb") as handle:
-            data = handle.read(MOST + 1)
-        if len(data) > MOST:
-            raise Changed("is larger than any file that is edited", name)
-        return data
-    finally:
-        os.close(fd)
-
-
-def _write_alike(folder: int, old: int, part: str, new: bytes) -> int:
-    """A new file with the owner, mode and extended attributes (ACLs among them) of the open one `old`; never with the bits
-    that give a program its owner's rights. Returns its inode."""
-    fd = os.open(
-        part, os.O_WRONLY | os.O_CREAT | os.O_EXCL | os.O_NOFOLLOW | os.O_CLOEXEC, 0o600, dir_fd=folder
-    )
-    try:
-        status = os.fstat(old)
-        view = memoryview(new)
-        while view:
-            view = view[os.write(fd, view) :]
-        if os.geteuid() == 0:
-            os.fchown(fd, status.st_uid, status.st_gid)
-        os.fchmod(fd, status.st_mode & 0o777)
-        for attribute in os.listxattr(old):
-            os.setxattr(fd, attribute, os.getxattr(old, attribute))
-        os.fsync(fd)
-        return os.fstat(fd).st_ino
-    except OSError:
-        os.unlink(part, dir_fd=folder)
-        raise
-    finally:
-        os.close(fd)
 
 
 # -- back -------------------------------------------------------------------------------------------------------
@@ -388,7 +305,7 @@ def _put_in(machine: Machine, slot: Slot, fd: int, back: Back) -> str:
             try:
                 if not stat.S_ISREG(os.fstat(stands).st_mode) or os.fstat(stands).st_nlink > 1:
                     return "is no file of its own any more; it was not overwritten"
-                _write_alike(fd, stands, _BACK, mine)
+                write_alike(fd, stands, _BACK, mine)
             finally:
                 os.close(stands)
             if whole:
