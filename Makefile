@@ -18,7 +18,7 @@ test-real: .venv/ready-test
 	$(PY) -m pytest -m real tests/real
 
 test-lab: .venv/ready-test
-	$(PY) -m pytest -m real -s tests/real/test_use_lab.py tests/real/test_belongings_lab.py
+	$(PY) -m pytest -m real -s tests/real/test_use_lab.py tests/real/test_belongings_lab.py tests/real/test_prefix_lab.py
 
 test-kill: .venv/ready-test
 	$(PY) -m pytest -m sweep -rA -n 2

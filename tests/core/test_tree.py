@@ -125,6 +125,7 @@ def test_odd_names_loops_and_links_are_walked_without_being_followed(tmp_path):
     assert "/a/new\nline" in tree and os.fsdecode(b"/a/b\xffd") in tree
     assert tree.kind("/loop") == "link" and "/link/er" not in tree
     assert tree.real("/link/er/big") == "/a/deep/er/big"
+    assert tree.real("/a/../link/./er/big") == "/a/deep/er/big"
     assert tree.entry("/a/hole").bytes == 0
 
 

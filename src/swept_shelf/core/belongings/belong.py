@@ -4,15 +4,17 @@ from __future__ import annotations
 
 import re
 from bisect import bisect_left, bisect_right
-from collections.abc import Container, Iterable
+from collections.abc import Container, Iterable, Mapping
 from dataclasses import replace
 from functools import cached_property
+from types import MappingProxyType
 
 import numpy as np
 
 from swept_shelf.core.belongings.candidates import Place
 from swept_shelf.core.belongings.claims import Claim
 from swept_shelf.core.belongings.personal import Personal
+from swept_shelf.core.belongings.prefixes import is_brought
 from swept_shelf.core.belongings.resolve import CERTAIN, Ruling, strength
 from swept_shelf.core.documents.paths import base, ways_up, within
 from swept_shelf.core.documents.sizes import human_bytes
@@ -23,6 +25,7 @@ from swept_shelf.core.machine.volumes import is_in_memory, volume_of
 from swept_shelf.core.tree.walk import Tree
 
 _CACHE = re.compile(r"^(cache[s\d]*|code ?cache|gpucache|shadercache|tmp|temp|crash(es|pad)?)$", re.I)
+_NOTHING: Mapping[str, int] = MappingProxyType({})
 _LOG = re.compile(r"(^logs?$|\.log(\.\d+)?(\.gz)?$)", re.I)
 
 
@@ -35,8 +38,11 @@ class Maker:
         volumes: list[Volume],
         opened: frozenset[str] = frozenset(),
         in_memory: Iterable[str] = (),
+        written: Mapping[str, int] = _NOTHING,
     ) -> None:
-        """`opened`: documents that people opened: their own, wherever they lie; `in_memory`: mounts that take nothing of any volume."""
+        """`opened`: documents that people opened: their own, wherever they lie; `in_memory`: mounts that take nothing of any volume;
+        `written`: when the programs of an application below /usr/local were (ns)."""
+        self._written = written
         self._tree = tree
         self._in_memory = tuple(in_memory)
         self._opened = opened
@@ -120,7 +126,11 @@ class Maker:
         personal = (
             []
             if place.kind in (Kind.CACHE, Kind.LOG) or tree.kind(place.path) != "folder"
-            else self._personal.parts(place.path)
+            else [
+                p
+                for p in self._personal.parts(place.path)
+                if not is_brought(tree, p, self._written.get(claim.id))
+            ]
         )
         if personal and claim.by_text_alone:
             tick = False  # what people made is there, and only a text says whose the place is

@@ -6,10 +6,12 @@ from collections.abc import Container, Iterable, Iterator, Mapping
 from dataclasses import dataclass
 
 from swept_shelf.core.belongings.common import is_common
+from swept_shelf.core.belongings.standard_folders import is_standard
 from swept_shelf.core.documents.paths import base, parent, within
 from swept_shelf.core.documents.survey import Person
 from swept_shelf.core.documents.terms import Kind
 from swept_shelf.core.machine.people import EVERYONE
+from swept_shelf.core.tree.icon_themes import is_a_themes
 from swept_shelf.core.tree.walk import Tree
 
 HOME_PLACES = (
@@ -120,6 +122,7 @@ def candidates(
                     continue
                 if (
                     not is_common(base(child), False)
+                    and not (folder == ".local/share" and is_standard(f"/usr/share/{base(child)}"))
                     and not child.endswith("/.swept-shelf")
                     and child not in tops.values()
                 ):
@@ -143,6 +146,7 @@ def candidates(
                 top.startswith("/usr/local/") and is_common(base(child), False)
             )
             common = common or (top.startswith("/usr/local/") and base(child).startswith(_LANGUAGES))
+            common = common or is_standard(child)
             if child not in owned and child not in listed and not common:
                 found.append(Place(child, EVERYONE, kind, child))
     return found
@@ -196,7 +200,9 @@ def _desktop_files(tree: Tree, data: str) -> Iterator[str]:
         top = f"{data}/{name}"
         if name == "icons":
             yield from (
-                tree.paths[i] for i in tree.slice(top) if tree.is_file[i] and "/apps/" in tree.paths[i]
+                tree.paths[i]
+                for i in tree.slice(top)
+                if tree.is_file[i] and "/apps/" in tree.paths[i] and not is_a_themes(tree, tree.paths[i])
             )
         else:
             yield from tree.children(top)

@@ -16,6 +16,7 @@ from swept_shelf.core.belongings.former import former_by_content, former_program
 from swept_shelf.core.belongings.left_behind import find_left_behind
 from swept_shelf.core.belongings.objects import objects_of
 from swept_shelf.core.belongings.personal import kept_inside, opened_documents
+from swept_shelf.core.belongings.prefixes import written
 from swept_shelf.core.belongings.resolve import resolve
 from swept_shelf.core.belongings.told import denied
 from swept_shelf.core.belongings.workshops import tops_of
@@ -73,7 +74,7 @@ def belongings_of(
     opened: frozenset[str] = frozenset()
     with fence("lists of documents that people opened", machine.note):
         opened = opened_documents(machine, tree, people)
-    maker = Maker(tree, ground.volumes, opened, mounts_in_memory(machine))
+    maker = Maker(tree, ground.volumes, opened, mounts_in_memory(machine), written(tree, apps))
     claimed = claim_everything(ground, apps, files, processes, rules)
     claims, places, names = claimed.claims, claimed.places, claimed.names
     tops = sorted({t for a in apps for t in a.tops})

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 
 from swept_shelf.core.applications.assemble import Known
@@ -18,7 +18,7 @@ from swept_shelf.core.belongings.claims import INSIDE, Claim, claim_places, inhe
 from swept_shelf.core.belongings.common import normal, stem
 from swept_shelf.core.belongings.corrections import Rule
 from swept_shelf.core.belongings.left_behind import gone_packages
-from swept_shelf.core.belongings.literals import find_literals, program_files
+from swept_shelf.core.belongings.literals import Literals, find_literals, program_files
 from swept_shelf.core.belongings.made_by_packages import (
     links_to_own_files,
     owned_by_its_user,
@@ -34,6 +34,7 @@ from swept_shelf.core.belongings.named_inside import (
 )
 from swept_shelf.core.belongings.names import Declared, declared_places, distinct, own_names
 from swept_shelf.core.belongings.objects import accounts_made
+from swept_shelf.core.belongings.prefixes import installed_beside, libraries, may_need
 from swept_shelf.core.belongings.read_before import ReadBefore
 from swept_shelf.core.belongings.seen import claim_by_sight
 from swept_shelf.core.belongings.surroundings import claim_by_surroundings, names_set, places_set
@@ -92,6 +93,24 @@ def _by_literals_alone(claims: list[Claim]) -> bool:
         c.proof == By.DECLARED and c.reason == INSIDE and all(e.proof == By.DECLARED for e in c.evidence)
         for c in claims
     )
+
+
+def _in_use_by(
+    library: str,
+    literals: Literals,
+    libraries_here: Mapping[str, str],
+    whose: Mapping[str, str],
+    claims: Mapping[str, list[Claim]],
+) -> set[str]:
+    """Applications whose programs and plug-ins hold the name of a library, the library itself apart; "" for anything else."""
+
+    def user(path: str) -> str:
+        around = next((claims[up] for up in ways_up(path) if claims.get(up)), [])
+        return whose.get(path) or (around[0].id if len(around) == 1 else "")
+
+    written = {library, *(base(f) for f, called in libraries_here.items() if called == library)}
+    holders = {f for name in written for f in literals.holders.get(name, ())}
+    return {user(f) for f in holders if libraries_here.get(f) != library}
 
 
 def _makers_parts(claims: dict[str, list[Claim]]) -> None:
@@ -200,14 +219,17 @@ def claim_everything(
     with fence("ids of databases", machine.note):
         ids = database_ids(first, machine, tree)
     surroundings = places_set(machine, tree, people)
+    libraries_here = libraries(tree, people)
     wanted = (
         {n for p in (*first, *second, *third) for n in literals_of(p, names)}
         | {n for numbers in ids.values() for n in numbers}
         | names_set(surroundings)
+        | set(libraries_here.values())
     )
     whose = {path: a.id for a in apps for path in files[a.id]}
     registered = {a.id: registered_names(a, ownership) for a in apps}
-    programs = program_files(tree, {*whose, *(p for p in ownership.owner if p.startswith(_PROGRAMS))})
+    others = (p for p in ownership.owner if p.startswith(_PROGRAMS))
+    programs = program_files(tree, {*whose, *may_need(tree, libraries_here), *others})
     literals = find_literals(machine, tree, programs, wanted, ground.before, ground.folder)
     claims: dict[str, list[Claim]] = {}
     system_names: dict[str, Proof] = {}
@@ -245,6 +267,25 @@ def claim_everything(
             claim_by_sight(level, claims, machine, tree, processes, whose, launcher, names, tops_of(people))
     places = [*first, *(p for level in levels[1:] for p in level if claims.get(p.path))]
     places += [p for p in claim_by_surroundings(surroundings, claims, literals, whose) if p not in places]
+    with fence("what stands beside programs of no registry", machine.note):
+        beside = installed_beside(
+            tree,
+            apps,
+            sources,
+            people,
+            is_free=lambda path: (
+                not (
+                    path in ownership.owner
+                    or path in ownership.folders
+                    or claims.get(path)
+                    or taken & set(ways_up(path))
+                )
+            ),
+            is_alone=lambda library, id: _in_use_by(library, literals, libraries_here, whose, claims) == {id},
+        )
+        for place, mine in beside:
+            places.append(place)
+            claims[place.path] = mine
     with fence("places that packages made", machine.note):
         places += _made_by_packages(ground, apps, files, whose, sources, first, places, claims)
     inherit(claims)

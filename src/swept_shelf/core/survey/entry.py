@@ -47,7 +47,9 @@ def pointee_of(app: Known, files: list[str], belongings: list[Belonging], tree: 
         for b in belongings
         if b.identity and b.identity.type == "folder" and b.share == Share.SOLE and not b.personal
         if b.ticked
-        or b.proof != By.SEEN  # what is merely named in it may be another's, whose own settings name it
+        or (
+            b.certain and b.proof != By.SEEN
+        )  # what is merely named in it may be another's, whose own settings name it
     ]
     programs = {*app.executables, *(f for f in files if "/bin/" in f or "/sbin/" in f or "/games/" in f)}
     if app.registry == "snap":

@@ -278,12 +278,15 @@ class Tree:
         return self._targets[path]
 
     def real(self, path: str) -> str:
-        """`path` with links in its folders followed inside the walk; its last part is not followed."""
+        """`path` with links in its folders followed inside the walk; its last part is not followed; steps back are taken."""
         done = ""
         steps = 0
         parts = path.strip("/").split("/")
         while parts:
             part = parts.pop(0)
+            if part in ("", ".", ".."):
+                done = done.rpartition("/")[0] if part == ".." else done
+                continue
             here = f"{done}/{part}"
             if parts and steps < 40 and self.kind(here) == "link":
                 steps += 1

@@ -16,6 +16,7 @@ from swept_shelf.core.machine.people import EVERYONE, person_of
 from swept_shelf.core.registries.entry import Reading, Registered
 from swept_shelf.core.registries.launchers import LauncherFile
 from swept_shelf.core.registries.unregistered.shape import looks_like_a_program
+from swept_shelf.core.tree.icon_themes import is_a_themes
 
 _PLACES = ("/opt", "/usr/local", "/srv")
 _PERSONAL_PLACES = (".local/opt", "Applications", "opt", "bin", ".local/bin", ".local/lib")
@@ -64,8 +65,8 @@ def read(
         return path in reading.tree and path not in owned and not any(up in taken for up in ways_up(path))
 
     for launcher in launchers:
-        if launcher.visible and launcher.executable.startswith("/"):
-            program = _followed(reading, reading.tree.real(launcher.executable))
+        if launcher.visible and (started := _started(reading, launcher)):
+            program = _followed(reading, reading.tree.real(started))
             top = _top(program, homes) if free(program) else ""
             if top and not looks_like_a_program(reading.tree, top, program):
                 top = program
@@ -84,7 +85,8 @@ def read(
                 found[folder] = []
                 programs[folder].update(dict.fromkeys(commands))
     links: dict[str, list[str]] = defaultdict(list)
-    for path in _commands(reading, homes):
+    commands = sorted(_commands(reading, homes), key=lambda c: reading.tree.kind(c) == "link")
+    for path in commands:  # what a link leads to is known before it
         program = _followed(reading, path)
         top = next((up for up in ways_up(program) if up in found), "")
         if top and reading.tree.kind(path) == "link":
@@ -120,6 +122,15 @@ def _program(
         executables=tuple(started),
         launchers=tuple(lf.path for lf in launchers),
     )
+
+
+def _started(reading: Reading, launcher: LauncherFile) -> str:
+    """The program that a launcher starts: as it names it, or by the name of a command where an installer by hand puts those."""
+    if launcher.executable.startswith("/") or "/" in launcher.executable or not launcher.executable:
+        return launcher.executable if launcher.executable.startswith("/") else ""
+    home = next((home for _, home in reading.homes() if launcher.path.startswith(home + "/")), "")
+    bins = [*(f"{home}/{p}" for p in _PERSONAL_BINS if home), *_BINS]
+    return next((path for b in bins if (path := f"{b}/{launcher.executable}") in reading.tree), "")
 
 
 def _top(program: str, homes: list[str]) -> str:
@@ -198,7 +209,9 @@ def _pictures(reading: Reading, names: set[str]) -> list[str]:
         tree.paths[i]
         for place in places
         for i in tree.slice(place)
-        if tree.is_file[i] and base(tree.paths[i]).rsplit(".", 1)[0] in plain
+        if tree.is_file[i]
+        and base(tree.paths[i]).rsplit(".", 1)[0] in plain
+        and not is_a_themes(tree, tree.paths[i])
     ]
 
 

@@ -1,0 +1,126 @@
+"""Programs installed by hand into a prefix: what stands beside them in its common folders is theirs, and nothing else."""
+
+from __future__ import annotations
+
+import pytest
+
+from helpers import Job, differences, picture
+from registries import write
+from staging import copied, staged
+
+LIB = "\x7fELF\0libgrid9.so.1\0"
+INSTALLED = {
+    "bin/grid9": LIB,
+    "etc/grid9.conf": "",
+    "include/grid9/grid9.h": "",
+    "lib/grid9/plugins/a.so": "",
+    "lib/libgrid9.a": "",
+    "lib/libgrid9.so.1": LIB,
+    "lib/pkgconfig/grid9.pc": "",
+    "lib/x86_64-linux-gnu/cmake/grid9-1.2/grid9.cmake": "",
+    "libexec/grid9/helper": "",
+    "man/man1/grid9.1": "",
+    "share/applications/org.example.Grid9.desktop": "[Desktop Entry]\nType=Application\nName=Grid Nine\nExec=grid9 %f\nIcon=org.example.Grid9\n",
+    "share/doc/grid9/README": "",
+    "share/glib-2.0/schemas/org.example.Grid9.gschema.xml": "<schemalist/>",
+    "share/grid9/data.bin": "",
+    "share/help/C/grid9/index.page": "",
+    "share/icons/hicolor/48x48/apps/org.example.Grid9.png": "",
+    "share/icons/hicolor/scalable/mimetypes/application-x-grid9.svg": "",
+    "share/icons/hicolor/symbolic/apps/org.example.Grid9-symbolic.svg": "",
+    "share/info/grid9.info.gz": "",
+    "share/locale/de/LC_MESSAGES/grid9.mo": "",
+    "share/man/de/man1/grid9.1.gz": "",
+    "share/man/man5/grid9.5": "",
+    "share/metainfo/org.example.Grid9.metainfo.xml": "<component/>",
+    "share/mime/packages/grid9.xml": "<mime-info/>",
+    "share/pixmaps/grid9.png": "",
+}
+OTHERS = {
+    "bin/shared9": "\x7fELF\0libshared9.so.2\0",
+    "bin/zeta9": "\x7fELF\0libshared9.so.2\0metainfo\0locale\0pixmaps\0",
+    "include/shared9.h": "",
+    "lib/libshared9.so.2": "\x7fELF\0libshared9.so.2\0",
+    "share/icons/Fancy/48x48/apps/grid9.png": "",
+    "share/icons/Fancy/index.theme": "[Icon Theme]\nName=Fancy\n",
+    "share/locale/de/LC_MESSAGES/grid.mo": "",
+    "share/man/man1/grid90.1": "",
+    "share/metainfo/org.example.Grid.metainfo.xml": "<component/>",
+}
+
+
+SCRIPTS = {
+    "share/quill9/run.py": "#!/usr/bin/python3\n",
+    "share/applications/quill9.desktop": "[Desktop Entry]\nType=Application\nName=Quill\nExec=quill9\n",
+    "share/locale/de/LC_MESSAGES/quill9.mo": "x",
+    "share/quill9/themes/drawn.svg": "<svg/>",
+    "share/metainfo/others.xml": "x",
+}
+
+
+def furnish(job: Job) -> None:
+    root = job.machine.root
+    home = next(p.home for p in job.surveyed.survey.people if p.home.startswith("/home/"))[1:]
+    for prefix in ("usr/local", f"{home}/.local"):
+        for path, text in (INSTALLED | OTHERS).items():
+            name = path if prefix == "usr/local" else path.replace("rid9", "rey8")
+            said = text if prefix == "usr/local" else text.replace("rid9", "rey8")
+            write(root, f"{prefix}/{name}", said or "x", 0o755 if "bin/" in path else 0o644)
+    for path, text in SCRIPTS.items():
+        write(root, f"usr/local/{path}", text, 0o755 if path.endswith(".py") else 0o644)
+    (root / "usr/local/bin/quill9").symlink_to("../share/quill9/run.py")
+    job.survey()
+
+
+@pytest.fixture
+def job(tmp_path):
+    return copied(staged(furnish), tmp_path / "machine")
+
+
+def covered(app, path):
+    """Whether a path goes with an application: ticked, or a reference that is taken out."""
+    going = [b.path for b in app.belongings if b.ticked] + [r.path for r in app.pointers]
+    return any(path == g or path.startswith(g + "/") for g in going)
+
+
+def test_all_that_was_installed_beside_a_program_goes_with_it_and_nothing_else(job):
+    root = job.machine.root
+    home = next(p.home for p in job.surveyed.survey.people if p.home.startswith("/home/"))
+    for prefix, name in (("/usr/local", "grid9"), (f"{home}/.local", "grey8")):
+        app = job.app(f"files:{prefix}/bin/{name}")
+        assert app.name == ("Grid Nine")
+        paths = {path: f"{prefix}/{path.replace('rid9', name[1:])}" for path in (*INSTALLED, *OTHERS)}
+        assert [p for p in INSTALLED if not covered(app, paths[p])] == []
+        assert [p for p in OTHERS if covered(app, paths[p])] == []
+    before = picture(root)
+    job.carry(job.prepare(job.order("files:/usr/local/bin/grid9")))
+    left = {p for p in INSTALLED if (root / "usr/local" / p).exists()}
+    assert left == set()
+    assert job.clearance().findings == 0
+    assert job.put_back()["why"] == []
+    assert differences(before, picture(root)) == []
+
+
+def test_a_library_that_another_program_needs_is_said_and_stays(job):
+    app = job.app("files:/usr/local/bin/shared9")
+    lent = {b.path: b for b in app.belongings if "other programs may need it" in b.reason}
+    assert set(lent) == {"/usr/local/lib/libshared9.so.2", "/usr/local/include/shared9.h"}
+    assert not any(b.ticked for b in lent.values())
+
+
+def test_a_script_that_a_link_in_the_prefix_leads_to_is_a_program_of_it(job):
+    """Pictures that an installer brought are no person's own work; folders of the standard are nobody's, whoever names them."""
+    app = job.app("files:/usr/local/share/quill9")
+    ticked = {b.path for b in app.belongings if b.ticked}
+    assert {"/usr/local/bin/quill9", "/usr/local/share/locale/de/LC_MESSAGES/quill9.mo"} < ticked
+    assert not [b.path for b in app.belongings if b.personal]
+    standard = {f"/usr/local/share/{name}" for name in ("metainfo", "locale", "pixmaps")}
+    named = {b.path for a in job.surveyed.survey.applications for b in a.belongings}
+    assert not standard & named
+
+
+def test_a_command_of_the_prefix_is_what_a_launcher_without_a_path_starts(job):
+    """Also where a package has a command of that name: the prefix comes first on the path."""
+    app = job.app("files:/usr/local/bin/grid9")
+    assert [x.path for x in app.launchers] == ["/usr/local/share/applications/org.example.Grid9.desktop"]
+    assert app.type == "desktop"
