@@ -58,6 +58,24 @@ SCRIPTS = {
 }
 
 
+# As an installer of a vendor's does it: the program apart, the rest among what packages bring.
+BESIDE_PACKAGES = {
+    "usr/share/doc/terrain9/README": "x",
+    "usr/share/icons/hicolor/48x48/apps/maker-terrain9.png": "x",
+    "usr/share/man/man1/terrain9.1.gz": "x",
+    "usr/share/metainfo/com.maker.terrain9.metainfo.xml": "x",
+    "usr/share/pixmaps/maker-terrain9.png": "x",
+}
+ENTRY = "[Desktop Entry]\nType=Application\nName={0} Nine\nExec=/opt/maker/{0}9/bin/{0}9\nIcon=maker-{0}9\n"
+MAKERS = BESIDE_PACKAGES | {
+    "opt/maker/terrain9/bin/terrain9": "\x7fELF",
+    "opt/maker/contour9/bin/contour9": "\x7fELF",
+    "usr/share/applications/maker-terrain9.desktop": ENTRY.format("terrain"),
+    "usr/share/applications/maker-contour9.desktop": ENTRY.format("contour"),
+    "usr/share/icons/hicolor/48x48/apps/maker-contour9.png": "x",
+}
+
+
 def furnish(job: Job) -> None:
     root = job.machine.root
     home = next(p.home for p in job.surveyed.survey.people if p.home.startswith("/home/"))[1:]
@@ -68,6 +86,14 @@ def furnish(job: Job) -> None:
             write(root, f"{prefix}/{name}", said or "x", 0o755 if "bin/" in path else 0o644)
     for path, text in SCRIPTS.items():
         write(root, f"usr/local/{path}", text, 0o755 if path.endswith(".py") else 0o644)
+    for path, text in MAKERS.items():
+        write(root, path, text, 0o755 if "/bin/" in path else 0o644)
+    write(root, f"{home}/.zephyr9/bin/zephyr9", "\x7fELF", 0o755)
+    write(root, f"{home}/.zephyr9/env", 'export PATH="$HOME/.zephyr9/bin:$PATH"\n')
+    write(root, f"{home}/.gazette9/bin/gazette9", "\x7fELF", 0o755)
+    write(root, f"{home}/.gazette9/articles/first.odt", "mine")
+    write(root, f"{home}/.bashrc", '. "$HOME/.zephyr9/env"\nalias ll="ls -l"\n')
+    (root / "usr/bin/terrain9").symlink_to("/opt/maker/terrain9/bin/terrain9")
     (root / "usr/local/bin/quill9").symlink_to("../share/quill9/run.py")
     job.survey()
 
@@ -117,6 +143,29 @@ def test_a_script_that_a_link_in_the_prefix_leads_to_is_a_program_of_it(job):
     standard = {f"/usr/local/share/{name}" for name in ("metainfo", "locale", "pixmaps")}
     named = {b.path for a in job.surveyed.survey.applications for b in a.belongings}
     assert not standard & named
+
+
+def test_what_a_vendors_installer_puts_among_what_packages_brought_is_found_too(job):
+    root = job.machine.root
+    app = job.app("files:/opt/maker/terrain9")
+    assert [p for p in (*BESIDE_PACKAGES, "usr/bin/terrain9") if not covered(app, f"/{p}")] == []
+    assert not any("contour9" in b.path for b in app.belongings), "each of a maker's programs is one"
+    assert job.app("files:/opt/maker/contour9").name == "contour Nine"
+    job.carry(job.prepare(job.order("files:/opt/maker/terrain9")))
+    assert [
+        p for p in (*BESIDE_PACKAGES, "usr/bin/terrain9") if (root / p).is_symlink() or (root / p).exists()
+    ] == []
+    assert (root / "opt/maker/contour9/bin/contour9").exists()
+
+
+def test_a_tool_that_lives_in_a_hidden_folder_of_a_home_is_a_program(job):
+    """Unless somebody's work lies there: then nothing says that the folder is the tool's."""
+    home = next(p.home for p in job.surveyed.survey.people if p.home.startswith("/home/"))
+    app = job.app(f"files:{home}/.zephyr9")
+    assert app.name == "zephyr9"
+    assert [b.path for b in app.belongings if b.ticked] == [f"{home}/.zephyr9"]
+    assert (f"{home}/.bashrc", 1) in {(r.path, r.line) for r in app.references}
+    assert job.surveyed.survey.find(f"files:{home}/.gazette9") is None
 
 
 def test_a_command_of_the_prefix_is_what_a_launcher_without_a_path_starts(job):

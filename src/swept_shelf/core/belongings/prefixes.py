@@ -20,7 +20,7 @@ from swept_shelf.core.machine.people import EVERYONE
 from swept_shelf.core.tree.icon_themes import is_a_themes
 from swept_shelf.core.tree.walk import Tree
 
-_SYSTEM, _DAY = "/usr/local", 86_400 * 10**9
+_SYSTEM, _PACKAGES, _DAY = "/usr/local", "/usr", 86_400 * 10**9
 _BINS = ("bin", "sbin", "games")
 _PACKED = r"(?:\.(?:gz|bz2|xz|zst))?"
 _PICTURE = r"(?:-symbolic)?\.(?:png|svgz?|xpm)"
@@ -159,36 +159,64 @@ def installed_beside(
     people: Iterable[Person],
     is_free: Callable[[str], bool],
     is_alone: Callable[[str, str], bool],
+    also_among_packages: bool,
 ) -> Iterator[tuple[Place, list[Claim]]]:
     """Places below each prefix that are called like a program of no registry there, with whoever is called so. `names`: per
     application its own, normalised, with where each comes from; `is_free`: what no registry lists and nobody has yet;
-    `is_alone`: whether a library, as it is called, is in use by nothing but an application (its id)."""
+    `is_alone`: whether a library, as it is called, is in use by nothing but an application (its id); `also_among_packages`: what
+    packages bring is known path by path, so what else stands among it is looked at too."""
     installed = [a for a in apps if a.registry == "files"]
-    for top, person in [(_SYSTEM, EVERYONE), *((f"{p.home}/.local", p.name) for p in people)]:
+    links = _links_to(tree, installed, is_free)
+    prefixes = [(_SYSTEM, EVERYONE), *((f"{p.home}/.local", p.name) for p in people)]
+    prefixes += [(_PACKAGES, EVERYONE)] if also_among_packages else []
+    for top, person in prefixes:
         bins = {f"{top}/{b}" for b in _BINS}
         prefix = _Prefix(top, person, defaultdict(dict), defaultdict(dict))
         for app in installed:
-            programs = [base(x) for x in (*app.executables, *app.tops) if parent(x) in bins]
+            standing = (
+                *app.executables,
+                *app.tops,
+                *links.get(app.id, ()),
+                *(lf.path for lf in app.launchers),
+            )
+            programs = [base(x) for x in standing if parent(x) in bins]
+            here = programs or any(parent(x) == f"{top}/share/applications" for x in standing)
             for program in programs:
                 if not is_common(program, False):
                     plain = _VERSION.sub("", program)
                     for name in {program, plain, _FACES.sub("", plain)}:
                         prefix.programs[name][app.id] = "its program"
-            for name, source in names.get(app.id, {}).items() if programs else ():
+            for name, source in names.get(app.id, {}).items() if here else ():
                 prefix.called[name][app.id] = source
-        if prefix.programs:
+        if prefix.programs or prefix.called:
             yield from _below(tree, prefix, is_free, is_alone)
+
+
+def _links_to(tree: Tree, apps: Iterable[Known], is_free: Callable[[str], bool]) -> dict[str, list[str]]:
+    """Links that no package brought, among the programs of packages, by whose program they lead to."""
+    whose = {x: app.id for app in apps for x in app.executables}
+    found: dict[str, list[str]] = defaultdict(list)
+    for folder in (f"{_PACKAGES}/{b}" for b in _BINS) if whose else ():
+        for path in tree.children(folder):
+            if tree.kind(path) == "link" and (id := whose.get(tree.target(path), "")) and is_free(path):
+                found[id].append(path)
+    return found
 
 
 def _below(
     tree: Tree, prefix: _Prefix, is_free: Callable[[str], bool], is_alone: Callable[[str, str], bool]
 ) -> Iterator[tuple[Place, list[Claim]]]:
     """First what is its own, plug-ins among it; then what others may be linked with: whose plug-ins need that is known by then."""
+    among_packages = prefix.top == _PACKAGES  # where nearly everything is theirs
     for lent in (False, True):
         for first, (own, others) in _SHAPES.items():
             top = f"{prefix.top}/{first}"
-            for i in tree.slice(top) if others or not lent else ():
+            if (among_packages and (lent or first != "share")) or (lent and not others):
+                continue
+            for i in tree.slice(top):
                 path = tree.paths[i]
+                if among_packages and not is_free(path):
+                    continue
                 inside = path[len(top) + 1 :]
                 found = _matched(others, inside)
                 if bool(found) == lent and (found := found or _matched(own, inside)) and is_free(path):

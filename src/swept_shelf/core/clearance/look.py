@@ -43,7 +43,7 @@ from swept_shelf.core.machine.held import AllHeld
 from swept_shelf.core.machine.machine import SHELF, Machine
 from swept_shelf.core.machine.people import homes_not_there, read_people
 from swept_shelf.core.machine.volumes import allocated_below, read_volumes, volume_of
-from swept_shelf.core.orders.plan import pointee_of
+from swept_shelf.core.orders.plan import files_of, pointee_of
 from swept_shelf.core.orders.scope import goes_by_paths, goes_by_tool, goes_whole
 from swept_shelf.core.references.find import FAMILIES_IN_HOMES, Found, find_references
 from swept_shelf.core.references.kinds import KINDS
@@ -87,7 +87,8 @@ def look_again(
                 listed[row.path] = line.id
                 if row.links > 1 and row.identity.type == "file":
                     files[row.identity.file_system, row.identity.inode] = line.id
-    to = Pointees((pointee_of(a) for a in removed), listed)
+    pointees = (p for a in removed for p in (pointee_of(a), files_of(a, machine.exists)))
+    to = Pointees(pointees, listed)
     found = find_references(machine, people, owned, to, files=files)
     homes_missing(found, FAMILIES_IN_HOMES, homes_not_there(machine))
     progress("files", 1, 3)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import re
-from collections.abc import Collection, Iterator, Sequence
+from collections.abc import Callable, Collection, Iterator, Sequence
 from dataclasses import replace
 
 from swept_shelf.core.documents.errors import CouldNotRead
@@ -26,7 +26,7 @@ from swept_shelf.core.documents.operations import (
     Uninstall,
 )
 from swept_shelf.core.documents.order import FREED, Order, OrderLine
-from swept_shelf.core.documents.paths import join, outermost, within
+from swept_shelf.core.documents.paths import base, join, outermost, parent, within
 from swept_shelf.core.documents.survey import Application, Belonging, Reference
 from swept_shelf.core.documents.terms import By, Kind, Verdict
 from swept_shelf.core.machine.facts import ADMINISTRATOR
@@ -47,6 +47,7 @@ from swept_shelf.core.orders.scope import (
     tickable,
 )
 from swept_shelf.core.references.cutting import without
+from swept_shelf.core.references.file_names import known_by
 from swept_shelf.core.references.pointees import Pointee, Pointees, pointee_from
 from swept_shelf.core.references.take_out import codec_of, cuts_for, table_of, why_broken
 from swept_shelf.core.references.turn_off import BY_HIDDEN, off_cuts
@@ -422,25 +423,42 @@ class _Planner:
             for r in app.references
             if r.id in chosen and not table_of(r.kind) and not any(within(r.path, t) for t in taken)
         ]
-        for r in references:
-            row = self._index.row(r.path)
-            if r.whole and row:
-                volume = volume_of(self._survey.volumes, r.path).id
-                why = f"{r.kind}: {r.detail}"
+        known = [pointee_of(app), files_of(app, lambda path: self._index.row(path) is not None)]
+        whole = {r.path: f"{r.kind}: {r.detail}" for r in references if r.whole}
+        for path, why in self._with_their_folders(whole, known).items():
+            if row := self._index.row(path):
+                volume, rights = volume_of(self._survey.volumes, path).id, self._rights(path)
+                inside = self._index.below(path).values() if row.identity.type == "folder" else [row]
+                size, files = (
+                    returning_bytes(r.sized for r in inside),
+                    sum(r.identity.type != "folder" for r in inside),
+                )
+                exactly = row.identity.type != "folder"
                 self.operations.append(
-                    Shelve(
-                        app.id, r.path, row.identity, row.bytes, 1, volume, True, self._rights(r.path), why
-                    )
+                    Shelve(app.id, path, row.identity, size, files, volume, exactly, rights, why)
                 )
         listed = {
             row.path: app.id
             for row, owners in self._index.rows_of(set(app.own_packages) if goes_by_tool(app) else set())
             if row.identity.type != "folder"
         }
-        gone = Pointees([pointee_of(app)], listed)
+        gone = Pointees(known, listed)
         edited = dict.fromkeys((r.path, r.kind) for r in references if not r.whole)
         for path, kind in edited:
             self._edit(app, path, [r for r in references if (r.path, r.kind) == (path, kind)], gone)
+
+    def _with_their_folders(self, whole: dict[str, str], known: list[Pointee]) -> dict[str, str]:
+        """Paths that go whole, with why: where nothing else is in a folder called like it, or like a unit of its, the folder."""
+        own = {f"{unit}.{end}" for p in known for unit in p.units for end in ("d", "wants", "requires")}
+        own |= {name for p in known for name in p.names}
+        found: dict[str, str] = {}
+        for path, why in whole.items():
+            above = parent(path)
+            alone = base(above) in own and all(c.path in whole for c in self._index.children(above))
+            if alone and not (self._index.listing(above) or self._scope.why_protected(above)):
+                path = above
+            found.setdefault(path, why)
+        return found
 
     def _rows(self, app: Application, line: OrderLine) -> Iterator[TakeRow]:
         """Rows of the registry's tables that name it, and that no script of a package that goes takes itself."""
@@ -592,3 +610,8 @@ class _Planner:
 def pointee_of(app: Application) -> Pointee:
     """The names under which a surveyed application is pointed at."""
     return pointee_from(app.id, app.pointed_at)
+
+
+def files_of(app: Application, exists: Callable[[str], bool]) -> Pointee:
+    """As others name the files that point at it and go whole. `exists`: whether another one stands there."""
+    return known_by(app.id, (r.path for r in app.references if r.whole and r.action == "take_out"), exists)

@@ -18,6 +18,7 @@ from swept_shelf.core.machine.machine import NOTHING, Machine
 from swept_shelf.core.machine.near import Near
 from swept_shelf.core.machine.people import EVERYONE, person_of
 from swept_shelf.core.references.cutting import without
+from swept_shelf.core.references.file_names import known_by
 from swept_shelf.core.references.hit import Hit
 from swept_shelf.core.references.kind import NAMING, TEXT, By, Codec, Entry, Kind, Target
 from swept_shelf.core.references.kinds import KINDS
@@ -39,6 +40,7 @@ _SEARCHED = ("/bin", "/sbin", "/games")  # folders in which shells search
 _STANDARD = ("/usr/bin", "/usr/sbin", "/usr/games", "/bin", "/sbin", "/usr/local/bin", "/usr/local/sbin")
 _KEPT = 8 << 20  # characters of files that several kinds read
 _GONE = "is not there"
+_ROUNDS = 3
 _PROGRAM = b"\x7fELF"
 _NAMING = "files of settings that name something"
 
@@ -86,10 +88,12 @@ def find_references(
             elsewhere = elsewhere or (links.result() if links else Elsewhere())
         looker = _Looker(machine, near, people, shipped, to, found, elsewhere.links)
         looker.name(mentions.naming())
-        for kind in sorted(KINDS.values(), key=_turn):
-            found.looked_at.setdefault(kind.family, 0)
-            for holder in (None, *people):
-                looker.look(kind, holder)
+        kinds = sorted(KINDS.values(), key=_turn)
+        looker.look_everywhere(kinds)
+        for _ in range(_ROUNDS):  # what names a file that goes, and what names that
+            if not looker.follow_files():
+                break
+            looker.look_everywhere([k for k in kinds if not _names(k)], again=True)
         looker.other_names(elsewhere, files or {})
         found.mentions, found.searched = mentions.mentions(found.references), mentions.searched
         for path, reason in mentions.not_read:
@@ -122,6 +126,8 @@ class _Looker:
     ) -> None:
         self._machine, self._near, self._people = machine, near, people
         self._shipped, self._to, self._found = shipped, to, found
+        self._listed = to.listed
+        self._going: dict[str, list[str]] = {}  # files that go whole, by whom they point at
         self._places = Places(machine, near, people, links)
         self._links: dict[str, str] = {}  # by path
         self._names_of_links: dict[
@@ -137,6 +143,27 @@ class _Looker:
     def name(self, naming: dict[str, set[str]]) -> None:
         """`naming`: the applications that files of settings name."""
         self._naming = self._places.naming = naming
+
+    def look_everywhere(self, kinds: Iterable[Kind], again: bool = False) -> None:
+        """Each kind in the system and in every home. `again`: what is looked at was counted before."""
+        at = dict(self._found.looked_at)
+        inside = {family: dict(places) for family, places in self._found.looked_in.items()}
+        for kind in kinds:
+            self._found.looked_at.setdefault(kind.family, 0)
+            for holder in (None, *self._people):
+                self.look(kind, holder)
+        if again:
+            self._found.looked_at, self._found.looked_in = at, inside
+
+    def follow_files(self) -> bool:
+        """From now on look for what names the files that were found to go whole: units, launchers, anything by its path.
+        False where there is none that was not known."""
+        if not self._going:
+            return False
+        found = [known_by(id, paths, self._machine.exists) for id, paths in self._going.items()]
+        self._to = Pointees(found, self._listed)
+        self._going = {}
+        return True
 
     def look(self, kind: Kind, holder: Person | None) -> None:
         """All of one kind's places in the system, or in a person's home."""
@@ -204,6 +231,13 @@ class _Looker:
         self._told.add((hit.id, path, entry.line))
         if kind.links:
             self._note_link(path, hit.id)
+        elif (
+            hit.whole
+            and kind.action == "take_out"
+            and not entry.ask
+            and self._to.whose(Target(By.PATH, path)) != hit.id
+        ):
+            self._going.setdefault(hit.id, []).append(path)
         person = person_of(self._people, path)
         if person == EVERYONE and kind.owner_by_name:
             person = base(path)

@@ -51,7 +51,7 @@ class Pointees:
         self._by = {
             name: _unique((value, p.id) for p in self.all for value in getattr(p, name)) for name in NAMES
         }
-        self._listed: Mapping[str, str] = listed or ChainMap()
+        self.listed: Mapping[str, str] = listed or ChainMap()
         self._asked: dict[By, Callable[[str], str]] = {
             By.COMMAND: self.program,
             By.PATH: self.path,
@@ -69,7 +69,7 @@ class Pointees:
     def words(self) -> set[str]:
         """Of every name and place one word, without which no text can name it."""
         texts = (value for p in self.all for name in NAMES for value in getattr(p, name))
-        return {longest_word(t) for t in (*texts, *map(base, self._listed))}
+        return {longest_word(t) for t in (*texts, *map(base, self.listed))}
 
     def whose(self, target: Target, home: str = "") -> str:
         """Whom it points at; "" for nobody, or for several. `home`: what ~ means in this file."""
@@ -90,11 +90,11 @@ class Pointees:
         return self._exactly(path) or self.place(path)
 
     def _exactly(self, path: str) -> str:
-        return self._by["programs"].get(path, "") or self._listed.get(path, "")
+        return self._by["programs"].get(path, "") or self.listed.get(path, "")
 
     def lists(self, path: str) -> str:
         """Whose packages list the path."""
-        return self._listed.get(path, "")
+        return self.listed.get(path, "")
 
     def place(self, path: str) -> str:
         """In whose folder an absolute path lies; a relative one lies nowhere."""

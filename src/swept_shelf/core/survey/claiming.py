@@ -281,6 +281,7 @@ def claim_everything(
                     or taken & set(ways_up(path))
                 )
             ),
+            also_among_packages=bool(ownership.owner),
             is_alone=lambda library, id: _in_use_by(library, literals, libraries_here, whose, claims) == {id},
         )
         for place, mine in beside:

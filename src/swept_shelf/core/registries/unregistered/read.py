@@ -67,7 +67,7 @@ def read(
     for launcher in launchers:
         if launcher.visible and (started := _started(reading, launcher)):
             program = _followed(reading, reading.tree.real(started))
-            top = _top(program, homes) if free(program) else ""
+            top = _top(reading, program, homes) if free(program) else ""
             if top and not looks_like_a_program(reading.tree, top, program):
                 top = program
             if top and reading.may_declare(person_of(reading.people, launcher.path), top):
@@ -84,6 +84,10 @@ def read(
             if commands and looks_like_a_program(reading.tree, folder, commands[0]):
                 found[folder] = []
                 programs[folder].update(dict.fromkeys(commands))
+    for folder, program in _tools(reading, homes):
+        if folder not in found and free(folder) and not any(t.startswith(folder + "/") for t in taken):
+            found[folder] = []
+            programs[folder][program] = None
     links: dict[str, list[str]] = defaultdict(list)
     commands = sorted(_commands(reading, homes), key=lambda c: reading.tree.kind(c) == "link")
     for path in commands:  # what a link leads to is known before it
@@ -110,7 +114,7 @@ def _program(
     )
     return Registered(
         id=f"files:{top}",
-        name=shown.name if shown and shown.name else match[1] if match else base(top),
+        name=shown.name if shown and shown.name else match[1] if match else base(top).lstrip("."),
         version=match[2] if match else "",
         registry="files",
         source="no registry",
@@ -133,7 +137,7 @@ def _started(reading: Reading, launcher: LauncherFile) -> str:
     return next((path for b in bins if (path := f"{b}/{launcher.executable}") in reading.tree), "")
 
 
-def _top(program: str, homes: list[str]) -> str:
+def _top(reading: Reading, program: str, homes: list[str]) -> str:
     """The first folder below a usual place that holds the program; in a shared folder the program alone; "" elsewhere."""
     places = [*_PLACES, *(f"{h}/{p}" for h in homes for p in _PERSONAL_PLACES), *homes]
     place = next((p for p in places if program.startswith(p + "/")), None)
@@ -144,13 +148,29 @@ def _top(program: str, homes: list[str]) -> str:
         return program
     if place == "/usr/local" and rest[0] in ("lib", "share", "games") and len(rest) > 2:
         return f"{place}/{rest[0]}/{rest[1]}"
-    return program if rest[0] in _SHARED or len(rest) == 1 else f"{place}/{rest[0]}"
+    if rest[0] in _SHARED or len(rest) == 1:
+        return program
+    top = f"{place}/{rest[0]}"
+    return f"{top}/{rest[1]}" if place == "/opt" and _is_a_makers(reading, top) else top
+
+
+def _is_a_makers(reading: Reading, folder: str) -> bool:
+    """Whether a folder holds nothing but several programs' folders: each is one."""
+    tree, children = reading.tree, reading.tree.children(folder)
+    return (
+        all(tree.kind(c) == "folder" and base(c) not in _SHARED for c in children)
+        and sum(bool(_machine_code(reading, c)) for c in children[:_LOOKED_AT_MOST]) > 1
+    )
 
 
 def _folders(reading: Reading, homes: list[str]) -> Iterator[str]:
     tree = reading.tree
     for place in (*_FOLDERS, *(f"{h}/{p}" for h in homes for p in _PERSONAL_FOLDERS)):
-        yield from (c for c in tree.children(place) if tree.kind(c) == "folder")
+        for folder in (c for c in tree.children(place) if tree.kind(c) == "folder"):
+            if place == "/opt" and _is_a_makers(reading, folder):
+                yield from tree.children(folder)
+            else:
+                yield folder
     for home in homes:
         yield from (
             c
@@ -159,6 +179,23 @@ def _folders(reading: Reading, homes: list[str]) -> Iterator[str]:
             and not base(c).startswith(".")
             and base(c) not in (*_HOME_FOLDERS, *_PERSONAL_FOLDERS)
         )
+
+
+def _tools(reading: Reading, homes: list[str]) -> Iterator[tuple[str, str]]:
+    """(hidden folder of a home, program in its bin folder that is called like it): tools that install themselves so."""
+    tree = reading.tree
+    for home in homes:
+        for folder in tree.children(home):
+            name = base(folder)
+            program = f"{folder}/bin/{name[1:]}"
+            if (
+                name.startswith(".")
+                and program in tree
+                and tree.executable(tree.where[program])
+                and not _somebodys_work(reading, folder)
+                and looks_like_a_program(tree, folder, program)
+            ):
+                yield folder, program
 
 
 def _commands(reading: Reading, homes: list[str]) -> Iterator[str]:
