@@ -93,6 +93,18 @@ def furnish(job: Job) -> None:
     write(root, f"{home}/.gazette9/bin/gazette9", "\x7fELF", 0o755)
     write(root, f"{home}/.gazette9/articles/first.odt", "mine")
     write(root, f"{home}/.bashrc", '. "$HOME/.zephyr9/env"\nalias ll="ls -l"\n')
+    tool = f"{home}/.local/share/uv/tools/lathe9"
+    write(root, f"{tool}/pyvenv.cfg", "home = /usr/bin\n")
+    write(root, f"{tool}/bin/lathe9", "#!/usr/bin/python3\n", 0o755)
+    write(root, f"{home}/work/pyproject.toml", "")
+    write(root, f"{home}/work/plane9/pyvenv.cfg", "home = /usr/bin\n")
+    write(root, f"{home}/work/plane9/bin/plane9", "#!/usr/bin/python3\n", 0o755)
+    for name, leads in (
+        ("lathe9", "../share/uv/tools/lathe9/bin/lathe9"),
+        ("plane9", "../../work/plane9/bin/plane9"),
+    ):
+        (root / home / ".local/bin" / name).symlink_to(leads)
+    write(root, f"{home}/go/bin/gouge9", "\x7fELF", 0o755)
     (root / "usr/bin/terrain9").symlink_to("/opt/maker/terrain9/bin/terrain9")
     (root / "usr/local/bin/quill9").symlink_to("../share/quill9/run.py")
     job.survey()
@@ -166,6 +178,17 @@ def test_a_tool_that_lives_in_a_hidden_folder_of_a_home_is_a_program(job):
     assert [b.path for b in app.belongings if b.ticked] == [f"{home}/.zephyr9"]
     assert (f"{home}/.bashrc", 1) in {(r.path, r.line) for r in app.references}
     assert job.surveyed.survey.find(f"files:{home}/.gazette9") is None
+
+
+def test_a_command_in_an_environment_of_its_own_is_a_program_and_a_project_is_none(job):
+    home = next(p.home for p in job.surveyed.survey.people if p.home.startswith("/home/"))
+    app = job.app(f"files:{home}/.local/share/uv/tools/lathe9")
+    assert {b.path for b in app.belongings if b.ticked} >= {
+        app.id.removeprefix("files:"),
+        f"{home}/.local/bin/lathe9",
+    }
+    assert not [a.id for a in job.surveyed.survey.applications if "plane9" in a.id]
+    assert job.app(f"files:{home}/go/bin/gouge9").type == "terminal"
 
 
 def test_a_command_of_the_prefix_is_what_a_launcher_without_a_path_starts(job):

@@ -23,7 +23,7 @@ _PERSONAL_PLACES = (".local/opt", "Applications", "opt", "bin", ".local/bin", ".
 _FOLDERS = ("/opt", "/usr/local/lib", "/usr/local/share", "/usr/local/games")
 _PERSONAL_FOLDERS = (".local/opt", "Applications", "opt", ".local/lib", "bin")
 _BINS = ("/usr/local/bin", "/usr/local/sbin", "/usr/local/games")
-_PERSONAL_BINS = ("bin", ".local/bin")
+_PERSONAL_BINS = ("bin", ".local/bin", "go/bin")
 _PICTURES = ("/usr/local/share/icons", "/usr/local/share/pixmaps")
 _PERSONAL_PICTURES = (".local/share/icons", ".icons")
 _SHARED = ("bin", "sbin", "games", "lib", "share", "etc", "include", "man", "src")
@@ -48,6 +48,7 @@ _HOME_FOLDERS = (
     "Videos",
     "snap",
 )
+_WORKSPACES = ("go",)  # of a language: what is in its bin folder was built one by one
 _LOOKED_AT_MOST = 200
 _VERSION = re.compile(r"^(.+?)[-_ ]v?(\d+(?:\.\d+)*[\w.]*)(?:[-_ ].*)?$")
 
@@ -93,6 +94,8 @@ def read(
     for path in commands:  # what a link leads to is known before it
         program = _followed(reading, path)
         top = next((up for up in ways_up(program) if up in found), "")
+        if not top and path != program and free(program) and (top := _environment(reading, program)):
+            found[top] = []
         if top and reading.tree.kind(path) == "link":
             links[top].append(path)
             programs[top][program] = None
@@ -177,7 +180,7 @@ def _folders(reading: Reading, homes: list[str]) -> Iterator[str]:
             for c in tree.children(home)
             if tree.kind(c) == "folder"
             and not base(c).startswith(".")
-            and base(c) not in (*_HOME_FOLDERS, *_PERSONAL_FOLDERS)
+            and base(c) not in (*_HOME_FOLDERS, *_PERSONAL_FOLDERS, *_WORKSPACES)
         )
 
 
@@ -205,6 +208,14 @@ def _commands(reading: Reading, homes: list[str]) -> Iterator[str]:
 
 def _somebodys_work(reading: Reading, folder: str) -> bool:
     return any(f"{folder}/{name}" in reading.tree for name in _OWN_WORK)
+
+
+def _environment(reading: Reading, program: str) -> str:
+    """The environment that a command was installed into for itself (PEP 405): called like something, and nobody's work."""
+    folder = parent(parent(program))
+    named = base(folder).strip(".") not in ("venv", "env", "virtualenv")
+    ours = named and f"{folder}/pyvenv.cfg" in reading.tree and base(parent(program)) == "bin"
+    return "" if not ours or any(_somebodys_work(reading, f) for f in (folder, parent(folder))) else folder
 
 
 def _machine_code(reading: Reading, folder: str) -> list[str]:
