@@ -50,6 +50,26 @@ def test_folding_loses_no_file_and_opening_shows_each_once(files):
     assert all(len(f.members) >= 4 for f in closed if isinstance(f, Folded))
 
 
+def test_what_an_installer_put_into_many_folders_of_a_prefix_folds_by_folder_and_proof():
+    def beside(path: str, **more: object) -> Belonging:
+        return replace(
+            single(path), proof=By.MATCHED, kind=Kind.SUPPORT, reason="called like its program", **more
+        )
+
+    pages = [beside(f"/usr/local/share/locale/{n}/LC_MESSAGES/x.mo") for n in range(5)]
+    kept = [beside(f"/usr/local/share/locale/{n}/LC_MESSAGES/x-y.mo", ticked=False) for n in range(5)]
+    icons = [beside(f"/home/a/.local/share/icons/{n}/x.png") for n in range(4)]
+    own = [beside(f"/home/a/.local/share/icons/{n}/y.svg", personal=True) for n in range(4)]
+    rows = folded([*pages, *kept, *icons, *own], set())
+    assert [(f.folder, len(f.members), f.reason) for f in rows if isinstance(f, Folded)] == [
+        ("/usr/local/share/locale", 5, "called like its program"),
+        ("/usr/local/share/locale", 5, "called like its program"),
+        ("/home/a/.local/share/icons", 4, "called like its program"),
+    ]
+    assert [f for f in rows if not isinstance(f, Folded)] == own
+    assert len({f.key for f in rows if isinstance(f, Folded)}) == 3
+
+
 @pytest.mark.parametrize("width", [60, 120, 200, 300, 2000])
 def test_of_a_long_path_its_name_stays(qtbot, width):
     path = "/usr/share/some/very/deep/and/long/way/to/it/settings.conf"

@@ -237,7 +237,7 @@ def _on(b: Belonging, entry: Entry, ticks: frozenset[str] | None, verdict: str) 
 
 
 def _folder(f: Folded, entry: Entry, ticks: frozenset[str] | None, verdict: str) -> Row:
-    """Single files below one folder of its package."""
+    """Single files below one folder."""
     on = all(_on(b, entry, ticks, verdict) for b in f.members)
     written = max((b.newest_write for b in f.members if b.newest_write), default=None)
     return Row(
@@ -248,7 +248,7 @@ def _folder(f: Folded, entry: Entry, ticks: frozenset[str] | None, verdict: str)
             Cell(human_bytes(f.bytes), right=True, tip=f"{grouped(f.bytes)} bytes"),
             Cell(str(len(f.members)), right=True, color="ink2"),
             Cell(day(written), font="small", color="ink2"),
-            Cell("registered: listed by its package", font="small", color="ink2", tip=f.how),
+            Cell(f"{f.members[0].proof}: {f.reason}", font="small", color="ink2", tip=f.how),
         ),
     )
 

@@ -190,7 +190,7 @@ class Drawer(QFrame):
 
 
 def _folder(f: Folded, verdict: str, ticks: frozenset[str] | None) -> Row:
-    """Single files below one folder of its package."""
+    """Single files below one folder."""
     on = all(b.ticked for b in f.members) if ticks is None else verdict == Verdict.REMOVE
     tip = "\n".join(b.path for b in f.members[:_TIPS])
     return Row(
@@ -199,7 +199,7 @@ def _folder(f: Folded, verdict: str, ticks: frozenset[str] | None) -> Row:
             Cell(f.members[0].person, font="small", color="ink2", check=on, swatch=f.kind),
             Cell(f.called, tip=tip),
             Cell(human_bytes(f.bytes), right=True, tip=f"{grouped(f.bytes)} bytes"),
-            Cell("listed by its package", font="small", color="ink2", tip=f.how),
+            Cell(f.reason, font="small", color="ink2", tip=f.how),
         ),
     )
 

@@ -1,4 +1,4 @@
-"""Single files that a package has below one folder stand as one row, the folder, which opens."""
+"""Single files that a package, or an installer of no registry, has below one folder stand as one row, the folder, which opens."""
 
 from __future__ import annotations
 
@@ -12,7 +12,8 @@ from swept_shelf.core.documents.terms import By, Kind
 
 _KEY = "folded "
 _LEAST = 4  # fewer files stand for themselves
-_DEPTH = 3  # parts of a path: /usr/share/locale
+_BELOW = 2  # parts of a path below its prefix: /usr/share/locale, /usr/local/share/locale
+_Group = tuple[str, Kind, str, By, bool]
 
 
 @dataclass(frozen=True, slots=True)
@@ -25,7 +26,8 @@ class Folded:
 
     @property
     def key(self) -> str:
-        return f"{_KEY}{self.folder} {self.kind} {self.members[0].person}"
+        first = self.members[0]
+        return f"{_KEY}{self.folder} {self.kind} {first.person} {first.proof} {first.ticked}"
 
     @property
     def called(self) -> str:
@@ -34,6 +36,11 @@ class Folded:
     @property
     def how(self) -> str:
         return f"Return, or a double click, {'closes' if self.opened else 'opens'} it"
+
+    @property
+    def reason(self) -> str:
+        """Why they are its, where that is the same of all; else of the first."""
+        return self.members[0].reason
 
     @property
     def kind(self) -> Kind:
@@ -67,12 +74,12 @@ class Opened:
 
 def folded(belongings: Sequence[Belonging], opened: set[str]) -> list[Belonging | Folded]:
     """In the order given, each folder where the first of its files stood. `opened`: keys of folders that are open."""
-    groups: dict[tuple[str, Kind, str], list[Belonging]] = {}
+    groups: dict[_Group, list[Belonging]] = {}
     for b in belongings:
         if _single(b):
             groups.setdefault(_of(b), []).append(b)
     found: list[Belonging | Folded] = []
-    done: set[tuple[str, Kind, str]] = set()
+    done: set[_Group] = set()
     for b in belongings:
         members = groups.get(_of(b), []) if _single(b) else []
         if len(members) < _LEAST:
@@ -87,9 +94,12 @@ def folded(belongings: Sequence[Belonging], opened: set[str]) -> list[Belonging 
 
 
 def _single(b: Belonging) -> bool:
-    return b.is_path and b.proof == By.REGISTERED and b.identity is not None and b.identity.type != "folder"
+    together = b.proof == By.REGISTERED or (b.proof == By.MATCHED and not b.personal and not b.shared_with)
+    return b.is_path and together and b.identity is not None and b.identity.type != "folder"
 
 
-def _of(b: Belonging) -> tuple[str, Kind, str]:
+def _of(b: Belonging) -> _Group:
     above = parent(b.path)
-    return "/".join(above.split("/")[: _DEPTH + 1]), b.kind, b.person
+    parts = above.split("/")
+    prefix = parts.index(".local") if ".local" in parts else 2 if above.startswith("/usr/local") else 1
+    return "/".join(parts[: prefix + _BELOW + 1]), b.kind, b.person, b.proof, b.ticked
