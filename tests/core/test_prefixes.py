@@ -153,6 +153,8 @@ def test_a_script_that_a_link_in_the_prefix_leads_to_is_a_program_of_it(job):
     assert {"/usr/local/bin/quill9", "/usr/local/share/locale/de/LC_MESSAGES/quill9.mo"} < ticked
     assert not [b.path for b in app.belongings if b.personal]
     standard = {f"/usr/local/share/{name}" for name in ("metainfo", "locale", "pixmaps")}
+    home = next(p.home for p in job.surveyed.survey.people if p.home.startswith("/home/"))
+    standard |= {path.replace("/usr/local", f"{home}/.local") for path in standard}
     named = {b.path for a in job.surveyed.survey.applications for b in a.belongings}
     assert not standard & named
 

@@ -122,7 +122,7 @@ def candidates(
                     continue
                 if (
                     not is_common(base(child), False)
-                    and not (folder == ".local/share" and is_standard(f"/usr/share/{base(child)}"))
+                    and not (folder == ".local/share" and base(child) in _EVERYBODYS_DATA)
                     and not child.endswith("/.swept-shelf")
                     and child not in tops.values()
                 ):
@@ -180,6 +180,11 @@ def kind_at(path: str, person: str) -> Kind:
     )
 
 
+# Folders of data that what is installed into a home shares; what shells and editors keep beside them is theirs.
+_EVERYBODYS_DATA = frozenset(
+    "aclocal appdata applications bash-completion dbus-1 desktop-directories doc fonts gir-1.0 glib-2.0 help icons info"
+    " licenses locale man menus metainfo mime pixmaps pkgconfig polkit-1 sounds themes vala xml".split()
+)
 _DESKTOP_FOLDERS = (
     "icons",
     "pixmaps",
