@@ -182,8 +182,34 @@ def kind_at(path: str, person: str) -> Kind:
 
 # Folders of data that what is installed into a home shares; what shells and editors keep beside them is theirs.
 _EVERYBODYS_DATA = frozenset(
-    "aclocal appdata applications bash-completion dbus-1 desktop-directories doc fonts gir-1.0 glib-2.0 help icons info"
-    " licenses locale man menus metainfo mime pixmaps pkgconfig polkit-1 sounds themes vala xml".split()
+    [
+        "aclocal",
+        "appdata",
+        "applications",
+        "bash-completion",
+        "dbus-1",
+        "desktop-directories",
+        "doc",
+        "fonts",
+        "gir-1.0",
+        "glib-2.0",
+        "help",
+        "icons",
+        "info",
+        "licenses",
+        "locale",
+        "man",
+        "menus",
+        "metainfo",
+        "mime",
+        "pixmaps",
+        "pkgconfig",
+        "polkit-1",
+        "sounds",
+        "themes",
+        "vala",
+        "xml",
+    ]
 )
 _DESKTOP_FOLDERS = (
     "icons",
