@@ -49,6 +49,14 @@ OTHERS = {
 }
 
 
+# Whose program somebody deleted: its launcher leads nowhere.
+GONE = {
+    "share/applications/trellis9.desktop": "[Desktop Entry]\nType=Application\nName=Trellis\nExec=trellis9\n",
+    "share/trellis9/data": "x",
+    "share/locale/de/LC_MESSAGES/trellis9.mo": "x",
+    "share/man/man1/trellis9.1": "x",
+    "lib/libtrellis9.so.1": "x",
+}
 SCRIPTS = {
     "share/quill9/run.py": "#!/usr/bin/python3\n",
     "share/applications/quill9.desktop": "[Desktop Entry]\nType=Application\nName=Quill\nExec=quill9\n",
@@ -104,6 +112,8 @@ def furnish(job: Job) -> None:
         ("plane9", "../../work/plane9/bin/plane9"),
     ):
         (root / home / ".local/bin" / name).symlink_to(leads)
+    for path, text in GONE.items():
+        write(root, f"usr/local/{path}", text)
     write(root, f"{home}/go/bin/gouge9", "\x7fELF", 0o755)
     (root / "usr/bin/terrain9").symlink_to("/opt/maker/terrain9/bin/terrain9")
     (root / "usr/local/bin/quill9").symlink_to("../share/quill9/run.py")
@@ -191,6 +201,19 @@ def test_a_command_in_an_environment_of_its_own_is_a_program_and_a_project_is_no
     }
     assert not [a.id for a in job.surveyed.survey.applications if "plane9" in a.id]
     assert job.app(f"files:{home}/go/bin/gouge9").type == "terminal"
+
+
+def test_of_a_program_that_somebody_deleted_all_that_stood_beside_it_is_left_behind(job):
+    root = job.machine.root
+    left = next(e for e in job.surveyed.survey.left_behind if e.name == "trellis9")
+    assert not any(b.ticked for b in left.belongings), "nobody knows who deleted it, and why"
+    going = [b.path for b in left.belongings]
+    assert [p for p in GONE if not any(f"/usr/local/{p}".startswith(g) for g in going)] == []
+    before = picture(root)
+    job.carry(job.prepare(job.order(left.id, ticked=frozenset(going))))
+    assert [p for p in GONE if (root / "usr/local" / p).exists()] == []
+    assert job.put_back()["why"] == []
+    assert differences(before, picture(root)) == []
 
 
 def test_a_command_of_the_prefix_is_what_a_launcher_without_a_path_starts(job):

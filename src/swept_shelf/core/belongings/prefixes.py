@@ -41,6 +41,7 @@ _OWN = {
         r"mime/packages/(?P<name>[^/]+)\.xml",
         rf"icons/[^/]+/.+/(?:\w+-(?:x-|vnd\.))?(?P<name>[^/]+?){_PICTURE}",
         r"(?:emacs/site-lisp|vim/vimfiles/\w+|nano|gtksourceview-\d[.\d]*/language-specs)/(?P<name>[^/.]+)(?:\.\w+)?",
+        r"applications/(?P<name>[^/]+)\.desktop",
         r"kservices\d/(?:\w+/)?(?P<name>[^/]+)\.desktop",
         r"dbus-1/interfaces/(?P<name>[^/]+)\.xml",
     ),
@@ -167,8 +168,7 @@ def installed_beside(
     packages bring is known path by path, so what else stands among it is looked at too."""
     installed = [a for a in apps if a.registry == "files"]
     links = _links_to(tree, installed, is_free)
-    prefixes = [(_SYSTEM, EVERYONE), *((f"{p.home}/.local", p.name) for p in people)]
-    prefixes += [(_PACKAGES, EVERYONE)] if also_among_packages else []
+    prefixes = _prefixes(people) + ([(_PACKAGES, EVERYONE)] if also_among_packages else [])
     for top, person in prefixes:
         bins = {f"{top}/{b}" for b in _BINS}
         prefix = _Prefix(top, person, defaultdict(dict), defaultdict(dict))
@@ -190,6 +190,23 @@ def installed_beside(
                 prefix.called[name][app.id] = source
         if prefix.programs or prefix.called:
             yield from _below(tree, prefix, is_free, is_alone)
+
+
+def beside_what_is_gone(
+    tree: Tree, gone: Mapping[str, str], people: Iterable[Person], is_free: Callable[[str], bool]
+) -> Iterator[tuple[Place, str]]:
+    """Places below prefixes that are called like a program which is not there any more, with whose each is. `gone`: id by name,
+    of what kept something in a prefix."""
+    for top, person in _prefixes(people):
+        prefix = _Prefix(top, person, defaultdict(dict), defaultdict(dict))
+        for name, id in gone.items():
+            prefix.programs[name][id] = prefix.called[normal(name)][id] = "its name"
+        for place, claims in _below(tree, prefix, is_free, lambda *_: False):
+            yield place, claims[0].id
+
+
+def _prefixes(people: Iterable[Person]) -> list[tuple[str, str]]:
+    return [(_SYSTEM, EVERYONE), *((f"{p.home}/.local", p.name) for p in people)]
 
 
 def _links_to(tree: Tree, apps: Iterable[Known], is_free: Callable[[str], bool]) -> dict[str, list[str]]:

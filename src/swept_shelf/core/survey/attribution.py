@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from bisect import bisect_left
-from collections.abc import Iterable, Mapping
+from collections import defaultdict
+from collections.abc import Callable, Container, Iterable, Mapping
 from dataclasses import replace
 from typing import NamedTuple
 
@@ -16,12 +17,12 @@ from swept_shelf.core.belongings.former import former_by_content, former_program
 from swept_shelf.core.belongings.left_behind import find_left_behind
 from swept_shelf.core.belongings.objects import objects_of
 from swept_shelf.core.belongings.personal import kept_inside, opened_documents
-from swept_shelf.core.belongings.prefixes import written
+from swept_shelf.core.belongings.prefixes import beside_what_is_gone, written
 from swept_shelf.core.belongings.resolve import resolve
 from swept_shelf.core.belongings.told import denied
 from swept_shelf.core.belongings.workshops import tops_of
 from swept_shelf.core.documents.paths import base, outermost, ways_up, within
-from swept_shelf.core.documents.survey import Belonging, CommonPlace, LeftBehind, NotRead, Proof
+from swept_shelf.core.documents.survey import Belonging, CommonPlace, LeftBehind, NotRead, Person, Proof
 from swept_shelf.core.documents.terms import By, Kind, Share
 from swept_shelf.core.machine.fences import fence
 from swept_shelf.core.machine.people import EVERYONE, person_of
@@ -122,10 +123,45 @@ def belongings_of(
             former_by_content((p for p in places if p.path not in somebodys), machine, tree),
             tops_of(people),
         )
+        left = _with_what_stands_beside(
+            left,
+            maker,
+            tree,
+            people,
+            ground.ownership.lists,
+            somebodys | {p for p, mine in claims.items() if mine},
+        )
     common = places_in_common(
         ground, claimed, {*verdicts, *(b.path for e in left for b in e.belongings)}, system
     )
     return Attributed(made, left, places, [NotRead(p, r) for p, r in claimed.not_read], common)
+
+
+def _with_what_stands_beside(
+    left: list[LeftBehind],
+    maker: Maker,
+    tree: Tree,
+    people: list[Person],
+    is_listed: Callable[[str], bool],
+    claimed: Container[str],
+) -> list[LeftBehind]:
+    """Programs that no registry knew, with what else of them stands in the common folders of a prefix: none of it is ticked."""
+    taken = {b.path for e in left for b in e.belongings}
+    programs = {e.name: e for e in left if e.was.registry == "files"}
+    more: dict[str, list[Belonging]] = defaultdict(list)
+    found = beside_what_is_gone(
+        tree,
+        {name: e.id for name, e in programs.items()},
+        people,
+        lambda path: not (is_listed(path) or path in claimed or taken & set(ways_up(path))),
+    )
+    by_id = {e.id: e for e in programs.values()}
+    for place, id in found:
+        why = f"called like {by_id[id].name}, which is not there any more"
+        claim = Claim(id, By.SEEN, why, by_id[id].evidence, tick=False)
+        taken.add(place.path)
+        more[id].append(maker.make(place.path, place.person, place.kind, claim, [], False))
+    return [replace(e, belongings=[*e.belongings, *more[e.id]]) if e.id in more else e for e in left]
 
 
 def _with_whom(b: Belonging, called: Mapping[str, str]) -> Belonging:
