@@ -39,7 +39,9 @@ INSTALLED = {
 OTHERS = {
     "bin/shared9": "\x7fELF\0libshared9.so.2\0",
     "bin/zeta9": "\x7fELF\0libshared9.so.2\0metainfo\0locale\0pixmaps\0",
+    "bin/python9.1": "\x7fELF",
     "include/shared9.h": "",
+    "lib/python9.1/site-packages/thing/x.py": "",
     "lib/libshared9.so.2": "\x7fELF\0libshared9.so.2\0",
     "share/icons/Fancy/48x48/apps/grid9.png": "",
     "share/icons/Fancy/index.theme": "[Icon Theme]\nName=Fancy\n",
@@ -147,6 +149,11 @@ def test_all_that_was_installed_beside_a_program_goes_with_it_and_nothing_else(j
     assert job.clearance().findings == 0
     assert job.put_back()["why"] == []
     assert differences(before, picture(root)) == []
+
+
+def test_what_was_installed_for_a_language_is_not_its_interpreters(job):
+    app = job.app("files:/usr/local/bin/python9.1")
+    assert [b.path for b in app.belongings] == ["/usr/local/bin/python9.1"]
 
 
 def test_a_library_that_another_program_needs_is_said_and_stays(job):

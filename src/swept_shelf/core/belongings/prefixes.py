@@ -72,6 +72,7 @@ _VERSION = re.compile(r"-v?\d[\d.]*$")
 _FACES = re.compile(
     r"[-_](?:gtk|qt|gui|cli|console|curses|tui|x11|bin)\d?$"
 )  # of one program, each with a name
+_LANGUAGE = re.compile(r"(?:python|pypy|perl|ruby|site_ruby|node|node_modules|lua|php|R|tcl|ghc|go)[-\d._]*")
 _BEHIND = re.compile(r"(?:rc|lib)$")
 _PARTS = re.compile(r"[-_.]")
 _MORE = ", and goes on"
@@ -252,6 +253,8 @@ def _claims(
 ) -> list[Claim]:
     """`is_alone`: where others may need what stands there, whether they do."""
     whose, goes_on = prefix.whose(name)
+    if _LANGUAGE.fullmatch(base(path)):  # what was installed for a language, by whomever
+        return []
     if not whose or is_a_themes(tree, path) or (goes_on and (is_alone or base(path) == name)):
         return []
     library = f"lib{_VERSION.sub('', name)}"
