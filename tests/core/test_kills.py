@@ -6,8 +6,10 @@ from __future__ import annotations
 
 import pytest
 
+from helpers import Job, built
 from killing import Bench, Tried
 from kills import POINTS
+from swept_shelf.core.registries.debian import change
 
 # Our moves and folders, the registry's renames, what is taken away, what is made lasting; the sweep has every call.
 SAMPLED = ("renameat2", "mkdirat", "renameat", "unlinkat", "fsync")
@@ -51,3 +53,26 @@ def test_killed_inside_the_tool_of_a_table_nothing_half_made_is_left(bench, kind
     """update-alternatives makes a link beside the one it replaces."""
     cut, wrong = getattr(bench, kind)(call, nth, finish=False)
     assert cut and wrong == []
+
+
+def test_what_the_registry_had_no_time_to_write_into_its_list_is_written_before_the_run_ends(tmp_path):
+    """As dpkg leaves it that was ended, or felt an error, behind its last step: others would refuse to work."""
+    job = Job(built(1).copy(tmp_path / "machine"))
+    run = job.prepare(job.order(job.machine.id("map", "7")))
+    status = job.machine.root / "var/lib/dpkg/status"
+    updates = status.parent / "updates"
+    waiting = next(s for s in status.read_text().split("\n\n") if "Status: install ok installed" in s)
+
+    def leave_one_waiting() -> None:
+        (updates / "0000").write_text(waiting + "\n")
+
+    leave_one_waiting()
+    change.write_up(job.shop.machine)
+    assert list(updates.iterdir()) == []
+    job.carry(run)
+    leave_one_waiting()
+    journal = run.journal_path.read_text().splitlines(True)
+    run.journal_path.write_text("".join(journal[:-1]))  # cut off before its end
+    job.carry(run)
+    assert list(updates.iterdir()) == []
+    assert job.put_back()["why"] == []

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import time
 from typing import Any
 
@@ -150,6 +151,9 @@ class _Carrier:
             self._work.reread(state)
         for number, op in wrong:
             self._one(number, op)
+        if done:
+            with contextlib.suppress(SweptShelfError):  # said by the next survey as what stands in the way
+                change.write_up(self._machine)
 
     def _shrink(self) -> None:
         """What nothing else needs any more, asked again now that it is known which lines were done."""

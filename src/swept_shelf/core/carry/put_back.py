@@ -19,6 +19,7 @@ from swept_shelf.core.documents.paths import join
 from swept_shelf.core.documents.terms import Ended, Task
 from swept_shelf.core.machine.machine import SHELF, Machine
 from swept_shelf.core.machine.volumes import read_volumes
+from swept_shelf.core.registries.debian import change
 
 _ONLY_MOVED = (
     "only what was moved can be taken over: packages and edited files need the seal of who carried out"
@@ -65,6 +66,9 @@ def put_back(
                 back.gone(slot)
             note("stays" if why else "returned", **head, note=why)
             tell({"event": "stays" if why else "returned", **head, "note": why, "where": where})
+        if any(s.manifest["do"] in ("remove_packages", "purge_packages") for s in slots):
+            with contextlib.suppress(SweptShelfError):
+                change.write_up(machine)
         if not stays and not wanted:
             _drop_originals(machine, run, back.tops)
         _drop_shelves(machine, run, journal, entries, back.tops)

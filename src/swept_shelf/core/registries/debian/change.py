@@ -129,6 +129,13 @@ def install_back(machine: Machine, originals: list[dict[str, Any]], files: list[
     _restore_marks(machine, originals)
 
 
+def write_up(machine: Machine) -> None:
+    """What dpkg noted beside its list, and could not write into it any more (it was ended, or felt an error), is written there:
+    before that other package tools refuse to work. Raises CouldNotRead, Refused."""
+    if any(name.isdigit() for name in machine.names(f"{ADMIN}/updates")):
+        _dpkg(machine, ["--set-selections"])  # of nothing: it only opens its list to write, and closes it
+
+
 def configured_again(machine: Machine, originals: list[dict[str, Any]]) -> None:
     """After a removal that its own script refused: what is only not configured any more is, by its registry, and as it was asked for."""
     names = [o["package"] for o in originals]
