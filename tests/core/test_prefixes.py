@@ -106,12 +106,12 @@ def furnish(job: Job) -> None:
     tool = f"{home}/.local/share/uv/tools/lathe9"
     write(root, f"{tool}/pyvenv.cfg", "home = /usr/bin\n")
     write(root, f"{tool}/bin/lathe9", "#!/usr/bin/python3\n", 0o755)
-    write(root, f"{home}/work/pyproject.toml", "")
-    write(root, f"{home}/work/plane9/pyvenv.cfg", "home = /usr/bin\n")
-    write(root, f"{home}/work/plane9/bin/plane9", "#!/usr/bin/python3\n", 0o755)
+    write(root, f"{home}/projects/pyproject.toml", "")
+    write(root, f"{home}/projects/plane9/pyvenv.cfg", "home = /usr/bin\n")
+    write(root, f"{home}/projects/plane9/bin/plane9", "#!/usr/bin/python3\n", 0o755)
     for name, leads in (
         ("lathe9", "../share/uv/tools/lathe9/bin/lathe9"),
-        ("plane9", "../../work/plane9/bin/plane9"),
+        ("plane9", "../../projects/plane9/bin/plane9"),
     ):
         (root / home / ".local/bin" / name).symlink_to(leads)
     for path, text in GONE.items():

@@ -61,6 +61,7 @@ def _lay(source: Path, prefix: Path, app: str, whose: dict[str, str]) -> None:
 def test_nearly_all_that_each_brought_goes_with_it_and_comes_back(lab):
     job, whose = lab
     root = job.machine.root
+    assert len(set(whose.values())) > len(APPS) / 2, "most of them could be had"
     apps = [
         a for a in job.surveyed.survey.applications if a.registry == "files" and whose.keys() & a.executables
     ]

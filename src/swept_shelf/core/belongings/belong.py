@@ -25,8 +25,8 @@ from swept_shelf.core.machine.volumes import is_in_memory, volume_of
 from swept_shelf.core.tree.walk import Tree
 
 _CACHE = re.compile(r"^(cache[s\d]*|code ?cache|gpucache|shadercache|tmp|temp|crash(es|pad)?)$", re.I)
-_NOTHING: Mapping[str, int] = MappingProxyType({})
 _LOG = re.compile(r"(^logs?$|\.log(\.\d+)?(\.gz)?$)", re.I)
+_NOTHING: Mapping[str, int] = MappingProxyType({})
 
 
 class Maker:

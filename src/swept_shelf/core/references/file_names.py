@@ -7,12 +7,8 @@ from collections.abc import Callable, Iterable
 from swept_shelf.core.documents.paths import base, parent
 from swept_shelf.core.references.kinds.unit import FOLDERS, TYPES
 from swept_shelf.core.references.pointees import Pointee
+from swept_shelf.core.registries.launchers import SYSTEM_FOLDERS
 
-_LAUNCHERS = (
-    "/usr/share/applications",
-    "/usr/local/share/applications",
-    "/var/lib/flatpak/exports/share/applications",
-)
 _UNITS = tuple(f".{type}" for type in TYPES)
 
 
@@ -28,7 +24,7 @@ def known_by(id: str, paths: Iterable[str], exists: Callable[[str], bool]) -> Po
     return Pointee(
         id,
         programs=tuple(programs),
-        launchers=tuple(base(p) for p in programs if p.endswith(".desktop") and only(p, _LAUNCHERS)),
+        launchers=tuple(base(p) for p in programs if p.endswith(".desktop") and only(p, SYSTEM_FOLDERS)),
         units=tuple(
             base(p) for p in programs if p.endswith(_UNITS) and "/systemd/" in parent(p) and only(p, FOLDERS)
         ),

@@ -133,7 +133,7 @@ def _program(
 
 def _started(reading: Reading, launcher: LauncherFile) -> str:
     """The program that a launcher starts: as it names it, or by the name of a command where an installer by hand puts those."""
-    if launcher.executable.startswith("/") or "/" in launcher.executable or not launcher.executable:
+    if "/" in launcher.executable or not launcher.executable:
         return launcher.executable if launcher.executable.startswith("/") else ""
     home = next((home for _, home in reading.homes() if launcher.path.startswith(home + "/")), "")
     bins = [*(f"{home}/{p}" for p in _PERSONAL_BINS if home), *_BINS]
