@@ -155,11 +155,11 @@ class Screen:
         for child_owner, child in inside:
             yield from self._below(child_owner, child, deep + 1, tables)
 
-    def find(self, name: str, role: str = "", seconds: float = 30, begins: bool = False) -> Thing:
+    def find(self, name: str, role: str = "", seconds: float = 60, begins: bool = False) -> Thing:
         """What is called so, once it shows and can be used; `role` as its name ends."""
 
         def look() -> Thing | None:
-            for thing in self.things():
+            for thing in self.things(tables=role in ("", "cell", "row", "item")):
                 called = thing.name.startswith(name) if begins else thing.name == name
                 with contextlib.suppress(Gone):
                     if called and role in thing.role and self.is_(thing, _ENABLED):
@@ -169,13 +169,15 @@ class Screen:
         return self.until(look, f"{role} {name!r}", seconds)
 
     def until(self, look: Callable[[], Any], what: str, seconds: float = 60) -> Any:
+        """What `look` finds at last. Whoever is asked has as much time for its own work as it needs to answer."""
         end = time.monotonic() + seconds
-        while not (found := look()):
-            assert time.monotonic() < end, (
-                f"{what} did not come; there were {self.names() if self._bus else 'no bus'}"
-            )
-            time.sleep(0.1)
-        return found
+        while True:
+            asked = time.monotonic()
+            if found := look():
+                return found
+            now = time.monotonic()
+            assert now < end, f"{what} did not come; there were {self.names() if self._bus else 'no bus'}"
+            time.sleep(max(0.1, 2 * (now - asked)))
 
     def names(self) -> list[str]:
         return [f"{t.role}: {t.name}" for t in self.things(tables=False) if t.name][:120]

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import os
-
 import pytest
 
 from evidence import DESKTOP, TERMINAL, ago
@@ -72,16 +70,16 @@ def test_a_wrong_file_of_corrections_is_named_and_not_written_over(tmp_path, tex
     assert raised.value.path == str(path) and path.read_text() == text
 
 
-def test_the_command_line_keeps_a_correction_and_the_next_survey_knows_it(room, tmp_path):
+def test_the_command_line_keeps_a_correction_and_the_next_survey_knows_it(room, tmp_path, monkeypatch):
     room.home("vera", ".config/oddfolder/x.ini", "a=1\n", ago(3))
-    env = {**os.environ, "XDG_CONFIG_HOME": str(tmp_path / "settings")}
+    monkeypatch.setenv("XDG_CONFIG_HOME", str(tmp_path / "settings"))
     at = ("--root", str(room.root), "--ledger", str(tmp_path / "ledger.sqlite"))
-    cli("survey", *at, env=env)
-    said = cli("its", *at, DESKTOP, "/home/vera/.config/oddfolder", "--note", "seen on site", env=env)
+    cli("survey", *at)
+    said = cli("its", *at, DESKTOP, "/home/vera/.config/oddfolder", "--note", "seen on site")
     assert said.returncode == 0 and "~/.config/oddfolder belongs to" in said.stderr
-    assert cli("its", *at, DESKTOP, "oddfolder", env=env).returncode == 2
-    cli("survey", *at, env=env)
-    assert "a technician said so: seen on site" in cli("show", *at, DESKTOP, env=env).stdout
+    assert cli("its", *at, DESKTOP, "oddfolder").returncode == 2
+    cli("survey", *at)
+    assert "a technician said so: seen on site" in cli("show", *at, DESKTOP).stdout
     (tmp_path / "settings/swept-shelf/belongings.toml").write_text("nonsense")
-    broken = cli("survey", *at, env=env)
+    broken = cli("survey", *at)
     assert broken.returncode == 1 and "belongings.toml" in broken.stderr

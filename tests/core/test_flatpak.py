@@ -253,7 +253,7 @@ def test_what_is_a_persons_is_changed_as_that_person(built, bus):
 @pytest.mark.parametrize(
     ("call", "nth"),
     sampled(
-        [("renameat2", 3), ("unlinkat", 1), ("unlinkat", 7), ("renameat", 1), ("unlink", 2), ("linkat", 3)], 2
+        [("renameat2", 3), ("unlinkat", 1), ("unlinkat", 7), ("renameat", 1), ("unlink", 2), ("linkat", 3)], 4
     ),
 )
 def test_killed_anywhere_inside_it_is_finished_and_comes_back(job, call, nth):

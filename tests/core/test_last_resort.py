@@ -106,7 +106,7 @@ def test_it_is_asked_and_answered_on_the_command_line(half, tmp_path):
 POINTS = [(call, n) for call in ("unlink", "rename", "fsync") for n in (1, 2, 4, 7, 11, 16, 22, 30, 40)]
 
 
-@pytest.mark.parametrize(("call", "nth"), sampled(POINTS, every=6))
+@pytest.mark.parametrize(("call", "nth"), sampled(POINTS, every=10))
 def test_killed_anywhere_it_is_finished_and_comes_back(half, call, nth):
     root = half.machine.root
     before, stood = picture(root), known(half.machine)

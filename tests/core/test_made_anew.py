@@ -178,7 +178,7 @@ RETURNING += [("utimensat", n) for n in range(1, 6)]
 
 @pytest.mark.parametrize(
     ("task", "call", "nth"),
-    sampled([("carry_out", *p) for p in CARRYING], 9) + sampled([("put_back", *p) for p in RETURNING], 9),
+    sampled([("carry_out", *p) for p in CARRYING], 12) + sampled([("put_back", *p) for p in RETURNING], 12),
 )
 def test_cut_off_anywhere_it_is_finished_and_comes_back(job, task, call, nth):
     root = job.machine.root

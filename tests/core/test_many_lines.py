@@ -196,7 +196,7 @@ def test_a_kept_application_that_would_go_along_is_refused(job):
 
 
 @settings(
-    max_examples=5,
+    max_examples=4,
     phases=[Phase.generate],
     suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow],
     deadline=None,

@@ -215,7 +215,7 @@ RETURNING += [("unlinkat", n) for n in (1, 3, 6, 10)]
 
 @pytest.mark.parametrize(
     ("task", "call", "nth"),
-    sampled([("carry_out", *p) for p in CARRYING], 4) + sampled([("put_back", *p) for p in RETURNING], 4),
+    sampled([("carry_out", *p) for p in CARRYING], 6) + sampled([("put_back", *p) for p in RETURNING], 6),
 )
 def test_cut_off_anywhere_nothing_is_lost_and_it_is_finished(stocked, task, call, nth):
     job, id, path = stocked
@@ -237,7 +237,7 @@ def test_cut_off_anywhere_nothing_is_lost_and_it_is_finished(stocked, task, call
     assert list((root / INTO[1:]).iterdir()) == []
 
 
-@pytest.mark.parametrize(("call", "nth"), sampled(CARRYING, 4))
+@pytest.mark.parametrize(("call", "nth"), sampled(CARRYING, 6))
 def test_cut_off_and_put_back_at_once_it_is_as_it_was(stocked, call, nth):
     job, id, _ = stocked
     root = job.machine.root

@@ -121,7 +121,7 @@ def test_nothing_newer_is_overwritten(job):
 
 @pytest.mark.parametrize(
     ("call", "nth"),
-    sampled([("linkat", 2), ("unlinkat", 1), ("unlink", 2), ("renameat2", 2), ("fdatasync", 1)], 2),
+    sampled([("linkat", 2), ("unlinkat", 1), ("unlink", 2), ("renameat2", 2), ("fdatasync", 1)], 4),
 )
 def test_killed_anywhere_inside_it_is_finished_and_comes_back(job, call, nth):
     root = job.machine.folder

@@ -151,7 +151,7 @@ def test_emptied_it_is_gone_for_good(job, service):
 
 
 @pytest.mark.parametrize(
-    ("task", "point"), sampled([("carry_out", p) for p in CARRYING] + [("put_back", p) for p in RETURNING], 3)
+    ("task", "point"), sampled([("carry_out", p) for p in CARRYING] + [("put_back", p) for p in RETURNING], 5)
 )
 def test_cut_off_anywhere_it_is_finished_and_comes_back(job, service, task, point):
     root, rows = service.root, installed(service)

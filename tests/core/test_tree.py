@@ -200,7 +200,7 @@ CHANGES = st.lists(
 )
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=25, deadline=None)
 @given(st.lists(st.lists(NAME, min_size=1, max_size=4), max_size=12), CHANGES)
 def test_what_is_remembered_and_checked_by_folder_times_equals_a_whole_walk(places, changes):
     """Whatever came, went or was exchanged below the registry's own places, and anywhere else."""

@@ -520,7 +520,7 @@ def test_a_real_process_tells_how_it_was_started(tmp_path):
     )
     try:
         machine = open_machine(tmp_path / "root")
-        for _ in range(100):
+        for _ in range(1000):
             found = sorted(p.how for p in read_processes(machine))
             if len(found) == 2:
                 break

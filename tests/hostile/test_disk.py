@@ -38,7 +38,7 @@ def survey(root: Path, tmp_path: Path) -> tuple[disk.Watched, dict]:
     return seen, json.loads(document.read_bytes()) if document.exists() else {}
 
 
-@pytest.mark.parametrize("oddity", sampled(list(disk.ODDITIES), 3))
+@pytest.mark.parametrize("oddity", sampled(list(disk.ODDITIES), 4))
 def test_whatever_stands_where_a_file_should_costs_itself_alone(tmp_path, oddity):
     root = disk.odd_root(tmp_path / "disk", disk.ODDITIES[oddity])
     before = disk.picture_with_access(root)

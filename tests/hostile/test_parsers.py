@@ -13,7 +13,7 @@ def test_a_spoiled_text_is_read_or_said_to_be_none(name):
     for sample in parser.samples:
         parser.act(sample)
 
-    @settings(max_examples=30, deadline=None, suppress_health_check=list(HealthCheck), database=None)
+    @settings(max_examples=15, deadline=None, suppress_health_check=list(HealthCheck), database=None)
     @given(spoiled(parser.samples))
     def law(data: bytes) -> None:
         try:
