@@ -9,6 +9,7 @@ import os
 import subprocess
 import sys
 import zipfile
+from collections.abc import Sequence
 from pathlib import Path
 
 VERA, OTTO = "home/vera", "home/otto"
@@ -102,36 +103,27 @@ cp -a {stage}/. %{{buildroot}}/
     tool("rpm", "--root", root, "--dbpath", "/var/lib/rpm", "--nodeps", "--noscripts", "-i", *made)
 
 
-def add_flatpaks(root: Path, work: Path) -> None:
-    """An application for everyone with its runtime, and the same once more for otto; from a local repository."""
-    repo = work / "repo"
-    runtime = work / "runtime"
-    write(
-        runtime,
-        "metadata",
-        "[Runtime]\nname=org.test.Base\nruntime=org.test.Base/x86_64/1\nsdk=org.test.Base/x86_64/1\n",
-    )
+def add_flatpaks(root: Path, work: Path, more: Sequence[str] = ()) -> None:
+    """An application for everyone with its runtime, and the same once more for otto; from a local repository. `more`: others for
+    everyone on the same runtime, which has a part then that extends it."""
+    repo, name = work / "repo", "org.test.Base"
+    runtime, part = work / "runtime", work / "part"
+    text = f"[Runtime]\nname={name}\nruntime={name}/x86_64/1\nsdk={name}/x86_64/1\n"
+    write(runtime, "metadata", f"{text}\n[Extension {name}.Words]\ndirectory=words\n" if more else text)
     (runtime / "files").mkdir()
     write(runtime, "usr/lib/base.so", "b" * 40_000)
-    app = work / "app"
-    write(
-        app,
-        "metadata",
-        "[Application]\nname=org.test.Drawers\nruntime=org.test.Base/x86_64/1\nsdk=org.test.Base/x86_64/1\ncommand=drawers\n",
-    )
-    write(app, "files/bin/drawers", "#!/bin/sh\nexit 0\n", 0o755)
-    write(
-        app,
-        "files/share/metainfo/org.test.Drawers.metainfo.xml",
-        "<component><id>org.test.Drawers</id><developer_name>Test Works</developer_name><releases><release "
-        'version="5.2"/></releases></component>',
-    )
-    write(app, "export/share/applications/org.test.Drawers.desktop", launcher("Drawers", "drawers"))
-    for folder in (runtime, app):
+    write(part, "metadata", f"[Runtime]\nname={name}.Words\n\n[ExtensionOf]\nref=runtime/{name}/x86_64/1\n")
+    (part / "files").mkdir()
+    write(part, "usr/words", "w" * 9_000)
+    names = [f"org.test.{n}" for n in ("Drawers", *more)]
+    for id in names:
+        _flatpak_application(work / id, id)
+    for folder in (runtime, *([part] if more else []), *(work / id for id in names)):
         tool("flatpak", "build-export", "--arch=x86_64", "--disable-sandbox", repo, folder, "1")
-    for kind, where in (
-        ("--system", root / "var/lib/flatpak"),
-        ("--user", root / OTTO / ".local/share/flatpak"),
+    system = [*names, f"{name}.Words"] if more else names
+    for kind, where, wanted in (
+        ("--system", root / "var/lib/flatpak", system),
+        ("--user", root / OTTO / ".local/share/flatpak", names[:1]),
     ):
         env = {
             "FLATPAK_SYSTEM_DIR" if kind == "--system" else "FLATPAK_USER_DIR": str(where),
@@ -140,19 +132,28 @@ def add_flatpaks(root: Path, work: Path) -> None:
             "FLATPAK_CONFIG_DIR": str(work / "none"),
         }
         tool("flatpak", kind, "remote-add", "--no-gpg-verify", "shelf", f"file://{repo}", **env)
-        tool(
-            "flatpak",
-            kind,
-            "install",
-            "-y",
-            "--noninteractive",
-            "--arch=x86_64",
-            "shelf",
-            "org.test.Drawers//1",
-            **env,
-        )
+        for id in wanted:
+            words = ("install", "-y", "--noninteractive", "--arch=x86_64", "shelf", f"{id}//1")
+            tool("flatpak", kind, *words, **env)
     write(root, f"{VERA}/.var/app/org.test.Drawers/cache/c.bin", "c" * 3000)
     write(root, f"{VERA}/.var/app/org.test.Drawers/config/c.ini", "a=1\n")
+
+
+def _flatpak_application(folder: Path, id: str) -> None:
+    name = id.rpartition(".")[2]
+    write(
+        folder,
+        "metadata",
+        f"[Application]\nname={id}\nruntime=org.test.Base/x86_64/1\nsdk=org.test.Base/x86_64/1\ncommand={name.lower()}\n",
+    )
+    write(folder, f"files/bin/{name.lower()}", "#!/bin/sh\nexit 0\n", 0o755)
+    write(
+        folder,
+        f"files/share/metainfo/{id}.metainfo.xml",
+        f"<component><id>{id}</id><developer_name>Test Works</developer_name><releases><release "
+        'version="5.2"/></releases></component>',
+    )
+    write(folder, f"export/share/applications/{id}.desktop", launcher(name, name.lower()))
 
 
 def add_appimage(root: Path, work: Path, path: str, name: str) -> Path:

@@ -11,7 +11,9 @@ from swept_shelf.core.documents.clearance import FAMILIES
 from swept_shelf.core.machine.volumes import free_bytes
 
 
-@pytest.fixture(scope="module", params=[1, pytest.param(2, marks=pytest.mark.sweep)], ids=["first seed", "second seed"])
+@pytest.fixture(
+    scope="module", params=[1, pytest.param(2, marks=pytest.mark.sweep)], ids=["first seed", "second seed"]
+)
 def circle(request, tmp_path_factory):
     """The job carried out once and put back, with pictures of the root at each stage."""
     machine = built(request.param).copy(tmp_path_factory.mktemp("circle") / "machine")

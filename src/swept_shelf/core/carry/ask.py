@@ -19,7 +19,7 @@ from swept_shelf.core.registries.debian.read import ADMIN
 @dataclass(slots=True)
 class Ask:
     """What the answers stand on. `removed`: packages that earlier lines took, or are to take before this one; `pure`: nothing
-    is waited for or tried. `uninstalled`: what registries of whole applications took, by their names. `as_surveyed`: whether the registry would accept to be without these packages, by the graph of the
+    is waited for or tried. `uninstalled`: what registries of whole applications took, by registry and place. `as_surveyed`: whether the registry would accept to be without these packages, by the graph of the
     survey, where its own word on all of them together was asked and nothing in it changed since."""
 
     machine: Machine

@@ -54,6 +54,8 @@ def put_back(
 
     try:
         note("mode", mode=Task.PUT_BACK, lines=sorted(wanted))
+        if wanted:
+            slots = _with_needed(slots, back)
         for slot in sorted(reversed(slots), key=_is_undone_last):
             slot = next(s for s in back.slots if (s.shelf, s.number) == (slot.shelf, slot.number))
             head = {"n": slot.number, "line": slot.manifest["line"]}
@@ -77,6 +79,16 @@ def put_back(
         if journal:
             journal.close()
     return stays
+
+
+def _with_needed(slots: list[Slot], back: Back) -> list[Slot]:
+    """These and what they would not start without, of the same run, in the order of their numbers."""
+    found = {(s.shelf, s.number): s for s in slots}
+    for slot in slots:
+        others = getattr(BY_NAME[slot.manifest["do"]], "needed", None)
+        with contextlib.suppress(SweptShelfError):  # said when its turn comes
+            found |= {(s.shelf, s.number): s for s in (others(slot, back) if others else ())}
+    return [s for s in back.slots if (s.shelf, s.number) in found]
 
 
 def _is_undone_last(slot: Slot) -> bool:

@@ -124,11 +124,12 @@ def _is_package(k: Any) -> bool:
 def _is_deployed(k: Any) -> bool:
     return (
         isinstance(k, dict)
-        and set(k) == {"ref", "commit", "origin", "parts", "name", "remote"}
+        and set(k) - {"needs"} == {"ref", "commit", "origin", "parts", "name", "remote"}
         and _is_text(k["ref"])
         and _is_digest(k["commit"])
         and _is_name(k["origin"])
         and _are_texts(k["parts"])
+        and _is_text(k.get("needs", ""))
         and _is_name(k["name"])
         and isinstance(k["remote"], dict)
         and set(k["remote"]) == {"group", "keys"}

@@ -278,9 +278,21 @@ def settled(scope: Scope, choice: Choice) -> tuple[dict[str, str], list[Settle]]
         out |= {
             s.line for s in asked.values() if s.answer == "remove_both" and _must_stay(scope, s.line, lines)
         }
-        if not out:
+        if out:
+            lines |= dict.fromkeys(out, Verdict.KEEP)
+        elif freed := _freed_whole(scope, lines):
+            lines |= dict.fromkeys(freed, Verdict.REMOVE)
+        else:
             return lines, list(asked.values())
-        lines |= dict.fromkeys(out, Verdict.KEEP)
+
+
+def _freed_whole(scope: Scope, lines: Mapping[str, str]) -> list[str]:
+    """Runtimes that only applications use which all go, where nothing else was said of them."""
+    return [
+        a.id
+        for a in scope.runtimes
+        if a.id not in lines and all(lines.get(u) == Verdict.REMOVE for u in a.needed_by)
+    ]
 
 
 def _must_stay(scope: Scope, line: str, lines: Mapping[str, str]) -> bool:

@@ -80,6 +80,13 @@ class Scope:
         """Application id by the package that its registry is asked to remove for it."""
         return {a.own_packages[0]: a.id for a in self.survey.applications if goes_by_tool(a)}
 
+    @cached_property
+    def runtimes(self) -> list[Application]:
+        """Those that applications use and that go when the last of these does."""
+        return [
+            a for a in self.survey.applications if a.type == "runtime" and a.needed_by and not a.protected
+        ]
+
     def goes_with(self, heads: Collection[str]) -> list[str]:
         """Everything that the registry takes for these packages together."""
         key = frozenset(heads)

@@ -8,7 +8,7 @@ from swept_shelf.core.documents.answers import BOXES
 from swept_shelf.core.documents.order import Settle
 from swept_shelf.core.documents.sizes import human_bytes, plural
 from swept_shelf.core.documents.survey import STORE, Application, LeftBehind, Reference, Survey
-from swept_shelf.core.documents.terms import GONE, Share, Verdict
+from swept_shelf.core.documents.terms import GONE, PARTS, Share, Verdict
 from swept_shelf.core.documents.times import clock, day
 from swept_shelf.core.documents.used import last_used
 from swept_shelf.core.orders.scope import Scope, goes_by_tool
@@ -81,7 +81,7 @@ def _of_application(
     if verdict == Verdict.REMOVE:
         staying = [n for n in app.needed_by if lines.get(n) != Verdict.REMOVE]
         added = [n for n in app.needed_by if lines.get(n) == Verdict.REMOVE]
-        if staying or added:
+        if staying or (added and app.type not in PARTS):
             names = ", ".join(e.name for n in (staying or added) if (e := survey.find(n)))
             yield Settle(
                 f"needed_by:{app.id}",

@@ -215,7 +215,7 @@ class _Looker:
             for path in elsewhere.names.get(file, ()):
                 if in_a_store(path):
                     continue
-                if path not in self._shipped and self._to.whose(Target(By.PATH, path)) != id:
+                if path not in self._shipped and not self._to.whose(Target(By.PATH, path)):
                     entry = Entry(0, path, path, (), "another name of one of its files")
                     self._add(kind, path, Hit(id, entry, True), True)
 

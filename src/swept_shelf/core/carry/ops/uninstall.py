@@ -42,7 +42,7 @@ def check(op: Uninstall, ask: Ask) -> None:
     """The registry's own word: that it would remove exactly these. Raises Refused, CouldNotRead."""
     must_be_writable(ask, op.place)
     _must_be_possible(op, ask.machine)
-    before = ask.uninstalled.setdefault(op.registry, set())
+    before = ask.uninstalled.setdefault(f"{op.registry} {op.place}", set())
     if said := _STORES[op.registry].ask(ask.machine, op, before if ask.pure else ()):
         before |= set(said)
         ask.notes[f"{op.registry} was asked: it would remove {', '.join(said)}"] = None
@@ -87,6 +87,22 @@ def do(op: Uninstall, number: int, work: Work) -> dict[str, Any]:
         store.uninstall(machine, op, manifest["kept"])
         _take_away(store, machine, op, store.remains(machine, op))
     return {}
+
+
+def needed(slot: Slot, back: Back) -> list[Slot]:
+    """Others of the run without which what comes back would not start: whole runtimes that went after their last user."""
+    op = _op_of(slot)
+    if op.registry != "flatpak":
+        return []
+    lacking = set(flatpak.lacking(back.machine, op, slot.manifest["kept"]))
+    return [
+        s
+        for s in back.slots
+        if s.manifest["do"] == slot.manifest["do"]
+        and lacking & set(s.manifest["refs"])
+        and all(r.startswith("runtime/") for r in s.manifest["refs"])
+        and not s.emptying
+    ]
 
 
 def _take_away(store: ModuleType, machine: Machine, op: Uninstall, paths: list[str]) -> None:

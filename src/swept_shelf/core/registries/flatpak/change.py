@@ -7,6 +7,7 @@ shelf drops the name and prunes."""
 from __future__ import annotations
 
 import base64
+import configparser
 import contextlib
 import os
 import re
@@ -79,7 +80,8 @@ def there(machine: Machine, op: Uninstall) -> dict[str, Deployed]:
 
 
 def ask(machine: Machine, op: Uninstall, along: Collection[str] = ()) -> list[str]:
-    """What flatpak would take, by its own dry listing, which must be what stands in the order. Raises Refused, CouldNotRead."""
+    """What flatpak would take, by its own dry listing, which must be what stands in the order, with what goes `along` before.
+    Raises Refused, CouldNotRead."""
     now = there(machine, op)
     for ref, is_ in now.items():
         if is_.commit != op.commits[op.refs.index(ref)]:
@@ -88,9 +90,10 @@ def ask(machine: Machine, op: Uninstall, along: Collection[str] = ()) -> list[st
             raise Refused(f"{ref} says that it came from no remote")
     if not now:
         return []
-    done = _flatpak(machine, op, "uninstall", "--no-related", *now)
+    before = [r for r in sorted(along) if r not in now and deployed(machine, op.place, r)]
+    done = _flatpak(machine, op, "uninstall", "--no-related", *before, *now)
     said = {(i, b) for i, b in _ROW.findall(done.out.decode("utf-8", "replace"))}
-    if said != {(r.split("/")[1], r.split("/")[3]) for r in now}:
+    if said != {(r.split("/")[1], r.split("/")[3]) for r in (*before, *now)}:
         words = " ".join((done.out.decode("utf-8", "replace") + done.err).split())[:300]
         raise Refused(f"flatpak would not remove exactly {', '.join(now)}: {words or 'it gave no answer'}")
     return sorted(now)
@@ -106,9 +109,33 @@ def to_keep(machine: Machine, op: Uninstall, prefix: str) -> list[dict[str, Any]
             "parts": list(is_.parts),
             "name": f"{prefix}-{i}",
             "remote": _remote(machine, op.place, is_.origin),
+            "needs": _runs_on(machine, f"{op.place}/{ref}/{is_.commit}"),
         }
         for i, (ref, is_) in enumerate(there(machine, op).items())
     ]
+
+
+def lacking(machine: Machine, op: Uninstall, kept: list[dict[str, Any]]) -> list[str]:
+    """Runtimes that what was kept runs on and that stand nowhere it would find them. Raises CouldNotRead."""
+    wanted = dict.fromkeys(k.get("needs", "") for k in kept)
+    return [
+        r
+        for r in wanted
+        if _REF.fullmatch(r)
+        and r not in op.refs
+        and not any(deployed(machine, place, r) for place in (op.place, SYSTEM))
+    ]
+
+
+def _runs_on(machine: Machine, folder: str) -> str:
+    """The runtime of a deployed application; "" where it says none."""
+    known = configparser.ConfigParser(strict=False, interpolation=None)
+    try:
+        known.read_string(machine.text(f"{folder}/metadata"))
+        ref = f"runtime/{known.get('Application', 'runtime')}"
+    except configparser.Error:
+        return ""
+    return ref if _REF.fullmatch(ref) else ""
 
 
 def keep(machine: Machine, op: Uninstall, kept: list[dict[str, Any]], slot: int) -> None:

@@ -7,8 +7,9 @@ from __future__ import annotations
 
 import configparser
 import re
-from collections import defaultdict
 from collections.abc import Iterator
+from dataclasses import dataclass
+from functools import partial
 
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import base
@@ -16,6 +17,7 @@ from swept_shelf.core.documents.survey import Person
 from swept_shelf.core.documents.terms import Kind
 from swept_shelf.core.documents.times import from_ns
 from swept_shelf.core.registries.entry import Data, Reading, Registered
+from swept_shelf.core.registries.flatpak.runtimes import Runtimes, deployed_below, runtimes_of
 from swept_shelf.core.registries.launchers import read_launcher
 
 SYSTEM = "/var/lib/flatpak"
@@ -23,47 +25,54 @@ PERSONAL = ".local/share/flatpak"
 _DATA = (("cache", Kind.CACHE), ("config", Kind.PREFERENCES), ("data", Kind.SUPPORT))
 
 
+@dataclass(frozen=True, slots=True)
+class _Installation:
+    """`apps`: (folder of the deployed commit, ID/ARCH/BRANCH); `whose`: how the ids of what it has begin."""
+
+    place: str
+    person: Person | None
+    apps: list[tuple[str, str]]
+    runtimes: Runtimes
+    config: configparser.ConfigParser
+    remotes: dict[str, str]
+
+    @property
+    def whose(self) -> str:
+        return f"flatpak:{self.person.name if self.person else 'system'}"
+
+    def can_come_back(self, origin: str) -> bool | None:
+        return origin in self.remotes if self.remotes or origin else None
+
+
 def read(reading: Reading) -> None:
     places: list[tuple[str, Person | None]] = [
         (SYSTEM, None),
         *((f"{home}/{PERSONAL}", p) for p, home in reading.homes()),
     ]
-    for place, person in places:
-        if place in reading.tree:
-            _installation(reading, place, person)
+    found = [_installation(reading, place, person) for place, person in places if place in reading.tree]
+    for common in (i for i in found if i.person is None):
+        for own in (i for i in found if i.person is not None):
+            common.runtimes.lent(own.whose, own.runtimes)
+    for installation in found:
+        _all_of(reading, installation)
 
 
-def _installation(reading: Reading, place: str, person: Person | None) -> None:
-    users: dict[str, list[str]] = defaultdict(list)
-    apps = [(active, ref) for active, ref in _deployed(reading, f"{place}/app")]
-    for active, ref in apps:
-        try:
-            users[_metadata(reading, active).get("Application", "runtime", fallback="")].append(ref)
-        except (CouldNotRead, configparser.Error):
-            continue
+def _installation(reading: Reading, place: str, person: Person | None) -> _Installation:
+    apps = list(deployed_below(reading.machine, f"{place}/app"))
+    runtimes = runtimes_of(reading.machine, place, apps, partial(_metadata, reading))
     config = _config(reading, place)
-    remotes = _remotes(config)
+    return _Installation(place, person, apps, runtimes, config, _remotes(config))
+
+
+def _all_of(reading: Reading, here: _Installation) -> None:
+    refs = dict(here.apps)
 
     def one(active: str) -> None:
-        ref = next(r for a, r in apps if a == active)
-        reading.found.append(_application(reading, place, person, active, ref, users, remotes))
+        reading.found.append(_application(reading, here, active, refs[active]))
 
-    reading.each([a for a, _ in apps], one)
-    for parts in _unused(reading, place, users).values():
-        reading.found.append(_runtime(reading, place, person, parts, config, remotes))
-
-
-def _deployed(reading: Reading, top: str) -> Iterator[tuple[str, str]]:
-    """(folder of the deployed commit, ID/ARCH/BRANCH) of everything below `top`."""
-    machine = reading.machine
-    for id in machine.names(top):
-        for arch in machine.names(f"{top}/{id}"):
-            if arch in ("current", "data"):
-                continue
-            for branch in machine.names(f"{top}/{id}/{arch}"):
-                active = machine.resolve(f"{top}/{id}/{arch}/{branch}/active")
-                if active is not None:
-                    yield active, f"{id}/{arch}/{branch}"
+    reading.each(list(refs), one)
+    shared = (here.runtimes.with_parts(r) for r in here.runtimes.shared())
+    reading.found.extend(_runtime(reading, here, p) for p in (*here.runtimes.unused().values(), *shared))
 
 
 def _metadata(reading: Reading, active: str) -> configparser.ConfigParser:
@@ -78,16 +87,9 @@ def _metadata(reading: Reading, active: str) -> configparser.ConfigParser:
     return parser
 
 
-def _application(
-    reading: Reading,
-    place: str,
-    person: Person | None,
-    active: str,
-    ref: str,
-    users: dict[str, list[str]],
-    remotes: dict[str, str],
-) -> Registered:
+def _application(reading: Reading, here: _Installation, active: str, ref: str) -> Registered:
     machine, id = reading.machine, ref.split("/")[0]
+    place, person, runtimes = here.place, here.person, here.runtimes
     known = _metadata(reading, active)
     if not known.has_section("Application"):
         raise CouldNotRead("has no [Application]", f"{active}/metadata")
@@ -104,17 +106,16 @@ def _application(
         shown = shown or (launcher if launcher.visible else None)
     version, publisher, homepage = _release(reading, active, id)
     origin = _origin(reading, active)
-    own = [ref, *([runtime] if users.get(runtime) == [ref] and _has_runtime(reading, place, runtime) else [])]
-    own += [r for _, r in _deployed(reading, f"{place}/runtime") if r.startswith(f"{id}.") and r not in own]
+    own = [ref, *runtimes.of_one(ref, runtime)]
+    own += [r for r in runtimes.folders if r.startswith(f"{id}.") and r not in own]
     tops = [f"{place}/app/{id}"] if len(machine.names(f"{place}/app/{id}")) <= 3 else [active]
     tops += [f"{place}/runtime/{r}" for r in own[1:]]
     tops += _exports(reading, place, active)
     status = machine.lstat(f"{active}/deploy") or machine.lstat(active)
-    whose = person.name if person else "system"
     at = from_ns(status.st_mtime_ns) if status else None
     people = [person] if person else reading.people
     return Registered(
-        id=f"flatpak:{whose}:{ref}",
+        id=f"{here.whose}:{ref}",
         name=shown.name if shown else known.get("Application", "name", fallback=id),
         version=version,
         registry="flatpak",
@@ -133,7 +134,7 @@ def _application(
         own_packages=tuple(own),
         installed_first=at,
         installed_last=at,
-        reinstallable=origin in remotes if remotes or origin else None,
+        reinstallable=here.can_come_back(origin),
         data=tuple(d for p in people for d in _data(reading, p, id)),
     )
 
@@ -146,70 +147,34 @@ def _exports(reading: Reading, place: str, active: str) -> list[str]:
     return [p for p in found if p in tree and tree.kind(p) == "link"]
 
 
-def _unused(reading: Reading, place: str, users: dict[str, list[str]]) -> dict[str, list[tuple[str, str]]]:
-    """(folder, ref) of runtimes that no application here needs, by the ref of each; what extends one is part of it."""
-    idle = {
-        r: a for a, r in _deployed(reading, f"{place}/runtime") if not users.get(r) and not _extends(r, users)
-    }
-    found: dict[str, list[tuple[str, str]]] = {}
-    for ref in sorted(idle):
-        id, architecture, _ = ref.split("/")
-        whole = next(
-            (
-                other
-                for other in found
-                if id.startswith(other.split("/")[0] + ".") and other.split("/")[1] == architecture
-            ),
-            ref,
-        )
-        found.setdefault(whole, []).append((idle[ref], ref))
-    return found
-
-
-def _runtime(
-    reading: Reading,
-    place: str,
-    person: Person | None,
-    parts: list[tuple[str, str]],
-    config: configparser.ConfigParser,
-    remotes: dict[str, str],
-) -> Registered:
-    """A runtime that no application here needs: space that would come back. Asked for where somebody pinned it."""
-    active, ref = parts[0]
+def _runtime(reading: Reading, here: _Installation, parts: list[str]) -> Registered:
+    """A runtime that no application here needs, or several do. Asked for where somebody pinned it."""
+    ref, runtimes, person = parts[0], here.runtimes, here.person
+    active = runtimes.folders[ref]
+    users = [*(f"{here.whose}:{u}" for u in runtimes.users.get(ref, ())), *runtimes.elsewhere.get(ref, ())]
     id, _, branch = ref.split("/")
     origin, status = _origin(reading, active), reading.machine.lstat(active)
     at = from_ns(status.st_mtime_ns) if status else None
-    own = tuple(r for _, r in parts)
+    several = f"{len(users)} Flatpak applications use" if len(users) > 1 else "one Flatpak application uses"
     return Registered(
-        id=f"flatpak:{person.name if person else 'system'}:{ref}",
+        id=f"{here.whose}:{ref}",
         name=f"{' '.join(id.split('.')[1:]) or id} {branch}",
         version=branch,
         registry="flatpak",
         source=f"Flatpak from {origin}" if origin else "Flatpak",
-        tops=tuple(f"{place}/runtime/{r}" for r in own),
+        tops=tuple(f"{here.place}/runtime/{r}" for r in parts),
         receipt=f"{active}/metadata",
         type="runtime",
-        summary="a runtime that no Flatpak application here uses",
+        summary=f"a runtime that {several if users else 'no Flatpak application here uses'}",
         person=person.name if person else "",
-        asked_for=f"runtime/{ref}" in config.get("core", "xa.pinned", fallback="").split(";"),
-        packages=own,
-        own_packages=own,
+        asked_for=f"runtime/{ref}" in here.config.get("core", "xa.pinned", fallback="").split(";"),
+        packages=tuple(parts),
+        own_packages=tuple(parts),
+        needed_by=tuple(users),
         installed_first=at,
         installed_last=at,
-        reinstallable=origin in remotes if remotes or origin else None,
+        reinstallable=here.can_come_back(origin),
     )
-
-
-def _extends(ref: str, users: dict[str, list[str]]) -> bool:
-    """An extension (ID.Locale, ID.GL.x ...) of a runtime or application that is used."""
-    id = ref.split("/")[0]
-    used = {r.split("/")[0] for r in users if r} | {r.split("/")[0] for refs in users.values() for r in refs}
-    family = {u.rsplit(".", 1)[0] for u in used if u.endswith((".Platform", ".Sdk"))}
-    return any(id.startswith(u + ".") for u in used | family)
-
-
-def _has_runtime(reading: Reading, place: str, ref: str) -> bool:
-    return bool(ref) and f"{place}/runtime/{ref}" in reading.tree
 
 
 def _executables(reading: Reading, active: str, known: configparser.ConfigParser) -> tuple[str, ...]:
