@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from itertools import groupby
 
 import pytest
 from hypothesis import given
@@ -12,9 +13,12 @@ from PySide6.QtTest import QTest
 
 from deskwork import Desk
 from helpers import Job, built
+from registries import write
+from swept_shelf.core.documents.operations import Shelve
 from swept_shelf.core.documents.survey import Belonging, Identity
-from swept_shelf.core.documents.terms import By, Kind, Share
+from swept_shelf.core.documents.terms import By, Kind, Share, Verdict
 from swept_shelf.desk.parts.painted import elide_path, text_width
+from swept_shelf.desk.stations.operation_rows import is_folded, operation_rows
 from swept_shelf.desk.survey.folded import Folded, folded
 
 
@@ -97,3 +101,65 @@ def test_in_the_drawer_a_folder_of_files_opens_and_closes_with_return(qtbot, tmp
         QTest.keyClick(table, Qt.Key.Key_Return)
         assert len(table.rows.rows) == before
         assert "60 files" in next(r for r in table.rows.rows if r.key == key).cells[1].text
+
+
+def shelve(path: str, rights: str = "the administrator") -> Shelve:
+    return Shelve("it", path, single(path).identity, 10, 1, "v", True, rights, "called like its program")
+
+
+@given(
+    st.lists(st.tuples(st.sampled_from(["share/locale", "share/icons", "bin", "lib"]), st.integers(0, 30))),
+    st.booleans(),
+)
+def test_operations_alike_are_one_row_that_opens_numbers_stay_in_order_and_bytes_are_the_same(files, opened):
+    operations = [shelve(f"/usr/local/{folder}/{n}") for folder, n in files]
+    closed = list(operation_rows(7, operations, set(), {}))
+    keys = {r.key for r in closed if is_folded(r.key)}
+    rows = list(operation_rows(7, operations, keys if opened else set(), {}))
+    numbers = [n for r in rows for n in _numbers(r)]
+    assert sorted(set(numbers)) == list(range(7, 7 + len(operations)))
+    assert numbers == sorted(numbers) if not opened else len(numbers) == len(set(numbers)) + _inside(closed)
+    runs = [len(list(run)) for _, run in groupby(folder for folder, _ in files)]
+    assert len(keys) == sum(n >= 4 for n in runs)
+
+
+def _numbers(row):
+    first, _, last = row.cells[0].text.split()[0].partition("–")
+    return range(int(first), int(last or first) + 1)
+
+
+def _inside(rows):
+    return sum(len(_numbers(r)) for r in rows if is_folded(r.key))
+
+
+def test_other_rights_or_another_deed_are_never_in_one_row():
+    mixed = [shelve(f"/usr/local/bin/{n}", "vera" if n % 5 == 4 else "the administrator") for n in range(15)]
+    rows = list(operation_rows(1, mixed, set(), {}))
+    assert [r.cells[0].text.split()[0] for r in rows] == ["1–4", "5", "6–9", "10", "11–14", "15"]
+    assert [r.cells[2].text for r in rows][:2] == ["40 bytes", "10 bytes"]
+
+
+def test_the_rows_of_an_order_open_by_return_and_close_again(qtbot, tmp_path):
+    machine = built(1).copy(tmp_path / "machine")
+    words = ("bg", "cs", "da", "de", "el", "es", "fi", "fr", "hu", "it", "nl", "pl")
+    made = {f"share/locale/{w}/LC_MESSAGES/grid9.mo": "x" for w in words}
+    made["bin/grid9"] = "\x7fELF"
+    made["share/applications/grid9.desktop"] = (
+        "[Desktop Entry]\nType=Application\nName=Grid Nine\nExec=grid9\n"
+    )
+    for path, text in made.items():
+        write(machine.root / "usr/local", path, text, 0o755)
+    Job(machine)
+    with Desk(machine, qtbot) as desk:
+        (id,) = [a.id for a in desk.session.survey.applications if a.name == "Grid Nine"]
+        desk.session.ordering.set_verdict(id, Verdict.REMOVE)
+        desk.window.go("Order")
+        desk.wait(lambda: desk.session.ordering.rehearsal is not None)
+        table = desk.window.order.table
+        short = [r.key for r in table.rows.rows]
+        key = next(k for k in short if is_folded(k))
+        table.put_in_hand(key)
+        QTest.keyClick(table, Qt.Key.Key_Return)
+        assert len(table.rows.rows) >= len(short) + 12 and table.key() == key
+        QTest.keyClick(table, Qt.Key.Key_Return)
+        assert [r.key for r in table.rows.rows] == short

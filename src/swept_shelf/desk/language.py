@@ -23,7 +23,7 @@ _DAY = re.compile(rf"\b(\d{{1,2}}) ({'|'.join(_MONTHS)})\b(?! \d\d?:)")
 _DECIMAL = re.compile(r"(?<![\w.])(\d+)\.(\d+)(?= (?:kB|MB|GB|TB|PB|s)\b)")
 _COUNTED = re.compile(r"([\d\u2009\u202f\u00a0 ]*\d) (\S.*)", re.S)
 _WORD = re.compile(r"[^\W\d_]{3,}")
-_LEAD = re.compile(r"((?:\d+ {2,}|[+▾▸·,;(]\s*|(?:and|or) (?=\d))+)(?=\S)")
+_LEAD = re.compile(r"((?:\d+(?:–\d+)? {2,}|[+▾▸·,;(]\s*|(?:and|or) (?=\d))+)(?=\S)")
 _SENTENCES = re.compile(r"(?<=[.?!]) (?=[A-Z])")
 _SURE = 0.45  # of a text: a template that is so much of it is taken before the text is taken apart
 _LONGEST = 400  # characters of a text that was put together: a longer one is not taken apart without end

@@ -6,8 +6,17 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
-from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, QRect, QRectF, QSize, Qt
-from PySide6.QtGui import QPainter, QPen, QResizeEvent
+from PySide6.QtCore import (
+    QAbstractTableModel,
+    QModelIndex,
+    QPersistentModelIndex,
+    QRect,
+    QRectF,
+    QSize,
+    Qt,
+    Signal,
+)
+from PySide6.QtGui import QKeyEvent, QPainter, QPen, QResizeEvent
 from PySide6.QtWidgets import (
     QAbstractItemView,
     QHeaderView,
@@ -200,7 +209,10 @@ class RowPainter(QStyledItemDelegate):
 
 class RowTable(QTableView):
     """A table of rows. `widths`: fixed pixels per column at 100 %, 0 for the ones that share what is left;
-    `drop`: columns that go, first to last, where there is no room for all; `least`: what a sharing one needs."""
+    `drop`: columns that go, first to last, where there is no room for all; `least`: what a sharing one needs. `opened`: Return, or a
+    double click, on a row."""
+
+    opened = Signal(str)
 
     def __init__(
         self,
@@ -244,7 +256,13 @@ class RowTable(QTableView):
             header.sectionClicked.connect(self._sort)
         if not any(name for name, _ in columns):
             header.hide()
+        self.doubleClicked.connect(lambda _: self.opened.emit(self.key()))
         self.on_sort: Callable[[], None] | None = None
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.opened.emit(self.key())
+        super().keyPressEvent(event)
 
     def key(self) -> str:
         index = self.currentIndex()

@@ -85,23 +85,23 @@ class Ordering:
 
     def set_verdict(self, line: str, verdict: str) -> None:
         """Put a line on the order, change its verdict, or take it off ("")."""
-        verdicts = dict(self.choice.verdicts)
-        if verdict and verdicts.get(line) != verdict:
-            verdicts[line] = verdict
-        else:
-            verdicts.pop(line, None)
-        self._choose(verdicts)
+        self._choose(self._decided([line], verdict, on=bool(verdict) and self.verdict(line) != verdict))
 
     def set_verdicts(self, lines: list[str], verdict: str) -> None:
         """The same verdict for several lines; when all have it already, take them all off."""
+        self._choose(self._decided(lines, verdict, on=any(self.verdict(line) != verdict for line in lines)))
+
+    def _decided(self, lines: list[str], verdict: str, on: bool) -> dict[str, str]:
+        """The verdicts with this one for these lines, or without any; what others take along is kept then."""
         verdicts = dict(self.choice.verdicts)
-        on = any(verdicts.get(line) != verdict for line in lines)
         for line in lines:
             if on:
                 verdicts[line] = verdict
-            else:
-                verdicts.pop(line, None)
-        self._choose(verdicts)
+            elif line in verdicts:
+                del verdicts[line]
+            elif self.verdict(line):
+                verdicts[line] = Verdict.KEEP
+        return verdicts
 
     def move_data(self, lines: list[str], to: str) -> None:
         """What these keep goes into a folder of another volume. What cannot go there is said, and nothing is decided."""
@@ -141,7 +141,13 @@ class Ordering:
             self._decide(replace(self.choice, verdicts={k: self.choice.verdicts[k] for k in lines}))
 
     def verdict(self, line: str) -> str:
-        return self.choice.verdicts.get(line, "")
+        return self.verdicts.get(line, "")
+
+    @property
+    def verdicts(self) -> dict[str, str]:
+        """By line: what was decided, and what goes along with that."""
+        along = {line.id: line.verdict for line in self.order.lines} if self.order else {}
+        return {**along, **self.choice.verdicts}
 
     def set_tick(self, path: str, on: bool) -> None:
         if self._session.survey is None:

@@ -15,7 +15,7 @@ from swept_shelf.desk.parts.rows import Cell, Row, RowTable, WholeRows
 from swept_shelf.desk.parts.volume_bar import VolumeBar
 from swept_shelf.desk.session import RunState, Session
 from swept_shelf.desk.stations.line_bar import LineBar
-from swept_shelf.desk.stations.order import home_words
+from swept_shelf.desk.stations.operation_rows import home_words
 from swept_shelf.desk.stations.sheet import LEFT, Sheet
 
 _STATE_WORDS = {

@@ -6,15 +6,8 @@ import re
 
 from PySide6.QtWidgets import QHBoxLayout
 
-from swept_shelf.core.carry.ops import describe
 from swept_shelf.core.carry.rehearse import Rehearsal
-from swept_shelf.core.documents.operations import (
-    KeepOriginal,
-    Operation,
-    PurgePackages,
-    RemovePackages,
-    Shelve,
-)
+from swept_shelf.core.documents.operations import KeepOriginal, Operation
 from swept_shelf.core.documents.order import Order
 from swept_shelf.core.documents.sizes import grouped, human_bytes, plural
 from swept_shelf.core.documents.terms import Verdict
@@ -25,6 +18,7 @@ from swept_shelf.desk.parts.labels import button, label, rule
 from swept_shelf.desk.parts.rows import Cell, Row, RowTable, WholeRows
 from swept_shelf.desk.parts.volume_bar import VolumeBar
 from swept_shelf.desk.session import Session
+from swept_shelf.desk.stations.operation_rows import is_folded, operation_rows
 from swept_shelf.desk.stations.owner_sheet import OwnerSheet
 from swept_shelf.desk.stations.questions import Questions
 from swept_shelf.desk.stations.sheet import LEFT, Sheet
@@ -54,6 +48,8 @@ class OrderStation(Sheet):
         self._in_full: Fold | None = None
         self.table = RowTable("Operations", _COLUMNS, (226, 0, 76, 106, 108), height=22, drop=(4, 3))
         self.left.addWidget(WholeRows(self.table), 1)
+        self.table.opened.connect(self._turn)
+        self._opened: set[str] = set()
         self._alone = label("", "small", second=True, wrap=True)
         self._alone.setContentsMargins(LEFT, 0, 0, 0)
         self.left.addWidget(self._alone)
@@ -87,7 +83,9 @@ class OrderStation(Sheet):
         )
         self._say_way_back()
         self.table.setVisible(order is not None)
-        self.table.show_rows(self._rows(order, operations) if order else [])
+        if not rehearsal:
+            self._opened.clear()
+        self._show_operations()
         left = rehearsal.plan.left_alone if rehearsal else []
         self._alone.setText(
             spoken(
@@ -101,6 +99,15 @@ class OrderStation(Sheet):
         self._alone.setToolTip(spoken("\n".join(f"{x.path}: {x.why}" for x in left)))
         self._alone.setVisible(bool(left))
         self._show_side(order)
+
+    def _turn(self, key: str) -> None:
+        if is_folded(key):
+            self._opened ^= {key}
+            self._show_operations()
+
+    def _show_operations(self) -> None:
+        order, r = self._session.ordering.order, self._session.ordering.rehearsal
+        self.table.show_rows(self._rows(order, r.plan.operations if r else []) if order else [])
 
     def _fold(self, problem: str) -> None:
         """The whole of a long refusal, behind a line that opens."""
@@ -175,9 +182,8 @@ class OrderStation(Sheet):
                     heading=True,
                 )
             )
-            for op in mine:
-                number += 1
-                rows.append(_operation(number, op, people))
+            rows += operation_rows(number + 1, mine, self._opened, people)
+            number += len(mine)
         return rows
 
     def _show_side(self, order: Order | None) -> None:
@@ -239,14 +245,6 @@ class OrderStation(Sheet):
         self.rehearse_button.setEnabled(order is not None and not s.ordering.rehearsing)
 
 
-def home_words(path: str, people: dict[str, str]) -> str:
-    """A path as people say it: whose home, then the rest."""
-    for name, home in people.items():
-        if path.startswith(home + "/"):
-            return f"{name} {path[len(home) + 1 :]}"
-    return path
-
-
 def _problem(rehearsal: Rehearsal, order: Order) -> str:
     """Which lines could not be carried out, and why the first of them."""
     if not rehearsal.problems:
@@ -262,25 +260,3 @@ def first_sentence(text: str, most: int = 200) -> str:
         return text
     ends = [m.start() for m in re.finditer(r"[.;:] ", text[:most])]
     return f"{text[: ends[-1] if ends else most].rstrip('.;: ')}."
-
-
-def _operation(number: int, op: Operation, people: dict[str, str]) -> Row:
-    what, where = describe(op)
-    size = getattr(op, "bytes", 0)
-    back = {"remove_packages": "now", "shelve": "when emptied"}.get(op.do, "")
-    if isinstance(op, Shelve) and op.files > 1:
-        where += f" ({plural(op.files, 'file')})"
-    first = f"{number}  {what}"
-    tip = getattr(op, "why", "") or where
-    if not isinstance(op, RemovePackages | PurgePackages | KeepOriginal):
-        where = home_words(where, people)
-    return Row(
-        f"op{number}",
-        (
-            Cell(first, indent=14),
-            Cell(where, font="small", color="ink2", tip=f"{describe(op)[1]}\n{tip}"),
-            Cell(human_bytes(size) if size else "", right=True, tip=f"{grouped(size)} bytes" if size else ""),
-            Cell(back, font="small", color="ink2"),
-            Cell(op.rights, font="small", color="ink2"),
-        ),
-    )

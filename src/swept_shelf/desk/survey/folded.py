@@ -99,7 +99,12 @@ def _single(b: Belonging) -> bool:
 
 
 def _of(b: Belonging) -> _Group:
-    above = parent(b.path)
+    return folder_of(b.path), b.kind, b.person, b.proof, b.ticked
+
+
+def folder_of(path: str) -> str:
+    """The folder under which single files of one prefix stand together."""
+    above = parent(path)
     parts = above.split("/")
     prefix = parts.index(".local") if ".local" in parts else 2 if above.startswith("/usr/local") else 1
-    return "/".join(parts[: prefix + _BELOW + 1]), b.kind, b.person, b.proof, b.ticked
+    return "/".join(parts[: prefix + _BELOW + 1])

@@ -12,7 +12,7 @@ from swept_shelf.core.documents.errors import printable
 from swept_shelf.core.documents.order import Order, OrderLine
 from swept_shelf.core.documents.sizes import human_bytes, plural
 from swept_shelf.core.documents.survey import Application, Survey
-from swept_shelf.core.documents.terms import Verdict
+from swept_shelf.core.documents.terms import PARTS, Verdict
 from swept_shelf.desk.language import spoken
 from swept_shelf.desk.parts.dragging import lines_in
 from swept_shelf.desk.parts.labels import Elided, Side, button, label, rule
@@ -192,7 +192,9 @@ def line_note(line: OrderLine, order: Order, survey: Survey | None) -> str:
     if stays is not None and stays.answer == "they_stay":
         words += " · personal content stays"
     entry = survey.find(line.id) if survey else None
-    if (
+    if line.verdict == Verdict.REMOVE and isinstance(entry, Application) and entry.type in PARTS:
+        words += " · all that use it go" if entry.needed_by else ""
+    elif (
         line.verdict == Verdict.REMOVE
         and isinstance(entry, Application)
         and entry.last_use.certainty == "barely"

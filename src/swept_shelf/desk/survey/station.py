@@ -391,7 +391,7 @@ class SurveyStation(QWidget):
             if row is not None and row.identity.type == "folder"
             else []
         )
-        self.place.show_answer(answer, inside, s.survey, frozenset(s.ordering.choice.verdicts), s.selected)
+        self.place.show_answer(answer, inside, s.survey, frozenset(s.ordering.verdicts), s.selected)
         return answer
 
     # -- showing --------------------------------------------------------------------------------------------
@@ -499,7 +499,7 @@ class SurveyStation(QWidget):
             return
         self.list.take_columns(self.bar.columns)
         sizes = s.index.package_bytes() if self.bar.with_system and s.index else None
-        self.list.show_survey(survey, dict(s.ordering.choice.verdicts), self._found, self.bar.group, sizes)
+        self.list.show_survey(survey, s.ordering.verdicts, self._found, self.bar.group, sizes)
         self._show_bar()
 
     def _show_bar(self) -> None:
@@ -531,7 +531,7 @@ class SurveyStation(QWidget):
 
     def _show_order(self) -> None:
         s = self._session
-        verdicts = dict(s.ordering.choice.verdicts)
+        verdicts = s.ordering.verdicts
         if s.past:
             self.slip.show_past(s.past, s.carrying.run.order if s.carrying.run else None, s.survey)
         else:
@@ -552,7 +552,7 @@ class SurveyStation(QWidget):
         self._fit_drawer()
         if self.states.currentWidget() is self.page:
             self.page.show_entry(s.entry, s.looking.in_view, ticks, s.ordering.verdict(s.selected))
-        self.shelves.show_state(s.selected, dict(s.ordering.choice.verdicts))
+        self.shelves.show_state(s.selected, s.ordering.verdicts)
         self.list.show_selected(s.selected)
         if (rect := self.shelves.box_of(s.selected)) is not None:
             self._area.ensureVisible(round(rect.center().x()), round(rect.center().y()), 50, 60)

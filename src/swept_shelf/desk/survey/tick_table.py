@@ -11,10 +11,9 @@ from swept_shelf.desk.parts.rows import RowTable
 
 
 class TickTable(RowTable):
-    """A row's `extra` says whether it is ticked; None: it cannot be. `opened`: Return, or a double click, on a row."""
+    """A row's `extra` says whether it is ticked; None: it cannot be."""
 
     ticked = Signal(str, bool)
-    opened = Signal(str)
 
     def __init__(
         self,
@@ -26,14 +25,11 @@ class TickTable(RowTable):
     ) -> None:
         super().__init__(name, tuple(columns), tuple(widths), height=22, drop=tuple(drop), least=least)
         self.painter_of_rows.ground = "paper"
-        self.doubleClicked.connect(lambda _: self.opened.emit(self.key()))
         self.clicked.connect(lambda index: self._toggle() if index.column() == 0 else None)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() == Qt.Key.Key_Space:
             self._toggle()
-        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self.opened.emit(self.key())
         else:
             super().keyPressEvent(event)
 

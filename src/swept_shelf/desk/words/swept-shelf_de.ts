@@ -3684,6 +3684,10 @@
             <translation>Ort</translation>
         </message>
         <message>
+            <source>places</source>
+            <translation>Orte</translation>
+        </message>
+        <message>
             <source>places that packages made</source>
             <translation>Orte, die Pakete machten</translation>
         </message>
@@ -4728,8 +4732,16 @@
             <translation>{} zuerst zu klären</translation>
         </message>
         <message>
-            <source>{} uninstalls it, and keeps it</source>
-            <translation>{} deinstalliert es und verwahrt es</translation>
+            <source>Uninstall through {}</source>
+            <translation>Deinstallieren durch {}</translation>
+        </message>
+        <message>
+            <source>all that use it go</source>
+            <translation>alle, die es nutzen, gehen</translation>
+        </message>
+        <message>
+            <source>{} was asked: it would remove the same {}.</source>
+            <translation>{} wurde gefragt: Es würde dieselben {} entfernen.</translation>
         </message>
         <message>
             <source>{} unlocks the home by signing in; then look again</source>

@@ -23,11 +23,12 @@ from swept_shelf.core.registries.snap import change as snap
 
 STOPS = True  # what belongs to an application that is still there stays with it
 _STORES: dict[str, ModuleType] = {"flatpak": flatpak, "rpm": rpm, "snap": snap}
+_NAMES = {"flatpak": "Flatpak", "rpm": "RPM", "snap": "Snap"}
 _DATABASE = 4 << 20
 
 
 def describe(op: Uninstall) -> tuple[str, str]:
-    return f"{op.registry.capitalize()} uninstalls it, and keeps it", ", ".join(op.refs)
+    return f"Uninstall through {_NAMES.get(op.registry, op.registry)}", ", ".join(op.refs)
 
 
 def why_not_mine(op: Uninstall, machine: Machine) -> str:
@@ -45,7 +46,11 @@ def check(op: Uninstall, ask: Ask) -> None:
     before = ask.uninstalled.setdefault(f"{op.registry} {op.place}", set())
     if said := _STORES[op.registry].ask(ask.machine, op, before if ask.pure else ()):
         before |= set(said)
-        ask.notes[f"{op.registry} was asked: it would remove {', '.join(said)}"] = None
+        asked = f"{_NAMES[op.registry]} was asked: it would remove the same "
+        for earlier in [n for n in ask.notes if n.startswith(asked)]:
+            del ask.notes[earlier]
+        count = sum(len(refs) for k, refs in ask.uninstalled.items() if k.startswith(f"{op.registry} "))
+        ask.notes[f"{asked}{count}"] = None
 
 
 def _must_be_possible(op: Uninstall, machine: Machine) -> None:
