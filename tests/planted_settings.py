@@ -36,6 +36,8 @@ SETTINGS: dict[str, list[tuple[str, str, str | None]]] = {
         (f"{C}/octave/octaverc", "addpath('/opt/plot/m')\n", ""),
         ("/etc/odd/words.conf", "description = a viewer like plot7, or better\nalias = plot7\nlast: see /opt/plots\n", "same"),
         ("/etc/odd/remarks.conf", "# exec = plot7\n; run /opt/plot/x\n// path: /opt/plot\n", "same"),
+        (f"{H}/o.json", '{"format": "swept-shelf/order", "lines": [{"path": "/opt/plot/x"}], "exec": "plot7"}\n', "same"),
+        (f"{H}/software/bom.json", '{"bomFormat": "CycloneDX", "components": [{"command": "plot7"}]}\n', "same"),
         (f"{H}/notes.conf", "in /opt/plot he keeps the old lists\nplot7 is to be learned\n", "same"),
         (f"{C}/odd/other.lua", 'say("plot7 is nice")\nlocal x = "plot7er"\n', "same"),
     ],

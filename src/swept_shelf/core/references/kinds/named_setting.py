@@ -48,6 +48,7 @@ _STARTS = re.compile(
 _GOES = re.compile(  # a line that is a call, or that sets a part of something: what is read on does without
     r"^\s*(?:[\w.:]+\s*\(.*\)|\([\w-]+\s.*\)|\$?[\w$]+(?:\.[\w.]+|\[[^\]]+\])\s*\+?=[^=].*)\s*;?\s*$"
 )
+_LISTS = {"format": "swept-shelf/", "bomFormat": "CycloneDX", "spdxVersion": "SPDX-"}
 _PATH = re.compile(r"(?:file://)?~?/[^\s\"'<>]+$")
 _ID = re.compile(r"[A-Za-z][\w-]*(?:\.[\w-]+)+$")
 _WHO = re.compile(r"(?:^|[-_.])(?:user(?:name)?|group|owner|run_?as)$", re.I)
@@ -63,6 +64,8 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
         found = list(nested(text)) if text.lstrip().startswith(_JSON) else []
     except ValueError:
         found = []
+    if any(_is_a_list(m) for _, together in found[:1] for m in together):
+        return
     if found:
         for _, together in found:
             yield from json_entries(together, _of_member, _shown, _DETAIL)
@@ -72,6 +75,11 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
         yield from _of_code(text, _TWICE_QUOTED if ending in _BRACKETED else _QUOTED)
     else:
         yield from _of_lines(path, text)
+
+
+def _is_a_list(member: Member) -> bool:
+    """Whether a document says that it only lists what is or was installed: one of ours, a bill of materials (CycloneDX, SPDX)."""
+    return (member.key in _LISTS) and str(member.value).startswith(_LISTS[member.key])
 
 
 def _of_member(member: Member) -> tuple[Target, ...]:
