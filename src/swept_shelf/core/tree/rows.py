@@ -6,6 +6,7 @@ times lie before 1970, is read on its own."""
 from __future__ import annotations
 
 import re
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -113,28 +114,29 @@ def _read_whole(text: bytes) -> Rows:
     if not len(text) > _HEAD:
         words = np.zeros((len(starts), _NUMBERS // 8), np.uint64)
     else:
-        heads = np.lib.stride_tricks.sliding_window_view(raw, _NUMBERS)[np.where(long_enough, starts, 0)]
-        words = heads.view("<u8").astype(np.uint64, copy=False)
+        fixed = np.lib.stride_tricks.sliding_window_view(raw, _NUMBERS)[np.where(long_enough, starts, 0)]
+        words = fixed.view("<u8").astype(np.uint64, copy=False)
     plain, groups = _groups(words)
     plain &= long_enough
     columns: dict[str, NDArray[np.generic]] = {name: _column(name, groups) for name, *_ in _FIELDS}
     columns["type"] = raw[np.minimum(starts + _NUMBERS, max(len(raw) - 1, 0))] if len(raw) else raw
-    begins = starts + (_HEAD + 1)
-    for i in np.flatnonzero(~plain).tolist():
-        begins[i] = starts[i] + _read_alone(text, int(starts[i]), int(ends[i]), columns, i)
-    return Rows(columns, *_paths_alone(raw, begins, ends))
+    heads = {
+        i: _read_alone(text, int(starts[i]), int(ends[i]), columns, i)
+        for i in np.flatnonzero(~plain).tolist()
+    }
+    lengths = ends - starts - (_HEAD + 1)
+    for i, head in heads.items():
+        lengths[i] += _HEAD + 1 - head
+    return Rows(columns, _paths_alone(text, heads), np.cumsum(lengths + 1) - 1)
 
 
-def _paths_alone(
-    raw: NDArray[np.uint8], begins: NDArray[np.int64], ends: NDArray[np.int64]
-) -> tuple[bytes, NDArray[np.int64]]:
-    """The text of the paths without what was printed before each, and where each of them ends."""
-    edges = np.zeros(len(raw) + 1, dtype=np.int8)
-    edges[begins] = 1
-    edges[ends + 1] -= 1  # where one path ends with its zero byte the next row's numbers begin
-    return raw[np.cumsum(edges[:-1], dtype=np.int8).view(np.bool_)].tobytes(), np.cumsum(
-        ends - begins + 1
-    ) - 1
+def _paths_alone(text: bytes, heads: Mapping[int, int]) -> bytes:
+    """The paths without what was printed before each. `heads`: its length in rows where that is another than in all others."""
+    rows = text.split(b"\0")
+    paths = [row[_HEAD + 1 :] for row in rows]
+    for i, head in heads.items():
+        paths[i] = rows[i][head:]
+    return b"\0".join(paths)
 
 
 def _groups(words: NDArray[np.uint64]) -> tuple[NDArray[np.bool_], NDArray[np.uint64]]:

@@ -117,9 +117,11 @@ class Tree:
         """Allocated bytes of everything, each file once."""
         columns = self._columns
         several = (columns["links"] > 1) & ~self.is_folder
-        pairs = np.stack([columns["device"][several].astype(np.uint64), columns["inode"][several]])
-        _, first = np.unique(pairs, axis=1, return_index=True)
-        return int(self.blocks[~several].sum() + self.blocks[several][first].sum())
+        device, inode, blocks = columns["device"][several], columns["inode"][several], self.blocks[several]
+        order = np.lexsort((inode, device))
+        first = np.ones(len(order), dtype=np.bool_)
+        first[1:] = (np.diff(inode[order]) != 0) | (np.diff(device[order]) != 0)
+        return int(self.blocks[~several].sum() + blocks[order][first].sum())
 
     @cached_property
     def _sums(self) -> NDArray[np.int64]:
