@@ -34,6 +34,7 @@ from swept_shelf.core.machine.own_folders import own_folder
 from swept_shelf.core.machine.people import read_people
 from swept_shelf.core.machine.volumes import read_volumes, volume_of
 from swept_shelf.core.orders import Choice, Scope, check_order, draw_order, make_plan
+from swept_shelf.core.orders.again import Again, draw_again
 from swept_shelf.core.reports import compare
 from swept_shelf.core.survey.places import look_into
 from swept_shelf.core.tree.index import Index
@@ -258,11 +259,24 @@ class Workshop:
             surveyed.scope, choice, name or self.ledger.next_order_name(visit), self.machine.now()
         )
 
+    def draw_again(
+        self, earlier: Order, visit: VisitRow, surveyed: Surveyed, path: str, name: str = ""
+    ) -> Again:
+        """An order of another day, or another ledger's, on this survey. Raises Refused."""
+        called = name or self.ledger.next_order_name(visit)
+        return draw_again(
+            earlier, surveyed.scope, lambda choice: self.draw(visit, surveyed, choice, called), path
+        )
+
     def surveyed_of(self, order: Order, path: str) -> Surveyed:
         """The survey an order was drawn from, after the strict check. Raises Refused."""
         if order.machine.key != self.machine.key:
             raise Refused(f"is for another machine ({order.machine.name})", path)
-        found = self.surveyed(order.survey.id)
+        try:
+            found = self.surveyed(order.survey.id)
+        except Refused:
+            why = "was drawn from a survey that this ledger does not have: `swept-shelf order --from FILE` draws it by the latest"
+            raise Refused(why, path) from None
         check_order(order, found.scope, path)
         return found
 

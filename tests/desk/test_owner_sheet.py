@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import json
+
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
 from auditing import audit
 from deskwork import Desk
+from helpers import Job
 
 
 @pytest.mark.parametrize(("size", "dark", "scale"), [((1280, 800), True, 1.0), ((1024, 700), False, 1.5)])
@@ -50,3 +53,36 @@ def test_the_owner_is_asked_and_what_comes_back_decides(looked, qtbot, tmp_path)
         station.owner.read(str(tmp_path / "sheet.html"))
         desk.wait(lambda: bool(said))
         assert "no question sheet" in said[0]
+
+
+def test_an_order_leaves_as_a_file_and_comes_in_at_another_desk_with_what_differs(made_up, qtbot, tmp_path):
+    job = Job(made_up)
+    hero, other = made_up.id("map", "7"), made_up.id("quest")
+    file = tmp_path / "order.json"
+    with Desk(made_up, qtbot) as desk:
+        desk.session.ordering.set_verdicts([hero, other], "remove")
+        desk.session.ordering.set_note(hero, "asked on the phone")
+        desk.window.go("Order")
+        desk.settle()
+        desk.window.order.file.write(str(file))
+        desk.wait(file.exists)
+    text = json.loads(file.read_text())
+    text["lines"][1] |= {"id": "debian:long-gone", "name": "Long Gone"}
+    file.write_text(json.dumps(text))
+    job.survey()
+    with Desk(made_up, qtbot) as desk:
+        s = desk.session
+        desk.window.go("Order")
+        desk.settle()
+        desk.window.order.file.read(str(file))
+        desk.wait(lambda: s.ordering.rehearsal is not None)
+        assert [line.id for line in s.ordering.order.lines] == [text["lines"][0]["id"]]
+        assert any("Long Gone" in d for d in s.ordering.differs) and audit(desk.window) == []
+        s.ordering.undo()
+        assert s.ordering.order is None
+        said = []
+        s.said.connect(said.append)
+        file.write_text("{}")
+        desk.window.order.file.read(str(file))
+        desk.wait(lambda: bool(said))
+        assert str(file) in said[0] and s.ordering.order is None

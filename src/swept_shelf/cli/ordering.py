@@ -6,6 +6,7 @@ import os
 import stat
 import sys
 from collections.abc import Container
+from dataclasses import replace
 from pathlib import Path
 
 import click
@@ -19,12 +20,13 @@ from swept_shelf.core.documents.sizes import human_bytes, plural
 from swept_shelf.core.documents.survey import Survey
 from swept_shelf.core.documents.terms import Verdict
 from swept_shelf.core.documents.wire import read_order, to_json, to_plain
+from swept_shelf.core.ledger.store import VisitRow
 from swept_shelf.core.orders import Choice
 from swept_shelf.core.orders.answers import with_answers
 from swept_shelf.core.orders.moving import movable
 from swept_shelf.core.orders.stopping import to_stop
 from swept_shelf.core.reports.questions import read_sheet
-from swept_shelf.workshop import Workshop
+from swept_shelf.workshop import Surveyed, Workshop
 
 _MOST = 64 << 20
 
@@ -93,6 +95,13 @@ def _targets(survey: Survey, told: tuple[str, ...]) -> dict[str, str]:
     help="Move what APP keeps into DIR on another volume; a link stands in its place.",
 )
 @click.option("--keep", multiple=True, metavar="APP", help="Put APP on the order as kept.")
+@click.option(
+    "--from",
+    "earlier",
+    default="",
+    metavar="FILE",
+    help="What an order says that was drawn on another day, or from another ledger, for this machine.",
+)
 @click.option("--tick", multiple=True, metavar="PATH", help="Take this belonging along.")
 @click.option("--untick", multiple=True, metavar="PATH", help="Leave this belonging where it is.")
 @click.option("--settle", multiple=True, metavar="ID=ANSWER", help="Answer a question.")
@@ -116,6 +125,7 @@ def order(
     answers: str,
     move_data: tuple[str, ...],
     keep: tuple[str, ...],
+    earlier: str,
     tick: tuple[str, ...],
     untick: tuple[str, ...],
     settle: tuple[str, ...],
@@ -124,6 +134,21 @@ def order(
 ) -> None:
     """Draw an order from the latest survey. APP by id, name, package or launcher: its verdict is remove."""
     visit, surveyed = shop.latest()
+    if earlier:
+        if apps or clear_cache or stop_starting or ask or move_data or keep or tick or untick or note:
+            raise Refused("--from takes the whole of an order: only --settle goes with it")
+        again = shop.draw_again(load_order(earlier), visit, surveyed, earlier)
+        for difference in again.differs:
+            say(f"differs: {difference}")
+        answers_now = _settled(settle)
+        at = {id: shop.machine.now() for id in answers_now}
+        choice = replace(
+            again.choice,
+            answers={**again.choice.answers, **answers_now},
+            answered_at={**again.choice.answered_at, **at},
+        )
+        _hand_out(shop, visit, surveyed, choice, output)
+        return
     verdicts = {find_line(surveyed.survey, a).id: Verdict.REMOVE for a in apps}
     to = _targets(surveyed.survey, move_data)
     for names, verdict in (
@@ -142,12 +167,7 @@ def order(
             verdicts[id] = verdict
     if not verdicts:
         raise Refused("nothing to order: name an application")
-    settled = {}
-    for text in settle:
-        id, sign, answer = text.rpartition("=")
-        if not sign:
-            raise Refused(f"--settle takes ID=ANSWER, not {text}")
-        settled[id] = answer
+    settled = _settled(settle)
     notes = _notes(surveyed.survey, note, verdicts)
     sheet = read_sheet(_read(answers, "sheet of answers"), answers) if answers else None
     choice = Choice(
@@ -161,6 +181,21 @@ def order(
     )
     if sheet is not None:
         choice = with_answers(choice, sheet, shop.machine.now())
+    _hand_out(shop, visit, surveyed, choice, output)
+
+
+def _settled(given: tuple[str, ...]) -> dict[str, str]:
+    found = {}
+    for text in given:
+        id, sign, answer = text.rpartition("=")
+        if not sign:
+            raise Refused(f"--settle takes ID=ANSWER, not {text}")
+        found[id] = answer
+    return found
+
+
+def _hand_out(shop: Workshop, visit: VisitRow, surveyed: Surveyed, choice: Choice, output: str) -> None:
+    """Draw the order, keep it in the ledger, and write it."""
     drawn = shop.draw(visit, surveyed, choice)
     unknown = set(choice.answers) - {s.id for s in drawn.settle}
     if unknown:

@@ -11,6 +11,7 @@ from swept_shelf.core.documents.errors import SweptShelfError
 from swept_shelf.core.documents.order import Order
 from swept_shelf.core.documents.terms import Verdict
 from swept_shelf.core.orders import Choice
+from swept_shelf.core.orders.again import Again
 from swept_shelf.core.orders.answers import with_answers
 from swept_shelf.core.orders.moving import large, movable, why_not_to
 
@@ -19,7 +20,8 @@ if TYPE_CHECKING:
 
 
 class Ordering:
-    """`problem`: why the order could not be rehearsed, or not be carried out; `name`: what the ledger calls the next order."""
+    """`problem`: why the order could not be rehearsed, or not be carried out; `name`: what the ledger calls the next order;
+    `differs`: in what it is not what the file says that it came from."""
 
     def __init__(self, session: Session) -> None:
         self._session = session
@@ -27,6 +29,7 @@ class Ordering:
         self.order: Order | None = None
         self.rehearsal: Rehearsal | None = None
         self.problem = self.name = ""
+        self.differs: list[str] = []
         self._before: list[Choice] = []
         self._after: list[Choice] = []
 
@@ -177,6 +180,12 @@ class Ordering:
             return
         self.rehearse()
 
+    def take_again(self, again: Again) -> None:
+        """What an order of another day or desk says, by the survey of now."""
+        self._decide(again.choice)
+        self.differs = again.differs
+        self.rehearse()
+
     def begin_again(self) -> None:
         """After a new survey: lines that are still there keep their verdict and note, ticks and answers are asked anew."""
         survey = self._session.survey
@@ -184,6 +193,7 @@ class Ordering:
         notes = {k: v for k, v in self.choice.notes.items() if k in verdicts}
         to = {k: v for k, v in self.choice.to.items() if k in verdicts}
         self.choice, self._before, self._after = Choice(verdicts, notes=notes, to=to), [], []
+        self.differs = []
 
     def take_over(self, other: Ordering) -> None:
         """The decisions of another desk on the same survey, with the way back through them."""
@@ -193,6 +203,7 @@ class Ordering:
     def clear(self) -> None:
         """The order is being carried out."""
         self.choice, self.order, self._before, self._after = Choice(), None, [], []
+        self.differs = []
         self._session.order_changed.emit()
 
     def draw(self) -> None:

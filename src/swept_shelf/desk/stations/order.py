@@ -19,6 +19,7 @@ from swept_shelf.desk.parts.rows import Cell, Row, RowTable, WholeRows
 from swept_shelf.desk.parts.volume_bar import VolumeBar
 from swept_shelf.desk.session import Session
 from swept_shelf.desk.stations.operation_rows import is_folded, operation_rows
+from swept_shelf.desk.stations.order_file import OrderFile
 from swept_shelf.desk.stations.owner_sheet import OwnerSheet
 from swept_shelf.desk.stations.questions import Questions
 from swept_shelf.desk.stations.sheet import LEFT, Sheet
@@ -41,6 +42,7 @@ class OrderStation(Sheet):
         self._questions.answered.connect(self._answered)
         self.answer_next = self._questions.answer_next
         self.owner = OwnerSheet(session, self)
+        self.file = OrderFile(session, self)
         self.left.addLayout(self.head)
         self._way_back = label("", "small", wrap=True)
         self._way_back.setContentsMargins(LEFT, 0, 0, 0)
@@ -201,6 +203,7 @@ class OrderStation(Sheet):
         body.addWidget(label(words, "small", second=True, wrap=True))
         self.owner.show(body)
         self._questions.show(body, settle)
+        self.file.show(body)
         body.addStretch(1)
         if order:
             body = self.side.stand_still()

@@ -4732,6 +4732,66 @@
             <translation>{} zuerst zu klären</translation>
         </message>
         <message>
+            <source>From a file…</source>
+            <translation>Aus einer Datei…</translation>
+        </message>
+        <message>
+            <source>As a file…</source>
+            <translation>Als Datei…</translation>
+        </message>
+        <message>
+            <source>Write the order</source>
+            <translation>Den Auftrag schreiben</translation>
+        </message>
+        <message>
+            <source>An order of another day or desk</source>
+            <translation>Ein Auftrag von einem anderen Tag oder Platz</translation>
+        </message>
+        <message>
+            <source>Not as in its file</source>
+            <translation>Nicht wie in seiner Datei</translation>
+        </message>
+        <message>
+            <source>An order from a file…</source>
+            <translation>Ein Auftrag aus einer Datei…</translation>
+        </message>
+        <message>
+            <source>This order as a file…</source>
+            <translation>Diesen Auftrag als Datei…</translation>
+        </message>
+        <message>
+            <source>Orders (*.json)</source>
+            <translation>Aufträge (*.json)</translation>
+        </message>
+        <message>
+            <source>The order is {}.</source>
+            <translation>Der Auftrag ist {}.</translation>
+        </message>
+        <message>
+            <source>not here any more: {}</source>
+            <translation>nicht mehr hier: {}</translation>
+        </message>
+        <message>
+            <source>{}: {} now, {} then</source>
+            <translation>{}: jetzt {}, damals {}</translation>
+        </message>
+        <message>
+            <source>goes too now: {}</source>
+            <translation>geht jetzt auch: {}</translation>
+        </message>
+        <message>
+            <source>the registry takes along now: {}</source>
+            <translation>die Paketverwaltung nimmt jetzt mit: {}</translation>
+        </message>
+        <message>
+            <source>the registry does not take now: {}</source>
+            <translation>die Paketverwaltung nimmt jetzt nicht: {}</translation>
+        </message>
+        <message>
+            <source>{} come back now, {} then</source>
+            <translation>jetzt kommen {} zurück, damals {}</translation>
+        </message>
+        <message>
             <source>Uninstall through {}</source>
             <translation>Deinstallieren durch {}</translation>
         </message>
@@ -4978,6 +5038,34 @@
     </context>
     <context>
         <name>counts</name>
+        <message numerus="yes">
+            <source>%n place not here or not its own any more|places not here or not its own any more</source>
+            <translation>
+                <numerusform>%n Ort nicht mehr hier oder nicht mehr seiner</numerusform>
+                <numerusform>%n Orte nicht mehr hier oder nicht mehr seine</numerusform>
+            </translation>
+        </message>
+        <message numerus="yes">
+            <source>%n place of what goes along now|places of what goes along now</source>
+            <translation>
+                <numerusform>%n Ort von dem, was jetzt mitgeht</numerusform>
+                <numerusform>%n Orte von dem, was jetzt mitgeht</numerusform>
+            </translation>
+        </message>
+        <message numerus="yes">
+            <source>%n reference not there any more|references not there any more</source>
+            <translation>
+                <numerusform>%n Verweis nicht mehr da</numerusform>
+                <numerusform>%n Verweise nicht mehr da</numerusform>
+            </translation>
+        </message>
+        <message numerus="yes">
+            <source>%n question to be answered again: what is asked has changed|questions to be answered again: what is asked has changed</source>
+            <translation>
+                <numerusform>%n Frage neu zu beantworten: Was gefragt wird, hat sich geändert</numerusform>
+                <numerusform>%n Fragen neu zu beantworten: Was gefragt wird, hat sich geändert</numerusform>
+            </translation>
+        </message>
         <message numerus="yes">
             <source>%n application|applications</source>
             <translation>
