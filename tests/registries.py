@@ -46,25 +46,25 @@ def bare_root(root: Path) -> Path:
     return root
 
 
-def add_rpms(root: Path, work: Path) -> None:
-    """`inkwell` (a desktop program) needs `libinkwell`; `ruler` is a terminal program; all built by rpmbuild, installed by rpm."""
-
-    def build(name: str, requires: str, files: dict[str, str]) -> Path:
-        stage = work / f"stage-{name}"
-        for path, text in files.items():
-            write(stage, path, text, 0o755 if "/bin/" in path else 0o644)
-        spec = write(
-            work,
-            f"{name}.spec",
-            f"""Name: {name}
-Version: 3.1
-Release: 2
+def build_rpm(work: Path, name: str, files: dict[str, str], more: str = "", version: str = "3.1-2") -> Path:
+    """By rpmbuild. `more`: further lines of its head; `version`: with the release behind it."""
+    stage = work / f"stage-{name}-{version}"
+    stage.mkdir(parents=True)
+    for path, text in files.items():
+        write(stage, path, text, 0o755 if "/bin/" in path else 0o644)
+    number, _, release = version.partition("-")
+    spec = write(
+        work,
+        f"{name}.spec",
+        f"""Name: {name}
+Version: {number}
+Release: {release}
 Summary: The {name} of the test
 License: none
 Vendor: Test Works
 URL: https://{name}.example/
 BuildArch: noarch
-{requires}
+{more}
 %description
 For tests.
 %install
@@ -73,34 +73,30 @@ cp -a {stage}/. %{{buildroot}}/
 %files
 {chr(10).join("/" + p for p in files)}
 """,
-        )
-        tool(
-            "rpmbuild",
-            "-bb",
-            "--define",
-            f"_topdir {work}/top",
-            "--define",
-            "_build_id_links none",
-            "--define",
-            "__brp_strip /bin/true",
-            spec,
-        )
-        return next((work / "top/RPMS/noarch").glob(f"{name}-*.rpm"))
+    )
+    defined = (f"_topdir {work}/top", "_build_id_links none", "__brp_strip /bin/true")
+    tool("rpmbuild", "-bb", *(x for d in defined for x in ("--define", d)), spec)
+    return work / f"top/RPMS/noarch/{name}-{version}.noarch.rpm"
 
-    made = [
-        build(
-            "inkwell",
-            "Requires: libinkwell",
-            {
-                "usr/bin/inkwell": "#!/bin/sh\n",
-                "usr/share/applications/inkwell.desktop": launcher("Inkwell", "inkwell"),
-                "usr/share/inkwell/nibs.dat": "n" * 9000,
-            },
-        ),
-        build("libinkwell", "", {"usr/lib/libinkwell.so.1": "l" * 5000}),
-        build("ruler", "", {"usr/bin/ruler": "#!/bin/sh\n"}),
-    ]
-    tool("rpm", "--root", root, "--dbpath", "/var/lib/rpm", "--nodeps", "--noscripts", "-i", *made)
+
+def install_rpms(root: Path, *packages: Path, scripts: bool = False) -> None:
+    more = () if scripts else ("--noscripts",)
+    tool("rpm", "--root", root, "--dbpath", "/var/lib/rpm", "--nodeps", *more, "-i", *packages)
+
+
+def add_rpms(root: Path, work: Path) -> None:
+    """`inkwell` (a desktop program) needs `libinkwell`; `ruler` is a terminal program."""
+    inkwell = {
+        "usr/bin/inkwell": "#!/bin/sh\n",
+        "usr/share/applications/inkwell.desktop": launcher("Inkwell", "inkwell"),
+        "usr/share/inkwell/nibs.dat": "n" * 9000,
+    }
+    install_rpms(
+        root,
+        build_rpm(work, "inkwell", inkwell, "Requires: libinkwell"),
+        build_rpm(work, "libinkwell", {"usr/lib/libinkwell.so.1": "l" * 5000}),
+        build_rpm(work, "ruler", {"usr/bin/ruler": "#!/bin/sh\n"}),
+    )
 
 
 def add_flatpaks(root: Path, work: Path, more: Sequence[str] = ()) -> None:

@@ -8,7 +8,7 @@ from swept_shelf.core.documents.survey import Application
 from swept_shelf.core.documents.terms import Verdict
 from swept_shelf.core.orders.draw import freed_settings, kept_but_taken, settings_of_others
 from swept_shelf.core.orders.moving import movable, why_not_to
-from swept_shelf.core.orders.scope import Scope, goes_by_tool, line_name, tickable
+from swept_shelf.core.orders.scope import Scope, goes_by_tool, goes_whole, is_program, line_name, tickable
 from swept_shelf.core.orders.settle import questions
 from swept_shelf.core.orders.shares import share_out
 from swept_shelf.core.orders.stopping import to_stop
@@ -51,6 +51,7 @@ def check_order(order: Order, scope: Scope, path: str) -> None:
 
 
 def _ticks(line: OrderLine, scope: Scope, path: str) -> None:
+    by_registry: set[str] = set()  # what its registry takes as one: nothing of it is moved by its path
     if line.id == FREED:
         known, references = set(freed_settings(scope, line.packages)), set[str]()
     else:
@@ -59,9 +60,11 @@ def _ticks(line: OrderLine, scope: Scope, path: str) -> None:
         known |= set(settings_of_others(scope, entry, line.packages))
         if line.verdict == Verdict.STOP_STARTING:
             known = set(to_stop(entry)[0])
+        if goes_whole(entry) and entry.type == "kernel" and line.verdict == Verdict.REMOVE:
+            by_registry = {b.path for b in entry.belongings if is_program(b)}
         references = {r.id for r in entry.references} if isinstance(entry, Application) else set()
     for tick in line.ticks:
-        if why := scope.why_protected(tick):
+        if tick not in by_registry and (why := scope.why_protected(tick)):
             raise Refused(f"names {tick}, which {why}", path)
         if tick not in known:
             raise Refused(f"names {tick}, which is not a belonging of {line.name}", path)

@@ -10,7 +10,7 @@ import contextlib
 import os
 import re
 import stat
-from collections.abc import Collection, Iterator
+from collections.abc import Collection, Iterator, Mapping
 from typing import Any
 
 from swept_shelf.core.documents.errors import CouldNotRead, Refused
@@ -29,9 +29,11 @@ from swept_shelf.core.registries.plain_store import let_go as let_go
 from swept_shelf.core.registries.plain_store import remains as remains
 from swept_shelf.core.registries.plain_store import tidy as tidy
 from swept_shelf.core.registries.rpm.header import package_of
-from swept_shelf.core.registries.rpm.read import Package, packages_of
+from swept_shelf.core.registries.rpm.kernels import made_below, runs_now
+from swept_shelf.core.registries.rpm.package import Package, called
+from swept_shelf.core.registries.rpm.read import packages_of
 
-_REF = re.compile(r"[A-Za-z0-9][\w.+-]*\.[A-Za-z0-9_]+")
+_REF = re.compile(r"[A-Za-z0-9][\w.+~^-]*\.[A-Za-z0-9_]+")
 _FILES = "files"
 _SAVED = ".rpmsave"
 _FOLDER = os.O_RDONLY | os.O_DIRECTORY | os.O_NOFOLLOW | os.O_CLOEXEC
@@ -57,7 +59,14 @@ def may_change(machine: Machine, op: Uninstall) -> bool:
 def there(machine: Machine, op: Uninstall) -> dict[str, Package]:
     """What of it is installed now, by rpm's own word. Raises CouldNotRead."""
     known = packages_of(machine, op.place)
-    return {r: known[r] for r in op.refs if r in known}
+    each = zip(op.refs, op.commits, strict=True)
+    return {r: p for r, version in each if (p := _standing(known, r, version))}
+
+
+def _standing(known: Mapping[str, Package], ref: str, version: str) -> Package | None:
+    """What is installed by that name; of several versions beside each other only the very one."""
+    found = called(known, ref, version)
+    return None if found is not None and found.several and found.version != version else found
 
 
 def ask(machine: Machine, op: Uninstall, along: Collection[str] = ()) -> list[str]:
@@ -66,13 +75,19 @@ def ask(machine: Machine, op: Uninstall, along: Collection[str] = ()) -> list[st
     for ref, is_ in now.items():
         if is_.version != op.commits[op.refs.index(ref)]:
             raise Refused(f"{ref} is another version by now: survey again")
+        if runs_now(machine, is_):
+            raise Refused(f"{ref} is the kernel that runs now")
     if not now:
         return []
     known = packages_of(machine, op.place)
-    done = _rpm(machine, op, "-e", "--test", *sorted({*now, *(a for a in along if a in known)}))
+    done = _rpm(machine, op, "-e", "--test", *sorted({*_ids(now), *(a for a in along if a in known)}))
     if done.status != 0:
         raise Refused(f"rpm would refuse: {_words(done)}")
     return sorted(now)
+
+
+def _ids(now: Mapping[str, Package]) -> list[str]:
+    return sorted(p.id for p in now.values())
 
 
 def to_keep(machine: Machine, op: Uninstall, prefix: str) -> list[dict[str, Any]]:
@@ -80,7 +95,7 @@ def to_keep(machine: Machine, op: Uninstall, prefix: str) -> list[dict[str, Any]
     kept, number = [], 0
     for ref, package in there(machine, op).items():
         paths: dict[str, dict[str, Any]] = {}
-        for path in dict.fromkeys(package.files):
+        for path in dict.fromkeys((*package.files, *made_below(machine, package))):
             if not is_clean(path):
                 raise CouldNotRead("lists a path that is none", path)
             real = _real(machine, path)
@@ -102,7 +117,7 @@ def to_keep(machine: Machine, op: Uninstall, prefix: str) -> list[dict[str, Any]
                 "ref": ref,
                 "version": package.version,
                 "installed": int(when.timestamp()) if when else 0,
-                "header": _header(machine, op, ref),
+                "header": _header(machine, op, package.id),
                 "paths": paths,
             }
         )
@@ -125,11 +140,14 @@ def keep(machine: Machine, op: Uninstall, kept: list[dict[str, Any]], slot: int)
 
 def uninstall(machine: Machine, op: Uninstall, kept: list[dict[str, Any]]) -> None:
     """Raises CouldNotRead with rpm's words when something is still there."""
-    left = sorted(there(machine, op))
+    left = there(machine, op)
     if left:
-        done = _rpm(machine, op, "-e", *left, change=True)
+        done = _rpm(machine, op, "-e", *_ids(left), change=True)
         if still := sorted(there(machine, op)):
             raise CouldNotRead(f"rpm left {', '.join(still)}: {_words(done)}")
+    for one, package in ((o, p) for o in kept if (p := left.get(o["ref"]))):
+        for path in reversed([p for p in made_below(machine, package) if p in one["paths"]]):
+            _take(machine, path, one["paths"][path])
     for path, known in ((p, k) for one in kept for p, k in one["paths"].items() if k["type"] == "file"):
         saved = base(path) + _SAVED  # an edited settings file, by another name: it stands on the shelf
         with contextlib.suppress(FileNotFoundError), machine.folder(parent(path)) as above:
@@ -137,11 +155,22 @@ def uninstall(machine: Machine, op: Uninstall, kept: list[dict[str, Any]]) -> No
                 os.unlink(saved, dir_fd=above)
 
 
+def _take(machine: Machine, path: str, known: dict[str, Any]) -> None:
+    """What was made for a package and its scripts did not take: it stands on the shelf. Raises OSError."""
+    with contextlib.suppress(FileNotFoundError), machine.folder(parent(path)) as above:
+        if known["type"] == "folder":
+            with contextlib.suppress(OSError):
+                os.rmdir(base(path), dir_fd=above)
+        elif os.stat(base(path), dir_fd=above, follow_symlinks=False).st_ino == known.get("inode"):
+            os.unlink(base(path), dir_fd=above)
+
+
 def give_back(machine: Machine, op: Uninstall, kept: list[dict[str, Any]], slot: int) -> str:
     """The very files again, and the record. Returns "" or why not; nothing newer is overwritten. Raises CouldNotRead, OSError."""
     now = packages_of(machine, op.place)
     for one in kept:
-        if one["ref"] in now and now[one["ref"]].version != one["version"]:
+        stands = _standing(now, one["ref"], one["version"])
+        if stands is not None and stands.version != one["version"]:
             return f"{one['ref']} is installed in another version by now; it was not overwritten"
     folder = os.open(_FILES, _FOLDER, dir_fd=slot)
     try:
@@ -155,9 +184,10 @@ def give_back(machine: Machine, op: Uninstall, kept: list[dict[str, Any]], slot:
         os.close(folder)
     restore_attributes(machine, everything)
     for one in kept:
-        if one["ref"] not in now:
+        if _standing(now, one["ref"], one["version"]) is None:
             _record_again(machine, op, one)
-    if left := [one["ref"] for one in kept if one["ref"] not in packages_of(machine, op.place)]:
+    now = packages_of(machine, op.place)
+    if left := [one["ref"] for one in kept if _standing(now, one["ref"], one["version"]) is None]:
         return f"rpm does not know {', '.join(left)} again"
     return ""
 
@@ -165,7 +195,8 @@ def give_back(machine: Machine, op: Uninstall, kept: list[dict[str, Any]], slot:
 def touched(machine: Machine, op: Uninstall) -> Iterator[str]:
     """The folders that its files lie in, whose times change."""
     for package in there(machine, op).values():
-        yield from (parent(real) for p in package.files if (real := _real(machine, p)))
+        listed = (*package.files, *made_below(machine, package))
+        yield from (parent(real) for p in listed if (real := _real(machine, p)))
 
 
 # -- files --------------------------------------------------------------------------------------------------------
@@ -255,6 +286,7 @@ def _record_again(machine: Machine, op: Uninstall, kept: dict[str, Any]) -> None
             "--nodigest",
             "--nosignature",
             "--ignoresize",
+            "--oldpackage",  # beside a newer one it stood before too
         )
         done = _rpm(machine, op, "-i", *words, brought=str(folder / "record.rpm"), change=True, more=when)
     if done.status != 0:

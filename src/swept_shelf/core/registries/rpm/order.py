@@ -5,6 +5,7 @@ from __future__ import annotations
 from swept_shelf.core.documents.operations import Uninstall
 from swept_shelf.core.documents.survey import Application
 from swept_shelf.core.machine.machine import Machine
+from swept_shelf.core.registries.rpm.package import called
 from swept_shelf.core.registries.rpm.read import PLACES, packages_of, place_of
 
 
@@ -14,9 +15,9 @@ def uninstall_of(machine: Machine, app: Application, paths: list[str]) -> Uninst
     if place not in PLACES or not paths:
         return None
     known = packages_of(machine, place)
-    refs = [p for p in app.own_packages if p in known]
-    if not refs:
+    named = {r: p for r in app.own_packages if (p := called(known, r, ""))}
+    found = {r: p for r, p in named.items() if not p.several or r == p.full}
+    if not found:
         return None
-    return Uninstall(
-        app.id, app.registry, place, "", refs, [known[r].version for r in refs], paths, 0, "", ""
-    )
+    versions = [p.version for p in found.values()]
+    return Uninstall(app.id, app.registry, place, "", list(found), versions, paths, 0, "", "")

@@ -6,9 +6,8 @@ import os
 import re
 import secrets
 import shutil
-from collections import defaultdict
-from dataclasses import dataclass
-from datetime import datetime
+from collections import Counter, defaultdict
+from dataclasses import replace
 
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.numbers import whole
@@ -19,6 +18,8 @@ from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.scratch import scratch_folder
 from swept_shelf.core.registries.entry import Reading, Registered
 from swept_shelf.core.registries.launchers import read_launcher
+from swept_shelf.core.registries.rpm.kernels import Kernel, kernels_of, made_for
+from swept_shelf.core.registries.rpm.package import Package
 
 PLACES = ("/usr/lib/sysimage/rpm", "/var/lib/rpm")
 _DATABASES = ("rpmdb.sqlite", "Packages", "Packages.db")
@@ -54,24 +55,6 @@ _BASE = (
 )
 
 
-@dataclass(frozen=True, slots=True)
-class Package:
-    name: str
-    version: str
-    architecture: str
-    installed: datetime | None
-    publisher: str
-    homepage: str
-    summary: str
-    requires: tuple[str, ...]
-    provides: tuple[str, ...]
-    files: tuple[str, ...]
-
-    @property
-    def id(self) -> str:
-        return f"{self.name}.{self.architecture}"
-
-
 def read(reading: Reading) -> None:
     place = place_of(reading.machine)
     if not place:
@@ -83,7 +66,10 @@ def read(reading: Reading) -> None:
         return
     needs, users = _dependencies(packages)
     heads: dict[str, str] = {}
+    kernels = [k for k in kernels_of(reading.machine, packages) if not k.kept]
     for package in packages.values():
+        if package.several:
+            continue
         name = _shown(reading, package)
         asked = not users[package.id]
         if name or (
@@ -98,6 +84,8 @@ def read(reading: Reading) -> None:
     for package in packages.values():
         for path in package.files:
             owners[reading.tree.real(path)].add(package.id)
+    for kernel in kernels:
+        reading.found.append(_kernel(kernel, packages, owners, reading))
     for id, name in heads.items():
         reading.found.append(
             _application(packages[id], name, packages, needs, users, reached, heads, owners, reading)
@@ -128,7 +116,7 @@ def packages_of(machine: Machine, place: str) -> dict[str, Package]:
     errors = done.err.replace(folder, place)
     if done.status != 0 or (not done.out and errors.strip()):
         raise CouldNotRead(f"rpm could not read it: {' '.join(errors.split())[:200]}", place)
-    found = {}
+    found = []
     for row in done.out.decode("utf-8", "surrogateescape").split(end):
         parts = row.split(unit)
         if len(parts) != len(_FIELDS) + 3:
@@ -155,8 +143,9 @@ def packages_of(machine: Machine, place: str) -> dict[str, Package]:
             tuple(provides.split("\n")[:-1]),
             tuple(f for f in files.split("\n")[:-1] if f.startswith("/")),
         )
-        found[package.id] = package
-    return found
+        found.append(package)
+    count = Counter(p.short for p in found)
+    return {p.id: p for p in (replace(p, several=count[p.short] > 1) for p in found)}
 
 
 def _dependencies(packages: dict[str, Package]) -> tuple[dict[str, set[str]], dict[str, set[str]]]:
@@ -170,10 +159,15 @@ def _dependencies(packages: dict[str, Package]) -> tuple[dict[str, set[str]], di
     for package in packages.values():
         for capability in package.requires:
             for other in provided.get(capability, ()):
-                if other != package.id:
+                if other != package.id and _may_need(package, packages[other]):
                     needs[package.id].add(other)
                     users[other].add(package.id)
     return needs, users
+
+
+def _may_need(package: Package, other: Package) -> bool:
+    """Of several versions beside each other each needs what is of its own; which of them another one needs rpm is asked."""
+    return not other.several or (package.several and package.version == other.version)
 
 
 def _shown(reading: Reading, package: Package) -> str:
@@ -188,7 +182,9 @@ def _shown(reading: Reading, package: Package) -> str:
     return ""
 
 
-def _goes(id: str, needs: dict[str, set[str]], users: dict[str, set[str]]) -> list[str]:
+def _goes(
+    id: str, packages: dict[str, Package], needs: dict[str, set[str]], users: dict[str, set[str]]
+) -> list[str]:
     """The package, whoever needs it, and what then nobody needs any more."""
     gone = {id}
     while more := {u for g in gone for u in users[g]} - gone:
@@ -198,7 +194,7 @@ def _goes(id: str, needs: dict[str, set[str]], users: dict[str, set[str]]) -> li
             n
             for g in gone
             for n in needs[g]
-            if users[n] and users[n] <= gone and n.rsplit(".", 1)[0] not in _BASE
+            if users[n] and users[n] <= gone and packages[n].name not in _BASE
         }
         - gone
     ):
@@ -217,11 +213,9 @@ def _application(
     owners: dict[str, set[str]],
     reading: Reading,
 ) -> Registered:
-    goes = _goes(package.id, needs, users)
+    goes = _goes(package.id, packages, needs, users)
     own = [package.id, *(g for g in goes[1:] if g not in heads and reached[g] == {package.id})]
-    files = {real for p in own for f in packages[p].files if (real := reading.tree.real(f)) in reading.tree}
-    alone = {f for f in files if owners[f] <= set(own) and f.count("/") > 2}
-    tops = outermost([f for f in alone if reading.tree.kind(f) != "folder" or _whole(reading, f, alone)])
+    tops = _tops(own, packages, owners, reading)
     launchers = tuple(
         f for f in package.files if f.startswith("/usr/share/applications/") and f in reading.tree
     )
@@ -247,6 +241,42 @@ def _application(
         installed_last=package.installed,
         protected="the system cannot run without it" if package.name in _BASE else None,
     )
+
+
+def _kernel(
+    kernel: Kernel, packages: dict[str, Package], owners: dict[str, set[str]], reading: Reading
+) -> Registered:
+    """An older one, with what is made for it when it is installed."""
+    image = packages[kernel.packages[0]]
+    made = [p for p in made_for(reading.machine, kernel.release) if p in reading.tree]
+    tops = outermost([*_tops(list(kernel.packages), packages, owners, reading), *made])
+    return Registered(
+        id=f"rpm:{image.full}",
+        name=f"Linux {kernel.release}",
+        version=image.version,
+        registry="rpm",
+        source="RPM packages",
+        tops=tuple(tops),
+        receipt=PLACES[1],
+        type="kernel",
+        summary=image.summary,
+        publisher=image.publisher,
+        homepage=image.homepage,
+        packages=kernel.packages,
+        own_packages=kernel.packages,
+        installed_first=image.installed,
+        installed_last=image.installed,
+    )
+
+
+def _tops(
+    own: list[str], packages: dict[str, Package], owners: dict[str, set[str]], reading: Reading
+) -> list[str]:
+    """Places that these packages list and nobody else."""
+    files = {real for p in own for f in packages[p].files if (real := reading.tree.real(f)) in reading.tree}
+    alone = {f for f in files if owners[f] <= set(own) and f.count("/") > 1}
+    wide = [f for f in alone if f.count("/") > 2 or reading.tree.kind(f) != "folder"]
+    return outermost([f for f in wide if reading.tree.kind(f) != "folder" or _whole(reading, f, alone)])
 
 
 def _whole(reading: Reading, folder: str, listed: set[str]) -> bool:
