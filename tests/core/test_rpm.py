@@ -139,3 +139,20 @@ def test_what_is_no_header_makes_no_package():
     for header in (b"", b"\0" * 7, b"\0\0\0\1\0\0\0\0", b"\xff" * 64):
         with pytest.raises(ValueError):
             package_of("x", header)
+
+
+def test_what_its_scripts_take_away_is_on_the_shelf_before_and_comes_back(built, tmp_path):
+    """Nothing of it stands in any list: what the program kept, and what was made for it."""
+    subprocess.run(["cp", "-a", built, tmp_path / "root"], check=True)
+    root = tmp_path / "root"
+    script = '%postun -p <lua>\nposix.unlink("/var/lib/quillpress/pages.db")\nposix.rmdir("/var/lib/quillpress")\n'
+    files = {"usr/bin/quillpress": "#!/bin/sh\n", "usr/share/quillpress/a.dat": "d" * 5000}
+    made.install_rpms(root, made.build_rpm(tmp_path, "quillpress", files, script))
+    made.write(root, "var/lib/quillpress/pages.db", "p" * 3000)
+    job = Job(SimpleNamespace(folder=make_ours(root)))
+    before = picture(root)
+    order = job.order("rpm:quillpress.noarch", ticked=frozenset({"/var/lib/quillpress"}))
+    run = job.carry(job.prepare(order))
+    assert set(sheet(run)) == {("done", "")} and not (root / "var/lib/quillpress").exists()
+    assert "quillpress" not in names(root) and job.put_back()["why"] == []
+    assert not same(before, root), "\n".join(same(before, root))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import re
-from collections.abc import Callable, Collection, Iterator, Sequence
+from collections.abc import Callable, Collection, Iterable, Iterator, Sequence
 from dataclasses import replace
 
 from swept_shelf.core.documents.errors import CouldNotRead
@@ -52,7 +52,7 @@ from swept_shelf.core.references.pointees import Pointee, Pointees, pointee_from
 from swept_shelf.core.references.take_out import codec_of, cuts_for, table_of, why_broken
 from swept_shelf.core.references.turn_off import BY_HIDDEN, off_cuts
 from swept_shelf.core.registries.debian.rows import goes_back, read_row
-from swept_shelf.core.registries.uninstalling import uninstall_of
+from swept_shelf.core.registries.uninstalling import scripts_of, uninstall_of
 from swept_shelf.core.registries.ways import keeps_books, names_in_its_store
 from swept_shelf.core.tree.returning import returning_bytes
 
@@ -96,7 +96,8 @@ class _Planner:
         rows_first = [r for r in rows if self._goes_before(r)]
         rows_first.sort(key=lambda r: r.table != "diversions")
         moves = self._moves(entry, ticks, {r.row[1] for r in rows_first if r.table == "diversions"})
-        before = [m for m in moves if known and self._goes_first(entry, m, known)]
+        named = self._named_of_whole(entry) if line.verdict == Verdict.REMOVE else set()
+        before = [m for m in moves if (known or named) and self._goes_first(entry, m, known, named)]
         others = settings_of_others(self._scope, entry, line.packages)
         first = self._taken_at_removal(others, line.packages)
         if isinstance(entry, Application):
@@ -105,9 +106,13 @@ class _Planner:
         self._originals(line.id, known, alone)
         if line.verdict == Verdict.REMOVE and goes_whole(entry):
             moves = [m for m in moves if not self._is_its_program(entry, m.path)]
+            at = len(self.operations)
             if why := self._uninstall(entry, ticks):
                 self.left_alone.append(LeftAlone(entry.receipt, why))
                 return  # what belongs to an application that stays, stays with it
+            before = [m for m in before if m in moves]
+            self.operations[at:at] = before
+            moves, before = [m for m in moves if m not in before], []
         self.operations += rows_first
         self.operations += before
         self._settings(line.id, first, ticks)
@@ -231,7 +236,17 @@ class _Planner:
         if packages:
             self.operations.append(PurgePackages(line, "debian", packages, ADMINISTRATOR))
 
-    def _goes_first(self, entry: Entry, move: Shelve, packages: list[str]) -> bool:
+    def _named_of_whole(self, entry: Entry) -> set[str]:
+        """Places of the system that scripts of a whole application name, where its registry runs such when it uninstalls it."""
+        if not goes_whole(entry):
+            return set()
+        try:
+            texts = scripts_of(self._machine, entry)
+        except CouldNotRead:
+            return set()  # said where it cannot be uninstalled either
+        return _places_in(texts)
+
+    def _goes_first(self, entry: Entry, move: Shelve, packages: list[str], named: Collection[str]) -> bool:
         """What the registry's removal, or a script of it, may take away and no list names: to the shelf before it.
 
         Settings and what the program keeps stay in reach of its scripts until they ran, unless those name the place."""
@@ -249,8 +264,7 @@ class _Planner:
             return False
         return b.kind in _MADE_BY_SCRIPTS or any(
             within(place, move.path) or within(move.path, place)
-            for p in packages
-            for place in self._named_by_scripts(p)
+            for place in (*named, *(x for p in packages for x in self._named_by_scripts(p)))
         )
 
     def _taken_at_removal(self, paths: list[str], packages: list[str]) -> list[str]:
@@ -261,8 +275,7 @@ class _Planner:
 
     def _named_by_scripts(self, package: str, endings: tuple[str, ...] = (".prerm", ".postrm")) -> set[str]:
         """Places of the system that its scripts of removal name."""
-        texts = (_ONLY_EMPTY.sub("", text) for text in self._scripts(package, endings))
-        return {m[0].rstrip("/.") for text in texts for m in _SYSTEM_PLACE.finditer(text)}
+        return _places_in(self._scripts(package, endings))
 
     def _scripts(self, package: str, endings: tuple[str, ...] = (".prerm", ".postrm")) -> Iterator[str]:
         """What its scripts of removal say."""
@@ -605,6 +618,11 @@ class _Planner:
 
     def _names(self, ids: Collection[str]) -> list[str]:
         return [e.name for i in ids if (e := self._scope.entries.get(i))]
+
+
+def _places_in(scripts: Iterable[str]) -> set[str]:
+    texts = (_ONLY_EMPTY.sub("", text) for text in scripts)
+    return {m[0].rstrip("/.") for text in texts for m in _SYSTEM_PLACE.finditer(text)}
 
 
 def pointee_of(app: Application) -> Pointee:

@@ -9,6 +9,13 @@ from swept_shelf.core.registries.rpm.package import called
 from swept_shelf.core.registries.rpm.read import PLACES, packages_of, place_of
 
 
+def scripts_of(machine: Machine, app: Application) -> list[str]:
+    """What runs of its packages when they are erased. Raises CouldNotRead."""
+    place = place_of(machine)
+    known = packages_of(machine, place) if place in PLACES else {}
+    return [p.scripts for r in app.own_packages if (p := called(known, r, "")) and p.scripts]
+
+
 def uninstall_of(machine: Machine, app: Application, paths: list[str]) -> Uninstall | None:
     """Its own packages, as long as any of its places goes; None where none is there. Raises CouldNotRead."""
     place = place_of(machine)

@@ -9,7 +9,7 @@ from datetime import datetime
 
 @dataclass(frozen=True, slots=True)
 class Package:
-    """`several`: whether other versions of it are installed beside it."""
+    """`scripts`: what runs before and after it is erased; `several`: whether other versions of it are installed beside it."""
 
     name: str
     version: str
@@ -21,6 +21,7 @@ class Package:
     requires: tuple[str, ...]
     provides: tuple[str, ...]
     files: tuple[str, ...]
+    scripts: str = ""
     several: bool = False
 
     @property

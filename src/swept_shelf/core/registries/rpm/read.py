@@ -36,7 +36,8 @@ _FIELDS = (
     "PACKAGER",
     "URL",
     "SUMMARY",
-    "GROUP",
+    "PREUN",
+    "POSTUN",
 )
 _COMMANDS = ("/usr/bin", "/bin", "/usr/games", "/usr/sbin", "/sbin")
 _BASE = (
@@ -123,7 +124,7 @@ def packages_of(machine: Machine, place: str) -> dict[str, Package]:
             if row.strip():
                 raise CouldNotRead(f"a record of {len(parts)} fields instead of {len(_FIELDS) + 3}", place)
             continue
-        name, epoch, version, release, arch, time, vendor, packager, url, summary, _ = map(
+        name, epoch, version, release, arch, time, vendor, packager, url, summary, before, after = map(
             spelled, parts[: len(_FIELDS)]
         )
         requires, provides, files = parts[len(_FIELDS) :]
@@ -142,6 +143,7 @@ def packages_of(machine: Machine, place: str) -> dict[str, Package]:
             tuple(requires.split("\n")[:-1]),
             tuple(provides.split("\n")[:-1]),
             tuple(f for f in files.split("\n")[:-1] if f.startswith("/")),
+            "\n".join(s for s in (before, after) if s != "(none)"),
         )
         found.append(package)
     count = Counter(p.short for p in found)
