@@ -56,7 +56,9 @@ def test_what_went_or_came_since_is_said_and_what_came_is_left(job, tmp_path):
     left = job.shop.draw_again(unticked, visit, surveyed, "o.json").order.line(hero)
     assert kept not in left.ticks
     nothing = replace(order, lines=[replace(line, references=[])])
-    assert job.shop.draw_again(nothing, visit, surveyed, "o.json").order.line(hero).references == []
+    bare = job.shop.draw_again(nothing, visit, surveyed, "o.json")
+    assert bare.order.line(hero).references == []
+    assert any("not in its file, left" in d for d in bare.differs)
 
 
 def test_an_answer_counts_only_to_the_question_that_was_asked(job):

@@ -145,7 +145,9 @@ def test_what_its_scripts_take_away_is_on_the_shelf_before_and_comes_back(built,
     """Nothing of it stands in any list: what the program kept, and what was made for it."""
     subprocess.run(["cp", "-a", built, tmp_path / "root"], check=True)
     root = tmp_path / "root"
-    script = '%postun -p <lua>\nposix.unlink("/var/lib/quillpress/pages.db")\nposix.rmdir("/var/lib/quillpress")\n'
+    script = (
+        '%postun -p <lua>\nposix.unlink("/var/lib/quillpress/pages.db")\nposix.rmdir("/var/lib/quillpress")\n'
+    )
     files = {"usr/bin/quillpress": "#!/bin/sh\n", "usr/share/quillpress/a.dat": "d" * 5000}
     made.install_rpms(root, made.build_rpm(tmp_path, "quillpress", files, script))
     made.write(root, "var/lib/quillpress/pages.db", "p" * 3000)

@@ -11,6 +11,7 @@ from dataclasses import dataclass, replace
 from swept_shelf.core.documents.errors import Refused
 from swept_shelf.core.documents.order import FREED, Order, OrderLine
 from swept_shelf.core.documents.sizes import human_bytes, plural
+from swept_shelf.core.documents.survey import Application
 from swept_shelf.core.documents.terms import Verdict
 from swept_shelf.core.orders.draw import Choice
 from swept_shelf.core.orders.scope import Entry, Scope, tickable
@@ -44,7 +45,23 @@ def draw_again(earlier: Order, scope: Scope, draw: Draw, path: str) -> Again:
         order = draw(choice)
     still = {s.id for s in order.settle}
     choice = replace(choice, answers={k: v for k, v in choice.answers.items() if k in still})
-    return Again(choice, order, list(_differences(earlier, order, len(changed))))
+    return Again(choice, order, [*_differences(earlier, order, len(changed)), *_came_since(choice, scope)])
+
+
+def _came_since(choice: Choice, scope: Scope) -> Iterator[str]:
+    """What points at what goes and the earlier order does not name: left where it is, and said."""
+    known = choice.only or frozenset()
+    removed = [scope.entries[k] for k, v in choice.verdicts.items() if v == Verdict.REMOVE]
+    new = [
+        r.path
+        for e in removed
+        if isinstance(e, Application)
+        for r in e.references
+        if r.action == "take_out" and r.id not in known
+    ]
+    if new:
+        more = " …" * (len(set(new)) > 5)
+        yield f"{plural(len(new), 'reference')} not in its file, left as they are: {', '.join(sorted(set(new))[:5])}{more}"
 
 
 def choice_of(order: Order, scope: Scope) -> Choice:

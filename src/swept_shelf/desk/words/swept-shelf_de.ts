@@ -5053,6 +5053,13 @@
             </translation>
         </message>
         <message numerus="yes">
+            <source>%n reference not in its file, left as they are|references not in its file, left as they are</source>
+            <translation>
+                <numerusform>%n Verweis nicht in seiner Datei, bleibt wie er ist</numerusform>
+                <numerusform>%n Verweise nicht in seiner Datei, bleiben wie sie sind</numerusform>
+            </translation>
+        </message>
+        <message numerus="yes">
             <source>%n reference not there any more|references not there any more</source>
             <translation>
                 <numerusform>%n Verweis nicht mehr da</numerusform>
