@@ -1,4 +1,4 @@
-"""Room that must be there before the first step: a full disk is the normal case (design, 5.12)."""
+"""Room that must be there before the first step: a full disk is the normal case."""
 
 from __future__ import annotations
 

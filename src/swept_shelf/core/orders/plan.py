@@ -1,16 +1,13 @@
-"""The plan: every operation of an order, in the order it will be done (design, 5.3), and what is left alone."""
+"""The plan: every operation of an order, in the order it will be done, and what is left alone."""
 
 from __future__ import annotations
 
-import hashlib
-import re
-from collections.abc import Callable, Collection, Iterable, Iterator, Sequence
+from collections.abc import Callable, Collection, Iterator, Sequence
 from dataclasses import replace
 
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.operations import (
     STARTS_IT,
-    Cut,
     EditLines,
     EndPrograms,
     KeepOriginal,
@@ -27,7 +24,7 @@ from swept_shelf.core.documents.operations import (
 )
 from swept_shelf.core.documents.order import FREED, Order, OrderLine
 from swept_shelf.core.documents.paths import base, join, outermost, parent, within
-from swept_shelf.core.documents.survey import Application, Belonging, Reference
+from swept_shelf.core.documents.survey import Application, Belonging
 from swept_shelf.core.documents.terms import By, Kind, Verdict
 from swept_shelf.core.machine.facts import ADMINISTRATOR
 from swept_shelf.core.machine.machine import Machine
@@ -35,7 +32,9 @@ from swept_shelf.core.machine.made_files import MADE, command_of, made_of
 from swept_shelf.core.machine.people import EVERYONE, person_of
 from swept_shelf.core.machine.volumes import volume_of
 from swept_shelf.core.orders.draw import freed_settings, settings_of_others
+from swept_shelf.core.orders.edits import Edits
 from swept_shelf.core.orders.moving import target
+from swept_shelf.core.orders.removal_scripts import RemovalScripts
 from swept_shelf.core.orders.scope import (
     Entry,
     Scope,
@@ -46,19 +45,15 @@ from swept_shelf.core.orders.scope import (
     runs_from,
     tickable,
 )
-from swept_shelf.core.references.cutting import without
 from swept_shelf.core.references.file_names import known_by
 from swept_shelf.core.references.pointees import Pointee, Pointees, pointee_from
-from swept_shelf.core.references.take_out import codec_of, cuts_for, table_of, why_broken
-from swept_shelf.core.references.turn_off import BY_HIDDEN, off_cuts
+from swept_shelf.core.references.take_out import table_of
+from swept_shelf.core.references.turn_off import BY_HIDDEN
 from swept_shelf.core.registries.debian.rows import goes_back, read_row
-from swept_shelf.core.registries.uninstalling import scripts_of, uninstall_of
+from swept_shelf.core.registries.uninstalling import uninstall_of
 from swept_shelf.core.registries.ways import keeps_books, names_in_its_store
 from swept_shelf.core.tree.returning import returning_bytes
 
-_SYSTEM_PLACE = re.compile(r"/(?:var|etc|srv|opt|home)/[\w.+@/-]+")
-_ONLY_EMPTY = re.compile(r"\brmdir\b[^\n;&|]*")  # takes nothing but a folder with nothing in it
-_SUM = re.compile(r"\b[0-9a-f]{32}\b")
 # What is noted before the registry's calls and made again, or lies in memory alone.
 _MADE_AGAIN = ("/var/lib/systemd/deb-systemd-", "/run/", "/var/run/")
 _MADE_BY_SCRIPTS = (Kind.CACHE, Kind.PROGRAM, Kind.SUPPORT)
@@ -84,9 +79,10 @@ class _Planner:
         self._order, self._scope, self._machine = order, scope, machine
         self._survey, self._index = scope.survey, scope.index
         self._gone = set(order.packages)
-        self._contents: dict[str, bytes | None] = {}
         self.operations: list[Operation] = []
         self.left_alone: list[LeftAlone] = []
+        self._edits = Edits(scope, machine, self._rights, self.left_alone)
+        self._removal = RemovalScripts(scope, machine)
 
     def line(self, line: OrderLine) -> None:
         entry = self._scope.entries[line.id]
@@ -96,7 +92,7 @@ class _Planner:
         rows_first = [r for r in rows if self._goes_before(r)]
         rows_first.sort(key=lambda r: r.table != "diversions")
         moves = self._moves(entry, ticks, {r.row[1] for r in rows_first if r.table == "diversions"})
-        named = self._named_of_whole(entry) if line.verdict == Verdict.REMOVE else set()
+        named = self._removal.named_of_whole(entry) if line.verdict == Verdict.REMOVE else set()
         before = [m for m in moves if (known or named) and self._goes_first(entry, m, known, named)]
         others = settings_of_others(self._scope, entry, line.packages)
         first = self._taken_at_removal(others, line.packages)
@@ -154,7 +150,8 @@ class _Planner:
         hidden = {r.path for r in app.references if r.id in ids and r.kind == BY_HIDDEN}
         hidden |= {t for t in line.ticks if t.endswith(".desktop")}
         for path in sorted(hidden):
-            self._turn_off(app, path)
+            if edit := self._edits.turn_off(app, path):
+                self.operations.append(edit)
         for path in sorted(set(line.ticks) - hidden):
             if row := self._index.row(path):
                 volume = volume_of(self._survey.volumes, path).id
@@ -163,15 +160,6 @@ class _Planner:
                     Shelve(app.id, path, row.identity, row.bytes, 1, volume, True, self._rights(path), why)
                 )
         self._references(app, {r.id for r in app.references if r.id in ids and r.path not in hidden})
-
-    def _turn_off(self, app: Application, path: str) -> None:
-        text = self._text(path, BY_HIDDEN)
-        if text is None:
-            return
-        try:
-            self._write_edit(app, path, text, BY_HIDDEN, off_cuts(text), "starts at login: turned off")
-        except ValueError as error:
-            self.left_alone.append(LeftAlone(path, str(error)))
 
     def freed(self, line: OrderLine) -> None:
         """What nothing else needs any more, after everything else."""
@@ -236,16 +224,6 @@ class _Planner:
         if packages:
             self.operations.append(PurgePackages(line, "debian", packages, ADMINISTRATOR))
 
-    def _named_of_whole(self, entry: Entry) -> set[str]:
-        """Places of the system that scripts of a whole application name, where its registry runs such when it uninstalls it."""
-        if not goes_whole(entry):
-            return set()
-        try:
-            texts = scripts_of(self._machine, entry)
-        except CouldNotRead:
-            return set()  # said where it cannot be uninstalled either
-        return _places_in(texts)
-
     def _goes_first(self, entry: Entry, move: Shelve, packages: list[str], named: Collection[str]) -> bool:
         """What the registry's removal, or a script of it, may take away and no list names: to the shelf before it.
 
@@ -264,24 +242,14 @@ class _Planner:
             return False
         return b.kind in _MADE_BY_SCRIPTS or any(
             within(place, move.path) or within(move.path, place)
-            for place in (*named, *(x for p in packages for x in self._named_by_scripts(p)))
+            for place in (*named, *(x for p in packages for x in self._removal.named(p)))
         )
 
     def _taken_at_removal(self, paths: list[str], packages: list[str]) -> list[str]:
         """What nobody lists and a script names that runs before anything of its package is gone: to the shelf before that."""
         made = [p for p in paths if not self._index.listing(p)]
-        named = {p for k in packages for p in self._named_by_scripts(k, (".prerm",))} if made else set()
+        named = {p for k in packages for p in self._removal.named(k, (".prerm",))} if made else set()
         return [p for p in made if p in named]
-
-    def _named_by_scripts(self, package: str, endings: tuple[str, ...] = (".prerm", ".postrm")) -> set[str]:
-        """Places of the system that its scripts of removal name."""
-        return _places_in(self._scripts(package, endings))
-
-    def _scripts(self, package: str, endings: tuple[str, ...] = (".prerm", ".postrm")) -> Iterator[str]:
-        """What its scripts of removal say."""
-        for row, _ in self._scope.files([package])[package]:
-            if row.path.startswith("/var/lib/dpkg/info/") and row.path.endswith(endings):
-                yield self._machine.text(row.path)
 
     def _made_anew(self, line: str) -> None:
         """What the system's tools made of what the line takes, once for each folder, after all of it is gone."""
@@ -321,30 +289,17 @@ class _Planner:
         for row, _ in self._scope.files([package])[package]:
             if is_settings_file(row) and row.path not in ticks:
                 return row.path
-        for place in sorted(self._named_by_scripts(package, (".postrm",))):
+        for place in sorted(self._removal.named(package, (".postrm",))):
             row_ = self._index.row(place)
             made_again = place.startswith(_MADE_AGAIN) or (
                 row_ and row_.identity.type == "link" and within(place, "/etc")
             )
             ours = any(within(place, t) for t in ticks)
             if row_ and not (
-                made_again or ours or self._index.listing(place) or self._is_spared(package, place)
+                made_again or ours or self._index.listing(place) or self._removal.is_spared(package, place)
             ):
                 return place
         return ""
-
-    def _is_spared(self, package: str, place: str) -> bool:
-        """Whether the scripts take a place away only where its content has a sum that they name, and it has another."""
-        text = self._machine.text(f"/var/lib/dpkg/info/{package}.postrm")
-        sums = set(_SUM.findall(text))
-        row = self._index.row(place)
-        if not sums or "md5sum" not in text or row is None or row.identity.type != "file":
-            return False
-        try:
-            data = self._machine.read_bytes(place)
-        except CouldNotRead:
-            return False
-        return hashlib.md5(data).hexdigest() not in sums
 
     def _settings(self, line: str, paths: list[str], ticks: set[str]) -> None:
         """Settings files of packages that go along."""
@@ -458,7 +413,9 @@ class _Planner:
         gone = Pointees(known, listed)
         edited = dict.fromkeys((r.path, r.kind) for r in references if not r.whole)
         for path, kind in edited:
-            self._edit(app, path, [r for r in references if (r.path, r.kind) == (path, kind)], gone)
+            mine = [r for r in references if (r.path, r.kind) == (path, kind)]
+            if edit := self._edits.take_out(app, path, mine, gone):
+                self.operations.append(edit)
 
     def _with_their_folders(self, whole: dict[str, str], known: list[Pointee]) -> dict[str, str]:
         """Paths that go whole, with why: where nothing else is in a folder called like it, or like a unit of its, the folder."""
@@ -505,80 +462,7 @@ class _Planner:
             "alternatives": ("update-alternatives", row[0]),
             "diversions": ("dpkg-divert", row[0]),
         }.get(table, ("dpkg-statoverride", row[-1]))
-        return any(tool in text and named in text for text in self._scripts(package))
-
-    def _edit(self, app: Application, path: str, references: list[Reference], gone: Pointees) -> None:
-        kind = references[0].kind
-        row, text = self._index.row(path), self._text(path, kind)
-        if row is None or text is None:
-            return
-        try:
-            home = next((p.home for p in self._survey.people if within(path, p.home)), "")
-            cuts = cuts_for(kind, path, text, gone, {(r.line, r.key) for r in references}, home)
-        except ValueError as error:
-            self.left_alone.append(LeftAlone(path, str(error)))
-            return
-        why = why_broken(kind, path, text, without(text, cuts)) if cuts else ""
-        if not cuts or why:
-            self.left_alone.append(
-                LeftAlone(path, why or "is written so that no single line can be taken out")
-            )
-        if not cuts or why:
-            return
-        kinds = ", ".join(dict.fromkeys(r.kind for r in references))
-        self._write_edit(app, path, text, kind, cuts, kinds)
-
-    def _write_edit(
-        self, app: Application, path: str, text: str, kind: str, cuts: list[Cut], why: str
-    ) -> None:
-        row, data = self._index.row(path), self._contents.get(path)
-        if row is None or data is None:
-            return
-        self.operations.append(
-            EditLines(
-                app.id,
-                path,
-                row.identity,
-                hashlib.sha256(data).hexdigest(),
-                kind,
-                cuts,
-                len(data),
-                self._rights(path),
-                why,
-                volume_of(self._survey.volumes, path).id,
-                [
-                    hashlib.sha256(text[c.start : c.end].encode("utf-8", "surrogateescape")).hexdigest()
-                    for c in cuts
-                ],
-            )
-        )
-
-    def _text(self, path: str, kind: str) -> str | None:
-        """What a file to be edited holds, where it still is what was surveyed; else why it is left stands in the plan, once."""
-        data = self._content(path)
-        if data is None:
-            return None
-        try:
-            return codec_of(kind).text_of(data)
-        except ValueError as error:
-            self._contents[path] = None
-            self.left_alone.append(LeftAlone(path, str(error)))
-            return None
-
-    def _content(self, path: str) -> bytes | None:
-        if path not in self._contents:
-            self._contents[path] = None
-            row = self._index.row(path)
-            try:
-                status = self._machine.lstat(path)
-                if row is None or status is None or self._machine.identity(status) != row.identity:
-                    raise CouldNotRead(
-                        "has changed since it was surveyed: survey again, and it can be edited", path
-                    )
-                self._contents[path] = self._machine.read_bytes(path)
-            except CouldNotRead as error:
-                self.left_alone.append(LeftAlone(path, error.reason))
-        return self._contents[path]
+        return any(tool in text and named in text for text in self._removal.texts(package))
 
     # -- what stays ---------------------------------------------------------------------------------------------
 
@@ -618,11 +502,6 @@ class _Planner:
 
     def _names(self, ids: Collection[str]) -> list[str]:
         return [e.name for i in ids if (e := self._scope.entries.get(i))]
-
-
-def _places_in(scripts: Iterable[str]) -> set[str]:
-    texts = (_ONLY_EMPTY.sub("", text) for text in scripts)
-    return {m[0].rstrip("/.") for text in texts for m in _SYSTEM_PLACE.finditer(text)}
 
 
 def pointee_of(app: Application) -> Pointee:
