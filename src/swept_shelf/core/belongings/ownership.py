@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
+from functools import cached_property
 
 from swept_shelf.core.belongings.standard_folders import is_standard
 from swept_shelf.core.documents.paths import base, join, parent
@@ -45,11 +46,21 @@ class Ownership:
                     folders[path] = {*before, package.name}
         self.folders = {path: frozenset(names) for path, names in folders.items()}
 
+    @cached_property
+    def _folders_of(self) -> dict[str, list[str]]:
+        """The folders that each package lists."""
+        found: dict[str, list[str]] = {}
+        for path, names in self.folders.items():
+            for name in names:
+                found.setdefault(name, []).append(path)
+        return found
+
     def lists(self, path: str) -> bool:
         """Whether any package lists the path."""
         return path in self.owner or path in self.folders
 
     def own_folders(self, packages: set[str]) -> list[str]:
         """Outermost folders that these packages alone list, and that are nobody's by a standard."""
-        mine = {f for f, names in self.folders.items() if names <= packages and not is_standard(f)}
+        listed = {f for p in packages for f in self._folders_of.get(p, ())}
+        mine = {f for f in listed if self.folders[f] <= packages and not is_standard(f)}
         return sorted(f for f in mine if parent(f) not in mine)

@@ -69,7 +69,7 @@ class Pointees:
     def words(self) -> set[str]:
         """Of every name and place one word, without which no text can name it."""
         texts = (value for p in self.all for name in NAMES for value in getattr(p, name))
-        return {longest_word(t) for t in (*texts, *map(base, self.listed))}
+        return {longest_word(t) for t in {*texts, *map(base, self.listed)}}
 
     def whose(self, target: Target, home: str = "") -> str:
         """Whom it points at; "" for nobody, or for several. `home`: what ~ means in this file."""
