@@ -8,6 +8,8 @@ import shutil
 import socket
 import threading
 import time
+from dataclasses import replace
+from itertools import permutations
 from pathlib import Path
 
 import pytest
@@ -18,6 +20,7 @@ from swept_shelf.core.demo.snap_service import serve
 from swept_shelf.core.documents.survey import Survey
 from swept_shelf.core.documents.wire import read_document
 from swept_shelf.core.machine import open_machine
+from swept_shelf.core.registries.launchers import LauncherFile, main_launcher
 from swept_shelf.core.survey.take import take_survey
 
 EXPECTED = {
@@ -326,3 +329,52 @@ def test_a_missing_or_hanging_rpm_command_is_named(workshop, tmp_path, monkeypat
 def test_a_flatpak_for_one_person_is_that_persons(survey):
     mine = app(survey, "flatpak:otto:org.test.Drawers/x86_64/1")
     assert {b.person for b in mine.belongings if b.kind == "program"} == {"otto"}
+
+
+SHOWN = [  # package, its launchers as (file, command, categories), the one that shows what it is
+    (
+        "quill",
+        [("quill-edit", "quill-edit", ""), ("quill-gui", "quill", ""), ("quill-view", "quill-view", "")],
+        "quill-gui",
+    ),
+    ("drawer", [("drawer-bulk", "drawer", ""), ("drawer", "drawer", "")], "drawer"),
+    (
+        "drawerfm",
+        [("drawerfm-desktop-pref", "drawerfm", "Settings"), ("drawerfm", "drawerfm", "")],
+        "drawerfm",
+    ),
+    (
+        "pad",
+        [("org.example.pad-settings", "pad", "Settings"), ("org.example.pad", "pad", "")],
+        "org.example.pad",
+    ),
+    ("ink-gtk", [("ink-term", "ink", ""), ("ink", "ink", "")], "ink"),
+    ("panel", [("settings-of-panel", "panel", "Settings")], "settings-of-panel"),
+    (
+        "org.example.Chest",
+        [("org.example.Chest.Other", "a", ""), ("org.example.Chest", "b", "")],
+        "org.example.Chest",
+    ),
+]
+
+
+@pytest.mark.parametrize(("name", "launchers", "shown"), SHOWN)
+def test_of_several_launchers_the_one_that_is_called_like_it_shows_it(name, launchers, shown):
+    made = [
+        LauncherFile(
+            f"/a/{file}.desktop",
+            f"{file}.desktop",
+            file,
+            "",
+            f"/usr/bin/{command}",
+            "",
+            (category,),
+            True,
+            False,
+            "",
+        )
+        for file, command, category in launchers
+    ]
+    for order in permutations(made):
+        assert main_launcher(order, name).name == shown
+    assert main_launcher([replace(lf, visible=False) for lf in made], name) is None

@@ -17,7 +17,7 @@ from swept_shelf.core.documents.terms import Kind
 from swept_shelf.core.machine.people import EVERYONE
 from swept_shelf.core.registries.debian.package import DebianRegistry, Package
 from swept_shelf.core.registries.entry import Data, Registered
-from swept_shelf.core.registries.launchers import LauncherFile
+from swept_shelf.core.registries.launchers import LauncherFile, main_launcher
 
 _COMMAND_FOLDERS = ("/usr/bin", "/bin", "/usr/games", "/usr/sbin", "/sbin", "/usr/local/bin")
 _COMMAND_PREFIXES = tuple(f"{f}/" for f in _COMMAND_FOLDERS)
@@ -223,7 +223,7 @@ def _from_package(
     package = registry.packages[head]
     files = set(package.files)
     mine = tuple(lf for lf in launchers if lent.get(lf.path, head if lf.path in files else "") == head)
-    shown = next((lf for lf in mine if lf.visible), None)
+    shown = main_launcher(mine, package.plain_name)
     goes = graph.goes_with({head})
     needs = graph.dependents({graph.number[head]}) - {graph.number[head]}
     needed_by = tuple(f"debian:{graph.names[i]}" for i in sorted(needs) if graph.names[i] in heads)
@@ -259,7 +259,7 @@ def _from_package(
         executables=commands,
         units=units,
         source=f"Debian packages of {package.architecture}" if foreign else "Debian packages",
-        icon=mine[0].icon if mine else "",
+        icon=(shown or mine[0]).icon if mine else "",
         packages=tuple(sorted(goes, key=lambda n: (n != head, n))),
         own_packages=own,
         needed_by=needed_by,

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from swept_shelf.core.documents.errors import CouldNotRead
@@ -62,6 +63,29 @@ def read_launcher(machine: Machine, path: str) -> LauncherFile:
         on("DBusActivatable"),
         keys.get("StartupWMClass", ""),
     )
+
+
+def main_launcher(launchers: Iterable[LauncherFile], name: str) -> LauncherFile | None:
+    """Which of its launchers shows what something called `name` is: none that only sets it up, then by file, by command, by the
+    beginning of the name; None where none is visible."""
+    return min(
+        (lf for lf in launchers if lf.visible), key=lambda lf: _is_beside(lf, name.lower()), default=None
+    )
+
+
+def _is_beside(launcher: LauncherFile, name: str) -> tuple[bool, int, int, str]:
+    tail = launcher.id.removesuffix(".desktop").lower().rpartition(".")[2]
+    wanted = name.rpartition(".")[2] or name
+    near = (
+        0
+        if tail == wanted
+        else 1
+        if base("/" + launcher.executable).lower() == wanted
+        else 2
+        if wanted.startswith(f"{tail}-")
+        else 3
+    )
+    return "Settings" in launcher.categories, near, len(tail), launcher.path
 
 
 def read_launchers(machine: Machine, homes: list[str]) -> tuple[list[LauncherFile], list[NotRead]]:

@@ -18,7 +18,7 @@ from swept_shelf.core.documents.terms import Kind
 from swept_shelf.core.documents.times import from_ns
 from swept_shelf.core.registries.entry import Data, Reading, Registered
 from swept_shelf.core.registries.flatpak.runtimes import Runtimes, deployed_below, runtimes_of
-from swept_shelf.core.registries.launchers import read_launcher
+from swept_shelf.core.registries.launchers import main_launcher, read_launcher
 
 SYSTEM = "/var/lib/flatpak"
 PERSONAL = ".local/share/flatpak"
@@ -96,14 +96,14 @@ def _application(reading: Reading, here: _Installation, active: str, ref: str) -
     runtime = known.get("Application", "runtime", fallback="")
     exported = f"{active}/export/share/applications"
     launchers = [f"{exported}/{n}" for n in machine.names(exported) if n.endswith(".desktop")]
-    shown = None
+    read = []
     for path in launchers:
         try:
-            launcher = read_launcher(machine, path)
+            read.append(read_launcher(machine, path))
         except CouldNotRead as error:
             reading.trouble(error.path, error.reason)
             continue
-        shown = shown or (launcher if launcher.visible else None)
+    shown = main_launcher(read, id)
     version, publisher, homepage = _release(reading, active, id)
     origin = _origin(reading, active)
     own = [ref, *runtimes.of_one(ref, runtime)]

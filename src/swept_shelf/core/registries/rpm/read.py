@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import os
 import re
 import secrets
@@ -17,7 +18,7 @@ from swept_shelf.core.machine.commands import run
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.scratch import scratch_folder
 from swept_shelf.core.registries.entry import Reading, Registered
-from swept_shelf.core.registries.launchers import read_launcher
+from swept_shelf.core.registries.launchers import main_launcher, read_launcher
 from swept_shelf.core.registries.rpm.kernels import Kernel, kernels_of, made_for
 from swept_shelf.core.registries.rpm.package import Package
 
@@ -173,15 +174,13 @@ def _may_need(package: Package, other: Package) -> bool:
 
 
 def _shown(reading: Reading, package: Package) -> str:
+    found = []
     for path in package.files:
         if path.startswith("/usr/share/applications/") and path.endswith(".desktop") and path in reading.tree:
-            try:
-                launcher = read_launcher(reading.machine, path)
-            except CouldNotRead:
-                continue  # said by whoever reads the launchers
-            if launcher.visible:
-                return launcher.name
-    return ""
+            with contextlib.suppress(CouldNotRead):  # said by whoever reads the launchers
+                found.append(read_launcher(reading.machine, path))
+    launcher = main_launcher(found, package.name)
+    return launcher.name if launcher else ""
 
 
 def _goes(
