@@ -359,6 +359,12 @@ class Was:
 STORE = "store"  # what a shared store was registered in, where it stands on an order
 
 
+def line_name(entry: Application | LeftBehind) -> str:
+    """What an entry is called where all kinds of them stand."""
+    left = isinstance(entry, LeftBehind) and entry.was.registry != STORE
+    return f"left by {entry.name}" if left else entry.name
+
+
 @dataclass(frozen=True, slots=True)
 class LeftBehind:
     id: str

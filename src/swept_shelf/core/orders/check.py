@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from swept_shelf.core.documents.errors import Refused
 from swept_shelf.core.documents.order import FREED, FREED_NAME, LONGEST_NOTE, Order, OrderLine
-from swept_shelf.core.documents.survey import Application
+from swept_shelf.core.documents.survey import Application, line_name
 from swept_shelf.core.documents.terms import Verdict
 from swept_shelf.core.orders.draw import freed_settings, kept_but_taken, settings_of_others
 from swept_shelf.core.orders.moving import movable, why_not_to
-from swept_shelf.core.orders.scope import Scope, goes_by_tool, goes_whole, is_program, line_name, tickable
+from swept_shelf.core.orders.scope import Scope, goes_by_tool, goes_whole, is_program, tickable
 from swept_shelf.core.orders.settle import questions
 from swept_shelf.core.orders.shares import share_out
 from swept_shelf.core.orders.stopping import to_stop

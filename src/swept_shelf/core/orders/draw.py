@@ -21,7 +21,7 @@ from swept_shelf.core.documents.order import (
     order_comes_back,
 )
 from swept_shelf.core.documents.paths import within
-from swept_shelf.core.documents.survey import Application, ComesBack, LeftBehind
+from swept_shelf.core.documents.survey import Application, ComesBack, LeftBehind, line_name
 from swept_shelf.core.documents.terms import Kind, Share, Verdict
 from swept_shelf.core.machine.volumes import volume_of
 from swept_shelf.core.orders.moving import large, movable, why_not_to
@@ -33,7 +33,6 @@ from swept_shelf.core.orders.scope import (
     goes_whole,
     is_program,
     is_settings_file,
-    line_name,
     tickable,
 )
 from swept_shelf.core.orders.settle import questions

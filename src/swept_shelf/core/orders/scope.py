@@ -9,7 +9,7 @@ from typing import Any, TypeGuard
 
 from swept_shelf.core.applications.graph import Graph, graph_from_rows
 from swept_shelf.core.documents.paths import within
-from swept_shelf.core.documents.survey import STORE, Application, Belonging, LeftBehind, Survey
+from swept_shelf.core.documents.survey import Application, Belonging, LeftBehind, Survey
 from swept_shelf.core.documents.terms import By, Kind, Share
 from swept_shelf.core.orders.places import why_protected
 from swept_shelf.core.registries.ways import Way, way_of
@@ -197,12 +197,6 @@ class Scope:
 def is_settings_file(row: Row) -> bool:
     """A file below /etc that a package lists (Debian Policy 10.7.1: such files are conffiles)."""
     return row.path.startswith("/etc/") and row.identity.type == "file"
-
-
-def line_name(entry: Entry) -> str:
-    """What a line of an order is called."""
-    left = isinstance(entry, LeftBehind) and entry.was.registry != STORE
-    return f"left by {entry.name}" if left else entry.name
 
 
 def goes_by_tool(entry: Entry) -> TypeGuard[Application]:

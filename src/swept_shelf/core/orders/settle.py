@@ -165,11 +165,14 @@ def _pointed_at(app: Application, asked: list[Reference]) -> Settle:
     """What points at it and is somebody's own, or serves others too: a person has to say whether it goes."""
     first = "; ".join(f"{r.path}{f', line {r.line}' if r.line else ''}: {r.detail}" for r in asked[:3])
     more = f"; and {len(asked) - 3} more" if len(asked) > 3 else ""
+    count = plural(len(asked), "place")
+    made = f"{count} that somebody made {'points' if len(asked) == 1 else 'point'} at {app.name}"
+    accounts = f"The account of {app.name} stands in {count}"
     return Settle(
         f"pointed_at:{app.id}",
         app.id,
         "pointed_at",
-        f"{plural(len(asked), 'place')} that somebody made {'points' if len(asked) == 1 else 'point'} at {app.name}",
+        accounts if all(r.family == "accounts" for r in asked) else made,
         f"{first}{more}.",
         ["they_stay", "go_too", "leave_out"],
     )

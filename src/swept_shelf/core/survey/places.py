@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from swept_shelf.core.documents.errors import Refused
 from swept_shelf.core.documents.paths import base
 from swept_shelf.core.documents.sizes import human_bytes
-from swept_shelf.core.documents.survey import Application, Survey
+from swept_shelf.core.documents.survey import Survey, line_name
 from swept_shelf.core.tree.index import Index
 
 SYSTEM, COMMON, NOBODY = "system", "common", ""  # owners beside ids, as the index writes them
@@ -123,7 +123,7 @@ def owner_name(survey: Survey, owner: str) -> str:
     kind, _, rest = owner.partition(":")
     entry = survey.find(owner)
     if entry is not None:
-        return entry.name if isinstance(entry, Application) else f"left by {entry.name}"
+        return line_name(entry)
     if kind == "store":
         return next((s.name for s in survey.shared_stores if s.id == owner), rest)
     if kind == "person":

@@ -4792,6 +4792,18 @@
             <translation>jetzt kommen {} zurück, damals {}</translation>
         </message>
         <message>
+            <source>The account of {} stands in {}</source>
+            <translation>Das Konto von {} steht an {}</translation>
+        </message>
+        <message>
+            <source>{} that somebody made points at {}</source>
+            <translation>{}, den jemand angelegt hat, verweist auf {}</translation>
+        </message>
+        <message>
+            <source>{} that somebody made point at {}</source>
+            <translation>{}, die jemand angelegt hat, verweisen auf {}</translation>
+        </message>
+        <message>
             <source>Uninstall through {}</source>
             <translation>Deinstallieren durch {}</translation>
         </message>
