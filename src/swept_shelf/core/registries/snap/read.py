@@ -14,7 +14,7 @@ from swept_shelf.core.documents.times import from_ns
 from swept_shelf.core.machine.people import EVERYONE
 from swept_shelf.core.registries.entry import Data, Kept, Reading, Registered
 from swept_shelf.core.registries.images import text_inside
-from swept_shelf.core.registries.launchers import read_launcher
+from swept_shelf.core.registries.launchers import main_launcher, read_launcher
 from swept_shelf.core.registries.snap import service
 from swept_shelf.core.registries.snap.service import SOCKET
 
@@ -50,7 +50,7 @@ def _told(reading: Reading, name: str, rows: list[dict[str, Any]]) -> None:
     if str(row.get("type", "app")) in _NOT_APPLICATIONS:
         return  # what snaps run on belongs to the system
     launchers = tuple(str(a["desktop-file"]) for a in row.get("apps", []) if a.get("desktop-file"))
-    shown, summary = _shown(reading, launchers)
+    shown, summary = _shown(reading, launchers, name)
     images = [f"{IMAGES}/{name}_{r.get('revision')}.snap" for r in (row, *(m for m in mine if m is not row))]
     tops = tuple(t for t in images[:1] if t in reading.tree)
     _older(reading, name, [t for t in images[1:] if t in reading.tree])
@@ -108,16 +108,16 @@ def _command(snap: str, app: str) -> str:
     return snap if app == snap else f"{snap}.{app}"
 
 
-def _shown(reading: Reading, launchers: tuple[str, ...]) -> tuple[str, str]:
+def _shown(reading: Reading, launchers: tuple[str, ...], name: str) -> tuple[str, str]:
+    """Name and comment of the launcher that shows a snap of this name."""
+    read = []
     for path in launchers:
         try:
-            launcher = read_launcher(reading.machine, path)
+            read.append(read_launcher(reading.machine, path))
         except CouldNotRead as error:
             reading.trouble(error.path or path, error.reason)
-            continue
-        if launcher.visible:
-            return launcher.name, launcher.comment
-    return "", ""
+    main = main_launcher(read, name)
+    return (main.name, main.comment) if main else ("", "")
 
 
 def _time(text: str) -> datetime | None:
@@ -142,7 +142,7 @@ def _from_folders(reading: Reading) -> None:
             return
         _older(reading, name, tops[:-1])
         launchers = tuple(c for c in reading.tree.children(LAUNCHERS) if base(c).startswith(f"{name}_"))
-        shown, summary = _shown(reading, launchers)
+        shown, summary = _shown(reading, launchers, name)
         at = from_ns(int(reading.tree.mtime[reading.tree.where[tops[-1]]]))
         reading.found.append(
             Registered(
