@@ -22,6 +22,8 @@ from swept_shelf.core.machine.facts import restart_needed
 from swept_shelf.core.machine.volumes import read_volumes
 from swept_shelf.workshop import Workshop
 
+_LONGEST = 200  # characters of a list of packages that are said
+
 
 @click.command()
 @click.argument("file")
@@ -52,7 +54,8 @@ def carry(shop: Workshop, run: Run) -> None:
     done = sum(r.state == Went.DONE for r in result.records)
     say(f"order {run.order.id}: {done} of {plural(len(result.records), 'operation')} done")
     for record in result.skipped:
-        say(f"skipped {record.number}: {record.what} {record.where}: {record.note}")
+        where = record.where if len(record.where) <= _LONGEST else record.where[:_LONGEST] + " …"
+        say(f"skipped {record.number}: {record.what} {where}: {record.note}")
     for (line, note), records in groupby(
         (r for r in result.records if r.state == Went.LEFT), lambda r: (r.line, r.note)
     ):

@@ -110,7 +110,11 @@ class _Carrier:
         for place, (number, op) in enumerate(left):
             if (self._run.folder / "stop").exists():
                 return False
-            if isinstance(op, PurgePackages) and skipped:
+            if (
+                isinstance(op, PurgePackages)
+                and skipped
+                and set(op.packages) <= set(self._work.keep_settings(op.line, op.packages))
+            ):
                 self._end(
                     self._head(number, op),
                     "skipped",
@@ -146,7 +150,7 @@ class _Carrier:
             if isinstance(op, RemovePackages | PurgePackages) and state.done(n)
         ]
         states = change.states(self._machine, sorted({p for _, op in done for p in op.packages}))
-        wrong = [(n, op) for n, op in done if any(states[p][0] not in _gone(op) for p in op.packages)]
+        wrong = [(n, op) for n, op in done if any(states[p][0] not in _gone(op) for p in self._meant(op))]
         if wrong:
             self._work.reread(state)
         for number, op in wrong:
@@ -154,6 +158,11 @@ class _Carrier:
         if done:
             with contextlib.suppress(SweptShelfError):  # said by the next survey as what stands in the way
                 change.write_up(self._machine)
+
+    def _meant(self, op: RemovePackages | PurgePackages) -> list[str]:
+        """Its packages without those whose settings the registry was to keep."""
+        kept = self._work.keep_settings(op.line, op.packages) if isinstance(op, PurgePackages) else []
+        return [p for p in op.packages if p not in kept]
 
     def _shrink(self) -> None:
         """What nothing else needs any more, asked again now that it is known which lines were done."""

@@ -12,17 +12,19 @@ from typing import Any
 from swept_shelf.core.belongings.common import normal
 from swept_shelf.core.carry.checks import bounds_of
 from swept_shelf.core.carry.journal import Journal, State
+from swept_shelf.core.carry.meanwhile import skipped_paths
 from swept_shelf.core.carry.originals import originals_folder
 from swept_shelf.core.carry.records import FORMAT, VERSION
 from swept_shelf.core.carry.run import Run
 from swept_shelf.core.carry.shelf import Slot, drop_slot, make_folder, shelf_for, slots_on_shelves
 from swept_shelf.core.carry.times import times_of
 from swept_shelf.core.documents.operations import Operation
-from swept_shelf.core.documents.paths import base
+from swept_shelf.core.documents.paths import base, within
 from swept_shelf.core.documents.survey import Application
 from swept_shelf.core.documents.wire import to_plain
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.volumes import read_volumes
+from swept_shelf.core.orders.removal_scripts import RemovalScripts
 from swept_shelf.core.orders.scope import Scope
 
 Tell = Callable[[dict[str, Any]], None]
@@ -113,6 +115,25 @@ class Work:
         """Of an operation's packages those that may go with this line by now."""
         allowed = self.shrunk.get(line)
         return [p for p in packages if allowed is None or p in allowed]
+
+    def keep_settings(self, line: str, packages: Collection[str]) -> list[str]:
+        """Those of these packages whose purge could delete what of this line was skipped: by their lists, by what their scripts
+        name, or by what they made."""
+        skipped = skipped_paths(self.run, line)
+        if not skipped:
+            return []
+        index, made = self.scope.index, self.run.survey.system.made
+        scripts = RemovalScripts(self.scope, self.machine)
+
+        def is_at(place: str) -> bool:
+            return any(within(place, p) or within(p, place) for p in skipped)
+
+        listed = {p for path in skipped for p in index.listing(path)}
+        return [
+            p
+            for p in packages
+            if p in listed or any(map(is_at, (*made.get(p, ()), *scripts.named(p, (".postrm",)))))
+        ]
 
     def still_needed(self, line: str, path: str) -> bool:
         """Whether a package that stays after all lists what was to go with a group."""

@@ -39,12 +39,14 @@ def check(op: PurgePackages, ask: Ask) -> None:
 
 
 def do(op: PurgePackages, number: int, work: Work) -> dict[str, Any]:
-    machine, going = work.machine, work.going(op.line, op.packages)
+    """What belongs to settings that were to go and stand where they stood is kept: a purge would delete it."""
+    machine, kept = work.machine, work.keep_settings(op.line, op.packages)
+    going = [p for p in work.going(op.line, op.packages) if p not in kept]
     change.wait_for_lock(machine)
     slot = work.earlier(number)
     left = sorted(n for n, (s, _) in change.states(machine, going).items() if s == "config-files")
     if slot is None and not left:
-        return {}  # its registry knew nothing more of it
+        return _said(kept)  # its registry knew nothing more of the others
     if slot is None:
         manifest = work.manifest(number, op, packages=going, **surroundings(machine, going, work.times))
         shelf = work.shelf("/x")
@@ -54,7 +56,11 @@ def do(op: PurgePackages, number: int, work: Work) -> dict[str, Any]:
         if left:
             change.purge(machine, left)
         note_after(machine, fd, manifest, number, work.times)
-    return {}
+    return _said(kept)
+
+
+def _said(kept: list[str]) -> dict[str, Any]:
+    return {"note": f"the registry keeps the settings of {', '.join(kept)}"} if kept else {}
 
 
 def undo(slot: Slot, back: Back) -> str:

@@ -12,12 +12,13 @@ from swept_shelf.core.carry import copying, durable
 from swept_shelf.core.carry.ask import Ask, may_write, must_be_writable, must_have_shelf
 from swept_shelf.core.carry.back import Back
 from swept_shelf.core.carry.checks import check_inside, check_unchanged, why_not_back
+from swept_shelf.core.carry.meanwhile import as_scripts_left_it
 from swept_shelf.core.carry.parents import begin_settling, make_again, note_after, parent_of, settle_parent
 from swept_shelf.core.carry.records import read_record, write_record
 from swept_shelf.core.carry.script_made import AGAIN, only_made_by
 from swept_shelf.core.carry.shelf import Slot, drop_slot, new_slot, opened_shelf
 from swept_shelf.core.carry.work import Work, names_in
-from swept_shelf.core.documents.errors import Changed, CouldNotRead
+from swept_shelf.core.documents.errors import Changed, CouldNotRead, Gone
 from swept_shelf.core.documents.operations import Shelve
 from swept_shelf.core.documents.paths import base, join, parent, within
 from swept_shelf.core.documents.survey import Identity, Volume
@@ -77,7 +78,14 @@ def do(op: Shelve, number: int, work: Work) -> dict[str, Any]:
     if work.still_needed(op.line, op.path):
         return {"without": [op.path], "note": "its package is still needed"}
     work.bounds.check(op.path)
-    now = machine.identity(check_unchanged(machine, op.path, op.identity, op.exactly))
+    try:
+        now = machine.identity(check_unchanged(machine, op.path, op.identity, op.exactly))
+    except Gone:
+        raise
+    except Changed:
+        if (anew := as_scripts_left_it(machine, op, work.run)) is None:
+            raise
+        op, now = anew, anew.identity
     new = 0
     if op.identity.type == "folder":
         new = check_inside(machine, op, work.run.index, work.other_names(op.line))
