@@ -34,7 +34,9 @@ def test_drawn_on_the_bench_it_is_carried_out_where_the_disk_lives_with_a_ledger
     assert drawn.lines == order.lines and drawn.packages == order.packages and not drawn.unsettled
     done = cli("carry-out", *at, str(again))
     assert done.returncode == 0, done.stderr
-    assert cli("put-back", *at).returncode == 0
+    unknown = cli("put-back", *at, "debian:nobody")
+    assert unknown.returncode == 2 and "nobody" in unknown.stderr
+    assert cli("put-back", *at, hero).returncode == 0  # of the latest visit
     assert differences(before, picture(machine.root)) == []
 
 

@@ -103,8 +103,13 @@ def resume(shop: Workshop, visit: str, how: str | None) -> None:
 @click.argument("apps", nargs=-1, metavar="[APP]...")
 @with_workshop
 def put_back(shop: Workshop, visit: str, apps: tuple[str, ...]) -> None:
-    """Put back what waits on the holding shelf: all of a visit, or some applications of it."""
+    """Put back what waits on the holding shelf: all of a visit, or some applications of it; of the latest where none is named."""
     _not_interrupted(shop, "put-back")
+    if visit not in {
+        "latest",
+        *(x for v in shop.ledger.visits(shop.machine.key) for x in (str(v.number), v.id)),
+    }:
+        visit, apps = "latest", (visit, *apps)
     _each(shop, Task.PUT_BACK, [(row, _lines(row, apps)) for row in _rows(shop, visit)])
 
 
