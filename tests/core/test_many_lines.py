@@ -11,6 +11,7 @@ import pytest
 from hypothesis import HealthCheck, Phase, given, settings
 from hypothesis import strategies as st
 
+from debs import install
 from helpers import Job, built, differences, dpkg_status, picture, run_forked, running_now
 from swept_shelf.core.carry.run import carrier_lock, open_run
 from swept_shelf.core.carry.sheet import records_of
@@ -238,3 +239,31 @@ def test_one_carrier_works_on_a_machine_whatever_ledger_or_path_names_it(job, tm
     ):
         run_forked(job.shop.carry_request(run))
     assert run_forked(job.shop.carry_request(run))["left"] == 0
+
+
+def test_what_another_must_find_configured_before_it_is_unpacked_comes_back_first(job, tmp_path):
+    """Pre-Depends, of what stands behind it by name; one that depends on both is configured last."""
+    machine = job.machine
+    head = "Version: 1\nArchitecture: all\nMaintainer: T <t@test.example>\nDescription: x\n"
+    for name, needs in (
+        ("zeta9", ""),
+        ("mu9", "Pre-Depends: zeta9"),
+        ("alpha9", "Pre-Depends: mu9"),
+        ("quern9", "Depends: alpha9, mu9"),
+    ):
+        control = f"Package: {name}\n{head}{needs}\n" if needs else f"Package: {name}\n{head}"
+        install(
+            machine, tmp_path / name, name, "1", {"DEBIAN/control": control, f"usr/bin/{name}": "#!/bin/sh\n"}
+        )
+    with open(machine.root / "var/lib/apt/extended_states", "a") as marks:
+        for name in ("zeta9", "mu9", "alpha9"):
+            marks.write(f"\nPackage: {name}\nArchitecture: all\nAuto-Installed: 1\n")
+    job.survey()
+    before = picture(machine.root)
+    order = job.order("debian:quern9")
+    assert set(order.line("debian:quern9").packages) == {"quern9", "alpha9", "mu9", "zeta9"}
+    job.carry(job.prepare(order))
+    assert dpkg_status(machine, "zeta9") == "not-installed"
+    assert job.put_back()["why"] == []
+    assert {dpkg_status(machine, n) for n in order.packages} == {"installed"}
+    assert not differences(before, picture(machine.root), times=False)

@@ -26,6 +26,8 @@ from swept_shelf.core.registries.debian.locks import LOCKS, held_locks
 from swept_shelf.core.registries.debian.original import LIST, SCRIPTS, info_files, status_stanza
 from swept_shelf.core.registries.debian.read import ADMIN, MARKS, database, query
 
+_AS_IT_STANDS = ["--force-confold", "--force-confmiss", "--force-bad-version", "--abort-after=100000"]
+_UNPACKED = ("unpacked", "half-configured", "triggers-awaited", "triggers-pending", "installed")  # dpkg(1)
 _BROKEN_TOO = ["--force-remove-reinstreq"]
 
 
@@ -108,17 +110,12 @@ def install_back(machine: Machine, originals: list[dict[str, Any]], files: list[
     """Install kept originals, conffiles as they stand, and restore what a package file cannot hold.
 
     `originals`: {"package", "version", "status", "automatic"} each; `files`: where each stands on this computer. Raises CouldNotRead."""
-    names = [o["package"] for o in originals]
-    now = states(machine, names)
-    away = [
-        f for o, f in zip(originals, files, strict=True) if now[o["package"]] != ("installed", o["version"])
+    said = _installed(machine, originals, files)
+    missing = [
+        n for n, (s, _) in states(machine, [o["package"] for o in originals]).items() if s != "installed"
     ]
-    if away:  # what never went is not installed over itself: its scripts would be run
-        force = ["--force-confold", "--force-confmiss", "--force-bad-version"]
-        done = _dpkg(machine, [*force, "-i"], files=away)
-        missing = [n for n, (s, _) in states(machine, names).items() if s != "installed"]
-        if missing:
-            raise CouldNotRead(f"dpkg did not install {', '.join(missing)} again: {words(done.err)}")
+    if missing:
+        raise CouldNotRead(f"dpkg did not install {', '.join(missing)} again: {said}")
     for original in originals:
         _write_aside(machine, original["package"], original["status"].get("aside", {}))
     for original in originals:
@@ -127,6 +124,25 @@ def install_back(machine: Machine, originals: list[dict[str, Any]], files: list[
         _restore_times(machine, original["status"]["info"])
     _restore_stanzas(machine, originals)
     _restore_marks(machine, originals)
+
+
+def _installed(machine: Machine, originals: list[dict[str, Any]], files: list[str]) -> str:
+    """What is away, unpacked and configured, in as many tries as bring anything: what another one must find configured before it is
+    unpacked may stand behind it (Debian Policy 7.2, Pre-Depends). What never went is not installed over itself: its scripts
+    would be run. Returns dpkg's last words."""
+    wanted = {o["package"]: (o["version"], f) for o, f in zip(originals, files, strict=True)}
+    before: dict[str, tuple[str, str]] = {}
+    said = "no reason given"
+    while (now := states(machine, list(wanted))) != before:
+        before = now
+        if away := [f for n, (v, f) in wanted.items() if now[n][0] not in _UNPACKED or now[n][1] != v]:
+            done = _dpkg(machine, [*_AS_IT_STANDS, "-i"], files=away)
+            said = words(done.err) if done.status else said
+            now = states(machine, list(wanted))
+        if undone := [n for n in wanted if now[n][0] in _UNPACKED and now[n][0] != "installed"]:
+            done = _dpkg(machine, [*_AS_IT_STANDS, "--configure", *undone])
+            said = words(done.err) if done.status else said
+    return said
 
 
 def write_up(machine: Machine) -> None:
