@@ -134,8 +134,11 @@ def _installed(machine: Machine, originals: list[dict[str, Any]], files: list[st
     before: dict[str, tuple[str, str]] = {}
     said = "no reason given"
     while (now := states(machine, list(wanted))) != before:
+        enough = (
+            _UNPACKED if before else ("installed",)
+        )  # first all of it: what was cut off inside is unpacked anew
         before = now
-        if away := [f for n, (v, f) in wanted.items() if now[n][0] not in _UNPACKED or now[n][1] != v]:
+        if away := [f for n, (v, f) in wanted.items() if now[n][0] not in enough or now[n][1] != v]:
             done = _dpkg(machine, [*_AS_IT_STANDS, "-i"], files=away)
             said = words(done.err) if done.status else said
             now = states(machine, list(wanted))
