@@ -11,6 +11,8 @@ from killing import Bench, Tried
 from kills import POINTS, sampled
 from swept_shelf.core.registries.debian import change
 
+# What the sweep of every point once found: dpkg's notes over a list that was put right, our own new list left beside the old one.
+FOUND = [("put_back", "unlink", 6), ("put_back", "renameat2", 22)]
 # Our moves, what is taken away, what is made lasting; the sweep has every call.
 SAMPLED = ("renameat2", "unlinkat", "fsync")
 
@@ -33,6 +35,13 @@ def test_killed_at_sampled_points(bench, kind):
     assert tried.wrong == []
     assert tried.kills >= len(samples) - 2, f"only {tried.kills} of {len(samples)} samples hit"
     print(f"\n{kind}: killed {tried.kills} times, recovered every time")
+
+
+@pytest.mark.parametrize(("kind", "call", "nth"), FOUND)
+def test_killed_where_it_once_left_something_nothing_is_left(bench, kind, call, nth):
+    """The carrier, or dpkg at its work."""
+    _, wrong = getattr(bench, kind)(call, nth, finish=True)
+    assert wrong == []
 
 
 @pytest.mark.parametrize(

@@ -122,6 +122,7 @@ def install_back(machine: Machine, originals: list[dict[str, Any]], files: list[
         own = {p: k for p, k in original["status"]["paths"].items() if k["type"] != "folder"}
         restore_attributes(machine, own)
         _restore_times(machine, original["status"]["info"])
+    write_up(machine)  # or what a dpkg that was cut off noted would be written over it later
     _restore_stanzas(machine, originals)
     _restore_marks(machine, originals)
 
@@ -151,8 +152,16 @@ def _installed(machine: Machine, originals: list[dict[str, Any]], files: list[st
 def write_up(machine: Machine) -> None:
     """What dpkg noted beside its list, and could not write into it any more (it was ended, or felt an error), is written there:
     before that other package tools refuse to work. Raises CouldNotRead, Refused."""
-    if any(name.isdigit() for name in machine.names(f"{ADMIN}/updates")):
-        _dpkg(machine, ["--set-selections"])  # of nothing: it only opens its list to write, and closes it
+    if _noted(machine):
+        done = _dpkg(
+            machine, ["--set-selections"]
+        )  # of nothing: it only opens its list to write, and closes it
+        if _noted(machine):
+            raise CouldNotRead(f"dpkg did not write up its list: {words(done.err)}", f"{ADMIN}/updates")
+
+
+def _noted(machine: Machine) -> bool:
+    return any(name.isdigit() for name in machine.names(f"{ADMIN}/updates"))
 
 
 def configured_again(machine: Machine, originals: list[dict[str, Any]]) -> None:
