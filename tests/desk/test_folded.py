@@ -111,7 +111,7 @@ def shelve(path: str, rights: str = "the administrator") -> Shelve:
     st.lists(st.tuples(st.sampled_from(["share/locale", "share/icons", "bin", "lib"]), st.integers(0, 30))),
     st.booleans(),
 )
-def test_operations_alike_are_one_row_that_opens_numbers_stay_in_order_and_bytes_are_the_same(files, opened):
+def test_operations_alike_are_one_row_that_opens_and_their_numbers_stay_in_order(files, opened):
     operations = [shelve(f"/usr/local/{folder}/{n}") for folder, n in files]
     closed = list(operation_rows(7, operations, set(), {}))
     keys = {r.key for r in closed if is_folded(r.key)}

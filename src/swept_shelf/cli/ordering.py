@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import os
-import stat
 import sys
 from collections.abc import Container
 from dataclasses import replace
@@ -26,29 +24,13 @@ from swept_shelf.core.orders.answers import with_answers
 from swept_shelf.core.orders.moving import movable
 from swept_shelf.core.orders.stopping import to_stop
 from swept_shelf.core.reports.questions import read_sheet
+from swept_shelf.handed_in import read_handed_in
 from swept_shelf.workshop import Surveyed, Workshop
-
-_MOST = 64 << 20
 
 
 def load_order(path: str) -> Order:
     """Raises Refused for what is no regular file, too large for an order, or no order."""
-    return read_order(_read(path, "order"), path)
-
-
-def _read(path: str, what: str) -> bytes:
-    """What somebody handed in. Raises Refused."""
-    try:
-        fd = os.open(path, os.O_RDONLY | os.O_NONBLOCK | os.O_CLOEXEC)
-        with os.fdopen(fd, "rb") as handle:
-            if not stat.S_ISREG(os.fstat(fd).st_mode):
-                raise Refused("is not a file", path)
-            data = handle.read(_MOST + 1)
-    except OSError as error:
-        raise Refused(f"the {what} cannot be read: {(error.strerror or '').lower()}", path) from None
-    if len(data) > _MOST:
-        raise Refused(f"is larger than the {human_bytes(_MOST)} that one may have", path)
-    return data
+    return read_order(read_handed_in(path, "order"), path)
 
 
 def _notes(survey: Survey, given: tuple[str, ...], lines: Container[str]) -> dict[str, str]:
@@ -135,7 +117,7 @@ def order(
     """Draw an order from the latest survey. APP by id, name, package or launcher: its verdict is remove."""
     visit, surveyed = shop.latest()
     if earlier:
-        if apps or clear_cache or stop_starting or ask or move_data or keep or tick or untick or note:
+        if any((apps, clear_cache, stop_starting, ask, answers, move_data, keep, tick, untick, note)):
             raise Refused("--from takes the whole of an order: only --settle goes with it")
         again = shop.draw_again(load_order(earlier), visit, surveyed, earlier)
         for difference in again.differs:
@@ -169,7 +151,7 @@ def order(
         raise Refused("nothing to order: name an application")
     settled = _settled(settle)
     notes = _notes(surveyed.survey, note, verdicts)
-    sheet = read_sheet(_read(answers, "sheet of answers"), answers) if answers else None
+    sheet = read_sheet(read_handed_in(answers, "sheet of answers"), answers) if answers else None
     choice = Choice(
         verdicts,
         frozenset(tick),

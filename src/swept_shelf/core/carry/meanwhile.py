@@ -45,16 +45,15 @@ def skipped_paths(run: Run, line: str) -> list[str]:
 
 
 def _registry_worked(run: Run) -> Iterator[tuple[int, int]]:
-    """From and to, in ns of the clock, each time its own tool ran; one that was cut off ends where the journal goes on."""
+    """From and to, in ns of the clock, each time its own tool ran to the end: what came after one that was cut off nobody knows."""
     numbers = {n for n, op in enumerate(run.plan.operations, 1) if isinstance(op, _REGISTRYS)}
-    began = 0
+    began: dict[int, int] = {}
     for entry in read_journal(run.journal_path):
         at = _nanoseconds(entry.at)
-        if began:
-            yield began, at + _SECOND
-            began = 0
         if entry.event == "begin" and entry.n in numbers:
-            began = at
+            began[entry.n] = at
+        elif entry.event in ("done", "skipped") and entry.n in began:
+            yield began.pop(entry.n), at + _SECOND
 
 
 def _nanoseconds(at: datetime) -> int:

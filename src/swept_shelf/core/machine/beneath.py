@@ -8,6 +8,7 @@ from __future__ import annotations
 import ctypes
 import errno
 import os
+import re
 import secrets
 
 from swept_shelf.core.machine.kernel import OPENAT2, RENAMEAT2, error, libc
@@ -15,6 +16,7 @@ from swept_shelf.core.machine.kernel import OPENAT2, RENAMEAT2, error, libc
 _NO_MAGICLINKS, _NO_SYMLINKS, _BENEATH, _IN_ROOT = 0x02, 0x04, 0x08, 0x10
 NOREPLACE, EXCHANGE = 1, 2
 _OVERLAY = 0x794C7630
+_MOST_OF_NAME = 160  # of a name that a longer one is made of
 _TRIES = 1000  # the kernel asks to try again while somebody renames on the way
 
 
@@ -53,7 +55,14 @@ def opened_again(fd: int, flags: int) -> int:
 
 def beside_name(name: str) -> str:
     """A name that nobody can foresee, for a file that is written beside `name` and exchanged for it."""
-    return f".{name[:160]}.{secrets.token_hex(12)}.swept-shelf"
+    return f".{name[:_MOST_OF_NAME]}.{secrets.token_hex(12)}.swept-shelf"
+
+
+def is_beside(other: str, name: str) -> bool:
+    """Whether a name is one that `beside_name` gave for `name`."""
+    return (
+        re.fullmatch(rf"\.{re.escape(name[:_MOST_OF_NAME])}\.[0-9a-f]{{24}}\.swept-shelf", other) is not None
+    )
 
 
 def rename(from_fd: int, from_name: str, to_fd: int, to_name: str, flags: int = NOREPLACE) -> None:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import contextlib
 import os
-import re
 import stat
 
 from swept_shelf.core.machine import beneath
@@ -17,11 +16,11 @@ def replace_text(folder: int, name: str, content: bytes) -> None:
     put_file(folder, name, content, before.st_mode & 0o7777, (before.st_uid, before.st_gid))
 
 
-def _sweep(folder: int, name: str) -> None:
-    """Away with what an earlier try, cut off before the exchange, left beside: ours, with no other name."""
-    left = re.compile(rf"\.{re.escape(name[:160])}\.[0-9a-f]+\.swept-shelf")
+def sweep_beside(folder: int, name: str) -> None:
+    """Away with what an earlier try, cut off before the exchange, left beside: ours, with no other name. Not for files that an
+    operation edits: what stands beside such a one may be what it held."""
     for other in os.listdir(folder):
-        if left.fullmatch(other):
+        if beneath.is_beside(other, name):
             with contextlib.suppress(OSError):
                 status = os.stat(other, dir_fd=folder, follow_symlinks=False)
                 if stat.S_ISREG(status.st_mode) and (status.st_uid, status.st_nlink) == (os.geteuid(), 1):
@@ -30,7 +29,6 @@ def _sweep(folder: int, name: str) -> None:
 
 def put_file(folder: int, name: str, content: bytes, mode: int, owner: tuple[int, int] | None = None) -> None:
     """A file with this content, whatever stood there; of `owner` where that may be given. Raises OSError."""
-    _sweep(folder, name)
     beside = beside_name(name)
     fd = os.open(
         beside, os.O_WRONLY | os.O_CREAT | os.O_EXCL | os.O_NOFOLLOW | os.O_CLOEXEC, 0o600, dir_fd=folder

@@ -69,11 +69,11 @@ def main_launcher(launchers: Iterable[LauncherFile], name: str) -> LauncherFile 
     """Which of its launchers shows what something called `name` is: none that only sets it up, then by file, by command, by the
     beginning of the name; None where none is visible."""
     return min(
-        (lf for lf in launchers if lf.visible), key=lambda lf: _is_beside(lf, name.lower()), default=None
+        (lf for lf in launchers if lf.visible), key=lambda lf: _distance(lf, name.lower()), default=None
     )
 
 
-def _is_beside(launcher: LauncherFile, name: str) -> tuple[bool, int, int, str]:
+def _distance(launcher: LauncherFile, name: str) -> tuple[bool, int, int, str]:
     tail = launcher.id.removesuffix(".desktop").lower().rpartition(".")[2]
     wanted = name.rpartition(".")[2] or name
     near = (

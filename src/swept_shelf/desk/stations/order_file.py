@@ -6,15 +6,15 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QVBoxLayout, QWidget
 
-from swept_shelf.core.documents.errors import Refused, SweptShelfError
+from swept_shelf.core.documents.errors import Refused
 from swept_shelf.core.documents.wire import read_order, to_json
 from swept_shelf.core.orders.again import Again
 from swept_shelf.desk.language import spoken
 from swept_shelf.desk.parts.labels import button, label
 from swept_shelf.desk.session import Session
 from swept_shelf.desk.theme import theme
+from swept_shelf.handed_in import read_handed_in
 
-_MOST = 64 << 20
 _KIND = "Orders (*.json)"
 
 
@@ -80,11 +80,7 @@ class OrderFile:
             return
 
         def read() -> Again:
-            try:
-                with open(path, "rb") as handle:
-                    data = handle.read(_MOST + 1)
-            except OSError as error:
-                raise SweptShelfError(f"cannot be read: {error.strerror}", path) from None
-            return s.shop.draw_again(read_order(data, path), visit, surveyed, path, name)
+            earlier = read_order(read_handed_in(path, "order"), path)
+            return s.shop.draw_again(earlier, visit, surveyed, path, name)
 
         s.behind.do("order file", read, s.ordering.take_again, s.said.emit)

@@ -6,7 +6,6 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QVBoxLayout, QWidget
 
-from swept_shelf.core.documents.answers import Answers
 from swept_shelf.core.documents.errors import SweptShelfError
 from swept_shelf.core.documents.sizes import plural
 from swept_shelf.core.reports import read_sheet
@@ -14,10 +13,11 @@ from swept_shelf.desk.language import spoken
 from swept_shelf.desk.parts.labels import button, label
 from swept_shelf.desk.session import Session
 from swept_shelf.desk.theme import theme
+from swept_shelf.handed_in import read_handed_in
 from swept_shelf.written import write_questions
 
 _KINDS = (("To be printed", ".html"), ("To be printed", ".pdf"), ("To come back answered", ".md"))
-_MOST = 1 << 20
+_SHEET = "sheet of answers"
 
 
 class OwnerSheet:
@@ -92,13 +92,9 @@ class OwnerSheet:
 
     def read(self, path: str) -> None:
         s = self._session
-        s.behind.do("answers", lambda: _sheet(path), s.ordering.take_answers, s.said.emit)
-
-
-def _sheet(path: str) -> Answers:
-    try:
-        with open(path, "rb") as handle:
-            data = handle.read(_MOST)
-    except OSError as error:
-        raise SweptShelfError(f"cannot be read: {error.strerror}", path) from None
-    return read_sheet(data, path)
+        s.behind.do(
+            "answers",
+            lambda: read_sheet(read_handed_in(path, _SHEET), path),
+            s.ordering.take_answers,
+            s.said.emit,
+        )

@@ -20,7 +20,7 @@ from swept_shelf.core.documents.paths import base, parent
 from swept_shelf.core.machine.attributes import restore_attributes
 from swept_shelf.core.machine.commands import CHANGE, INSIDE, READ, Ran, run
 from swept_shelf.core.machine.machine import Machine
-from swept_shelf.core.machine.replacing import put_file, replace_text
+from swept_shelf.core.machine.replacing import put_file, replace_text, sweep_beside
 from swept_shelf.core.machine.walled import BROUGHT, wall
 from swept_shelf.core.registries.debian.locks import LOCKS, held_locks
 from swept_shelf.core.registries.debian.original import LIST, SCRIPTS, info_files, status_stanza
@@ -296,6 +296,7 @@ def _restore_stanzas(machine: Machine, originals: list[dict[str, Any]]) -> None:
         text = machine.read_text(f"{ADMIN}/status")
         for now, before in wanted.items():
             text = text.replace(now + "\n", before + "\n", 1)
+        sweep_beside(folder, "status")
         replace_text(folder, "status", text.encode("utf-8", "surrogateescape"))
 
 
@@ -317,6 +318,7 @@ def _restore_marks(machine: Machine, originals: list[dict[str, Any]]) -> None:
                 stanzas.append(f"Package: {name}\nArchitecture: {arch}\nAuto-Installed: 1")
     if changed:
         with _locked(machine), machine.folder(parent(MARKS)) as folder:
+            sweep_beside(folder, base(MARKS))
             replace_text(folder, base(MARKS), "".join(s + "\n\n" for s in stanzas).encode())
 
 
