@@ -43,17 +43,18 @@ FIELDS = st.tuples(
 @given(st.lists(FIELDS, max_size=6), st.integers(1, 400))
 def test_rows_are_read_as_printed_whatever_their_widths_and_however_they_come(rows, size):
     """Numbers that fit their width and numbers that do not, times before 1970, paths of any characters; in pieces of `size` bytes."""
-    text = b""
+    text = printed = b""
     widths = [w for *_, w in _FIELDS]
     for *numbers, kind, path in rows:
         words = [f"{n:o}" if i == 5 else str(n) for i, n in enumerate(numbers[:9])]
         words += [f"{'-' if t < 0 else ''}{abs(t) // 10**9}.{abs(t) % 10**9:09}0" for t in numbers[9:]]
         text += "".join(" " + w.rjust(n - 1) for w, n in zip(words, widths, strict=True)).encode()
-        text += (kind + "./" + path).encode("utf-8", "surrogateescape") + b"\0"
+        text += f"{kind:>7}\n".encode()
+        printed += ("./" + path).encode("utf-8", "surrogateescape") + b"\0"
     reader = Reader()
     for at in range(0, len(text), size):
         reader.take(text[at : at + size])
-    read = reader.rows()
+    read = reader.rows(printed)
     assert read.paths() == ["/" + r[12] for r in rows]
     for i, r in enumerate(rows):
         assert [int(read.columns[n][i]) for n, *_ in _FIELDS] == list(r[:11])
@@ -77,9 +78,11 @@ def test_a_broken_or_cut_off_listing_is_refused():
     reader = Reader()
     reader.take(b" 1 2 3")
     with pytest.raises(CouldNotRead, match="cut off"):
-        reader.rows()
+        reader.rows(b"")
+    with pytest.raises(CouldNotRead, match="cut off"):
+        Reader().rows(b"./a path without its row\0")
     with pytest.raises(CouldNotRead, match="cannot be read"):
-        Reader().take(b"nonsense\0")
+        Reader().take(b"nonsense\n")
 
 
 def make(root):

@@ -97,13 +97,14 @@ def _in_scripts(
     lost with it, and the proof."""
     found: dict[str, tuple[bool, Proof]] = {}
     for script in scripts:
-        for path, line, said, how in _named(_read(machine, f"{ADMIN}/info/{package}.{script}"), package):
+        file = f"{ADMIN}/info/{package}.{script}"
+        for path, line, said, how in _named(_read(machine, file) if file in tree else "", package):
             # A removal through the registry runs these in any case, whatever we do.
             removes = (how == "takes" and script in _AT_REMOVAL) or (
                 how == "makes" and tree.kind(path) == "folder" and not tree.files_below(path)
             )
             if free(path) and (path not in found or (removes and not found[path][0])):
-                found[path] = removes, Proof(By.DECLARED, f"{ADMIN}/info/{package}.{script}", line, said)
+                found[path] = removes, Proof(By.DECLARED, file, line, said)
     for path, (removes, proof) in list(found.items()):
         above = parent(path)
         if removes and free(above) and all(found.get(c, (False,))[0] for c in tree.children(above)):

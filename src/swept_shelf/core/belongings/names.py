@@ -201,11 +201,16 @@ def _matches(data: bytes) -> Iterator[re.Match[bytes]]:
 
 def _programs(tree: Tree, files: list[str]) -> list[str]:
     """Files of an application that can name places: programs, libraries, scripts; smallest first."""
-    wanted = []
-    for path in files:
-        entry = tree.entry(path)
-        if entry is None or entry.type != "file" or entry.identity.size > _READ_AT_MOST * 8:
-            continue
-        if entry.identity.mode & 0o111 or "/lib/" in path or path.startswith("/opt/"):
-            wanted.append((entry.identity.size, path))
-    return [p for _, p in sorted(wanted)]
+    found = [(i, path) for path in files if (i := tree.where.get(path)) is not None]
+    at = np.array([i for i, _ in found], dtype=np.int64)
+    sizes = tree.sizes[at].tolist()
+    may = (tree.is_file[at] & (tree.sizes[at] <= _READ_AT_MOST * 8)).tolist()
+    started = tree.may_be_started[at].tolist()
+    return [
+        path
+        for _, path in sorted(
+            (size, path)
+            for (_, path), size, read, starts in zip(found, sizes, may, started, strict=True)
+            if read and (starts or "/lib/" in path or path.startswith("/opt/"))
+        )
+    ]

@@ -36,6 +36,8 @@ _WITH_GROUP = re.compile(r"(?:^|\s)(?:--group|--user-group|-U)(?=\s)")
 _DATABASES = ("/var/lib/mysql", "/var/lib/mariadb")
 _POSTGRES = "/var/lib/postgresql"
 _LISTED = 40
+_ALTERNATIVES = "/var/lib/dpkg/alternatives"
+Alternatives = dict[str, list[tuple[str, int]]]
 
 
 def objects_of(
@@ -46,11 +48,13 @@ def objects_of(
     people: Iterable[Person],
     volumes: list[Volume],
     names: Mapping[str, str],
+    choices: Alternatives,
 ) -> list[Belonging]:
-    """Everything of this application that is no path. `names`: distinctive name to application."""
+    """Everything of this application that is no path. `names`: distinctive name to application; `choices`: what
+    read_alternatives() says."""
     found = [
-        *accounts_made(app, files, machine),
-        *_alternatives(set(files), machine),
+        *accounts_made(app, files, machine, tree),
+        *_alternatives(set(files), choices),
         *_diversions(app, machine),
         *_overrides(set(files), machine),
         *_modules(files, tree),
@@ -96,7 +100,7 @@ def _object(
     )
 
 
-def accounts_made(app: Known, files: list[str], machine: Machine) -> Iterator[Belonging]:
+def accounts_made(app: Known, files: list[str], machine: Machine, tree: Tree) -> Iterator[Belonging]:
     """Users and groups that its sysusers.d files or its package's scripts make, where they are there."""
     there = {"user": _first_fields(machine, "/etc/passwd"), "group": _first_fields(machine, "/etc/group")}
     told: dict[tuple[str, str], Proof] = {}
@@ -111,7 +115,7 @@ def accounts_made(app: Known, files: list[str], machine: Machine) -> Iterator[Be
     for package in app.own_packages if app.registry == "debian" else ():
         for script in ("preinst", "postinst"):
             path = f"{ADMIN}/info/{package}.{script}"
-            text = machine.text(path)
+            text = machine.text(path) if path in tree else ""
             for number, _, filled in lines_filled(text, variables(text, package)):
                 for m in _MAKES.finditer(filled):
                     proof = Proof(By.DECLARED, path, number, " ".join(m[0].split())[:120])
@@ -135,20 +139,30 @@ def _first_fields(machine: Machine, path: str) -> set[str]:
     return found
 
 
-def _alternatives(files: set[str], machine: Machine) -> Iterator[Belonging]:
-    """Choices of update-alternatives(1) that lead to its files."""
-    folder = "/var/lib/dpkg/alternatives"
-    for name in machine.names(folder):
-        for number, line in enumerate(machine.text(f"{folder}/{name}").splitlines(), 1):
-            if line in files:
-                yield _object(
-                    "alternative",
-                    name,
-                    Kind.PROGRAM,
-                    "a choice that leads to its program",
-                    Proof(By.REGISTERED, f"{folder}/{name}", number, line),
-                )
-                break
+def read_alternatives(machine: Machine) -> Alternatives:
+    """Every choice of update-alternatives(1), by what it leads to."""
+    found: Alternatives = {}
+    for name in machine.names(_ALTERNATIVES):
+        for number, line in enumerate(machine.text(f"{_ALTERNATIVES}/{name}").splitlines(), 1):
+            if line.startswith("/"):
+                found.setdefault(line, []).append((name, number))
+    return found
+
+
+def _alternatives(files: set[str], choices: Alternatives) -> Iterator[Belonging]:
+    """Choices that lead to its files, each at the first line that says so."""
+    lines: dict[str, tuple[int, str]] = {}
+    for path in files & choices.keys():
+        for name, number in choices[path]:
+            lines[name] = min(lines.get(name, (number, path)), (number, path))
+    for name, (number, path) in sorted(lines.items()):
+        yield _object(
+            "alternative",
+            name,
+            Kind.PROGRAM,
+            "a choice that leads to its program",
+            Proof(By.REGISTERED, f"{_ALTERNATIVES}/{name}", number, path),
+        )
 
 
 def _diversions(app: Known, machine: Machine) -> Iterator[Belonging]:

@@ -6,7 +6,7 @@ from collections import defaultdict
 from functools import cached_property
 
 from swept_shelf.core.belongings.standard_folders import is_standard
-from swept_shelf.core.documents.paths import base, join, parent
+from swept_shelf.core.documents.paths import parent
 from swept_shelf.core.registries.debian.diversions import stands_at
 from swept_shelf.core.registries.debian.package import DebianRegistry
 from swept_shelf.core.tree.walk import Tree
@@ -21,23 +21,23 @@ class Ownership:
         self.files: dict[str, list[str]] = defaultdict(list)
         folders: dict[str, frozenset[str] | set[str]] = {}
         real_folder: dict[str, str] = {}
+        diverted = registry.diverted if registry else {}
+        where, is_folder = tree.where.get, tree.is_folder.tolist()
         for package in registry.packages.values() if registry else ():
             alone, only = (package.name,), frozenset((package.name,))
+            files = self.files[package.name]
             for name in package.files:
-                listed = (
-                    stands_at(name, package, registry.diverted) if registry and registry.diverted else name
-                )
-                above = parent(listed)
-                if above not in real_folder:
-                    whole = tree.real(join(above, "x"))
-                    real_folder[above] = parent(whole)
-                at = tree.where.get(join(real_folder[above], base(listed)))
+                listed = stands_at(name, package, diverted) if name in diverted else name
+                above, _, last = listed.rpartition("/")
+                if (real := real_folder.get(above)) is None:
+                    real = real_folder[above] = parent(tree.real(f"{above}/x")).rstrip("/")
+                at = where(f"{real}/{last}")
                 if at is None:
                     continue
                 path = tree.paths[at]  # the walk's own text, not one more copy of it
-                if not tree.is_folder[at]:
+                if not is_folder[at]:
                     self.owner[path] = (*self.owner[path], package.name) if path in self.owner else alone
-                    self.files[package.name].append(path)
+                    files.append(path)
                 elif (before := folders.get(path)) is None:
                     folders[path] = only
                 elif isinstance(before, set):

@@ -5,7 +5,7 @@ from __future__ import annotations
 import codecs
 import json
 import re
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import fields, is_dataclass
 from typing import Any, TypeVar, get_args, get_origin, get_type_hints
 
@@ -22,6 +22,7 @@ from swept_shelf.core.documents.trace import Trace
 _NAME = re.compile(r"[0-9A-Za-z._-]{1,60}")
 T = TypeVar("T")
 
+_NOTHING: Mapping[str, Callable[[], object]] = {}
 _adapters: dict[Any, Any] = {}
 
 
@@ -47,18 +48,20 @@ def to_json(document: object) -> bytes:
     return b"".join(json_parts(document))
 
 
-def json_parts(document: object) -> Iterator[bytes]:
-    """The document as JSON in UTF-8, piece by piece and never whole in memory: members and entries of lists a line each."""
-    yield from _members(document, 1)
+def json_parts(document: object, later: Mapping[str, Callable[[], object]] = _NOTHING) -> Iterator[bytes]:
+    """The document as JSON in UTF-8, piece by piece and never whole in memory: members and entries of lists a line each.
+    `later`: members that stand last and are asked for when all else is written."""
+    yield from _members(document, 1, later)
     yield b"\n"
 
 
-def _members(value: Any, depth: int) -> Iterator[bytes]:
+def _members(value: Any, depth: int, later: Mapping[str, Callable[[], object]] = _NOTHING) -> Iterator[bytes]:
     """A dataclass member by member; entries of a document's own lists (depth 1) are taken apart in the same way."""
     hints, line = _hints(type(value)), b"\n" + b" " * depth
     before = b"{"
-    for name, hint in hints.items():
-        inner = getattr(value, name)
+    for name in sorted(hints, key=later.__contains__):
+        hint = hints[name]
+        inner = later[name]() if name in later else getattr(value, name)
         yield before + line + json.dumps(as_written(name)).encode() + b": "
         before = b","
         if isinstance(inner, list) and get_origin(hint) is list:

@@ -47,7 +47,7 @@ ALLOWED = frozenset(
     }
 )
 TIME_LIMIT = 300.0
-_PIECE = 4 << 20  # bytes handed on at a time
+_PIECE = 1 << 18  # bytes handed on at a time
 _MEMORY, _FILES, _FILE_SIZE = 768 << 20, 1024, 1 << 30
 _MOST_OUTPUT = 256 << 20
 _ENVIRONMENT = {

@@ -15,7 +15,7 @@ from swept_shelf.core.belongings.claims import Claim, inner_claims
 from swept_shelf.core.belongings.corrections import Rule
 from swept_shelf.core.belongings.former import former_by_content, former_programs
 from swept_shelf.core.belongings.left_behind import find_left_behind
-from swept_shelf.core.belongings.objects import objects_of
+from swept_shelf.core.belongings.objects import Alternatives, objects_of, read_alternatives
 from swept_shelf.core.belongings.personal import kept_inside, opened_documents
 from swept_shelf.core.belongings.prefixes import beside_what_is_gone, written
 from swept_shelf.core.belongings.resolve import resolve
@@ -105,9 +105,12 @@ def belongings_of(
         made[id] = [
             b for b in made[id] if b.proof == By.REGISTERED or not any(within(b.path, t) for t in tops_denied)
         ]
+    choices: Alternatives = {}
+    with fence("choices of commands", machine.note):
+        choices = read_alternatives(machine)
     for a in apps:
         with fence(f"what {a.id} has that is no file", machine.note):
-            made[a.id] += objects_of(a, files[a.id], machine, tree, people, ground.volumes, names)
+            made[a.id] += objects_of(a, files[a.id], machine, tree, people, ground.volumes, names, choices)
     above = {way for path, mine in claims.items() if mine for way in ways_up(path)}
     somebodys = {p.path for p in places if p.path in above}
     left: list[LeftBehind] = []

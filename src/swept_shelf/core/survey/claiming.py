@@ -159,7 +159,9 @@ def _made_by_packages(
                     else set()
                 )
                 made += places_made(app, machine, tree, ownership, names, homes, settings, settings_files)
-                users = [b.path for b in accounts_made(app, files[app.id], machine) if b.object == "user"]
+                users = [
+                    b.path for b in accounts_made(app, files[app.id], machine, tree) if b.object == "user"
+                ]
                 made += owned_by_its_user(app, users, machine, tree, first)
     made += links_to_own_files(tree, ownership, whose)
     known, new = {p.path for p in places}, []

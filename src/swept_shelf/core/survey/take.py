@@ -6,6 +6,7 @@ import uuid
 from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import replace
 from datetime import datetime
+from functools import cache
 from pathlib import Path
 
 from swept_shelf import __version__
@@ -37,6 +38,7 @@ from swept_shelf.core.documents.survey import (
 )
 from swept_shelf.core.documents.terms import SoFar
 from swept_shelf.core.documents.wire import json_parts
+from swept_shelf.core.machine.beside import Beside
 from swept_shelf.core.machine.facts import machine_facts, rights
 from swept_shelf.core.machine.fences import fence
 from swept_shelf.core.machine.machine import Machine
@@ -162,20 +164,14 @@ def take_survey(
     }
     references = {id: accounts_in_use(refs, tree, machine, belongings[id]) for id, refs in references.items()}
     not_read += [n for rows in found.not_read.values() for n in rows if n not in not_read]
-    made = versions(
+    drafts = versions(
         [
             application(a, p, ground, belongings[a.id], references.get(a.id, []), processes)
             for a, p in zip(known.applications, pointees, strict=True)
         ]
     )
-    teller.all_but_use(made, left)
-    progress(STEPS[5], 5, len(STEPS))
-    look = look_for_use(ground, known, files, belongings, found.references, to, processes, began, ours)
-    used = last_uses(look, began)
-    not_read += [n for n in look.not_read if n not in not_read]
-    made = [replace(a, last_use=used[a.id]) for a in made]
-    progress(STEPS[6], 6, len(STEPS))
-    entries: list[Application | LeftBehind] = [*made, *left]
+    teller.all_but_use(drafts, left)
+    entries: list[Application | LeftBehind] = [*drafts, *left]
     taken = [b.path for entry in entries for b in entry.belongings if b.is_path]
     shared: list[SharedStore] = []
     with fence("shared stores", trouble):
@@ -183,7 +179,14 @@ def take_survey(
     maker = Maker(tree, volumes)
     with fence("what shared stores hold", trouble):
         shared = [replace(s, belongings=parts_of(s, tree, maker)) for s in shared]
-    whose = inherited_owners(tree, owners(people, places, ownership, made, left, shared, common))
+    whose = inherited_owners(tree, owners(people, places, ownership, drafts, left, shared, common))
+    index = Beside(lambda: _write_index(folder, ground, graph, whose, protection))
+    progress(STEPS[5], 5, len(STEPS))
+    look = look_for_use(ground, known, files, belongings, found.references, to, processes, began, ours)
+    used = last_uses(look, began)
+    not_read += [n for n in look.not_read if n not in not_read]
+    made = [replace(a, last_use=used[a.id]) for a in drafts]
+    progress(STEPS[6], 6, len(STEPS))
     for path, reason in machine.odd.items():
         if not any(n.path == path for n in not_read):
             not_read.append(NotRead(path, reason))
@@ -193,7 +196,7 @@ def take_survey(
         within(n.path, TRUSTED) for n in tree.not_read
     ):  # what was not read must be named again
         tree.keep(folder)
-    digest = _write_index(folder, ground, graph, whose, protection)
+    index_file = cache(lambda: IndexFile("survey.index", index.result()))
     survey = Survey(
         format=SURVEY_FORMAT,
         version=SURVEY_VERSION,
@@ -203,7 +206,7 @@ def take_survey(
         complete=not not_read,
         tool=f"swept-shelf {__version__}",
         rights=rights(),
-        index=IndexFile("survey.index", digest),
+        index=IndexFile("survey.index", ""),
         machine=machine_facts(machine),
         volumes=volumes,
         people=people,
@@ -227,9 +230,9 @@ def take_survey(
         not_read=not_read,
     )
     with open(Path(folder) / "survey.json", "wb") as out:
-        out.writelines(json_parts(survey))
+        out.writelines(json_parts(survey, {"index": index_file}))
     progress("done", len(STEPS), len(STEPS))
-    return survey
+    return replace(survey, index=index_file())
 
 
 def _registry(machine: Machine, not_read: list[NotRead]) -> DebianRegistry | None:

@@ -18,7 +18,7 @@ from swept_shelf.core.machine.commands import run
 from swept_shelf.core.machine.machine import SHELF, Machine
 from swept_shelf.core.machine.volumes import mount_points
 from swept_shelf.core.tree.remember import NOT_TRUSTED, TRUSTED, Reuse, compare, recall
-from swept_shelf.core.tree.rows import COLUMNS, FORMAT, Reader, Rows
+from swept_shelf.core.tree.rows import COLUMNS, FORMAT, PATHS, Reader, Rows
 
 _CALLS = 12
 _LEVELS = 4
@@ -62,19 +62,24 @@ def find_all(
 
         def find(tops: list[str], *tests: str) -> tuple[Rows, str]:
             reader = Reader()
-            done = run(
-                "find",
-                *tops,
-                "-ignore_readdir_race",
-                *tests,
-                "-printf",
-                FORMAT,
-                cwd=place,
-                fds=[fd],
-                timeout=3600,
-                taking=reader.take,
-            )
-            return reader.rows(), done.err
+            with os.fdopen(os.memfd_create("paths"), "rb", buffering=0) as paths:
+                number = paths.fileno()
+                done = run(
+                    "find",
+                    *tops,
+                    "-ignore_readdir_race",
+                    *tests,
+                    "-printf",
+                    FORMAT,
+                    "-fprintf",
+                    f"/proc/self/fd/{number}",
+                    PATHS,
+                    cwd=place,
+                    fds=[fd, number],
+                    timeout=3600,
+                    taking=reader.take,
+                )
+                return reader.rows(os.pread(number, os.fstat(number).st_size, 0)), done.err
 
         jobs: list[tuple[list[str], tuple[str, ...]]] = [
             (opened[i : i + 500], ("-maxdepth", "0")) for i in range(0, len(opened), 500)
@@ -142,18 +147,10 @@ def _shelves(machine: Machine) -> list[str]:
     return [p for p in dict.fromkeys(places) if machine.exists(p)]
 
 
-def _shared_out(parts: list[str]) -> Iterator[list[str]]:
-    size = max(1, -(-len(parts) // _CALLS))
-    tops: list[str] = []
-    length = 0
-    for part in parts:
-        tops.append(part)
-        length += len(part) + 1
-        if len(tops) >= size or length > _ARGUMENTS:
-            yield tops
-            tops, length = [], 0
-    if tops:
-        yield tops
+def _shared_out(parts: list[str]) -> list[list[str]]:
+    """Dealt out like cards: neighbours are of one kind, and a call that got all the large ones would be waited for."""
+    calls = min(len(parts), max(_CALLS, sum(len(p) + 1 for p in parts) // _ARGUMENTS + 1))
+    return [parts[i::calls] for i in range(calls)]
 
 
 def _together(

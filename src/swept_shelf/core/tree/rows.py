@@ -1,12 +1,11 @@
-"""Rows that `find -printf` printed, as columns: numbers of fixed width read in bulk by NumPy, paths left for later.
+"""Rows that `find -printf` printed, as columns: numbers of fixed width read in bulk by NumPy, and the paths, printed apart.
 
-Every row is HEAD (fixed width), the path, and a zero byte. A row whose numbers do not fit their width, or whose
-times lie before 1970, is read on its own."""
+Every row of numbers is ROW characters, the last of them a line's end; every path ends with a zero byte. A row whose numbers do
+not fit their width, or whose times lie before 1970, is read on its own."""
 
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -15,30 +14,31 @@ from numpy.typing import NDArray
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.times import LATEST, held_ns
 
-# Widths, a space in front included, are whole groups of eight characters; the type's letter stands last, directly before the path.
+# Widths, a space in front included, are whole groups of eight characters.
 _FIELDS = (
-    ("device", "D", 16),
-    ("inode", "i", 24),
+    ("device", "D", 8),
+    ("inode", "i", 16),
     ("links", "n", 8),
     ("uid", "U", 16),
     ("gid", "G", 16),
     ("mode", "m", 8),
     ("depth", "d", 8),
-    ("blocks", "b", 16),
+    ("blocks", "b", 8),
     ("size", "s", 16),
     ("mtime", "T@", 24),
     ("ctime", "C@", 24),
 )
-FORMAT = "".join(f" %{width - 1}{letter}" for _, letter, width in _FIELDS) + r"%y%p\0"
+FORMAT = "".join(f" %{width - 1}{letter}" for _, letter, width in _FIELDS) + r" %6y\n"
+PATHS = r"%p\0"
 _NUMBERS = sum(width for *_, width in _FIELDS)
-_HEAD = _NUMBERS + 1
+_ROW = _NUMBERS + 8
 _U = np.uint64
 _STARTS = {name: sum(w for *_, w in _FIELDS[:i]) for i, (name, *_) in enumerate(_FIELDS)}
 _DOTS = [
     _STARTS[name] // 8 + 1 for name in ("mtime", "ctime")
 ]  # find prints ten decimals: the word of the dot,
 _DOT_IN_WORD = 5  # and its place in it
-_SLOW = re.compile(rb" +(\d+)" * (len(_FIELDS) - 2) + rb" +(-?\d+\.\d{10})" * 2 + rb"([a-zA-Z])\.", re.S)
+_SLOW = re.compile(rb" +(\d+)" * (len(_FIELDS) - 2) + rb" +(-?\d+\.\d{10})" * 2 + rb" +([a-zA-Z])")
 _TYPES = {
     "device": np.uint64,
     "inode": np.uint64,
@@ -76,67 +76,47 @@ class Rows:
 
 
 class Reader:
-    """Reads what find prints with FORMAT as it comes, piece by piece, so that only numbers and paths are held."""
+    """Reads the numbers that find prints with FORMAT as they come, piece by piece, so that only columns are held."""
 
     def __init__(self) -> None:
         self._rest = b""
-        self._parts: list[Rows] = []
+        self._parts: list[dict[str, NDArray[np.generic]]] = []
 
     def take(self, piece: bytes) -> None:
         """A piece of the output; what of it is no whole row waits for the next. Raises CouldNotRead."""
-        whole = piece.rfind(b"\0") + 1
+        whole = piece.rfind(b"\n") + 1
         if whole:
             self._parts.append(_read_whole(self._rest + piece[:whole]))
             self._rest = piece[whole:]
         else:
             self._rest += piece
 
-    def rows(self) -> Rows:
-        """All rows, when the output has ended. Raises CouldNotRead when it was cut off."""
-        if self._rest:
-            raise CouldNotRead("the walk was cut off")
+    def rows(self, paths: bytes) -> Rows:
+        """All rows, when the output has ended. `paths`: what find printed with PATHS. Raises CouldNotRead when either was cut off."""
         parts = self._parts or [_read_whole(b"")]
-        starts = np.cumsum([0, *(len(p.text) for p in parts[:-1])])
-        ends = np.concatenate([p.ends + start for p, start in zip(parts, starts, strict=True)])
-        return Rows(
-            {name: np.concatenate([p.columns[name] for p in parts]) for name in COLUMNS},
-            b"".join(p.text for p in parts),
-            ends,
-        )
+        columns = {name: np.concatenate([p[name] for p in parts]) for name in COLUMNS}
+        text = paths[1:].replace(b"\0.", b"\0")  # without the '.' that each begins with
+        ends = np.flatnonzero(np.frombuffer(text, np.uint8) == 0)
+        if self._rest or len(ends) != len(columns["type"]):
+            raise CouldNotRead("the walk was cut off")
+        return Rows(columns, text, ends)
 
 
-def _read_whole(text: bytes) -> Rows:
-    """Whole rows. Raises CouldNotRead where one cannot be read."""
-    raw = np.frombuffer(text, dtype=np.uint8)
-    ends = np.flatnonzero(raw == 0)
-    starts = np.concatenate([[0], ends[:-1] + 1]) if len(ends) else ends
-    long_enough = ends - starts > _HEAD
-    if not len(text) > _HEAD:
-        words = np.zeros((len(starts), _NUMBERS // 8), np.uint64)
-    else:
-        fixed = np.lib.stride_tricks.sliding_window_view(raw, _NUMBERS)[np.where(long_enough, starts, 0)]
-        words = fixed.view("<u8").astype(np.uint64, copy=False)
-    plain, groups = _groups(words)
-    plain &= long_enough
+def _read_whole(text: bytes) -> dict[str, NDArray[np.generic]]:
+    """Columns of whole rows. Raises CouldNotRead where one cannot be read."""
+    others: dict[int, bytes] = {}
+    many = len(text) // _ROW
+    if text[_ROW - 1 :: _ROW] != b"\n" * many or text.count(b"\n") != many or len(text) != many * _ROW:
+        lines = text.split(b"\n")[:-1]
+        others = {i: line for i, line in enumerate(lines) if len(line) != _ROW - 1}
+        text = b"".join([bytes(_ROW) if i in others else line + b"\n" for i, line in enumerate(lines)])
+    rows = np.frombuffer(text, dtype=np.uint8).reshape(-1, _ROW)
+    plain, groups = _groups(rows[:, :_NUMBERS].copy().view("<u8").astype(np.uint64, copy=False))
     columns: dict[str, NDArray[np.generic]] = {name: _column(name, groups) for name, *_ in _FIELDS}
-    columns["type"] = raw[np.minimum(starts + _NUMBERS, max(len(raw) - 1, 0))] if len(raw) else raw
-    heads = {
-        i: _read_alone(text, int(starts[i]), int(ends[i]), columns, i)
-        for i in np.flatnonzero(~plain).tolist()
-    }
-    lengths = ends - starts - (_HEAD + 1)
-    for i, head in heads.items():
-        lengths[i] += _HEAD + 1 - head
-    return Rows(columns, _paths_alone(text, heads), np.cumsum(lengths + 1) - 1)
-
-
-def _paths_alone(text: bytes, heads: Mapping[int, int]) -> bytes:
-    """The paths without what was printed before each. `heads`: its length in rows where that is another than in all others."""
-    rows = text.split(b"\0")
-    paths = [row[_HEAD + 1 :] for row in rows]
-    for i, head in heads.items():
-        paths[i] = rows[i][head:]
-    return b"\0".join(paths)
+    columns["type"] = rows[:, -2].copy()
+    for i in np.flatnonzero(~plain).tolist():
+        _read_alone(others.get(i) or text[i * _ROW : (i + 1) * _ROW - 1], columns, i)
+    return columns
 
 
 def _groups(words: NDArray[np.uint64]) -> tuple[NDArray[np.bool_], NDArray[np.uint64]]:
@@ -174,15 +154,14 @@ def _column(name: str, groups: NDArray[np.uint64]) -> NDArray[np.generic]:
     return total.astype(_TYPES.get(name, np.int64))
 
 
-def _read_alone(text: bytes, start: int, end: int, columns: dict[str, NDArray[np.generic]], i: int) -> int:
-    """Fill row `i` from its own text. Returns where, after `start`, its path begins."""
-    match = _SLOW.match(text, start, end)
+def _read_alone(line: bytes, columns: dict[str, NDArray[np.generic]], i: int) -> None:
+    """Fill row `i` from its own text. Raises CouldNotRead."""
+    match = _SLOW.fullmatch(line)
     if match is None:
         raise CouldNotRead("the walk printed a row that cannot be read")
     for (name, *_), value in zip(_FIELDS, match.groups(), strict=False):
         columns[name][i] = _ns(value.decode()) if b"." in value else int(value, 8 if name == "mode" else 10)
     columns["type"][i] = match.group(len(_FIELDS) + 1)[0]
-    return match.end() - start
 
 
 def _ns(text: str) -> int:

@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 
 from swept_shelf.core.documents.paths import base, folder_order, parent
-from swept_shelf.core.tree.index import TOP, TYPE_NUMBERS, VERSION, IndexedPackage, name_of, raw_of, signed
+from swept_shelf.core.tree.index import TOP, TYPE_NUMBERS, VERSION, IndexedPackage, name_of, raw_of
 
 if TYPE_CHECKING:
     from swept_shelf.core.tree.walk import Tree
@@ -132,39 +132,43 @@ class _Entries:
         known: dict[str, int],
         pairs: set[tuple[int, int]],
         too: list[tuple[int, bytes, int]],
-    ) -> Iterator[tuple[Any, ...]]:
+    ) -> Iterable[tuple[Any, ...]]:
         """The rows of (folder's number, name, position); fills what stands beside them."""
-        tree = self._tree
-        where = np.array([i for _, _, i in named], dtype=np.int64)
-        columns = [
-            *tree.identities_of(where),
+        if not named:
+            return ()
+        tree, whose, owners = self._tree, self._whose, self._owners
+        numbers, names, positions = zip(*named, strict=True)
+        where = np.array(positions, dtype=np.int64)
+        systems, inodes, kinds, sizes, mtimes, _, uids, gids, modes = tree.identities_of(where)
+        packages: list[int | None] = []
+        for number, name, i in named:
+            listed = self._listed.get(i, ())
+            if len(listed) == 1:
+                packages.append(listed[0])
+                pairs.add((listed[0], number))
+            else:
+                packages.append(None)
+                for package in listed:
+                    pairs.add((package, number))
+                    too.append((number, name, package))
+        return zip(
+            numbers,
+            names,
+            [known.setdefault(s, len(known)) for s in systems],
+            inodes,
+            [TYPE_NUMBERS[kind] for kind in kinds],
+            sizes,
+            mtimes,
+            (tree.ctime[where] - tree.mtime[where]).tolist(),  # in 64 bits, as `signed` has it
+            uids,
+            gids,
+            modes,
             (tree.blocks[where] // 512).tolist(),
             tree.links[where].tolist(),
-        ]
-        for (number, name, i), row in zip(named, zip(*columns, strict=True), strict=True):
-            system, inode, kind, size, mtime, ctime, uid, gid, mode, blocks, links = row
-            listed = self._listed.get(i, ())
-            for package in listed:
-                pairs.add((package, number))
-            if len(listed) > 1:
-                too += [(number, name, package) for package in listed]
-            yield (
-                number,
-                name,
-                known.setdefault(system, len(known)),
-                inode,
-                TYPE_NUMBERS[kind],
-                size,
-                mtime,
-                signed(ctime - mtime),
-                uid,
-                gid,
-                mode,
-                blocks,
-                links,
-                self._owners[self._whose[i]],
-                listed[0] if len(listed) == 1 else None,
-            )
+            [owners[whose[i]] for i in positions],
+            packages,
+            strict=True,
+        )
 
     def _shared(self) -> Iterator[tuple[int, bytes, int]]:
         numbers = {self._tree.paths[i]: n for i, n in self._number.items()}

@@ -1,0 +1,47 @@
+"""A piece of work in a process of its own, while this one goes on: it sees everything as it stood when it was begun."""
+
+from __future__ import annotations
+
+import contextlib
+import gc
+import multiprocessing
+import os
+import signal
+from collections.abc import Callable
+from multiprocessing.connection import Connection
+from typing import Generic, TypeVar
+
+from swept_shelf.core.machine.confine import end_with
+
+T = TypeVar("T")
+_CONTEXT = multiprocessing.get_context("fork")
+
+
+class Beside(Generic[T]):
+    """`work` is begun at once; what it returns has to be something that can be sent (pickle)."""
+
+    def __init__(self, work: Callable[[], T]) -> None:
+        self._work = work
+        self._answer, into = _CONTEXT.Pipe(duplex=False)
+        self._process = _CONTEXT.Process(target=_do, args=(work, into, os.getpid()), daemon=True)
+        self._process.start()
+        into.close()
+
+    def result(self) -> T:
+        """What the work returned. Where its process did not come to an end, it is done here, and raises what it raises."""
+        try:
+            answer: T = self._answer.recv()
+        except EOFError:
+            return self._work()
+        finally:
+            self._answer.close()
+            self._process.join()
+        return answer
+
+
+def _do(work: Callable[[], T], into: Connection, parent: int) -> None:
+    gc.disable()  # it would touch, and so copy, every page
+    end_with(parent)
+    signal.signal(signal.SIGTERM, signal.SIG_DFL)
+    with contextlib.suppress(Exception):  # it is done once more, and fails there
+        into.send(work())
