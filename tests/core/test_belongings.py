@@ -229,6 +229,27 @@ def test_a_vendors_folder_is_known_by_the_program_that_holds_its_name(room, look
     )
 
 
+@pytest.mark.parametrize(
+    ("inside", "its"),
+    [(["leafcutterapp.ini"], True), (["leafcutterapp.ini", "pressing.ini"], False), (["x.ini"], False)],
+)
+def test_a_short_name_that_its_program_holds_is_its_where_all_in_it_is_called_like_it(
+    room, look, inside, its
+):
+    for name in ("leafcutter", "thornpress"):  # what short a name it is, others hold it by chance
+        add(room, name, "lw1")
+    for name in inside:
+        room.home("vera", f".config/lw1/{name}", "a=1\n", ago(3))
+    found = of(look(), "leafcutter").get("/home/vera/.config/lw1")
+    assert (found is not None and found.ticked) == its
+
+
+def test_a_plus_in_a_name_is_the_word_plus(room, look):
+    add(room, "fern-plus")
+    room.home("vera", ".config/fern+/x", "a=1\n", ago(3))
+    assert of(look(), "fern-plus")["/home/vera/.config/fern+"].ticked
+
+
 def test_a_name_that_a_program_only_mentions_is_shown_and_never_ticked(room, look):
     add(room, "leafcutter", ".thornmail")  # it can take over another program's settings
     room.home("vera", ".thornmail/inbox", "mail\n", ago(3))

@@ -7,6 +7,7 @@ import signal
 import subprocess
 import sys
 import time
+from pathlib import Path
 
 import pytest
 
@@ -60,6 +61,6 @@ time.sleep(60)
     child = int((tmp_path / "pid").read_text())
     parent.kill()
     parent.wait()
-    while os.path.exists(f"/proc/{child}") and "\nState:\tZ" not in open(f"/proc/{child}/status").read():
+    while os.path.exists(f"/proc/{child}") and "\nState:\tZ" not in Path(f"/proc/{child}/status").read_text():
         assert time.monotonic() < until
         time.sleep(0.02)

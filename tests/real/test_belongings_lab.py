@@ -126,6 +126,9 @@ def test_what_each_alone_created_is_its_own_and_nothing_else_is_ticked(lab, tmp_
         )
         for p in sorted(set(mine) - set(good)):
             print(f"  {'common, though' if p in common else 'not known as'} {alone[p]}'s: {p}")
+        for p in sorted(set(good) - ticked):
+            why = {b.reason for b in belongings.get(alone[p], ()) if covers(b, p)}
+            print(f"  known and not ticked as {alone[p]}'s: {p}: {'; '.join(sorted(why))}")
     wrong = [
         (app, b.path, p, sorted(there[p]))
         for app, rows in belongings.items()

@@ -24,8 +24,8 @@ def is_common(name: str, system: bool) -> bool:
 
 
 def normal(name: str) -> str:
-    """Letters and digits in lower case; a leading dot, an ending and separators do not tell names apart."""
-    return re.sub(r"[^a-z0-9]", "", name.lower().removesuffix(".desktop"))
+    """Letters and digits in lower case; a leading dot, an ending and separators do not tell names apart, a plus is the word."""
+    return re.sub(r"[^a-z0-9]", "", name.lower().removesuffix(".desktop").replace("+", "plus"))
 
 
 _ENDINGS = re.compile(

@@ -6,7 +6,7 @@ them. A place known by its literal alone is ticked only when something in it is 
 from __future__ import annotations
 
 import re
-from collections.abc import Container, Mapping
+from collections.abc import Callable, Container, Iterable, Mapping
 
 from swept_shelf.core.belongings.candidates import Place
 from swept_shelf.core.belongings.claims import INSIDE, Claim
@@ -21,12 +21,15 @@ from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.tree.walk import Tree
 
 _SYSTEM = ""
+_OF_ITS_KIND = re.compile(
+    r"(app|application|gui|qt\d?|gtk\d?)$"
+)  # what is put behind a name where it is called
 _PASSING, _WORD = ("/tmp/", "/var/tmp/"), re.compile(r"[^0-9A-Za-z]")
 
 
-def literals_of(place: Place, names: Container[str]) -> set[str]:
+def literals_of(place: Place, names: Container[str], tree: Tree) -> set[str]:
     """The name of a place as a program would hold it; of a hidden one also with its dot, which says more. An ordinary word only
-    where an application is called so (`names`); one in a temporary folder, where new names come every hour and each would have every
+    where an application is called so (`names`), or something in it is; one in a temporary folder, where new names come every hour and each would have every
     program searched again, only where its first word is an application's."""
     if java := _java_package(place):
         return {java, java.replace("/", ".")}
@@ -37,9 +40,21 @@ def literals_of(place: Place, names: Container[str]) -> set[str]:
     versionless = {v} if (v := without_version(plain)) != plain and is_distinctive(v) else set()
     return (
         versionless
-        | ({plain} if is_distinctive(plain) or any(n in names for n in spellings(called)) else set())
+        | (
+            {plain}
+            if is_distinctive(plain)
+            or any(n in names for n in spellings(called))
+            or (len(plain) > 2 and _called_like(place.path, names, tree, all))
+            else set()
+        )
+        | ({s} if (s := _settings_of(plain)) and is_distinctive(s) else set())
         | ({called} if called.startswith(".") and len(plain) > 1 else set())
     )
+
+
+def _settings_of(name: str) -> str:
+    """What a toolkit was told to call the settings, to which it adds the ending itself; "" for another file."""
+    return next((name.removesuffix(e) for e in (".ini", ".conf") if name.endswith(e)), "")
 
 
 JAVA_SETTINGS = ".java/.userPrefs/"
@@ -76,11 +91,15 @@ def claim_by_literals(
         ):
             common[place.path] = Proof(By.DECLARED, holders[_SYSTEM], 0, base(place.path))
         called_so = {c.id for c in mine if c.proof == By.MATCHED and not c.part and c.id in holders}
-        if not called_so and (
-            _SYSTEM in holders
-            or not 0 < len(holders) <= SEVERAL
-            or not (hidden or is_distinctive(base(place.path)))
-        ):
+        certain = hidden or is_distinctive(base(place.path))
+        if not (certain or called_so or _SYSTEM in holders):  # short, but all in it is called like one
+            holders = {
+                id: file
+                for id, file in holders.items()
+                if _called_like(place.path, sources.get(id, {}), tree, all)
+            }
+            certain = bool(holders)
+        if not called_so and (_SYSTEM in holders or not 0 < len(holders) <= SEVERAL or not certain):
             continue
         mine = claims.setdefault(place.path, mine)
         if any(c.proof in (By.REGISTERED, By.DECLARED, By.MATCHED) for c in mine):
@@ -121,7 +140,9 @@ def _holders(place: Place, literals: Literals, whose: Mapping[str, str]) -> tupl
     java = _java_package(place)
     plain = called.lstrip(".")
     spelled = (
-        (java, java.replace("/", ".")) if java else dict.fromkeys((called, plain, without_version(plain)))
+        (java, java.replace("/", "."))
+        if java
+        else [n for n in dict.fromkeys((called, plain, without_version(plain), _settings_of(plain))) if n]
     )
     for name in spelled:
         holders: dict[str, str] = {}
@@ -189,8 +210,15 @@ def claim_by_database_ids(
             )
 
 
-def _called_like(path: str, names: dict[str, str], tree: Tree) -> bool:
-    """Whether anything directly in the folder is called like the application."""
-    return any(
-        normal(stem(base(child))) in names or normal(base(child)) in names for child in tree.children(path)
+def _called_like(
+    path: str, names: Container[str], tree: Tree, much: Callable[[Iterable[bool]], bool] = any
+) -> bool:
+    """Whether `any`thing directly in the folder, or `all`, or the file itself, is called like the application."""
+    inside = [path] if tree.kind(path) == "file" else tree.children(path)
+    return bool(inside) and much(
+        any(
+            name in names or _OF_ITS_KIND.sub("", name) in names
+            for name in (normal(stem(base(child))), normal(base(child)))
+        )
+        for child in inside
     )

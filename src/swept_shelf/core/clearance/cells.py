@@ -14,7 +14,7 @@ from swept_shelf.core.documents.terms import Looked
 from swept_shelf.core.machine.facts import rights
 from swept_shelf.core.machine.held import LISTENS, MAPPED, RUNS, AllHeld, Held
 from swept_shelf.core.machine.machine import Machine
-from swept_shelf.core.references.find import Found
+from swept_shelf.core.references.found import Found
 from swept_shelf.core.references.pointees import Pointee
 
 _HIDDEN = "may not be read"

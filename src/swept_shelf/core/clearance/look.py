@@ -45,7 +45,8 @@ from swept_shelf.core.machine.people import homes_not_there, read_people
 from swept_shelf.core.machine.volumes import allocated_below, read_volumes, volume_of
 from swept_shelf.core.orders.plan import files_of, pointee_of
 from swept_shelf.core.orders.scope import goes_by_paths, goes_by_tool, goes_whole
-from swept_shelf.core.references.find import FAMILIES_IN_HOMES, Found, find_references
+from swept_shelf.core.references.find import FAMILIES_IN_HOMES, find_references
+from swept_shelf.core.references.found import Found
 from swept_shelf.core.references.kinds import KINDS
 from swept_shelf.core.references.pointees import Pointees
 from swept_shelf.core.registries.debian import read as debian

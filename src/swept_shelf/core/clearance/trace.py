@@ -32,7 +32,8 @@ from swept_shelf.core.machine.facts import machine_facts, rights
 from swept_shelf.core.machine.held import AllHeld
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.people import homes_not_there, read_people
-from swept_shelf.core.references.find import FAMILIES_IN_HOMES, Found, find_references
+from swept_shelf.core.references.find import FAMILIES_IN_HOMES, find_references
+from swept_shelf.core.references.found import Found
 from swept_shelf.core.references.pointees import Pointee, Pointees
 from swept_shelf.core.registries.debian import read as debian
 from swept_shelf.core.registries.entry import Reading, Registered

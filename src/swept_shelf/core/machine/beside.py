@@ -32,11 +32,18 @@ class Beside(Generic[T]):
         try:
             answer: T = self._answer.recv()
         except EOFError:
+            self._end()
             return self._work()
-        finally:
-            self._answer.close()
-            self._process.join()
+        except BaseException:  # a limit of time of ours, or the end of this process
+            self._process.kill()
+            self._end()
+            raise
+        self._end()
         return answer
+
+    def _end(self) -> None:
+        self._answer.close()
+        self._process.join()
 
 
 def _do(work: Callable[[], T], into: Connection, parent: int) -> None:

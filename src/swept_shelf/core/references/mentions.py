@@ -15,7 +15,7 @@ from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.sizes import plural
 from swept_shelf.core.documents.survey import Person, Reference
 from swept_shelf.core.machine.literal_search import occurrences, write_all
-from swept_shelf.core.machine.machine import SHELF
+from swept_shelf.core.machine.machine import SHELF, Machine
 from swept_shelf.core.machine.near import Near
 from swept_shelf.core.machine.people import person_of
 from swept_shelf.core.references.pointees import Pointee, Pointees
@@ -131,9 +131,15 @@ class Configuration:
                     waiting.append((path, depth + 1))
 
 
-class MentionSearch:
-    """Searches all files of settings at once; what of it is no mention is known later, when the references are."""
+def search_settings(
+    machine: Machine, people: list[Person], shipped: Mapping[str, str], to: Pointees
+) -> Mentions:
+    """Read and search all files of settings at once; what of it is no mention is known later, when the references are."""
+    with Near(machine) as near:
+        return _Search(near, people, shipped, to).search()
 
+
+class _Search:
     def __init__(self, near: Near, people: list[Person], shipped: Mapping[str, str], to: Pointees) -> None:
         self._near, self._people, self._shipped = near, people, shipped
         self._to, self._literals = to, _literals(to)
@@ -143,15 +149,14 @@ class MentionSearch:
         self.not_read: list[tuple[str, str]] = []
         self.searched = 0
 
-    def search(self) -> None:
-        """Read and search them all."""
-        if not self._literals:
-            return
-        where = Configuration(self._near, self._people)
-        for path in where.files():
-            self._add(path)
-        self._flush()
-        self.not_read += where.not_read
+    def search(self) -> Mentions:
+        if self._literals:
+            where = Configuration(self._near, self._people)
+            for path in where.files():
+                self._add(path)
+            self._flush()
+            self.not_read += where.not_read
+        return Mentions(self._people, dict(self._found), self.searched, self.not_read)
 
     # -- what they name ---------------------------------------------------------------------------------------
 
@@ -216,10 +221,20 @@ class MentionSearch:
         """Whether it lies in a place of the application itself."""
         return self._to.lists(path) == id or self._to.place(path) == id
 
+
+@dataclass(frozen=True, slots=True)
+class Mentions:
+    """`found`: what files of settings name, by application and file; `searched`: how many files; `not_read`: (path, reason)."""
+
+    people: list[Person]
+    found: dict[tuple[str, str], _Named]
+    searched: int
+    not_read: list[tuple[str, str]]
+
     def naming(self) -> dict[str, set[str]]:
         """Files in which something is named, with the applications whose it is."""
         found: dict[str, set[str]] = defaultdict(set)
-        for id, path in self._found:
+        for id, path in self.found:
             found[path].add(id)
         return found
 
@@ -228,7 +243,7 @@ class MentionSearch:
         whole = {(id, r.path) for id, rows in known.items() for r in rows if r.whole}
         taken = {(id, r.path, r.line) for id, rows in known.items() for r in rows}
         rows: dict[str, list[tuple[bool, str, _Named]]] = defaultdict(list)
-        for (id, path), named in self._found.items():
+        for (id, path), named in self.found.items():
             left = {n: x for n, x in named.lines.items() if (id, path, n) not in taken}
             if left and (id, path) not in whole:
                 rows[id].append((not any(sure for _, sure in left.values()), path, _Named(left)))
@@ -240,12 +255,12 @@ class MentionSearch:
             detail = "names a place of it" if not unsure else "names it"
             if len(named.lines) > 1:
                 detail += f", in {plural(len(named.lines), 'line')}"
-            yield _mention(id, self._people, path, line, text, detail)
+            yield _mention(id, self.people, path, line, text, detail)
         if len(rows) > _MOST:
             path, more = rows[_MOST][1], len(rows) - _MOST
             yield _mention(
                 id,
-                self._people,
+                self.people,
                 path,
                 0,
                 "",

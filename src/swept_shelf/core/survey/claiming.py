@@ -223,7 +223,7 @@ def claim_everything(
     surroundings = places_set(machine, tree, people)
     libraries_here = libraries(tree, people)
     wanted = (
-        {n for p in (*first, *second, *third) for n in literals_of(p, names)}
+        {n for p in (*first, *second, *third) for n in literals_of(p, names, tree)}
         | {n for numbers in ids.values() for n in numbers}
         | names_set(surroundings)
         | set(libraries_here.values())
