@@ -242,3 +242,43 @@ def test_what_is_to_be_settled_is_answered_with_one_key_each_in_the_order_it_sta
     for _ in range(4):
         ordering.undo()
     assert not ordering.choice.verdicts
+
+
+def test_several_in_hand_stay_so_in_every_lens_and_one_key_decides_for_all(desk):
+    survey, ordering = desk.window.survey, desk.session.ordering
+    shift = Qt.KeyboardModifier.ShiftModifier
+    press(desk, K.Key_Right)
+    press(desk, K.Key_Right, shift)
+    press(desk, K.Key_Right, shift)
+    hand = list(survey.shelves.hand())
+    assert len(hand) == 3
+    survey.take_lens("List")
+    desk.settle()
+    assert sorted(survey.hand) == sorted(hand) == sorted(survey.list.hand())
+    survey.take_lens("Places")
+    desk.settle()
+    assert sorted(survey.hand) == sorted(hand)
+    survey.lens_in_hand.setFocus()
+    press(desk, K.Key_R)
+    assert set(ordering.verdicts) == set(hand)
+    survey.take_lens("Shelves")
+    desk.settle()
+    assert sorted(survey.shelves.hand()) == sorted(hand)
+
+
+def test_several_steps_are_taken_in_hand_together(desk):
+    survey = desk.window.survey
+    survey.take_lens("Places")
+    survey.places.open("/usr/bin")
+    desk.settle()
+    steps = survey.places.steps
+    steps.setFocus()
+    rows = [i for i, s in enumerate(steps._steps) if s.line]
+    steps.take(rows[0])
+    for row in range(rows[0] + 1, rows[1] + 1):
+        steps.take(row, besides=True)
+    desk.settle()
+    lines = {steps._steps[i].line for i in rows[:2]}
+    assert len(lines) == 2 and set(survey.hand) == lines
+    press(desk, K.Key_R)
+    assert set(desk.session.ordering.verdicts) == lines

@@ -21,7 +21,6 @@ from swept_shelf.desk.language import spoken
 from swept_shelf.desk.machines_page import MachinesPage
 from swept_shelf.desk.names import STATIONS
 from swept_shelf.desk.parts.painted import elide
-from swept_shelf.desk.survey.list_lens import SYSTEM
 from swept_shelf.desk.survey.marks import MARK_WORDS
 from swept_shelf.desk.survey.station import LENSES
 from swept_shelf.desk.theme import theme
@@ -35,7 +34,7 @@ GO, HAND, DECIDE, LOOK = "Stations and lenses", "What is in hand", "Decisions", 
 OF_WIDGETS = (
     (HAND, "On the order, or off it", "Space"),
     (HAND, "Its neighbour", "Arrows"),
-    (HAND, "Several, on the shelves or in the list", "Shift+Arrows"),
+    (HAND, "Several at once", "Shift+Arrows"),
     (DECIDE, "A line of the slip up or down", "Alt+Up, Alt+Down"),
     (HAND, "All shelves again, from the small ones", "Esc"),
     (LOOK, "A word that nothing here is called by: is anything of it left?", "Enter"),
@@ -137,14 +136,10 @@ class Acts(QObject):
 
     @property
     def lines(self) -> list[str]:
-        """The lines in hand: several in the list or on the shelves, else one."""
-        survey, s = self._window.survey, self._session
-        lens = survey.lens_in_hand
-        if lens in (survey.list, survey.shelves):
-            hand = survey.list.hand() if lens is survey.list else survey.shelves.hand()
-            several = [k for k in hand if not k.startswith((SYSTEM, "group:"))]
-            if len(several) > 1:
-                return several
+        """The lines in hand: several, whichever lens shows them, else one."""
+        s, several = self._session, self._window.survey.hand
+        if len(several) > 1:
+            return several
         return [s.selected] if s.entry is not None else []
 
     def _set(self, verdict: Verdict) -> None:

@@ -104,6 +104,12 @@ class ListLens(RowTable):
             if i.row() < len(self.rows.rows)
         ]
 
+    def take_several(self, lines: list[str]) -> None:
+        """What came in hand together elsewhere; what is in the drawer stays there."""
+        self._quiet = True
+        self._take_in_hand(lines)
+        self._quiet = False
+
     def show_selected(self, line: str) -> None:
         if line in self.hand():
             return

@@ -37,6 +37,7 @@ class PlacesLens(QWidget):
         self._index: Index | None = None
         self._folder: Folder | None = None
         self._skip: list[int] = []
+        self._hand: frozenset[str] = frozenset()
         outer = QVBoxLayout(self)
         outer.setContentsMargins(8, 0, 0, 4)
         outer.setSpacing(4)
@@ -93,6 +94,13 @@ class PlacesLens(QWidget):
 
     def show_ordered(self, lines: frozenset[str]) -> None:
         self.steps.show_ordered(lines)
+
+    def show_hand(self, lines: frozenset[str]) -> None:
+        """What is in hand, in whatever lens it came there: its part of each step is underlined."""
+        self._hand = lines
+        self.steps.show_hand(lines)
+        if self._folder is not None and self._survey is not None:
+            self._show_facts(self._folder, self._survey)
 
     def open(self, path: str) -> None:
         """Make a step the top bar; the smaller ones together are opened into steps of their own."""
@@ -221,11 +229,16 @@ class PlacesLens(QWidget):
                 self._way.addWidget(made)
             if i < len(shown) - 1:
                 self._way.addWidget(label("› ", "small", second=True))
-        volume = volume_of(survey.volumes, folder.path)
-        self._facts.set(
-            f"  {human_bytes(folder.bytes)} in {plural(folder.files, 'file')} · {human_bytes(volume.used)} used on {volume.mount}"
-        )
+        self._show_facts(folder, survey)
         self._way.addWidget(self._facts, 1)
+
+    def _show_facts(self, folder: Folder, survey: Survey) -> None:
+        volume = volume_of(survey.volumes, folder.path)
+        facts = f"  {human_bytes(folder.bytes)} in {plural(folder.files, 'file')} · {human_bytes(volume.used)} used on {volume.mount}"
+        if len(self._hand) > 1:
+            its = sum(s.bytes for p in folder.parts for s in p.shares if s.owner in self._hand)
+            facts = f"  Underlined: {human_bytes(its)} of the {len(self._hand)} in hand ·{facts[1:]}"
+        self._facts.set(facts)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)

@@ -95,6 +95,12 @@ class Shelves(Painted):
         """The lines in hand."""
         return self.several or ([self._current] if self._current else [])
 
+    def take_several(self, lines: list[str]) -> None:
+        """What came in hand together elsewhere; what is in the drawer stays there."""
+        self.several = list(lines) if len(lines) > 1 else []
+        self.hand_changed.emit()
+        self.refresh()
+
     def _take(self, lines: list[str], last: str) -> None:
         """Several in hand, the last of them in the drawer."""
         self.several = lines if len(lines) > 1 else []

@@ -40,7 +40,7 @@ from swept_shelf.desk.survey.belongings_page import WATCHED, BelongingsPage
 from swept_shelf.desk.survey.condition_bar import ConditionBar, entries_of
 from swept_shelf.desk.survey.drawers import Drawers
 from swept_shelf.desk.survey.first_page import FirstPage
-from swept_shelf.desk.survey.list_lens import ListLens
+from swept_shelf.desk.survey.list_lens import SYSTEM, ListLens
 from swept_shelf.desk.survey.looking_band import LookingBand
 from swept_shelf.desk.survey.marks import came_since
 from swept_shelf.desk.survey.note_page import NotePage
@@ -206,6 +206,9 @@ class SurveyStation(QWidget):
         self.list.selected.connect(s.select)
         self.list.toggled.connect(lambda lines: s.ordering.set_verdicts(lines, Verdict.REMOVE))
         self.list.hand_changed.connect(self._show_bar)
+        for lens in (self.list, self.shelves):
+            lens.hand_changed.connect(self._show_hand)
+        self.places.steps.several_taken.connect(self.shelves.take_several)
         self.bar.added.connect(lambda word: self.find_field.setText(f"{self._words()} {word}".strip()))
         self.bar.line_wanted.connect(self.find_field.setText)
         self.bar.shown_otherwise.connect(self._show_list)
@@ -318,6 +321,7 @@ class SurveyStation(QWidget):
     def take_lens(self, name: str) -> None:
         if not self.lens.buttons[name].isEnabled():
             return
+        hand = self.hand
         self.lens.take(name)
         self.lens_pages.setCurrentIndex(LENSES.index(name))
         in_places = name == "Places"
@@ -326,11 +330,20 @@ class SurveyStation(QWidget):
             self._show_found(survey)
         if name == "List":
             self._show_list()
+        (self.list if name == "List" else self.shelves).take_several(hand)
         self.drawers.setCurrentIndex(int(in_places))
         self._fit_drawer()
         if in_places:
-            self._go_to_its_place()
+            if len(hand) < 2:
+                self._go_to_its_place()
             self._show_place(self.places.in_hand)
+            self._show_hand()
+
+    @property
+    def hand(self) -> list[str]:
+        """Lines in hand together, whatever shows them; one alone is what is selected."""
+        found = self.list.hand() if self.lens_in_hand is self.list else self.shelves.hand()
+        return [line for line in found if not line.startswith((SYSTEM, "group:"))]
 
     @property
     def lens_name(self) -> str:
@@ -517,6 +530,10 @@ class SurveyStation(QWidget):
             sizes,
         )
 
+    def _show_hand(self) -> None:
+        if self.lens_in_hand is self.places.steps:
+            self.places.show_hand(frozenset(self.hand))
+
     def _export(self, form: str) -> None:
         s = self._session
         if s.survey is None:
@@ -554,5 +571,6 @@ class SurveyStation(QWidget):
             self.page.show_entry(s.entry, s.looking.in_view, ticks, s.ordering.verdict(s.selected))
         self.shelves.show_state(s.selected, s.ordering.verdicts)
         self.list.show_selected(s.selected)
+        self._show_hand()
         if (rect := self.shelves.box_of(s.selected)) is not None:
             self._area.ensureVisible(round(rect.center().x()), round(rect.center().y()), 50, 60)

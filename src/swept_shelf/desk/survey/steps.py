@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
@@ -57,10 +57,13 @@ class Steps(Painted):
     opened = Signal(str)
     closed = Signal()
     toggled = Signal(str)
+    several_taken = Signal(list)
 
     def __init__(self) -> None:
         super().__init__()
         self._steps: list[Step] = []
+        self._several: set[int] = set()  # rows in hand beside the current one
+        self._hand: frozenset[str] = frozenset()
         self._whole = Step("", "", 0, (), "", False)
         self._current = -1
         self._ordered: frozenset[str] = frozenset()
@@ -71,11 +74,17 @@ class Steps(Painted):
     def show_steps(self, whole: Step, steps: Sequence[Step], key: str = "") -> None:
         self._whole, self._steps = whole, list(steps)
         self._current = next((i for i, s in enumerate(steps) if s.key == key and key), 0 if steps else -1)
+        self._several = set()
         self._tell()
         self.refresh()
 
     def show_ordered(self, lines: frozenset[str]) -> None:
         self._ordered = lines
+        self.refresh()
+
+    def show_hand(self, lines: frozenset[str]) -> None:
+        """What is in hand, here or elsewhere: its part of each bar is underlined."""
+        self._hand = lines
         self.refresh()
 
     @property
@@ -141,7 +150,7 @@ class Steps(Painted):
         words: float,
     ) -> None:
         high = self._pitch()
-        in_hand = number == self._current and number >= 0
+        in_hand = number >= 0 and (number == self._current or number in self._several)
         ground = "paper" if in_hand else "desk"
         if in_hand:
             self.fill(0, y, self.width(), high, "paper")
@@ -160,9 +169,15 @@ class Steps(Painted):
             self.fill(bar.x(), bar.y(), bar.width(), bar.height(), "used")
             return
         ordered = step.line in self._ordered and bool(step.line)
+        underlined = list(spans_of(step.shares, self._hand))
 
         def draw(p: QPainter) -> None:
             paint_shares(p, bar, step.shares)
+            for begin, wide in underlined:
+                p.fillRect(
+                    QRectF(bar.x() + bar.width() * begin, bar.bottom() + 2, max(2, bar.width() * wide), 3),
+                    theme().color("ink"),
+                )
             if ordered:
                 p.fillRect(QRectF(bar.x(), bar.y() - 5, bar.width(), 3), theme().color("rust"))
 
@@ -174,12 +189,17 @@ class Steps(Painted):
         row = int((point.y() - 2) / self._pitch()) - 1
         return row if 0 <= row < len(self._steps) else -1
 
-    def take(self, number: int) -> None:
+    def take(self, number: int, besides: bool = False) -> None:
+        """`besides`: what was in hand stays there."""
         if 0 <= number < len(self._steps):
+            self._several = {*self._several, self._current, number} if besides else set()
             self._current = number
             self._tell()
             self.refresh()
             self.taken.emit(self._steps[number].key)
+            if besides:
+                rows = [self._steps[i].line for i in sorted(self._several)]
+                self.several_taken.emit([line for line in dict.fromkeys(rows) if line])
 
     def _tell(self) -> None:
         step = self.current
@@ -199,13 +219,14 @@ class Steps(Painted):
                 printable(step.name),
                 printable(f"{human_bytes(step.bytes)}, {step.words}"),
                 QRectF(0, top + high * number, self.width(), high),
-                number == self._current,
+                number == self._current or number in self._several,
             )
             for number, step in enumerate(self._steps)
         ]
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        self.take(self._at(event.position()))
+        both = Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier
+        self.take(self._at(event.position()), bool(event.modifiers() & both))
 
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
         row = self._at(event.position())
@@ -215,7 +236,8 @@ class Steps(Painted):
     def keyPressEvent(self, event: QKeyEvent) -> None:
         key, step = event.key(), self.current
         if key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
-            self.take(self._current + (1 if key == Qt.Key.Key_Down else -1))
+            further = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+            self.take(self._current + (1 if key == Qt.Key.Key_Down else -1), further)
         elif key in (Qt.Key.Key_Home, Qt.Key.Key_End):
             self.take(0 if key == Qt.Key.Key_Home else len(self._steps) - 1)
         elif (
@@ -263,6 +285,17 @@ def paint_shares(p: QPainter, bar: QRectF, shares: Sequence[Share]) -> None:
             )
             paint_whose(p, rect, whose)
             done += part
+
+
+def spans_of(shares: Sequence[Share], lines: frozenset[str]) -> Iterator[tuple[float, float]]:
+    """Where in a bar of `shares`, as paint_shares paints it, what these lines have begins, and how wide it is; of the bar's width."""
+    total = sum(s.bytes for s in shares)
+    done = 0
+    for whose in WHOSE:
+        for share in sorted((s for s in shares if s.whose == whose), key=lambda s: s.owner not in lines):
+            if share.owner in lines and total:
+                yield done / total, share.bytes / total
+            done += share.bytes
 
 
 def paint_whose(p: QPainter, rect: QRectF, whose: str) -> None:

@@ -1292,8 +1292,8 @@
             <translation>Zuerst klären</translation>
         </message>
         <message>
-            <source>Several, on the shelves or in the list</source>
-            <translation>Mehrere, auf den Regalen oder in der Liste</translation>
+            <source>Several at once</source>
+            <translation>Mehrere auf einmal</translation>
         </message>
         <message>
             <source>Shared stores</source>
@@ -4502,6 +4502,10 @@
         <message>
             <source>{} in hand</source>
             <translation>{} in der Hand</translation>
+        </message>
+        <message>
+            <source>Underlined: {} of the {} in hand · {} in {} · {} used on {}</source>
+            <translation>Unterstrichen: {} von {} in der Hand · {} in {} · {} belegt auf {}</translation>
         </message>
         <message>
             <source>{} in {} · {} used on {}</source>
