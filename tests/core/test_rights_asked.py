@@ -1,4 +1,4 @@
-"""Rights are asked for by polkit or sudo, for real: a daemon, a bus and people of the test's own, in an image of this computer."""
+"""Rights are asked for by polkit, sudo or su, for real: a daemon, a bus and people of the test's own, in an image of this computer."""
 
 from __future__ import annotations
 
@@ -40,6 +40,12 @@ found["polkit gone"] = before_an_agent("put_back", lambda pid: (daemon.kill(), s
 open("/etc/sudoers.d/keeper", "w").write("keeper ALL=(root) NOPASSWD: ALL\\n")
 found["by sudo"] = keeper([*ASK, "clearance"])[1]
 found["words"] = keeper([f"{BIN}/swept-shelf", "rights"], shown=True)[1]
+sh("rm /usr/bin/pkexec /usr/bin/sudo; echo root:kingcup | chpasswd")
+by_su = lambda typed: on_terminal([*ASK, "clearance"], [("Password: ", typed)])[1]
+found["by su"] = by_su("kingcup\\n")
+found["by su, wrong"] = by_su("cowslip\\n")
+found["by su, cancelled"] = by_su("\\x03")
+found["no terminal for su"] = keeper([*ASK, "clearance"])[1]
 os.chown(f"{BIN}/swept-shelf-helper", 1000, 1000)
 found["somebody else's helper"] = keeper([*ASK, "clearance"], shown=True)[1]
 """
@@ -52,7 +58,7 @@ def asked(tmp_path_factory):
     return boxed(tmp_path_factory.mktemp("asked"), _ASK + _TRIED)
 
 
-@pytest.mark.parametrize("how", ["message", "look message", "by sudo"])
+@pytest.mark.parametrize("how", ["message", "look message", "by sudo", "by su"])
 def test_who_is_given_the_rights_gets_the_helpers_own_answer(asked, how):
     assert _RAN in asked[how]
 
@@ -73,6 +79,7 @@ def test_the_question_says_what_the_rights_are_for(asked):
         "agent gone",
         "never answered",
         "polkit gone",
+        "by su, wrong",
     ],
 )
 def test_without_them_it_is_said_that_nothing_was_changed(asked, how):
@@ -82,3 +89,8 @@ def test_without_them_it_is_said_that_nothing_was_changed(asked, how):
 
 def test_a_helper_that_others_could_change_is_never_started(asked):
     assert "swept-shelf-helper can be changed by others" in asked["somebody else's helper"]
+
+
+def test_su_is_asked_on_a_terminal_alone_and_whoever_ends_it_changes_nothing(asked):
+    assert _RAN not in asked["by su, cancelled"]
+    assert "nor su on a terminal, is here to ask for them" in asked["no terminal for su"]

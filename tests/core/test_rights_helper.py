@@ -259,8 +259,8 @@ def test_the_person_may_ask_to_stop_and_the_rest_is_done_when_it_is_asked_for_ag
 @pytest.mark.parametrize(
     ("mode", "env", "why"),
     [
-        ("carry", {}, "started by pkexec or sudo alone"),
-        ("carry", {"PKEXEC_UID": "0; id"}, "started by pkexec or sudo alone"),
+        ("carry", {}, "started by pkexec, sudo or su alone"),
+        ("carry", {"PKEXEC_UID": "0; id"}, "started by pkexec, sudo or su alone"),
         ("carry", {"SUDO_UID": "4294967294"}, "nobody here has the number"),
         ("look", {"PKEXEC_UID": "0"}, "not what the rights were asked for"),
         ("", {"PKEXEC_UID": "0"}, "not what the rights were asked for"),

@@ -1,8 +1,9 @@
-"""How a helper with the administrator's rights is asked for: by polkit where somebody can be asked, by sudo on a terminal."""
+"""How a helper with the administrator's rights is asked for: by polkit where somebody can be asked, by sudo or su on a terminal."""
 
 from __future__ import annotations
 
 import os
+import shlex
 import shutil
 import sys
 from pathlib import Path
@@ -14,6 +15,9 @@ from swept_shelf.rights.action import CARRY, LOOK, helper, why_not_trusted
 BY_RIGHTS = "by_rights"
 ASKED = "asking for the administrator’s rights"
 _PROGRAMS = ("/usr/bin", "/usr/local/bin", "/bin", "/run/wrappers/bin")
+# su asks on the terminal by its own standard input; the request and the answers wait beside it.
+_BY_SU = 'exec "$0" - root -s /bin/sh -c "$1" 3<&0 4>&1 5>&2 0<>/dev/tty 1>&0 2>&0'
+_AS_BEFORE = "<&3 >&4 2>&5 3<&- 4>&- 5>&-"
 _NOT_GIVEN = {126: "refused or dismissed", 127: "refused, or nobody could be asked", 1: "refused"}
 
 
@@ -23,14 +27,17 @@ def why_not_asked() -> str:
         return why
     if _way():
         return ""
-    return "needs the administrator’s rights, and neither pkexec nor sudo is here to ask for them"
+    return "needs the administrator’s rights, and neither pkexec nor sudo, nor su on a terminal, is here to ask for them"
 
 
 def command(kind: str) -> list[str]:
     """The command line of the helper for a request of this kind. Raises Refused where nobody can be asked for rights."""
     if why := why_not_asked():
         raise Refused(why)
-    return [*_way(), str(helper()), LOOK if kind in LOOKING else CARRY]
+    way, mode = _way(), LOOK if kind in LOOKING else CARRY
+    if Path(way[0]).name == "su":
+        return ["/bin/sh", "-c", _BY_SU, way[0], f"exec {shlex.quote(str(helper()))} {mode} {_AS_BEFORE}"]
+    return [*way, str(helper()), mode]
 
 
 def way_in_words() -> str:
@@ -47,6 +54,8 @@ def _way() -> list[str]:
         return [pkexec, *([] if on_terminal else ["--disable-internal-agent"])]
     if sudo:  # without a terminal it asks nobody, and says so
         return [sudo, *([] if on_terminal else ["-n"]), "--"]
+    if on_terminal and (su := _found("su")):
+        return [su]
     return []
 
 

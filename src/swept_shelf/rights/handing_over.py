@@ -16,6 +16,7 @@ from swept_shelf.core.documents.errors import Refused
 STOP = "stop"  # the file by which a person asks for that
 _ASKS_TO_STOP = 3
 _CHUNK = 1 << 20
+_SU = ("/usr/bin/su", "/bin/su", "/run/wrappers/bin/su")
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,15 +29,28 @@ class Caller:
 
 
 def caller() -> Caller:
-    """Whom polkit or sudo names. Raises Refused where neither started this process."""
-    told = os.environ.get("PKEXEC_UID") or os.environ.get("SUDO_UID") or ""
+    """Whom polkit or sudo names, or who started su. Raises Refused where none of them started this process."""
+    told = os.environ.get("PKEXEC_UID") or os.environ.get("SUDO_UID") or _by_su()
     if not (told.isascii() and told.isdigit() and len(told) < 11):
-        raise Refused("is started by pkexec or sudo alone, for the person who asked")
+        raise Refused("is started by pkexec, sudo or su alone, for the person who asked")
     try:
         entry = pwd.getpwuid(int(told))
     except (KeyError, OverflowError):
         raise Refused(f"nobody here has the number {told}") from None
     return Caller(entry.pw_uid, entry.pw_gid, tuple(os.getgrouplist(entry.pw_name, entry.pw_gid)))
+
+
+def _by_su() -> str:
+    """The number of the person who started su(1), which started this: what the kernel says of that process (proc_pid_status(5));
+    "" where it was not su."""
+    parent = f"/proc/{os.getppid()}"
+    try:
+        if os.readlink(f"{parent}/exe") not in _SU:
+            return ""
+        with open(f"{parent}/status") as lines:
+            return next(line.split()[1] for line in lines if line.startswith("Uid:"))
+    except (OSError, StopIteration):
+        return ""
 
 
 def hand_over(whom: Caller, folder: str, files: Mapping[str, Path | bytes], seconds: int = 600) -> bool:

@@ -1,4 +1,4 @@
-"""`swept-shelf-helper look|carry`: started by pkexec or sudo. One request on standard input, the worker's events on standard output.
+"""`swept-shelf-helper look|carry`: started by pkexec, sudo or su. One request on standard input, the worker's events on standard output.
 
 It trusts nothing it is told: it looks at this computer itself, an order must be borne out by a survey of its own, the plan is
 its own, every check is made again. Its surveys and runs stand below /var/lib/swept-shelf and are root's; what the person who
