@@ -464,6 +464,13 @@ class Workshop:
             return {BY_RIGHTS: True, "do": "archive", "run": row.id, "folder": file + _COMING}
         return {"do": "archive", "root": self.machine.root, "run": row.id, "file": file, "tops": self._tops()}
 
+    def archive_request_of(self, run: str, file: str) -> dict[str, Any]:
+        """The same by the name of a run. Raises Refused."""
+        row = self.ledger.run(run)
+        if row is None:
+            raise Refused(f"the ledger knows no run {run}", file)
+        return self.archive_request(row, file)
+
     def archived(self, request: dict[str, Any]) -> str:
         """The file that an archive was written into. Raises Refused where its name is taken by now."""
         if BY_RIGHTS not in request:

@@ -229,3 +229,27 @@ def test_a_medium_that_gives_something_else_the_second_time_brings_nothing_back(
     with pytest.raises(CouldNotRead, match="not what was checked a moment ago"):
         restore(job.shop.machine, str(file), tell=swap)
     assert differences(after, picture(archived[0].machine.root)) == [] and not job.shop.waiting()
+
+
+def test_what_goes_is_archived_in_the_same_command_where_that_is_wanted(job, tmp_path):
+    before, file, order = (
+        picture(job.machine.root),
+        tmp_path / "medium/shelf.tar.zst",
+        tmp_path / "order.json",
+    )
+    words = ("--root", job.machine.folder)
+    assert said_by(*words, "order", "debian:willowvane", "-o", order).returncode == 0
+    for put, why in (
+        (file, "is no folder"),
+        (order, "is there already"),
+        ("/proc/shelf.tar.zst", "free, and what goes is"),
+    ):
+        said = said_by(*words, "carry-out", order, "--archive", put)
+        assert said.returncode == 2 and why in said.stderr, said.stderr
+        assert differences(before, picture(job.machine.root)) == []
+    file.parent.mkdir()
+    said = said_by(*words, "carry-out", order, "--archive", file)
+    assert said.returncode == 0 and "read again and compared" in said.stdout + said.stderr, said.stderr
+    job.empty()
+    assert said_by(*words, "restore", file).returncode == 0
+    assert differences(before, picture(job.machine.root)) == []

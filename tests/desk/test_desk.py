@@ -544,6 +544,44 @@ def test_a_line_that_was_left_is_one_row_with_its_reason(job, qtbot):
         assert sum("is running" in " ".join(t) for t in texts) == 1
 
 
+def test_an_order_that_is_to_be_archived_first_is_in_the_file_when_it_is_carried_out(
+    surveyed_desk, tmp_path, monkeypatch
+):
+    desk, file = surveyed_desk, tmp_path / "shelf.tar.zst"
+    root, order = desk.machine.root, desk.window.order
+    before = picture(root)
+    said = []
+    desk.session.said.connect(said.append)
+    desk.session.ordering.set_verdict(desk.machine.id("match"), "remove")
+    desk.window.go("Order")
+    desk.settle()
+    file.touch()
+    for taken in (file, tmp_path / "nowhere" / "x.tar.zst"):
+        monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_, taken=taken: (str(taken), ""))
+        desk.click(order.archive_button)
+        desk.wait(lambda taken=taken: bool(said) and str(taken.parent) in said[-1])
+        assert not desk.session.carrying.archive_to
+    file.unlink()
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(file), ""))
+    for chosen in (str(file), "", str(file)):
+        desk.click(order.archive_button)
+        desk.wait(lambda chosen=chosen: desk.session.carrying.archive_to == chosen)
+    assert file.name in order.archive_button.text()
+    desk.carry()
+    desk.wait(lambda: any("read again and compared" in s for s in said) and not desk.session.busy)
+    assert file.stat().st_size and not desk.session.carrying.archive_to
+    desk.wait(lambda: desk.session.proving.clearance is not None)
+    desk.window.go("Ledger")
+    desk.settle()
+    desk.click(desk.window.ledger.empty_button)
+    desk.click(desk.window.ledger.sure_button)
+    desk.wait(lambda: not desk.session.busy and not desk.window.ledger.table.isVisible())
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: (str(file), ""))
+    desk.click(desk.window.ledger.restore_button)
+    desk.wait(lambda: "Put back from the archive" in said[-1] and not desk.session.busy)
+    assert differences(before, picture(root)) == []
+
+
 def test_the_shelf_goes_into_a_file_is_emptied_and_comes_back_from_the_file(
     surveyed_desk, tmp_path, monkeypatch
 ):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import sys
 from pathlib import Path
+from typing import Any
 
 import click
 
@@ -23,16 +24,19 @@ def archive(shop: Workshop, file: str, visit: str) -> None:
     """Write what waits on the holding shelf of VISIT into FILE (tar, Zstandard), and read it again to be sure.
 
     The shelf can be emptied then: `swept-shelf restore FILE` puts everything back."""
-    requests = shop.archive_requests(file, visit)
-    for request in requests:
-        made = work(request, "Archiving")
-        written = shop.archived(request)
-        size = human_bytes(Path(written).stat().st_size)
-        say(f"{written}: {plural(made['things'], 'thing')}, {size}, read again and compared")
-        for left in made["left_out"]:
-            say(f"not in it: {left}")
-        if made["left_out"]:
-            sys.exit(1)
+    if not all(written(shop, request) for request in shop.archive_requests(file, visit)):
+        sys.exit(1)
+
+
+def written(shop: Workshop, request: dict[str, Any]) -> bool:
+    """Write one archive, and say what it holds; False where something is not in it."""
+    made = work(request, "Archiving")
+    file = shop.archived(request)
+    size = human_bytes(Path(file).stat().st_size)
+    say(f"{file}: {plural(made['things'], 'thing')}, {size}, read again and compared")
+    for left in made["left_out"]:
+        say(f"not in it: {left}")
+    return not made["left_out"]
 
 
 @click.command()

@@ -8,8 +8,10 @@ from itertools import groupby
 
 import click
 
+from swept_shelf.cli.archiving import written
 from swept_shelf.cli.common import find_line, say, with_workshop, work
 from swept_shelf.cli.ordering import load_order
+from swept_shelf.core.carry.archive.place import check_place
 from swept_shelf.core.carry.run import Run, open_run
 from swept_shelf.core.documents.errors import Interrupted, Refused
 from swept_shelf.core.documents.order import FREED
@@ -30,17 +32,36 @@ _LONGEST = 200  # characters of a list of packages that are said
 @click.option(
     "--originals", default="", metavar="DIR", help="Keep package originals there, not on the holding shelf."
 )
+@click.option(
+    "--archive",
+    "archive_to",
+    default="",
+    metavar="FILE",
+    help="Write what goes into FILE as well, on another medium, and compare it.",
+)
 @with_workshop
-def carry_out(shop: Workshop, file: str, originals: str) -> None:
+def carry_out(shop: Workshop, file: str, originals: str, archive_to: str) -> None:
     """Carry an order out. What was skipped is tried again when the same order is given again."""
     order = load_order(file)
     shop.surveyed_of(order, file)
+    if archive_to:
+        check_place(archive_to, order.total)
     run = shop.again(order) or shop.prepare_run(order, file, originals)
-    carry(shop, run)
+    whole = carried(shop, run)
+    if archive_to:
+        whole = written(shop, shop.archive_request_of(run.id, archive_to)) and whole
+    if not whole:
+        sys.exit(1)
 
 
 def carry(shop: Workshop, run: Run) -> None:
-    """Carry a run out, and say how it went; exit status 1 where something is left."""
+    """The same; exit status 1 where something is left."""
+    if not carried(shop, run):
+        sys.exit(1)
+
+
+def carried(shop: Workshop, run: Run) -> bool:
+    """Carry a run out, and say how it went; False where something is left."""
     try:
         work(shop.carry_request(run), f"Order {run.order.id}")
     except Interrupted:
@@ -63,8 +84,7 @@ def carry(shop: Workshop, run: Run) -> None:
         say(f"left: {plural(count, 'operation')} of {known.name if known else line}: {note}")
     if again := restart_needed(shop.machine):
         say(again)
-    if result.unfinished or result.state == Ended.STOPPED:
-        sys.exit(1)
+    return not (result.unfinished or result.state == Ended.STOPPED)
 
 
 @click.command()
@@ -82,9 +102,8 @@ def resume(shop: Workshop, visit: str, how: str | None) -> None:
     if how is None:
         raise Refused(f"order {run.order.id} was cut off: say --finish or --put-back")
     mode = run.state.mode
-    row = next(
-        r for v in shop.ledger.visits(shop.machine.key) for r in shop.ledger.runs(v.id) if r.id == run.id
-    )
+    row = shop.ledger.run(run.id)
+    assert row is not None
     if mode == Task.EMPTY:
         if how == Task.PUT_BACK:
             raise Refused("emptying cannot be undone: say --finish, then put back what is left")

@@ -417,6 +417,11 @@ class Ledger:
                 row.put_back_at = _now() if put_back else row.put_back_at
                 row.emptied_at = _now() if emptied else row.emptied_at
 
+    def run(self, id: str) -> RunRow | None:
+        with self._session() as session:
+            row = session.get(RunTable, id)
+            return self._run_row(row) if row is not None else None
+
     def runs(self, visit: str) -> list[RunRow]:
         """Oldest first."""
         with self._session() as session:

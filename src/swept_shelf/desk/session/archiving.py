@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
 from swept_shelf.core.documents.sizes import plural
@@ -20,10 +21,23 @@ class Archiving:
         if s.taken or s.visit is None:
             return
         which = s.visit.id
+        self._work(lambda: s.shop.archive_requests(file, which), lambda: None)
+
+    def write_run(self, run: str, file: str, then: Callable[[], None]) -> None:
+        """What one run put on the shelf; `then` in any case, when nothing is at work any more."""
+        s = self._session
+        self._work(lambda: [s.shop.archive_request_of(run, file)], then)
+
+    def _work(self, drawn: Callable[[], list[dict[str, Any]]], then: Callable[[], None]) -> None:
+        s = self._session
+
+        def failed(why: str) -> None:
+            self._failed(why)
+            then()
 
         def begin(requests: list[dict[str, Any]]) -> None:
             request, *rest = requests
-            s.start_worker(request, lambda result: done(request, rest, result), self._failed)
+            s.start_worker(request, lambda result: done(request, rest, result), failed)
             s.ledger_changed.emit()
 
         def done(request: dict[str, Any], rest: list[dict[str, Any]], result: dict[str, Any]) -> None:
@@ -37,10 +51,11 @@ class Archiving:
                     f"{things} in {written}, read again and compared.{left} The shelf can be emptied."
                 )
                 s.standing.look()
+                then()
 
-            s.behind.do("archive", lambda: s.shop.archived(request), named, self._failed)
+            s.behind.do("archive", lambda: s.shop.archived(request), named, failed)
 
-        s.behind.do("archive", lambda: s.shop.archive_requests(file, which), begin, self._failed)
+        s.behind.do("archive", drawn, begin, failed)
 
     def restore(self, file: str) -> None:
         """All that an archive holds, back to where it was."""

@@ -9,10 +9,12 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QTimer
 
 from swept_shelf.at_start import AtStart
+from swept_shelf.core.carry.archive.place import check_place
 from swept_shelf.core.carry.run import Run, open_run
 from swept_shelf.core.carry.sheet import records_of
 from swept_shelf.core.documents.errors import SweptShelfError
 from swept_shelf.core.documents.run import Record
+from swept_shelf.core.documents.terms import Went
 from swept_shelf.core.machine.facts import restart_needed
 from swept_shelf.desk.behind import Behind
 
@@ -52,14 +54,15 @@ def read_run(run: Run) -> RunNow:
 
 
 class Carrying:
-    """`problem`: why the carrier ended as it did; `stopping`: it was asked to stop after the operation at work."""
+    """`problem`: why the carrier ended as it did; `stopping`: it was asked to stop after the operation at work; `archive_to`: the
+    file that what goes is written into as soon as it waits on the shelf, "" for none."""
 
     def __init__(self, session: Session) -> None:
         self._session = session
         self.run: Run | None = None
         self.records: list[Record] = []
         self.state = RunState.NONE
-        self.problem = ""
+        self.problem = self.archive_to = ""
         self.stopping = self.planned = self.may_plan = False
         self._follow = QTimer(session)
         self._follow.setInterval(_EVERY)
@@ -93,6 +96,18 @@ class Carrying:
         self._session.ordering.clear()
         self.carry(run)
         self._session.station_wanted.emit("Carry out")
+
+    def archive_first(self, file: str) -> None:
+        """Choose, or with "" not any more, where what goes is archived. What is wrong with it is said at once."""
+        s, order = self._session, self._session.ordering.order
+        if order is None:
+            return
+
+        def chosen(_: None) -> None:
+            self.archive_to = file
+            s.order_changed.emit()
+
+        s.behind.do("archive", lambda: check_place(file, order.total) if file else None, chosen, s.said.emit)
 
     def again(self) -> None:
         """Try again what was skipped, or finish what was cut off."""
@@ -204,7 +219,10 @@ class Carrying:
             s.proving.taken_out()
             s.run_changed.emit()
             s.standing.look()
-            if self.state == RunState.ENDED:
+            file, self.archive_to = self.archive_to, ""
+            if file and self.state == RunState.ENDED and any(r.state == Went.DONE for r in self.records):
+                s.archiving.write_run(run.id, file, s.proving.look_again)
+            elif self.state == RunState.ENDED:
                 s.proving.look_again()
 
         def unread(problem: str) -> None:

@@ -31,11 +31,12 @@ class ShelfWork:
         if s.taken:
             return
 
-        def find() -> RunRow | None:
-            visits = s.shop.ledger.visits(s.shop.machine.key)
-            return next((r for v in visits for r in s.shop.ledger.runs(v.id) if r.id == run), None)
-
-        s.behind.do("shelf", find, lambda row: self._begin(task, run, row, lines), self._failed)
+        s.behind.do(
+            "shelf",
+            lambda: s.shop.ledger.run(run),
+            lambda row: self._begin(task, run, row, lines),
+            self._failed,
+        )
 
     def _begin(self, task: Task, run: str, row: RunRow | None, lines: list[str]) -> None:
         s = self._session

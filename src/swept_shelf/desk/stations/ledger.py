@@ -18,6 +18,7 @@ from swept_shelf.desk.language import spoken
 from swept_shelf.desk.parts.labels import Elided, button, label, on_taken, rule, set_taken
 from swept_shelf.desk.parts.rows import Cell, Row, RowTable
 from swept_shelf.desk.session import Session
+from swept_shelf.desk.stations.archive_file import ARCHIVE, ask_archive
 from swept_shelf.desk.stations.comparing import ComparingPage
 from swept_shelf.desk.stations.free_chart import FreeChart
 from swept_shelf.desk.stations.sheet import LEFT, Sheet
@@ -267,16 +268,12 @@ class LedgerStation(Sheet):
 
     def _archive(self) -> None:
         s = self._session
-        start = str(Path.home() / f"shelf-{s.visit.number if s.visit else 0}.tar.zst")
-        path, _ = QFileDialog.getSaveFileName(
-            self, spoken("Archive the holding shelf"), start, f"Archive (*{_ARCHIVE})"
-        )
-        if path:
-            s.archiving.write(path if path.endswith(_ARCHIVE) else path + _ARCHIVE)
+        if path := ask_archive(self, "Archive the holding shelf", s.visit.number if s.visit else 0):
+            s.archiving.write(path)
 
     def _restore(self) -> None:
         path, _ = QFileDialog.getOpenFileName(
-            self, spoken("Put back from an archive"), str(Path.home()), f"Archive (*{_ARCHIVE})"
+            self, spoken("Put back from an archive"), str(Path.home()), f"Archive (*{ARCHIVE})"
         )
         if path:
             self._session.archiving.restore(path)
@@ -291,7 +288,6 @@ class LedgerStation(Sheet):
             self._session.proving.write_report(path if known else path + ".html")
 
 
-_ARCHIVE = ".tar.zst"
 _REPORTS = (
     ("Page for the owner", ".html"),
     ("Page for the owner", ".pdf"),

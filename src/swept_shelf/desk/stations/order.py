@@ -7,17 +7,21 @@ import re
 from PySide6.QtWidgets import QHBoxLayout
 
 from swept_shelf.core.carry.rehearse import Rehearsal
+from swept_shelf.core.documents.errors import printable
 from swept_shelf.core.documents.operations import KeepOriginal, Operation
 from swept_shelf.core.documents.order import Order
+from swept_shelf.core.documents.paths import base
 from swept_shelf.core.documents.sizes import grouped, human_bytes, plural
 from swept_shelf.core.documents.terms import Verdict
 from swept_shelf.core.documents.times import clock
 from swept_shelf.desk.language import spoken
 from swept_shelf.desk.parts.fold import Fold
 from swept_shelf.desk.parts.labels import button, label, rule
+from swept_shelf.desk.parts.painted import elide_path
 from swept_shelf.desk.parts.rows import Cell, Row, RowTable, WholeRows
 from swept_shelf.desk.parts.volume_bar import VolumeBar
 from swept_shelf.desk.session import Session
+from swept_shelf.desk.stations.archive_file import ask_archive
 from swept_shelf.desk.stations.operation_rows import is_folded, operation_rows
 from swept_shelf.desk.stations.order_file import OrderFile
 from swept_shelf.desk.stations.owner_sheet import OwnerSheet
@@ -33,6 +37,7 @@ _COLUMNS = (
     ("Comes back", False),
     ("Rights", False),
 )
+_NAME = 150  # pixels of a file on a button
 
 
 class OrderStation(Sheet):
@@ -62,6 +67,9 @@ class OrderStation(Sheet):
         buttons.setSpacing(12)
         buttons.addWidget(self.rehearse_button, 2)
         buttons.addWidget(self.carry_button, 3)
+        self.archive_button = button("Archive what goes first…")
+        self.archive_button.clicked.connect(self._archive_first)
+        self.side.foot.addWidget(self.archive_button)
         self.side.foot.addLayout(buttons)
         session.rehearsed.connect(self._show)
         session.order_changed.connect(self._show)
@@ -242,10 +250,37 @@ class OrderStation(Sheet):
             and not s.ordering.rehearsal.problems
             and not s.ordering.rehearsal.lacking
         )
+        self._show_archive(bool(work))
         self.carry_button.setText(spoken(f"{len(left)} to settle" if left else "Carry out"))
         self.carry_button.setAccessibleName(self.carry_button.text())
         self.carry_button.setEnabled(ready and not s.busy)
         self.rehearse_button.setEnabled(order is not None and not s.ordering.rehearsing)
+
+    def _show_archive(self, any_work: bool) -> None:
+        file = self._session.carrying.archive_to
+        self.archive_button.setVisible(any_work)
+        said = (
+            f"Archived: {elide_path(printable(base(file)), 'bold', theme().px(_NAME))}"
+            if file
+            else "Archive what goes first…"
+        )
+        self.archive_button.setText(spoken(said))
+        self.archive_button.setAccessibleName(self.archive_button.text())
+        tip = (
+            f"{printable(file)}: do not archive it"
+            if file
+            else "On another medium, as one open file, before the shelf is emptied"
+        )
+        self.archive_button.setToolTip(spoken(tip))
+
+    def _archive_first(self) -> None:
+        """Where to, or no archive after all."""
+        s = self._session
+        if s.carrying.archive_to:
+            s.carrying.archive_first("")
+            return
+        if path := ask_archive(self, "Archive what goes", s.visit.number if s.visit else 0):
+            s.carrying.archive_first(path)
 
 
 def _problem(rehearsal: Rehearsal, order: Order) -> str:

@@ -4508,6 +4508,26 @@
             <translation>Unterstrichen: {} von {} in der Hand · {} in {} · {} belegt auf {}</translation>
         </message>
         <message>
+            <source>Archive what goes first…</source>
+            <translation>Erst archivieren, was geht …</translation>
+        </message>
+        <message>
+            <source>Archive what goes</source>
+            <translation>Archivieren, was geht</translation>
+        </message>
+        <message>
+            <source>Archived: {}</source>
+            <translation>Archiviert: {}</translation>
+        </message>
+        <message>
+            <source>{}: do not archive it</source>
+            <translation>{}: doch nicht archivieren</translation>
+        </message>
+        <message>
+            <source>On another medium, as one open file, before the shelf is emptied</source>
+            <translation>Auf einen anderen Datenträger, als eine offene Datei, bevor das Regal geleert wird</translation>
+        </message>
+        <message>
             <source>{} in {} · {} used on {}</source>
             <translation>{} in {} · {} belegt auf {}</translation>
         </message>
