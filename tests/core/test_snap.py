@@ -13,6 +13,7 @@ from helpers import Job, differences, make_ours, picture
 from kills import sampled, under_injection
 from swept_shelf.core.demo.snap_service import serve
 from swept_shelf.core.documents.errors import Refused
+from swept_shelf.core.orders import Choice
 
 ABACUS = "snap:abacus"
 IMAGE = "var/lib/snapd/snaps/abacus_{}.snap".format
@@ -117,7 +118,12 @@ def test_what_the_service_refuses_is_said_in_its_words_and_all_of_it_stays(job, 
     before = standing(service.root)
     run = job.carry(run)
     assert any("what tally run on" in note for _, note in sheet(run)), sheet(run)
-    assert differences(before, standing(service.root)) == []
+    assert job.put_back()["why"] == []  # its older revision, which went alone
+    assert [
+        d
+        for d in differences(before, standing(service.root))
+        if "abacus_40" not in d and "snapd" not in d and "/var/snap/abacus" not in d
+    ] == []
 
 
 def test_another_revision_than_was_surveyed_is_not_touched(job, service):
@@ -148,6 +154,93 @@ def test_emptied_it_is_gone_for_good(job, service):
     job.carry(job.prepare(job.order(ABACUS)))
     job.empty()
     assert not job.shop.waiting() and not (service.root / ".swept-shelf").exists()
+
+
+OLDER = f"{ABACUS}/40"
+
+
+@pytest.fixture
+def with_copies(service):
+    """What the service copied for the revision that is not in use any more."""
+    for place in (SHARED, OWN):
+        made.write(service.root, f"{place}/40/old.txt", "as it was")
+        made.write(service.root, f"{place}/41/now.txt", "as it is")
+
+
+def test_an_older_revision_is_a_line_of_its_own_that_goes_and_comes_back_beside_the_one_in_use(
+    job, service, with_copies
+):
+    root, rows, before = service.root, installed(service), standing(service.root)
+    older = next(a for a in job.survey().survey.applications if a.id == OLDER)
+    assert {b.path for b in older.belongings if b.is_path and b.ticked} == {
+        f"/{IMAGE(40)}", f"/{SHARED}/40", f"/{OWN}/40",
+    }  # fmt: skip
+    run = job.carry(job.prepare(job.order(OLDER)))
+    assert {event for event, _ in sheet(run)} == {"done"}, sheet(run)
+    assert installed(service) == rows - {("abacus", "40", "installed")}
+    assert not any((root / p).exists() for p in (IMAGE(40), f"{SHARED}/40", f"{OWN}/40"))
+    assert (root / f"{OWN}/41/now.txt").exists() and (root / IMAGE(41)).exists()
+    assert job.put_back()["why"] == []
+    assert installed(service) == rows
+    assert [
+        d
+        for d in differences(before, standing(root))
+        if not d.startswith((f"/{IMAGE(40)}", f"/{LAUNCHER}", "/var/lib/snapd"))
+    ] == []
+
+
+def test_the_application_takes_its_older_revision_along_and_both_come_back(job, service, with_copies):
+    rows, before = installed(service), standing(service.root)
+    job.survey()
+    order = job.order(ABACUS)
+    assert {line.id for line in order.lines} == {ABACUS, OLDER}
+    job.carry(job.prepare(order))
+    assert not (service.root / OWN).exists() and not (service.root / SHARED).exists()
+    assert job.put_back()["why"] == []
+    assert installed(service) == rows
+    assert {p for p in before if "snap/abacus" in p} == {
+        p for p in standing(service.root) if "snap/abacus" in p
+    }
+    with pytest.raises(Refused, match="takes it along with Abacus"):
+        job.shop.draw(*job.shop.latest(), Choice({ABACUS: "remove", OLDER: "keep"}))
+
+
+def test_an_older_revision_that_came_into_use_or_whose_snap_is_gone_is_left_and_said(job, service):
+    run = job.prepare(job.order(OLDER))
+    for row in service.rows:
+        row["status"] = {"40": "active", "41": "installed"}.get(row["revision"], row["status"])
+    run = job.carry(run)
+    assert any("revision in use by now" in note for _, note in sheet(run)), sheet(run)
+    for row in service.rows:
+        row["status"] = {"41": "active", "40": "installed"}.get(row["revision"], row["status"])
+    job.survey()
+    job.carry(job.prepare(job.order(OLDER)))
+    service.rows[:] = [r for r in service.rows if r["name"] != "abacus"]
+    assert any("does not come back alone" in x["why"] for x in job.put_back()["why"])
+
+
+@pytest.mark.parametrize(("task", "call", "when"), [
+    ("carry_out", "sendto", 3), ("carry_out", "connect", 3), ("put_back", "sendto", 4), ("put_back", "connect", 4),
+    ("put_back", "connect", 5), ("put_back", "connect", 6), ("put_back", "renameat2", 1),
+])  # fmt: skip
+def test_a_revision_cut_off_anywhere_goes_and_comes_back_and_the_other_stays_in_use(
+    job, service, with_copies, task, call, when
+):
+    rows = installed(service)
+    job.survey()
+    run = job.prepare(job.order(OLDER))
+    if task == "put_back":
+        job.carry(run)
+    request = (
+        job.shop.carry_request(run) if task == "carry_out" else job.shop.shelf_request(task, job.row(), [])
+    )
+    under_injection(request, call, when)
+    if task == "carry_out":
+        job.carry(run)
+        assert installed(service) == rows - {("abacus", "40", "installed")}
+    assert job.put_back()["why"] == []
+    assert installed(service) == rows
+    assert (service.root / f"{OWN}/40/old.txt").read_text() == "as it was"
 
 
 @pytest.mark.parametrize(

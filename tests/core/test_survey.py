@@ -124,17 +124,13 @@ def test_no_ticked_path_belongs_to_two(looked):
     assert len(ticked) == len(set(ticked))
 
 
-def test_what_registries_keep_though_nothing_uses_it_is_a_shared_store_with_its_own_way(looked):
-    stores = {s.kind: s for s in looked.surveyed.survey.shared_stores}
-    revision = stores["snap_revisions"]
-    assert (
-        revision.clear_by.endswith("--revision=29")
-        and revision.path.endswith("_29.snap")
-        and revision.bytes > 40_000
-    )
-    assert looked.surveyed.index.row(revision.path).owner == revision.id
-    paths = {b.path for a in looked.surveyed.survey.applications for b in a.belongings}
-    assert revision.path not in paths
+def test_an_older_revision_that_its_registry_keeps_is_a_line_of_its_own_beside_the_one_in_use(looked):
+    older = next(a for a in looked.surveyed.survey.applications if a.registry == "snap" and "/" in a.id)
+    (image,) = (b for b in older.belongings if b.ticked)
+    assert image.path.endswith("_29.snap") and image.bytes > 40_000 and older.type == "runtime"
+    assert looked.surveyed.index.row(image.path).owner == older.id
+    newer = looked.app(older.id.rpartition("/")[0])
+    assert image.path not in {b.path for b in newer.belongings}
 
 
 def test_what_an_application_long_gone_left_is_found_with_its_evidence(looked):

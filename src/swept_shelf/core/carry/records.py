@@ -140,10 +140,13 @@ def _is_deployed(k: Any) -> bool:
 def _is_snap(k: Any) -> bool:
     return (
         isinstance(k, dict)
-        and set(k) == {"ref", "revisions", "version", "id", "aside"}
-        and _is_name(k["ref"])
+        and set(k) - {"in_use"} == {"ref", "revisions", "version", "id", "aside"}
+        and _is_text(k["ref"])
+        and _is_name(k["ref"].partition("/")[0])
+        and re.fullmatch(r"[^/]+(/[0-9]{1,9})?", k["ref"]) is not None
         and _are_texts(k["revisions"])
         and all(re.fullmatch(r"x?[0-9]{1,9}", r) for r in k["revisions"])
+        and re.fullmatch(r"(x?[0-9]{1,9})?", str(k.get("in_use", ""))) is not None
         and _is_text(k["version"])
         and _is_text(k["id"])
         and isinstance(k["aside"], dict)

@@ -94,6 +94,29 @@ class _Server(socketserver.ThreadingUnixStreamServer):
         for folder in (self.root / f"var/snap/{name}", *homes):
             shutil.rmtree(folder, ignore_errors=True)
 
+    def remove_revision(self, name: str, number: str) -> None:
+        """One that is not in use, with what was copied for it."""
+        row = next((r for r in self.rows if r["name"] == name and str(r["revision"]) == number), None)
+        if row is None or row["status"] == "active":
+            raise Failed(f'cannot remove revision {number} of snap "{name}"')
+        self.gone.append(row)
+        self.rows.remove(row)
+        (self.root / f"var/lib/snapd/snaps/{name}_{number}.snap").unlink(missing_ok=True)
+        homes = [
+            *(self.root / "home").glob(f"*/snap/{name}/{number}"),
+            self.root / f"root/snap/{name}/{number}",
+        ]
+        for folder in (self.root / f"var/snap/{name}/{number}", *homes):
+            shutil.rmtree(folder, ignore_errors=True)
+
+    def revert(self, name: str, number: str) -> None:
+        row = next((r for r in self.rows if r["name"] == name and str(r["revision"]) == number), None)
+        if row is None or row["status"] == "active":
+            raise Failed(f'cannot revert snap "{name}" to revision {number}')
+        for other in self.rows:
+            if other["name"] == name:
+                other["status"] = "active" if other is row else "installed"
+
     def install(self, file: str, image: bytes, dangerous: bool) -> None:
         """What was there before comes back as it was; unsigned it is called x1."""
         name, _, number = file.removesuffix(".snap").rpartition("_")
@@ -148,7 +171,14 @@ class _Handler(BaseHTTPRequestHandler):
         elif all(r["name"] != name for r in self.server.rows):
             self._refuse(404, f'snap "{name}" is not installed', "snap-not-found")
         else:
-            self._say(self.server.change(lambda: self.server.remove(name)))
+            said, server = json.loads(body), self.server
+            number = str(said.get("revision", ""))
+            if said["action"] == "revert":
+                self._say(server.change(lambda: server.revert(name, number)))
+            elif number:
+                self._say(server.change(lambda: server.remove_revision(name, number)))
+            else:
+                self._say(server.change(lambda: server.remove(name)))
 
     def _refuse(self, status: int, message: str, kind: str) -> None:
         self._say({"type": "error", "status-code": status, "result": {"message": message, "kind": kind}})

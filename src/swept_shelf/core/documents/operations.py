@@ -9,6 +9,7 @@ from swept_shelf.core.documents.paths import MachinePath
 from swept_shelf.core.documents.survey import Identity
 
 STARTS_IT = "starts it by itself"  # why a file goes, where its application stays
+LEFT_EMPTY = "left empty by this order"  # why a folder goes, once nothing is in it
 
 
 @dataclass(frozen=True, slots=True)

@@ -288,9 +288,9 @@ def settled(scope: Scope, choice: Choice) -> tuple[dict[str, str], list[Settle]]
 def _freed_whole(scope: Scope, lines: Mapping[str, str]) -> list[str]:
     """Runtimes that only applications use which all go, where nothing else was said of them."""
     return [
-        a.id
-        for a in scope.runtimes
-        if a.id not in lines and all(lines.get(u) == Verdict.REMOVE for u in a.needed_by)
+        id
+        for id, users in scope.runtimes.items()
+        if id not in lines and all(lines.get(u) == Verdict.REMOVE for u in users)
     ]
 
 
@@ -316,6 +316,13 @@ def kept_but_taken(scope: Scope, lines: Mapping[str, str], gone: Iterable[str]) 
             )
             raise Refused(
                 f"{scope.entries[line].name} is to be kept, and {taking or 'the others together'} would take it along: "
+                "leave that out, or let both go"
+            )
+    for app in scope.survey.applications:
+        newer = scope.newer_of(app)
+        if newer and lines.get(app.id) == Verdict.KEEP and lines.get(newer) == Verdict.REMOVE:
+            raise Refused(
+                f"{app.name} is to be kept, and its registry takes it along with {scope.entries[newer].name}: "
                 "leave that out, or let both go"
             )
 

@@ -33,6 +33,7 @@ from swept_shelf.core.machine.people import EVERYONE, person_of
 from swept_shelf.core.machine.volumes import volume_of
 from swept_shelf.core.orders.draw import freed_settings, settings_of_others
 from swept_shelf.core.orders.edits import Edits
+from swept_shelf.core.orders.husks import Husks
 from swept_shelf.core.orders.moving import target
 from swept_shelf.core.orders.removal_scripts import RemovalScripts
 from swept_shelf.core.orders.scope import (
@@ -71,6 +72,7 @@ def make_plan(order: Order, scope: Scope, machine: Machine) -> Plan:
             planner.move(line)
         elif line.verdict not in (Verdict.KEEP, Verdict.ASK_OWNER):
             planner.line(line)
+    planner.husks({line.id for line in order.lines if line.verdict == Verdict.REMOVE or line.id == FREED})
     return Plan(planner.operations, planner.left_alone)
 
 
@@ -122,6 +124,19 @@ class _Planner:
         self._made_anew(line.id)
         if line.verdict == Verdict.REMOVE:
             self._stays(entry, ticks)
+
+    def husks(self, lines: set[str]) -> None:
+        """Folders that are empty then, each behind all of its line that comes with what empties it."""
+        behind = Husks(self._scope, self._machine, self._rights).after(self.operations, lines)
+        made: list[Operation] = []
+        waiting: list[Shelve] = []
+        for number, op in enumerate(self.operations):
+            made.append(op)
+            waiting += behind.get(number, ())
+            if number + 1 == len(self.operations) or self.operations[number + 1].line != op.line:
+                made += waiting
+                waiting = []
+        self.operations = made
 
     def move(self, line: OrderLine) -> None:
         """Its data to another volume, folder by folder; what runs of it is ended first where that was the answer."""

@@ -81,11 +81,18 @@ class Scope:
         return {a.own_packages[0]: a.id for a in self.survey.applications if goes_by_tool(a)}
 
     @cached_property
-    def runtimes(self) -> list[Application]:
-        """Those that applications use and that go when the last of these does."""
-        return [
-            a for a in self.survey.applications if a.type == "runtime" and a.needed_by and not a.protected
-        ]
+    def runtimes(self) -> dict[str, list[str]]:
+        """What goes when the last of those goes that use it, with these: runtimes, and older revisions of an application, which
+        its registry takes with it."""
+        parts = [a for a in self.survey.applications if a.type == "runtime" and not a.protected]
+        return {a.id: a.needed_by for a in parts if a.needed_by} | {
+            a.id: [newer] for a in parts if (newer := self.newer_of(a))
+        }
+
+    def newer_of(self, app: Application) -> str:
+        """The application whose older revision this is, by id; "" for anything else."""
+        newer = app.id.rpartition("/")[0]
+        return newer if app.type == "runtime" and not app.needed_by and newer in self.entries else ""
 
     def goes_with(self, heads: Collection[str]) -> list[str]:
         """Everything that the registry takes for these packages together."""

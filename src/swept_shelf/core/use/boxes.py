@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 
 from swept_shelf.core.documents.survey import Person
+from swept_shelf.core.documents.terms import PARTS
 from swept_shelf.core.use.trace import FAIR, GOOD, Look, Trace
 
 KIND = "started in its box"
@@ -12,7 +13,9 @@ KIND = "started in its box"
 
 def look(at: Look) -> None:
     names = {
-        (s.app.registry, _name(s.id)): s.id for s in at.subjects if s.app.registry in ("flatpak", "snap")
+        (s.app.registry, _name(s.id)): s.id
+        for s in at.subjects
+        if s.app.registry in ("flatpak", "snap") and s.app.type not in PARTS
     }
     for person in at.people:
         for (registry, name), id in names.items():

@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import is_clean
 from swept_shelf.core.documents.survey import Person
+from swept_shelf.core.documents.terms import PARTS
 from swept_shelf.core.grammars.shell_words import LONGEST, programs_of, words_of
 from swept_shelf.core.machine.commands import run
 from swept_shelf.core.use.trace import DAY, GOOD, WEAK, Look, Trace
@@ -226,7 +227,9 @@ def _through(at: Look, word: str, rest: list[str]) -> Iterator[str]:
             yield from (
                 s.id
                 for s in at.subjects
-                if s.app.registry == word and re.search(rf"[:/]{re.escape(name)}(/|$)", s.id)
+                if s.app.registry == word
+                and s.app.type not in PARTS
+                and re.search(rf"[:/]{re.escape(name)}(/|$)", s.id)
             )
     elif plain and plain[0].startswith("/") and (id := at.command(plain[0])):
         yield id

@@ -19,7 +19,7 @@ from swept_shelf.core.carry.script_made import AGAIN, only_made_by
 from swept_shelf.core.carry.shelf import Slot, drop_slot, new_slot, opened_shelf
 from swept_shelf.core.carry.work import Work, names_in
 from swept_shelf.core.documents.errors import Changed, CouldNotRead, Gone
-from swept_shelf.core.documents.operations import Shelve
+from swept_shelf.core.documents.operations import LEFT_EMPTY, Shelve
 from swept_shelf.core.documents.paths import base, join, parent, within
 from swept_shelf.core.documents.survey import Identity, Volume
 from swept_shelf.core.documents.wire import to_plain
@@ -87,7 +87,10 @@ def do(op: Shelve, number: int, work: Work) -> dict[str, Any]:
             raise
         op, now = anew, anew.identity
     new = 0
-    if op.identity.type == "folder":
+    if op.why == LEFT_EMPTY:
+        if machine.listdir(op.path):
+            return {"without": [op.path], "note": "something lies in it"}
+    elif op.identity.type == "folder":
         new = check_inside(machine, op, work.run.index, work.other_names(op.line))
     not_held(machine, op.path)
     shelf = work.shelf(op.path)
@@ -181,7 +184,11 @@ def undo(slot: Slot, back: Back) -> str:
         if slot.manifest["copied"] and (why := _remains_away(machine, slot)):
             return why
         if machine.exists(path):
-            if not (_over_its_like(machine, slot, path) or _over_what_scripts_made(machine, slot, path)):
+            if not (
+                _over_its_like(machine, slot, path)
+                or _over_what_scripts_made(machine, slot, path)
+                or _as_a_folder(slot, back)
+            ):
                 return "something newer stands there; it was not overwritten"
         else:
             if made := not machine.exists(above["path"]):
@@ -343,6 +350,25 @@ def _over_what_scripts_made(machine: Machine, slot: Slot, path: str) -> bool:
     if not isinstance(noted, dict) or not only_made_by(machine, path, noted):
         return False
     _exchange(machine, slot, path)
+    return True
+
+
+def _as_a_folder(slot: Slot, back: Back) -> bool:
+    """An empty folder where one stands again by now, in which others of its order came back: that becomes what it was."""
+    machine, path = back.machine, slot.manifest["path"]
+    try:
+        with machine.folder(join(slot.path, "item")) as item, machine.folder(path) as now:
+            kept = os.fstat(item)
+            if names_in(item):
+                return False
+            os.fchown(now, kept.st_uid, kept.st_gid)
+            os.fchmod(now, stat.S_IMODE(kept.st_mode))
+    except NotADirectoryError:
+        return False
+    with opened_shelf(machine, slot.shelf, slot.run, slot.name) as fd:
+        begin_settling(machine, fd, slot.manifest["parent"], back.times)
+        os.rmdir("item", dir_fd=fd)
+        os.fsync(fd)
     return True
 
 

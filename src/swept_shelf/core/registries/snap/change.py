@@ -29,6 +29,7 @@ from swept_shelf.core.registries.snap import service
 from swept_shelf.core.registries.snap.read import DATA, IMAGES, LAUNCHERS
 
 _NAME = re.compile(r"[a-z0-9](?:-?[a-z0-9_])*")
+_REF = re.compile(rf"({_NAME.pattern})(/[0-9]{{1,9}})?")  # a snap, or one revision of it that is not in use
 _REVISION = re.compile(r"x?[0-9]{1,9}")
 _SIGNED = "signed"
 _READ = os.O_RDONLY | os.O_NOFOLLOW | os.O_CLOEXEC
@@ -42,7 +43,7 @@ _KINDS = (
 
 def why_not(machine: Machine, op: Uninstall) -> str:
     """Why snaps cannot be changed, known before anything is tried; "" where they can."""
-    if not all(_NAME.fullmatch(r) for r in op.refs) or not all(_REVISION.fullmatch(c) for c in op.commits):
+    if not all(_REF.fullmatch(r) for r in op.refs) or not all(_REVISION.fullmatch(c) for c in op.commits):
         return "names what no snap is called"
     if not service.answers(machine):
         return "the snap service does not answer here: nothing is removed without it"
@@ -54,11 +55,13 @@ def may_change(machine: Machine, op: Uninstall) -> bool:
 
 
 def there(machine: Machine, op: Uninstall) -> dict[str, list[dict[str, Any]]]:
-    """The revisions of each that are installed now, the active one last. Raises CouldNotRead."""
+    """What of each is installed now, by what it is called here: all revisions, the active one last, or the one. Raises
+    CouldNotRead."""
     found: dict[str, list[dict[str, Any]]] = {}
     for row in service.rows(machine):
-        if row.get("name") in op.refs:
-            found.setdefault(str(row["name"]), []).append(row)
+        for ref in (str(row.get("name")), f"{row.get('name')}/{row.get('revision')}"):
+            if ref in op.refs:
+                found.setdefault(ref, []).append(row)
     for revisions in found.values():
         revisions.sort(key=lambda r: r.get("status") == "active")
     return found
@@ -72,6 +75,8 @@ def ask(machine: Machine, op: Uninstall, along: Collection[str] = ()) -> list[st
         wanted = op.commits[op.refs.index(name)]
         if all(str(r.get("revision")) != wanted for r in revisions):
             raise Refused(f"{name} is another revision by now: survey again")
+        if "/" in name and revisions[0].get("status") == "active":
+            raise Refused(f"{name} is the revision in use by now: survey again")
         users = sorted(
             str(r.get("name"))
             for r in known
@@ -88,20 +93,29 @@ def to_keep(machine: Machine, op: Uninstall, prefix: str) -> list[dict[str, Any]
     for name, revisions in there(machine, op).items():
         numbers = [str(r.get("revision")) for r in revisions if _REVISION.fullmatch(str(r.get("revision")))]
         active = revisions[-1]
-        aside = {path: join(parent(path), f".{name}.{prefix}") for path in _data_folders(machine, name)}
+        aside = {path: join(parent(path), f".{base(path)}.{prefix}") for path in _data_folders(machine, name)}
         kept.append(
             {
                 "ref": name,
                 "revisions": numbers,
                 "version": str(active.get("version", "")),
                 "id": str(active.get("id", "")),
+                "in_use": _in_use(machine, _name(name)) if "/" in name else "",
                 "aside": aside,
             }
         )
     return kept
 
 
+def _in_use(machine: Machine, name: str) -> str:
+    rows = service.rows(machine)
+    return next(
+        (str(r.get("revision")) for r in rows if r.get("name") == name and r.get("status") == "active"), ""
+    )
+
+
 def _data_folders(machine: Machine, name: str) -> list[str]:
+    """Of a snap, or of one revision of it."""
     places = [join(DATA, name), *(join(p.home, "snap", name) for p in read_people(machine))]
     return [p for p in dict.fromkeys(places) if _is_folder(machine, p)]
 
@@ -121,10 +135,7 @@ def keep(machine: Machine, op: Uninstall, kept: list[dict[str, Any]], slot: int)
     for one in kept:
         if signed := _signed(machine, one):
             fd = os.open(
-                f"{_SIGNED}-{one['ref']}",
-                os.O_WRONLY | os.O_CREAT | os.O_TRUNC | os.O_NOFOLLOW,
-                0o600,
-                dir_fd=slot,
+                _signed_name(one), os.O_WRONLY | os.O_CREAT | os.O_TRUNC | os.O_NOFOLLOW, 0o600, dir_fd=slot
             )
             with os.fdopen(fd, "wb") as handle:
                 handle.write(signed)
@@ -133,8 +144,16 @@ def keep(machine: Machine, op: Uninstall, kept: list[dict[str, Any]], slot: int)
     os.fsync(slot)
 
 
+def _name(ref: str) -> str:
+    return ref.partition("/")[0]
+
+
 def _image(one: dict[str, Any], number: str) -> str:
-    return f"{one['ref']}_{number}.snap"
+    return f"{_name(one['ref'])}_{number}.snap"
+
+
+def _signed_name(one: dict[str, Any]) -> str:
+    return f"{_SIGNED}-{one['ref'].replace('/', '-')}"
 
 
 def _signed(machine: Machine, one: dict[str, Any]) -> bytes:
@@ -156,8 +175,8 @@ def uninstall(machine: Machine, op: Uninstall, kept: list[dict[str, Any]]) -> No
             for path, aside in one["aside"].items():
                 _move(machine, path, aside)
         try:
-            for name in sorted(left):
-                service.remove(machine, name)
+            for ref in sorted(left):
+                service.remove(machine, *ref.split("/"))
         except CouldNotRead as error:
             words = error.reason
     _data_back(machine, kept)
@@ -194,6 +213,10 @@ def give_back(machine: Machine, op: Uninstall, kept: list[dict[str, Any]], slot:
     """Every revision again from its own image, the active one last. Returns "" or why not. Raises CouldNotRead, OSError."""
     now = there(machine, op)
     for one in kept:
+        if "/" in one["ref"]:
+            if why := _revision_back(machine, one, now, slot):
+                return why
+            continue
         others = [
             str(r.get("revision"))
             for r in now.get(one["ref"], [])
@@ -201,9 +224,9 @@ def give_back(machine: Machine, op: Uninstall, kept: list[dict[str, Any]], slot:
         ]
         if others:
             return f"{one['ref']} is installed in revision {others[0]} by now; it was not overwritten"
-    for one in kept:
+    for one in (k for k in kept if "/" not in k["ref"]):
         _data_back(machine, [one])
-        signed = _read(slot, f"{_SIGNED}-{one['ref']}")
+        signed = _read(slot, _signed_name(one))
         if signed:
             service.acknowledge(machine, signed)
         have = {str(r.get("revision")) for r in now.get(one["ref"], [])}
@@ -221,6 +244,33 @@ def give_back(machine: Machine, op: Uninstall, kept: list[dict[str, Any]], slot:
     return ""
 
 
+def _revision_back(
+    machine: Machine, one: dict[str, Any], now: dict[str, list[dict[str, Any]]], slot: int
+) -> str:
+    """An older revision again beside the one in use, which the service puts aside for that moment. Returns "" or why not.
+    Raises CouldNotRead, OSError."""
+    name, _, number = one["ref"].partition("/")
+    _data_back(machine, [one])
+    active = _in_use(machine, name)
+    if not active:
+        return f"{name} is not installed by now: its older revision does not come back alone"
+    signed = _read(slot, _signed_name(one))
+    if one["ref"] not in now:
+        if not signed:
+            return f"the publisher’s signature of {name} was not kept: it would come back as another revision"
+        service.acknowledge(machine, signed)
+        fd = os.open(_image(one, number), _READ, dir_fd=slot)
+        try:
+            service.install(machine, fd, _image(one, number), True)
+        finally:
+            os.close(fd)
+        _data_back(machine, [one])
+    meant = one["in_use"] if active == number else active  # a try that was cut off may have put it into use
+    if _in_use(machine, name) != meant:
+        service.use_again(machine, name, meant)
+    return ""
+
+
 def _read(slot: int, name: str) -> bytes:
     try:
         with os.fdopen(os.open(name, _READ, dir_fd=slot), "rb") as handle:
@@ -232,4 +282,4 @@ def _read(slot: int, name: str) -> bytes:
 def touched(machine: Machine, op: Uninstall) -> Iterator[str]:
     """The folders that images, launchers and data stand in, whose times change."""
     yield from (IMAGES, LAUNCHERS, DATA)
-    yield from (parent(p) for name in op.refs for p in _data_folders(machine, name) if not p.startswith(DATA))
+    yield from (parent(p) for name in op.refs for p in _data_folders(machine, name) if parent(p) != DATA)

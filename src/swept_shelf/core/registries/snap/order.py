@@ -11,10 +11,11 @@ from swept_shelf.core.registries.snap.read import IMAGES, PLACE
 
 def uninstall_of(machine: Machine, app: Application, paths: list[str]) -> Uninstall | None:
     """None where the snap is gone, or its image is not among `paths`. Raises CouldNotRead where its service does not answer."""
-    name = app.own_packages[0] if app.own_packages else ""
+    ref = app.own_packages[0] if app.own_packages else ""
+    name = ref.partition("/")[0]
     revision = app.receipt.rpartition("_")[2].removesuffix(".snap")
     if not any(p.startswith(f"{IMAGES}/") for p in paths):
         return None
     if service.answers(machine) and all(r.get("name") != name for r in service.rows(machine)):
         return None
-    return Uninstall(app.id, app.registry, PLACE, "", [name], [revision], paths, 0, "", "")
+    return Uninstall(app.id, app.registry, PLACE, "", [ref], [revision], paths, 0, "", "")

@@ -23,6 +23,7 @@ IMAGES = f"{PLACE}/snaps"
 LAUNCHERS = f"{PLACE}/desktop/applications"
 DATA = "/var/snap"
 _TIMEOUT = 10.0
+_COPIED = "its data as it was when its successor came"
 _NOT_APPLICATIONS = ("base", "os", "core", "kernel", "gadget", "snapd")
 
 
@@ -44,16 +45,19 @@ def read(reading: Reading) -> None:
 
 
 def _told(reading: Reading, name: str, rows: list[dict[str, Any]]) -> None:
-    """One snap by the service's own words; old revisions that it keeps are a shared store."""
+    """One snap by the service's own words; each old revision that it keeps is a line of its own."""
     mine = [r for r in rows if r.get("name") == name]
     row = next((r for r in mine if r.get("status") == "active"), mine[0])
     if str(row.get("type", "app")) in _NOT_APPLICATIONS:
         return  # what snaps run on belongs to the system
     launchers = tuple(str(a["desktop-file"]) for a in row.get("apps", []) if a.get("desktop-file"))
     shown, summary = _shown(reading, launchers, name)
-    images = [f"{IMAGES}/{name}_{r.get('revision')}.snap" for r in (row, *(m for m in mine if m is not row))]
-    tops = tuple(t for t in images[:1] if t in reading.tree)
-    _older(reading, name, [t for t in images[1:] if t in reading.tree])
+    tops = tuple(t for t in (_image(name, row.get("revision")),) if t in reading.tree)
+    older = [m for m in mine if m is not row and _image(name, m.get("revision")) in reading.tree]
+    numbers = [str(m.get("revision")) for m in older]
+    called = str(row.get("title") or shown or name)
+    for number, m in zip(numbers, older, strict=True):
+        _older(reading, name, called, number, str(m.get("version", "")))
     broken = str(row.get("broken", ""))
     at = _time(str(row.get("install-date", "")))
     services = any("daemon" in a for a in row.get("apps", []))
@@ -61,7 +65,7 @@ def _told(reading: Reading, name: str, rows: list[dict[str, Any]]) -> None:
     reading.found.append(
         Registered(
             id=f"snap:{name}",
-            name=str(row.get("title") or shown or name),
+            name=called,
             version=str(row.get("version", "")),
             registry="snap",
             source=f"Snap, {row['channel']}" if row.get("channel") else "Snap",
@@ -83,25 +87,48 @@ def _told(reading: Reading, name: str, rows: list[dict[str, Any]]) -> None:
             ),
             installed_first=at,
             installed_last=at,
-            data=tuple(_data(reading, name)),
+            data=tuple(_data(reading, name, numbers)),
             reinstallable=True,
         )
     )
 
 
-def _older(reading: Reading, name: str, images: list[str]) -> None:
-    for path in images:
-        number = base(path).removesuffix(".snap").rsplit("_", 1)[1]
-        reading.kept.append(
-            Kept(
-                "snap_revisions",
-                f"{name}_{number}",
-                f"older revision {number} of {name}",
-                path,
-                EVERYONE,
-                f"snap remove {name} --revision={number}",
-            )
+def _image(name: str, revision: object) -> str:
+    return f"{IMAGES}/{name}_{revision}.snap"
+
+
+def _older(reading: Reading, name: str, called: str, number: str, version: str) -> None:
+    """A revision that nothing runs on: a line of its own with the data that was copied for its successor; one from a file without
+    a signature would come back under another number, and is only listed."""
+    path = _image(name, number)
+    if number.startswith("x"):
+        way = f"snap remove {name} --revision={number}"
+        said = f"older revision {number} of {name}"
+        reading.kept.append(Kept("snap_revisions", f"{name}_{number}", said, path, EVERYONE, way))
+        return
+    data = [Data(f"{DATA}/{name}/{number}", EVERYONE, Kind.STATE, _COPIED)]
+    data += [
+        Data(f"{home}/snap/{name}/{number}", person.name, Kind.SUPPORT, _COPIED)
+        for person, home in reading.homes()
+    ]
+    reading.found.append(
+        Registered(
+            id=f"snap:{name}/{number}",
+            name=f"{called}, older revision {number}",
+            version=version,
+            registry="snap",
+            source="Snap",
+            tops=(path,),
+            receipt=path,
+            type="runtime",
+            packages=(f"{name}/{number}",),
+            own_packages=(f"{name}/{number}",),
+            asked_for=False,
+            installed_last=from_ns(int(reading.tree.mtime[reading.tree.where[path]])),
+            data=tuple(d for d in data if d.path in reading.tree),
+            reinstallable=False,
         )
+    )
 
 
 def _command(snap: str, app: str) -> str:
@@ -140,9 +167,11 @@ def _from_folders(reading: Reading) -> None:
         said = _said_inside(reading, tops[-1])
         if said.get("type", "app") in _NOT_APPLICATIONS:
             return
-        _older(reading, name, tops[:-1])
+        numbers = [_number(t) for t in tops[:-1]]
         launchers = tuple(c for c in reading.tree.children(LAUNCHERS) if base(c).startswith(f"{name}_"))
         shown, summary = _shown(reading, launchers, name)
+        for number in numbers:
+            _older(reading, name, shown or name, number, "")
         at = from_ns(int(reading.tree.mtime[reading.tree.where[tops[-1]]]))
         reading.found.append(
             Registered(
@@ -159,7 +188,7 @@ def _from_folders(reading: Reading) -> None:
                 packages=(name,),
                 own_packages=(name,),
                 installed_last=at,
-                data=tuple(_data(reading, name)),
+                data=tuple(_data(reading, name, numbers)),
             )
         )
 
@@ -168,8 +197,12 @@ def _from_folders(reading: Reading) -> None:
 
 def _revision(path: str) -> tuple[bool, int]:
     """The order of revisions: those installed from a file (x1, x2 ...) before the store's."""
-    number = base(path).removesuffix(".snap").rsplit("_", 1)[1]
+    number = _number(path)
     return not number.startswith("x"), int(number.lstrip("x"))
+
+
+def _number(path: str) -> str:
+    return base(path).removesuffix(".snap").rsplit("_", 1)[1]
 
 
 def _said_inside(reading: Reading, path: str) -> dict[str, Any]:
@@ -185,11 +218,12 @@ def _said_inside(reading: Reading, path: str) -> dict[str, Any]:
     return said if isinstance(said, dict) else {}
 
 
-def _data(reading: Reading, name: str) -> Iterator[Data]:
+def _data(reading: Reading, name: str, older: list[str]) -> Iterator[Data]:
+    """All but what was copied for `older` revisions."""
     for child in reading.tree.children(f"{DATA}/{name}"):
-        if reading.tree.kind(child) == "folder":
+        if reading.tree.kind(child) == "folder" and base(child) not in older:
             yield Data(child, EVERYONE, Kind.STATE, "the data folder of its snap")
     for person, home in reading.homes():
         for child in reading.tree.children(f"{home}/snap/{name}"):
-            if reading.tree.kind(child) == "folder":
+            if reading.tree.kind(child) == "folder" and base(child) not in older:
                 yield Data(child, person.name, Kind.SUPPORT, "the data folder of its snap")

@@ -33,9 +33,19 @@ def rows(machine: Machine, timeout: float = _TIMEOUT) -> list[dict[str, Any]]:
     return [r for r in result if isinstance(r, dict)]
 
 
-def remove(machine: Machine, name: str) -> None:
-    """All revisions of a snap; its data folders go with it. Raises CouldNotRead with the service's words."""
-    body = json.dumps({"action": "remove", "purge": True}).encode()
+def remove(machine: Machine, name: str, revision: str = "") -> None:
+    """All revisions of a snap, or one that is not in use; its data folders go with it. Raises CouldNotRead with the service's
+    words."""
+    _act(machine, name, {"action": "remove", **({"revision": revision} if revision else {"purge": True})})
+
+
+def use_again(machine: Machine, name: str, revision: str) -> None:
+    """Make an installed revision the one in use, with its data as it stands. Raises CouldNotRead with the service's words."""
+    _act(machine, name, {"action": "revert", "revision": revision})
+
+
+def _act(machine: Machine, name: str, what: dict[str, Any]) -> None:
+    body = json.dumps(what).encode()
     _changed(machine, f"/v2/snaps/{quote(name, safe='')}", [body], len(body), "application/json")
 
 
