@@ -86,7 +86,7 @@ def test_the_first_minute_leads_to_what_nobody_misses_in_seven_acts(made_up, scr
     screen.find("Order 1.1", "label")
     screen.key("ctrl+r")
     screen.until(lambda: "push button: 2 to settle" in screen.names(), "the questions")
-    assert any("7 lines" in name for name in screen.names())
+    assert any("8 lines" in name for name in screen.names())
 
 
 def test_a_whole_visit_by_the_pointer_alone(made_up, screen):
