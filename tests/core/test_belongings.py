@@ -244,6 +244,17 @@ def test_a_short_name_that_its_program_holds_is_its_where_all_in_it_is_called_li
     assert (found is not None and found.ticked) == its
 
 
+@pytest.mark.parametrize(
+    ("place", "its"),
+    [(".config/leafcutter_panelsrc", True), (".leaf_history", False), (".config/thornpress_panelsrc", False)],
+)
+def test_a_name_that_its_program_holds_and_that_begins_with_its_own_is_its(room, look, place, its):
+    add(room, "leafcutter", place.rpartition("/")[2])
+    room.home("vera", place, "a=1\n", ago(3))
+    found = of(look(), "leafcutter").get(f"/home/vera/{place}")
+    assert found is not None and found.ticked == its
+
+
 def test_a_plus_in_a_name_is_the_word_plus(room, look):
     add(room, "fern-plus")
     room.home("vera", ".config/fern+/x", "a=1\n", ago(3))

@@ -88,7 +88,9 @@ def _of_the_system(survey: Survey, root: Path) -> None:
 def test_what_each_alone_created_is_its_own_and_nothing_else_is_ticked(lab, tmp_path):
     survey = take_survey(open_machine(lab.root), str(tmp_path), [])
     belongings = {
-        a.packages[0]: [b for b in a.belongings if b.object == "path" and b.person == "hanna"]
+        a.packages[0]: [
+            b for b in a.belongings if b.object in ("path", "folder", "file") and b.person == "hanna"
+        ]
         for a in survey.applications
         if a.registry == "debian"
     }

@@ -10,7 +10,14 @@ from collections.abc import Callable, Container, Iterable, Mapping
 
 from swept_shelf.core.belongings.candidates import Place
 from swept_shelf.core.belongings.claims import INSIDE, Claim
-from swept_shelf.core.belongings.common import is_distinctive, normal, spellings, stem, without_version
+from swept_shelf.core.belongings.common import (
+    MINIMUM_NAME,
+    is_distinctive,
+    normal,
+    spellings,
+    stem,
+    without_version,
+)
 from swept_shelf.core.belongings.literals import Literals
 from swept_shelf.core.belongings.resolve import SEVERAL
 from swept_shelf.core.documents.errors import CouldNotRead
@@ -121,12 +128,13 @@ def claim_by_literals(
             supported = len(holders) == 1 and (
                 java
                 or _called_like(place.path, sources.get(id, {}), tree)
-                # Its very name with the dot, and its registry has something of that name for it alone: two signs.
+                # Its very name, with the dot where it is no name of its own, and its registry has something of that name for
+                # it alone: two signs. So is a name that begins with the application's.
                 or (
-                    base(place.path).startswith(".")
-                    and hidden
+                    (hidden or is_distinctive(base(place.path)))
                     and normal(base(place.path)) in registered.get(id, ())
                 )
+                or _begins_with(base(place.path), sources.get(id, {}), hidden)
             )
             mine.append(
                 Claim(id, By.DECLARED, INSIDE, [Proof(By.DECLARED, path, 0, base(place.path))], supported)
@@ -208,6 +216,14 @@ def claim_by_database_ids(
                     id, By.SEEN, "a database in it carries the id that its program sets", proofs, tick=False
                 )
             )
+
+
+def _begins_with(name: str, names: Iterable[str], hidden: bool) -> bool:
+    """Whether a place is called like the application and something more (NAME_part), without the number of a generation; by an
+    ordinary word only where its program holds it with its dot."""
+    first, *more = _WORD.split(name.lstrip("."))
+    meant = {x for n in names for x in (n, n.rstrip("0123456789")) if len(x) >= MINIMUM_NAME}
+    return bool(more) and normal(first) in meant and (hidden or is_distinctive(first))
 
 
 def _called_like(
