@@ -82,26 +82,31 @@ class Proof:
         return clearance
 
     def trace_request(
-        self, name: str, known: Application | None, since: datetime | None, folder: str
+        self,
+        name: str,
+        known: Application | None,
+        since: datetime | None,
+        folder: str,
+        with_rights: bool = False,
     ) -> dict[str, Any]:
-        """Looks for `known` as a survey of `since` knew it, else for the name alone."""
-        request: dict[str, Any] = {
-            "do": "trace",
-            "root": self._shop.machine.root,
-            "name": name,
-            "folder": folder,
-        }
+        """Looks for `known` as a survey of `since` knew it, else for the name alone; `with_rights`: by a helper that asks for the
+        administrator's. Raises Refused where nobody can be asked."""
+        by = (
+            {BY_RIGHTS: True}
+            if with_rights and self._shop.ask_for_rights()
+            else {"root": self._shop.machine.root}
+        )
+        request: dict[str, Any] = {"do": "trace", "name": name, "folder": folder} | by
         if known is not None and since is not None:
             request |= {"id": known.id, "names": known.pointed_at, "since": rfc3339(since)}
         return request
 
     def trace_of(
-        self, name: str, folder: str, passed_over: list[CouldNotRead] | None = None
+        self, name: str, folder: str, passed_over: list[CouldNotRead] | None = None, with_rights: bool = False
     ) -> dict[str, Any]:
         """The request for whatever a name means to the newest visit that knows it. Raises Refused where it may mean several."""
-        return self.trace_request(
-            name, *self._known(name, passed_over if passed_over is not None else []), folder
-        )
+        known, since = self._known(name, passed_over if passed_over is not None else [])
+        return self.trace_request(name, known, since, folder, with_rights)
 
     def _known(
         self, name: str, passed_over: list[CouldNotRead]

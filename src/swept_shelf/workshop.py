@@ -118,8 +118,7 @@ class Workshop:
         """`whole`: read every folder again, also where an earlier survey could be trusted; `with_rights`: by a helper that asks
         for the administrator's rights. Raises Refused."""
         self._must_have_room()
-        if with_rights and not self.machine.live:
-            raise Refused("rights are asked for on this computer’s own root alone: work on a disk as root")
+        by_helper = with_rights and self.ask_for_rights()
         worked = [[rfc3339(a), rfc3339(b)] for a, b in self.ledger.worked(self.machine.key)]
         request = {
             "do": "survey",
@@ -128,7 +127,7 @@ class Workshop:
             "ours": worked,
             "rules": [asdict(r) for r in self.rules()],
         }
-        if with_rights and os.geteuid() != 0:
+        if by_helper:
             del request["root"]
             return request | {BY_RIGHTS: True, "whole": whole}
         if not whole and self.ledger.visits(self.machine.key):
@@ -306,6 +305,12 @@ class Workshop:
         visit = self.ledger.visit_of_survey(order.survey.id)
         self.ledger.add_run(visit, run.id, order.id, run.folder, found.survey.left_of)
         return run
+
+    def ask_for_rights(self) -> bool:
+        """Whether rights have to be asked for to look at everything. Raises Refused where a disk is looked at."""
+        if not self.machine.live:
+            raise Refused("rights are asked for on this computer’s own root alone: work on a disk as root")
+        return os.geteuid() != 0
 
     def by_rights(self, survey: Survey) -> bool:
         """Whether work by this survey is a helper's, that asks for the administrator's rights: it was taken with them, by a person."""

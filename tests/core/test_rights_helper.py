@@ -20,6 +20,7 @@ from helpers import Job, differences, picture
 from swept_shelf.core.documents.errors import Refused
 from swept_shelf.core.documents.run import RunResult
 from swept_shelf.core.documents.survey import Survey
+from swept_shelf.core.documents.trace import Trace
 from swept_shelf.core.documents.wire import read_document, read_order, to_plain
 from swept_shelf.core.orders import Choice, Scope, draw_order
 from swept_shelf.core.tree.index import Index
@@ -95,6 +96,22 @@ def test_a_person_looks_carries_out_proves_and_puts_back_by_the_helper(asked):
     assert proved["findings"] == 0 and (given / "clearance.json").stat().st_uid == PERSON.uid
     assert asked.ask(do="put_back", run=RUN, lines=[])["left"] == 0
     assert waiting_in(given) == [] and differences(before, picture(root)) == []
+
+
+def test_a_person_asks_the_helper_whether_anything_of_a_name_is_left(asked):
+    given, entry = asked.folder / "given", "debian:vellumcote"
+    survey = asked.look()
+    known = next(a for a in survey.applications if a.id == entry)
+    since = survey.surveyed_at.isoformat()
+    for more in ({"id": entry, "names": known.pointed_at, "since": since}, {}):
+        said = asked.ask(do="trace", name="vellumcote", **more)
+        trace = read_document(Trace, (given / "trace.json").read_bytes(), "")
+        assert said["findings"] == trace.findings > 0 and (given / "trace.json").stat().st_uid == PERSON.uid
+        shutil.rmtree(given)
+    assert not [p for p in (asked.place / "looks").iterdir() if p.name.startswith(".")]
+    for wrong in ({"names": {"programs": [7]}}, {"root": "/"}, {"id": ["x"]}):
+        with pytest.raises(Refused, match="no request"):
+            asked.ask(do="trace", name="vellumcote", **wrong)
 
 
 def test_an_order_of_a_survey_that_the_helper_did_not_take_is_refused(asked):

@@ -22,17 +22,22 @@ from swept_shelf.workshop import Workshop
 @click.command()
 @click.argument("name")
 @take_out_option
+@click.option(
+    "--with-rights",
+    is_flag=True,
+    help="As a person: look with the administrator’s rights, which are asked for.",
+)
 @format_option
 @with_workshop
-def trace(shop: Workshop, name: str, chosen: tuple[str, ...], form: str) -> None:
+def trace(shop: Workshop, name: str, chosen: tuple[str, ...], with_rights: bool, form: str) -> None:
     """Is anything of NAME left anywhere? Also of what was removed by other means, or long ago.
 
     NAME is an application's id or name, as any visit of this machine knew it, or any name, launcher, bus name or path."""
-    found = _look(shop, name)
+    found = _look(shop, name, with_rights)
     if chosen:
         rows = [(found.known_as or name, f) for cell in found.cells for f in cell.findings]
         carry(shop, shop.proof.take_out(found.remnants, chosen_ids(shop, rows, chosen)))
-        found = _look(shop, name)
+        found = _look(shop, name, with_rights)
     if form == "json":
         out_json(to_json(found))
     else:
@@ -44,10 +49,10 @@ def trace(shop: Workshop, name: str, chosen: tuple[str, ...], form: str) -> None
         sys.exit(1)
 
 
-def _look(shop: Workshop, name: str) -> Trace:
+def _look(shop: Workshop, name: str, with_rights: bool) -> Trace:
     with tempfile.TemporaryDirectory(prefix="swept-shelf-trace-") as folder:
         passed_over: list[CouldNotRead] = []
-        request = shop.proof.trace_of(name, folder, passed_over)
+        request = shop.proof.trace_of(name, folder, passed_over, with_rights)
         for error in passed_over:
             say(f"{error.path}: {error.reason}: it was left alone")
         work(request, "Looking")

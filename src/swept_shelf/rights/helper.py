@@ -43,6 +43,7 @@ from swept_shelf.rights.mirror import ARCHIVE, WAITING
 from swept_shelf.rights.requests import (
     LONGEST,
     Carry,
+    Follow,
     Look,
     Pack,
     Prove,
@@ -85,6 +86,8 @@ class Helper:
             result = self._look(request)
         elif isinstance(request, Prove):
             result = self._prove(request)
+        elif isinstance(request, Follow):
+            result = self._follow(request)
         elif isinstance(request, Carry):
             result = self._carry(request)
         elif isinstance(request, Pack):
@@ -136,14 +139,32 @@ class Helper:
         folder.mkdir(exist_ok=True, mode=0o700)
         asked = {"do": "clearance", "root": self._root, "run_folder": str(run.folder), "folder": str(folder)}
         result = run_worker(asked, self._pass_on)
-        hand_over(self._whom, request.folder, {"clearance.json": folder / "clearance.json"})
+        self._hand_over_found(folder, "clearance.json", request.folder)
+        return result
+
+    def _follow(self, request: Follow) -> dict[str, Any]:
+        folder = self._looks / f".{uuid.uuid4()}"
+        folder.mkdir(mode=0o700)
+        try:
+            asked: dict[str, Any] = {"do": "trace", "root": self._root, "name": request.name}
+            asked |= {"folder": str(folder)}
+            if request.since:
+                asked |= {"id": request.id, "names": request.names, "since": request.since}
+            result = run_worker(asked, self._pass_on)
+            self._hand_over_found(folder, "trace.json", request.folder)
+        finally:
+            shutil.rmtree(folder, ignore_errors=True)
+        return result
+
+    def _hand_over_found(self, folder: Path, name: str, to: str) -> None:
+        """What was looked at, and the small survey of what is left, which orders are drawn from."""
+        hand_over(self._whom, to, {name: folder / name})
         if (remnants := folder / REMNANTS).is_dir():
-            hand_over(self._whom, str(Path(request.folder) / REMNANTS), {n: remnants / n for n in _SURVEY})
-            data = (remnants / "survey.json").read_bytes()  # an order for what was found is drawn from it
+            hand_over(self._whom, str(Path(to) / REMNANTS), {n: remnants / n for n in _SURVEY})
+            data = (remnants / "survey.json").read_bytes()
             kept = self._looks / read_document(Survey, data, str(remnants)).id
             shutil.copytree(remnants, kept, dirs_exist_ok=True)
             (kept / _OF_REMNANTS).touch()
-        return result
 
     def _pass_on(self, event: dict[str, Any]) -> None:
         """How far the worker is; how it ended is said when all is handed over."""

@@ -41,6 +41,19 @@ class Prove:
 
 
 @dataclass(frozen=True, slots=True)
+class Follow:
+    """Whether anything of a name is left; `id`, `names`, `since`: of the application as a survey knew it."""
+
+    __pydantic_config__: ClassVar = STRICT
+    do: Literal["trace"]
+    name: str
+    folder: MachinePath
+    id: str = ""
+    names: dict[str, list[MachinePath]] = field(default_factory=dict)
+    since: str = ""
+
+
+@dataclass(frozen=True, slots=True)
 class Carry:
     """An order, which a survey of the helper's own must bear out; with the same `run` again, what was left of it."""
 
@@ -84,10 +97,11 @@ class Unpack:
     elsewhere: bool = False
 
 
-Request = Look | Prove | Carry | Shelf | Pack | Unpack
+Request = Look | Prove | Follow | Carry | Shelf | Pack | Unpack
 _KINDS: dict[str, type[Request]] = {
     "survey": Look,
     "clearance": Prove,
+    "trace": Follow,
     Task.CARRY_OUT: Carry,
     Task.PUT_BACK: Shelf,
     Task.EMPTY: Shelf,
@@ -102,7 +116,7 @@ def read_request(line: bytes) -> Request:
         plain = json.loads(line)
         kind = _KINDS[plain["do"]]
         request = from_plain(kind, plain)
-        if not isinstance(request, Look) and str(uuid.UUID(request.run)) != request.run:
+        if not isinstance(request, Look | Follow) and str(uuid.UUID(request.run)) != request.run:
             raise ValueError("a run’s number is a UUID")
     except (ValueError, KeyError, TypeError, RecursionError) as error:
         first = str(error).split("\n", 1)[0][:200]

@@ -125,7 +125,8 @@ class Proving:
 
         def ask() -> dict[str, Any]:
             self._traced = tempfile.TemporaryDirectory(prefix="swept-shelf-trace-")
-            return s.shop.proof.trace_of(name.strip(), self._traced.name)
+            with_rights = s.survey is not None and s.shop.by_rights(s.survey)
+            return s.shop.proof.trace_of(name.strip(), self._traced.name, with_rights=with_rights)
 
         def ready(request: dict[str, Any]) -> None:
             self._start(request, lambda: s.shop.proof.read_trace(request), self._traced_name)
