@@ -9,6 +9,7 @@ from swept_shelf.core.belongings.common import is_common
 from swept_shelf.core.belongings.standard_folders import is_standard
 from swept_shelf.core.documents.operations import LEFT_EMPTY, Operation, Shelve
 from swept_shelf.core.documents.paths import base, parent, within
+from swept_shelf.core.documents.protected_places import why_never
 from swept_shelf.core.machine.base_folders import person_folders
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.volumes import volume_of
@@ -85,4 +86,5 @@ class Husks:
             own = any(within(folder, t) and folder != t for t in _OF_SYSTEM) and not (
                 is_standard(folder) or is_common(base(folder), True)
             )
-        return own and not self._index.listing(folder)
+        mounts = (v.mount for v in self._survey.volumes)
+        return own and not (self._index.listing(folder) or why_never(folder, self._bases, list(mounts)))
