@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import uuid
 from collections.abc import Callable, Iterable, Iterator, Mapping
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
 from datetime import datetime
 from functools import cache
@@ -100,21 +101,24 @@ def take_survey(
     progress(STEPS[0], 0, len(STEPS))
     volumes, people = volumes or read_volumes(machine), read_people(machine)
     progress(STEPS[1], 1, len(STEPS))
-    registry = _registry(machine, not_read)
-    graph = build_graph(registry) if registry else Graph([], {}, set(), [], [])
-    launchers, broken = read_launchers(machine, [p.home for p in people])
-    not_read += broken
-    protection = Protection(machine, registry)
-    not_read += [NotRead(path, reason) for path, reason in protection.problems]
-    teller = Teller(folder, machine, began, volumes, people, so_far)
-    if registry is not None and so_far is not None:
-        teller.registered(assemble(registry, graph, launchers, [], protection).applications, registry)
-    progress(STEPS[2], 2, len(STEPS))
-    tree = walk(
-        machine,
-        told=lambda n: progress(f"{STEPS[2]}, {grouped(n)} so far", 2, len(STEPS)),
-        before=before.folder if before else "",
-    )
+    with ThreadPoolExecutor(1) as beside:  # the walk waits for find(1) most of its time
+        walking = beside.submit(
+            walk,
+            machine,
+            told=lambda n: progress(f"{STEPS[2]}, {grouped(n)} so far", 2, len(STEPS)),
+            before=before.folder if before else "",
+        )
+        registry = _registry(machine, not_read)
+        graph = build_graph(registry) if registry else Graph([], {}, set(), [], [])
+        launchers, broken = read_launchers(machine, [p.home for p in people])
+        not_read += broken
+        protection = Protection(machine, registry)
+        not_read += [NotRead(path, reason) for path, reason in protection.problems]
+        teller = Teller(folder, machine, began, volumes, people, so_far)
+        if registry is not None and so_far is not None:
+            teller.registered(assemble(registry, graph, launchers, [], protection).applications, registry)
+        progress(STEPS[2], 2, len(STEPS))
+        tree = walking.result()
     not_read += tree.not_read
     _ = tree.paths  # now: what the walk printed is let go of
     tree.find_shared(devices_of(machine, [v for v in volumes if v.file_system in SHARING]))
