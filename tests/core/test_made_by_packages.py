@@ -201,6 +201,22 @@ def test_a_line_that_goes_on_and_a_folder_with_nothing_else_in_it(room, look):
     assert "/srv/full" not in found
 
 
+def test_a_link_that_a_script_makes_is_its_and_what_it_leads_to_or_a_file_in_its_place_is_not(room, look):
+    add(
+        room,
+        postinst="ln -s ../sedge /usr/share/reed/dictionaries\nln -sf -- /srv/reed/real /srv/reed/other || true\n"
+        "ln -s x /srv/reed/file",
+    )
+    for path in ("usr/share/sedge/x", "srv/reed/real", "srv/reed/file"):
+        write(room.root, path, "x\n")
+    (room.root / "usr/share/reed").mkdir()
+    (room.root / "usr/share/reed/dictionaries").symlink_to("../sedge")
+    (room.root / "srv/reed/other").symlink_to("/srv/reed/real")
+    found = of(look())
+    assert found["/usr/share/reed/dictionaries"].ticked and found["/srv/reed/other"].ticked
+    assert not {"/srv/reed/real", "/srv/reed/file", "/usr/share/sedge"} & set(found)
+
+
 def test_what_the_scripts_of_other_packages_take_away_is_kept_by_package(room, look):
     add(room)
     add_other(

@@ -40,6 +40,7 @@ _OTHERS = re.compile(
     r"|/usr/(lib|share)/(systemd|python3|mime|icons|applications|glib-2\.0|fonts|info|locale|dbus-1)(/|$)"
     r"|/usr/lib/[\w]+-linux-[\w]+$"
 )
+_MAKES_LINK = re.compile(r"\bln\s+(?:-\S+\s+)*?-\w*s\w*\s+(?:-\S+\s+)*[^-\s]\S*\s+$")  # up to the link
 _SHORT = 4  # letters: a shorter name counts only where it stands alone
 
 
@@ -100,8 +101,10 @@ def _in_scripts(
         file = f"{ADMIN}/info/{package}.{script}"
         for path, line, said, how in _named(_read(machine, file) if file in tree else "", package):
             # A removal through the registry runs these in any case, whatever we do.
-            removes = (how == "takes" and script in _AT_REMOVAL) or (
-                how == "makes" and tree.kind(path) == "folder" and not tree.files_below(path)
+            removes = (
+                (how == "takes" and script in _AT_REMOVAL)
+                or (how == "makes" and tree.kind(path) == "folder" and not tree.files_below(path))
+                or (how == "links" and tree.kind(path) == "link")
             )
             if free(path) and (path not in found or (removes and not found[path][0])):
                 found[path] = removes, Proof(By.DECLARED, file, line, said)
@@ -153,7 +156,8 @@ def _read(machine: Machine, path: str) -> str:
 
 
 def _named(text: str, package: str) -> Iterator[tuple[str, int, str, str]]:
-    """(path, line, text, whether the line "takes" it away, "makes" it as a folder, or neither) of each path in a script."""
+    """(path, line, text, whether the line "takes" it away, "makes" it as a folder, "links" it, or none of these) of each path in
+    a script."""
     for number, line, filled in lines_filled(text, variables(text, package)):
         plain = filled.replace('"', "").replace("'", "")
         for match in _PATH.finditer(plain):
@@ -161,7 +165,13 @@ def _named(text: str, package: str) -> Iterator[tuple[str, int, str, str]]:
             if is_clean(path):
                 before = plain[: match.end()]
                 how = (
-                    "takes" if _TAKES_AWAY.search(before) else "makes" if _MAKES_FOLDER.search(before) else ""
+                    "takes"
+                    if _TAKES_AWAY.search(before)
+                    else "makes"
+                    if _MAKES_FOLDER.search(before)
+                    else "links"
+                    if _MAKES_LINK.search(plain[: match.start()])
+                    else ""
                 )
                 yield path, number, " ".join(line.split())[:120], how
 

@@ -32,7 +32,7 @@ class Husks:
     """`rights`: whose rights a path needs."""
 
     def __init__(self, scope: Scope, machine: Machine, rights: Callable[[str], str]) -> None:
-        self._index, self._survey, self._rights = scope.index, scope.survey, rights
+        self._index, self._survey, self._rights, self._machine = scope.index, scope.survey, rights, machine
         self._bases = {
             p.home: {*(f"{p.home}/{inner}" for inner in _OF_A_HOME), *person_folders(machine, p).values()}
             for p in scope.survey.people
@@ -53,6 +53,8 @@ class Husks:
             inside = [c.path for c in self._index.children(folder)] if row is not None else []
             if row is None or not inside or not all(p in taken for p in inside):
                 continue
+            if set(self._machine.names(folder)) - {base(p) for p in inside}:
+                continue  # a survey of what was found left knows that alone
             number = max(taken[p] for p in inside)
             line, volume = operations[number].line, volume_of(self._survey.volumes, folder).id
             husk = Shelve(
