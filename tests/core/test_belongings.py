@@ -255,6 +255,19 @@ def test_a_name_that_its_program_holds_and_that_begins_with_its_own_is_its(room,
     assert found is not None and found.ticked == its
 
 
+def test_a_cache_that_a_toolkit_calls_by_its_own_name_and_the_applications_is_its(room, look):
+    for name in ("leafcutter", "thornpress"):
+        add(room, name)
+    for name in ("toolkitcache-leafcutter-themes", "leafcutter-thornpress-both", "toolkitcache-other"):
+        room.home("vera", f".cache/{name}/x", "a\n", ago(3))
+        room.home("vera", f".config/{name}/x", "a\n", ago(3))
+    found = of(look(), "leafcutter")
+    assert found["/home/vera/.cache/toolkitcache-leafcutter-themes"].ticked
+    assert [p for p in found if p.startswith("/home/vera/")] == [
+        "/home/vera/.cache/toolkitcache-leafcutter-themes"
+    ]
+
+
 def test_a_plus_in_a_name_is_the_word_plus(room, look):
     add(room, "fern-plus")
     room.home("vera", ".config/fern+/x", "a=1\n", ago(3))

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+import re
 from bisect import bisect_left
 from collections import defaultdict
-from collections.abc import Container
+from collections.abc import Container, Mapping
 from dataclasses import dataclass, field, replace
 
 from swept_shelf.core.belongings.candidates import Place
@@ -12,7 +13,7 @@ from swept_shelf.core.belongings.common import is_distinctive, is_ordinary, norm
 from swept_shelf.core.belongings.names import Declared
 from swept_shelf.core.documents.paths import base, parent, ways_up
 from swept_shelf.core.documents.survey import Person, Proof
-from swept_shelf.core.documents.terms import By
+from swept_shelf.core.documents.terms import By, Kind
 from swept_shelf.core.tree.walk import Tree
 
 NAMED, INSIDE = "named inside its program", "its name stands inside its program"
@@ -68,6 +69,14 @@ def claim_places(
                     exact=is_distinctive(plain) and normal(called) == plain,
                 )
             )
+        if (
+            not claims[place.path]
+            and place.kind == Kind.CACHE
+            and (among := _named_among(base(place.path), names))
+        ):
+            claims[place.path].append(
+                Claim(among, By.MATCHED, "a cache with its name in it", [Proof(By.MATCHED, place.path)])
+            )
     inner: dict[str, dict[str, list[tuple[str, Declared]]]] = defaultdict(lambda: defaultdict(list))
     for id, all_of_it in declared.items():
         for told in all_of_it:
@@ -99,6 +108,14 @@ def claim_places(
                 Claim(id, By.MATCHED, "keeps a part of it", [Proof(By.MATCHED, top)], tick=False, part=True)
             )
     return claims
+
+
+def _named_among(called: str, names: Mapping[str, str]) -> str:
+    """The one application whose own name stands among the words of a name, as a toolkit puts it there (TOOLKIT-NAME-part); ""
+    where none's or several's does."""
+    words = [normal(w) for w in re.split(r"[^0-9A-Za-z+]+", called) if w]
+    found = {names[w] for w in words if w in names and is_distinctive(w)}
+    return found.pop() if len(found) == 1 and len(words) > 1 else ""
 
 
 def _ends_so(called: str, plain: str) -> bool:

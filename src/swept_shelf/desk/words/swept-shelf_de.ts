@@ -3220,6 +3220,22 @@
             <translation>in {} genannt, das dem System gehört</translation>
         </message>
         <message>
+            <source>a cache with its name in it</source>
+            <translation>ein Zwischenspeicher mit seinem Namen darin</translation>
+        </message>
+        <message>
+            <source>left empty by this order</source>
+            <translation>durch diesen Auftrag leer</translation>
+        </message>
+        <message>
+            <source>something lies in it</source>
+            <translation>es liegt etwas darin</translation>
+        </message>
+        <message>
+            <source>its data as it was when its successor came</source>
+            <translation>seine Daten, wie sie waren, als die nächste Fassung kam</translation>
+        </message>
+        <message>
             <source>named inside its program</source>
             <translation>in seinem Programm genannt</translation>
         </message>
