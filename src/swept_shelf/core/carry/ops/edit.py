@@ -72,9 +72,10 @@ def check(op: EditLines, ask: Ask) -> None:
 
 
 def do(op: EditLines, number: int, work: Work) -> dict[str, Any]:
-    machine = work.machine
+    machine, above = work.machine, None
     slot = work.earlier(number)
     if slot is not None:
+        above = slot.manifest["parent"]  # its time before that try, which wrote there
         with opened_shelf(machine, slot.shelf, work.run.id, f"{number:04}") as fd:
             if _finish(machine, op.path, fd, slot.manifest):
                 if "after.json" not in names_in(fd):
@@ -110,7 +111,7 @@ def do(op: EditLines, number: int, work: Work) -> dict[str, Any]:
         kind=op.kind,
         cuts=to_plain(op)["cuts"],
         beside=part,
-        parent=parent_of(machine, op.path, work.times),
+        parent=above or parent_of(machine, op.path, work.times),
     )
     with new_slot(machine, shelf, work.run.id, number, manifest) as fd:
         if digest(old) != op.sha256:
