@@ -17,6 +17,7 @@ from swept_shelf.core.documents.survey import Survey
 from swept_shelf.core.documents.terms import SoFar
 from swept_shelf.core.documents.wire import read_document
 from swept_shelf.core.machine import open_machine
+from swept_shelf.core.survey import take
 from swept_shelf.core.survey.ahead import look_ahead
 from swept_shelf.core.survey.so_far import SO_FAR
 from swept_shelf.core.survey.take import take_survey
@@ -313,3 +314,18 @@ def test_a_computer_says_before_what_will_be_read(made_up):
     assert [
         dict(replace(own, files=n).sentences())["How long"].split(";")[0] for n in (3_000, 400_000, 2_000_000)
     ] == ["about 5 seconds", "about 40 seconds", "about 3 minutes"]
+
+
+def test_a_survey_by_several_processes_says_what_one_by_a_single_one_says(looked, tmp_path, monkeypatch):
+    """Times and numbers of the survey itself aside; its index byte for byte."""
+    machine, found = open_machine(looked.machine.folder), []
+    for least in (10**9, 0):
+        monkeypatch.setattr(take, "_LARGE", least)
+        (folder := tmp_path / str(least)).mkdir()
+        survey = take_survey(machine, str(folder), [])
+        again = read_document(Survey, (folder / "survey.json").read_bytes(), "")
+        assert again.index == survey.index and survey.index.sha256
+        found.append(replace(survey, id="", surveyed_at=survey.finished_at, finished_at=survey.finished_at))
+    alone, several = (replace(s, surveyed_at=None, finished_at=None) for s in found)
+    assert sum(len(a.references) for a in alone.applications) > 20
+    assert alone == several

@@ -46,6 +46,12 @@ class Beside(Generic[T]):
         self._process.join()
 
 
+def begun(work: Callable[[], T], beside: bool) -> Callable[[], T]:
+    """What gives the work's answer: begun now in a process beside this one, else done here when it is asked for. A process of its
+    own is worth its making where there is much to do."""
+    return Beside(work).result if beside else work
+
+
 def _do(work: Callable[[], T], into: Connection, parent: int) -> None:
     gc.disable()  # it would touch, and so copy, every page
     end_with(parent)

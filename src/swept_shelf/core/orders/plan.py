@@ -72,7 +72,8 @@ def make_plan(order: Order, scope: Scope, machine: Machine) -> Plan:
             planner.move(line)
         elif line.verdict not in (Verdict.KEEP, Verdict.ASK_OWNER):
             planner.line(line)
-    planner.husks({line.id for line in order.lines if line.verdict == Verdict.REMOVE or line.id == FREED})
+    stores = {s.id for s in scope.survey.shared_stores}  # their folders stay, empty or not
+    planner.husks({i.id for i in order.lines if i.verdict == Verdict.REMOVE or i.id == FREED} - stores)
     return Plan(planner.operations, planner.left_alone)
 
 

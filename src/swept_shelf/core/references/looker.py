@@ -83,23 +83,21 @@ class Looker:
         """`naming`: the applications that files of settings name."""
         self._naming = self._places.naming = naming
 
-    def look_everywhere(self, kinds: Iterable[Kind], again: bool = False) -> None:
-        """Each kind in the system and in every home. `again`: what is looked at was counted before."""
+    def look_everywhere(self, kinds: Iterable[Kind], again: bool = False, beside: bool = False) -> None:
+        """Each kind in the system and in every home. `again`: what is looked at was counted before; `beside`: every second home
+        by a process of its own, for kinds that note no links."""
         at = dict(self._found.looked_at)
         inside = {family: dict(places) for family, places in self._found.looked_in.items()}
-        self._look_by(kinds, (None, *self._people))
+        holders, kinds = (None, *self._people), list(kinds)
+        theirs = holders[1::2] if beside else ()
+        if theirs:
+            part = Beside(lambda: self._apart(kinds, theirs))
+            self._look_by(kinds, holders[::2])
+            self._take(part.result())
+        else:
+            self._look_by(kinds, holders)
         if again:
             self._found.looked_at, self._found.looked_in = at, inside
-
-    def look_by_two(self, kinds: list[Kind]) -> None:
-        """The same for kinds that note no links: every second home is looked at by a process beside this one."""
-        holders = (None, *self._people)
-        if len(holders) == 1:
-            self._look_by(kinds, holders)
-            return
-        theirs = Beside(lambda: self._apart(kinds, holders[1::2]))
-        self._look_by(kinds, holders[::2])
-        self._take(theirs.result())
 
     def _look_by(self, kinds: Iterable[Kind], holders: Sequence[Person | None]) -> None:
         for kind in kinds:

@@ -39,7 +39,7 @@ from swept_shelf.core.documents.survey import (
 )
 from swept_shelf.core.documents.terms import SoFar
 from swept_shelf.core.documents.wire import json_parts
-from swept_shelf.core.machine.beside import Beside
+from swept_shelf.core.machine.beside import begun
 from swept_shelf.core.machine.facts import machine_facts, rights
 from swept_shelf.core.machine.fences import fence
 from swept_shelf.core.machine.machine import Machine
@@ -73,6 +73,7 @@ from swept_shelf.core.tree.write_index import inherited_owners, write_index
 from swept_shelf.core.use.gather import last_uses
 
 Progress = Callable[[str, int, int], None]
+_LARGE = 50_000  # paths of a machine that more than one process works on
 STEPS = ("volumes", "packages", "files and folders", "belongings", "references", "use", "writing")
 
 
@@ -120,7 +121,7 @@ def take_survey(
         progress(STEPS[2], 2, len(STEPS))
         tree = walking.result()
     not_read += tree.not_read
-    _ = tree.paths  # now: what the walk printed is let go of
+    large = len(tree.paths) > _LARGE  # now: what the walk printed is let go of
     tree.find_shared(devices_of(machine, [v for v in volumes if v.file_system in SHARING]))
     if registry is not None:
         registry = registry.with_texts_of(tree.text_of)
@@ -161,7 +162,7 @@ def take_survey(
     to = Pointees(pointees, listed_by(files))
     elsewhere = in_tree(tree)
     several = files_with_names(elsewhere, listed_by(files))
-    found = find_references(machine, people, shipped(registry, ownership), to, elsewhere, several)
+    found = find_references(machine, people, shipped(registry, ownership), to, elsewhere, several, large)
     references = {
         a.id: _not_own([*found.references.get(a.id, ()), *found.mentions.get(a.id, ())], belongings[a.id])
         for a in known.applications
@@ -184,7 +185,7 @@ def take_survey(
     with fence("what shared stores hold", trouble):
         shared = [replace(s, belongings=parts_of(s, tree, maker)) for s in shared]
     whose = inherited_owners(tree, owners(people, places, ownership, drafts, left, shared, common))
-    index = Beside(lambda: _write_index(folder, ground, graph, whose, protection))
+    index = begun(lambda: _write_index(folder, ground, graph, whose, protection), large)
     progress(STEPS[5], 5, len(STEPS))
     look = look_for_use(ground, known, files, belongings, found.references, to, processes, began, ours)
     used = last_uses(look, began)
@@ -200,7 +201,7 @@ def take_survey(
         within(n.path, TRUSTED) for n in tree.not_read
     ):  # what was not read must be named again
         tree.keep(folder)
-    index_file = cache(lambda: IndexFile("survey.index", index.result()))
+    index_file = cache(lambda: IndexFile("survey.index", index()))
     survey = Survey(
         format=SURVEY_FORMAT,
         version=SURVEY_VERSION,
