@@ -266,7 +266,7 @@ from swept_shelf.core.references.pointees import Pointee, Pointees
 machine = open_machine({str(root)!r})
 to = Pointees(Pointee(n, commands=(n,), programs=("/usr/bin/" + n,), launchers=(n + ".desktop",), packages=(n,), names=(n,)) for n in open({str(names)!r}).read().split())
 began = time.perf_counter()
-found = find_references(machine, read_people(machine), {{}}, to, beside=True)
+found = find_references(machine, read_people(machine), {{}}, to)
 print(time.perf_counter() - began, sum(map(len, found.references.values())), sum(found.looked_at.values()))
 """
         runs = [

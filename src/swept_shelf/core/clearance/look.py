@@ -90,7 +90,7 @@ def look_again(
                     files[row.identity.file_system, row.identity.inode] = line.id
     pointees = (p for a in removed for p in (pointee_of(a), files_of(a, machine.exists)))
     to = Pointees(pointees, listed)
-    found = find_references(machine, people, owned, to, files=files, beside=machine.live)
+    found = find_references(machine, people, owned, to, files=files)
     homes_missing(found, FAMILIES_IN_HOMES, homes_not_there(machine))
     progress("files", 1, 3)
     looker = _Looker(run, machine, found, states, owned, trouble, held, people)

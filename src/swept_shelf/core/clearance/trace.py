@@ -99,7 +99,7 @@ def trace(
     tree = walk(machine)
     reading = Reading(machine, tree, people)
     known = [e for e in read_others(reading) if _is_called_so(pointee, e)]
-    found = find_references(machine, people, owned, Pointees([pointee]), in_tree(tree), beside=machine.live)
+    found = find_references(machine, people, owned, Pointees([pointee]), in_tree(tree))
     homes_missing(found, FAMILIES_IN_HOMES, homes_not_there(machine))
     progress("files and folders", 1, 2)
     looker = _Looker(

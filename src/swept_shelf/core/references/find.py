@@ -4,10 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from concurrent.futures import ThreadPoolExecutor
-from functools import cache
 
 from swept_shelf.core.documents.survey import Person
-from swept_shelf.core.machine.beside import begun
 from swept_shelf.core.machine.fences import fence
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.near import Near
@@ -34,11 +32,10 @@ def find_references(
     to: Pointees,
     elsewhere: Elsewhere | None = None,
     files: Mapping[Inode, str] | None = None,
-    beside: bool = False,
 ) -> Found:
     """Every reference to any of `to`. `shipped`: what registries own, with the MD5 sum of a settings file as it was shipped: only
     a settings file that was changed since is looked at, the rest is the registry's own. `elsewhere`: links and names anywhere;
-    `files`: application of each file that has, or had, several names; `beside`: by several processes, where there is much to read."""
+    `files`: application of each file that has, or had, several names."""
     found = Found()
 
     def left(path: str, reason: str) -> None:
@@ -51,18 +48,14 @@ def find_references(
         Near(machine) as near,
         ThreadPoolExecutor(1) as searching,
     ):
-        settings = cache(begun(lambda: search_settings(machine, people, shipped, to), beside))
+        # find(1) works beside the search for mentions
         links = None if elsewhere else searching.submit(on_disk, machine, files or {})
-        if not beside:
-            settings()  # while find(1) works
+        mentions = search_settings(near, people, shipped, to)
         elsewhere = elsewhere or (links.result() if links else Elsewhere())
         looker = Looker(machine, near, people, shipped, to, found, elsewhere.links)
-        kinds = sorted(KINDS.values(), key=_turn)
-        looker.look_everywhere(k for k in kinds if k.links)
-        looker.look_everywhere([k for k in kinds if not (k.links or is_naming(k))], beside=beside)
-        mentions = settings()
         looker.name(mentions.naming())
-        looker.look_everywhere(k for k in kinds if is_naming(k))
+        kinds = sorted(KINDS.values(), key=_turn)
+        looker.look_everywhere(kinds)
         for _ in range(_ROUNDS):  # what names a file that goes, and what names that
             if not looker.follow_files():
                 break

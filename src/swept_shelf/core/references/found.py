@@ -24,15 +24,3 @@ class Found:
         row = NotRead(path, reason)
         if reason != _GONE and row not in self.not_read.setdefault(family, []):
             self.not_read[family].append(row)
-
-    def add(self, other: Found) -> None:
-        """What another looked at, and could not look at."""
-        for family, count in other.looked_at.items():
-            self.looked_at[family] = self.looked_at.get(family, 0) + count
-        for family, places in other.looked_in.items():
-            mine = self.looked_in.setdefault(family, {})
-            for place, count in places.items():
-                mine[place] = mine.get(place, 0) + count
-        for family, rows in other.not_read.items():
-            for row in rows:
-                self.could_not(family, row.path, row.reason)

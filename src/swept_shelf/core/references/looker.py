@@ -4,15 +4,14 @@ from __future__ import annotations
 
 import hashlib
 from collections import defaultdict
-from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Iterable, Mapping
+from dataclasses import replace
 
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import base, join, parent, plain, within
 from swept_shelf.core.documents.sizes import human_bytes
 from swept_shelf.core.documents.survey import Person, Reference
 from swept_shelf.core.grammars.lines import said_lines
-from swept_shelf.core.machine.beside import Beside
 from swept_shelf.core.machine.fences import fence
 from swept_shelf.core.machine.machine import NOTHING, Machine
 from swept_shelf.core.machine.near import Near
@@ -42,15 +41,6 @@ def is_naming(kind: Kind) -> bool:
     return any(p.pattern.endswith(NAMING) for p in kind.places)
 
 
-@dataclass(frozen=True, slots=True)
-class _Part:
-    """What one of two found: `going`: files that go whole, by whom they point at; `told`: whom, in which file and line."""
-
-    found: Found
-    going: dict[str, list[str]]
-    told: set[tuple[str, str, int]]
-
-
 class Looker:
     def __init__(
         self,
@@ -66,7 +56,6 @@ class Looker:
         self._shipped, self._to, self._found = shipped, to, found
         self._listed = to.listed
         self._going: dict[str, list[str]] = {}  # files that go whole, by whom they point at
-        self._everywhere = links
         self._places = Places(machine, near, people, links)
         self._links: dict[str, str] = {}  # by path
         self._names_of_links: dict[
@@ -83,50 +72,16 @@ class Looker:
         """`naming`: the applications that files of settings name."""
         self._naming = self._places.naming = naming
 
-    def look_everywhere(self, kinds: Iterable[Kind], again: bool = False, beside: bool = False) -> None:
-        """Each kind in the system and in every home. `again`: what is looked at was counted before; `beside`: every second home
-        by a process of its own, for kinds that note no links."""
+    def look_everywhere(self, kinds: Iterable[Kind], again: bool = False) -> None:
+        """Each kind in the system and in every home. `again`: what is looked at was counted before."""
         at = dict(self._found.looked_at)
         inside = {family: dict(places) for family, places in self._found.looked_in.items()}
-        holders, kinds = (None, *self._people), list(kinds)
-        theirs = holders[1::2] if beside else ()
-        if theirs:
-            part = Beside(lambda: self._apart(kinds, theirs))
-            self._look_by(kinds, holders[::2])
-            self._take(part.result())
-        else:
-            self._look_by(kinds, holders)
-        if again:
-            self._found.looked_at, self._found.looked_in = at, inside
-
-    def _look_by(self, kinds: Iterable[Kind], holders: Sequence[Person | None]) -> None:
         for kind in kinds:
             self._found.looked_at.setdefault(kind.family, 0)
-            for holder in holders:
+            for holder in (None, *self._people):
                 self.look(kind, holder)
-
-    def _apart(self, kinds: list[Kind], holders: Sequence[Person | None]) -> _Part:
-        """What is found with these holders from what is known so far; nothing of this looker is changed."""
-        with Near(self._machine) as near:
-            other = Looker(
-                self._machine, near, self._people, self._shipped, self._to, Found(), self._everywhere
-            )
-            other._links, other._names_of_links = self._links, self._names_of_links
-            other._link_words, other._seen = self._link_words, set(self._seen)
-            other._look_by(kinds, holders)
-        return _Part(other._found, other._going, other._told)
-
-    def _take(self, part: _Part) -> None:
-        self._found.add(part.found)
-        for id, rows in part.found.references.items():
-            for row in rows:
-                keys = {(id, row.id), (id, row.path if row.whole else row.id)}
-                if not (keys & self._seen or (id, row.path) in self._seen):
-                    self._found.references.setdefault(id, []).append(row)
-                self._seen |= keys
-        for id, paths in part.going.items():
-            self._going[id] = list(dict.fromkeys([*self._going.get(id, ()), *paths]))
-        self._told |= part.told
+        if again:
+            self._found.looked_at, self._found.looked_in = at, inside
 
     def follow_files(self) -> bool:
         """From now on look for what names the files that were found to go whole: units, launchers, anything by its path.

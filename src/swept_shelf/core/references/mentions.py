@@ -15,7 +15,7 @@ from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.sizes import plural
 from swept_shelf.core.documents.survey import Person, Reference
 from swept_shelf.core.machine.literal_search import occurrences, write_all
-from swept_shelf.core.machine.machine import SHELF, Machine
+from swept_shelf.core.machine.machine import SHELF
 from swept_shelf.core.machine.near import Near
 from swept_shelf.core.machine.people import person_of
 from swept_shelf.core.references.pointees import Pointee, Pointees
@@ -131,12 +131,9 @@ class Configuration:
                     waiting.append((path, depth + 1))
 
 
-def search_settings(
-    machine: Machine, people: list[Person], shipped: Mapping[str, str], to: Pointees
-) -> Mentions:
+def search_settings(near: Near, people: list[Person], shipped: Mapping[str, str], to: Pointees) -> Mentions:
     """Read and search all files of settings at once; what of it is no mention is known later, when the references are."""
-    with Near(machine) as near:
-        return _Search(near, people, shipped, to).search()
+    return _Search(near, people, shipped, to).search()
 
 
 class _Search:

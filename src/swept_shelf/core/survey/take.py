@@ -162,7 +162,7 @@ def take_survey(
     to = Pointees(pointees, listed_by(files))
     elsewhere = in_tree(tree)
     several = files_with_names(elsewhere, listed_by(files))
-    found = find_references(machine, people, shipped(registry, ownership), to, elsewhere, several, large)
+    found = find_references(machine, people, shipped(registry, ownership), to, elsewhere, several)
     references = {
         a.id: _not_own([*found.references.get(a.id, ()), *found.mentions.get(a.id, ())], belongings[a.id])
         for a in known.applications
