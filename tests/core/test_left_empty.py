@@ -70,11 +70,34 @@ def test_a_folder_that_somebody_made_anew_keeps_what_is_in_it(job, both):
     }
 
 
+def test_a_folder_that_somebody_made_anew_for_themselves_gets_no_more_rights(job, both):
+    job.carry(both)
+    (job.machine.root / MAKERS).mkdir(mode=0o700)
+    assert job.put_back()["why"] == []
+    assert stat.S_IMODE((job.machine.root / MAKERS).stat().st_mode) == 0o700
+
+
+def test_a_folder_of_another_where_nobody_of_it_owns_the_one_above_is_left(job, both):
+    place = job.machine.root / MAKERS
+    owner = place.stat().st_uid
+    job.carry(both)
+    place.mkdir()
+    for other in (place, place.parent):
+        os.chown(other, owner + 7, owner + 7)
+    left = job.put_back()
+    assert [x["why"] for x in left["why"]] == ["something newer stands there; it was not overwritten"]
+    assert place.stat().st_uid == owner + 7
+
+
 def test_a_file_or_a_link_in_its_place_is_not_overwritten(job, both):
     root = job.machine.root
     job.carry(both)
+    rights = (root / "etc").stat()
     (root / MAKERS).symlink_to("/etc")
     left = job.put_back()
+    now = (root / "etc").stat()
+    assert (now.st_mode, now.st_uid, now.st_gid) == (rights.st_mode, rights.st_uid, rights.st_gid)
+    assert "something newer stands there; it was not overwritten" in {x["why"] for x in left["why"]}
     assert any(x["path"].startswith(f"/{MAKERS}") for x in left["why"])
     assert os.readlink(root / MAKERS) == "/etc" and not any(
         "tile" in n.lower() for n in os.listdir(root / "etc")

@@ -17,6 +17,7 @@ import psutil
 import pytest
 
 from helpers import Job, differences, picture
+from swept_shelf.core.documents.clearance import REMNANTS
 from swept_shelf.core.documents.errors import Refused
 from swept_shelf.core.documents.run import RunResult
 from swept_shelf.core.documents.survey import Survey
@@ -109,6 +110,11 @@ def test_a_person_asks_the_helper_whether_anything_of_a_name_is_left(asked):
         assert said["findings"] == trace.findings > 0 and (given / "trace.json").stat().st_uid == PERSON.uid
         shutil.rmtree(given)
     assert not [p for p in (asked.place / "looks").iterdir() if p.name.startswith(".")]
+    table = asked.job.machine.folder / "root/etc/cron.d/gonefern"
+    table.write_text("5 5 * * * root /opt/gonefern/bin/gonefern\n")
+    kept = set((asked.place / "looks").iterdir())
+    assert asked.ask(do="trace", name="gonefern")["findings"] > 0 and (given / REMNANTS).is_dir()
+    assert set((asked.place / "looks").iterdir()) == kept  # nothing that an order could be drawn from
     for wrong in ({"names": {"programs": [7]}}, {"root": "/"}, {"id": ["x"]}):
         with pytest.raises(Refused, match="no request"):
             asked.ask(do="trace", name="vellumcote", **wrong)

@@ -83,3 +83,9 @@ def test_what_another_registry_still_has_is_said_and_nothing_of_it_is_offered(re
     (home / ".cargo/.crates2.json").write_text("{")
     _, found, cells = traced(machine, "thimblewort")
     assert cells["registry"].state == "could_not_look" and ".crates2.json" in cells["registry"].looked_at
+
+
+def test_what_is_looked_for_with_rights_that_are_asked_for_is_not_taken_out_with_them(removed):
+    machine = removed[0] if isinstance(removed, tuple) else removed
+    said = cli("trace", "x", "--root", str(machine.folder), "--with-rights", "--take-out", "all")
+    assert said.returncode == 2 and "taken out as root" in said.stderr

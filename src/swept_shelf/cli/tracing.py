@@ -10,7 +10,7 @@ import click
 from swept_shelf.cli.carrying import carry
 from swept_shelf.cli.common import format_option, out, out_json, say, table, with_workshop, work
 from swept_shelf.cli.proving import chosen_ids, finding_line, print_mentions, take_out_option
-from swept_shelf.core.documents.errors import CouldNotRead
+from swept_shelf.core.documents.errors import CouldNotRead, Refused
 from swept_shelf.core.documents.sizes import plural
 from swept_shelf.core.documents.terms import Looked
 from swept_shelf.core.documents.times import day
@@ -33,6 +33,10 @@ def trace(shop: Workshop, name: str, chosen: tuple[str, ...], with_rights: bool,
     """Is anything of NAME left anywhere? Also of what was removed by other means, or long ago.
 
     NAME is an application's id or name, as any visit of this machine knew it, or any name, launcher, bus name or path."""
+    if with_rights and chosen:
+        raise Refused(
+            "what is looked for with rights that were asked for is taken out as root: leave one of them out"
+        )
     found = _look(shop, name, with_rights)
     if chosen:
         rows = [(found.known_as or name, f) for cell in found.cells for f in cell.findings]

@@ -140,9 +140,15 @@ class Helper:
         asked = {"do": "clearance", "root": self._root, "run_folder": str(run.folder), "folder": str(folder)}
         result = run_worker(asked, self._pass_on)
         self._hand_over_found(folder, "clearance.json", request.folder)
+        if (remnants := folder / REMNANTS).is_dir():  # an order for what was found is drawn from it
+            data = (remnants / "survey.json").read_bytes()
+            kept = self._looks / read_document(Survey, data, str(remnants)).id
+            shutil.copytree(remnants, kept, dirs_exist_ok=True)
+            (kept / _OF_REMNANTS).touch()
         return result
 
     def _follow(self, request: Follow) -> dict[str, Any]:
+        """Looks, and keeps nothing that an order could be drawn from: what to look for is the person's word alone."""
         folder = self._looks / f".{uuid.uuid4()}"
         folder.mkdir(mode=0o700)
         try:
@@ -157,14 +163,10 @@ class Helper:
         return result
 
     def _hand_over_found(self, folder: Path, name: str, to: str) -> None:
-        """What was looked at, and the small survey of what is left, which orders are drawn from."""
+        """What was looked at, and the small survey of what is left."""
         hand_over(self._whom, to, {name: folder / name})
         if (remnants := folder / REMNANTS).is_dir():
             hand_over(self._whom, str(Path(to) / REMNANTS), {n: remnants / n for n in _SURVEY})
-            data = (remnants / "survey.json").read_bytes()
-            kept = self._looks / read_document(Survey, data, str(remnants)).id
-            shutil.copytree(remnants, kept, dirs_exist_ok=True)
-            (kept / _OF_REMNANTS).touch()
 
     def _pass_on(self, event: dict[str, Any]) -> None:
         """How far the worker is; how it ended is said when all is handed over."""

@@ -1,6 +1,7 @@
-"""What the helper takes: one JSON line, read strictly. Orders, names and numbers; never a command, never a program's path.
+"""What the helper takes: one JSON line, read strictly. Orders, names and numbers; never a command, never a program to be started.
 
-The one path is the folder of the person who asked, and it is opened with that person's rights alone."""
+The folder of the person who asked is opened with that person's rights alone; the paths by which a trace knows an application are
+looked for in what others say."""
 
 from __future__ import annotations
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from bisect import bisect_left, bisect_right
-from collections.abc import Container, Iterable, Iterator, Mapping
+from collections.abc import Container, Iterable, Mapping
 from dataclasses import replace
 from functools import cached_property
 from types import MappingProxyType
@@ -16,7 +16,7 @@ from swept_shelf.core.belongings.claims import Claim
 from swept_shelf.core.belongings.personal import Personal
 from swept_shelf.core.belongings.prefixes import is_brought
 from swept_shelf.core.belongings.resolve import CERTAIN, Ruling, strength
-from swept_shelf.core.documents.paths import base, folder_order, ways_up, within
+from swept_shelf.core.documents.paths import base, outermost, ways_up, within
 from swept_shelf.core.documents.sizes import human_bytes
 from swept_shelf.core.documents.survey import Belonging, Proof, Volume
 from swept_shelf.core.documents.terms import By, Kind, Share
@@ -216,7 +216,7 @@ class Maker:
             made.append(
                 self.make(folder, "everyone", Kind.PROGRAM, _listed(listed, folder), [], True, inside[folder])
             )
-        loose = set(_outside(files, folders))
+        loose = set(outermost([*files, *folders]))
         for path in files:
             if path in conffiles:
                 made.append(
@@ -233,21 +233,6 @@ class Maker:
             elif path in loose:
                 made.append(self.make(path, "everyone", Kind.PROGRAM, _listed(listed, path), [], True))
         return made
-
-
-def _outside(paths: Iterable[str], folders: Iterable[str]) -> Iterator[str]:
-    """Those of the paths that lie in none of the folders."""
-    last = "\0"
-    rows = sorted(
-        [*((p, False) for p in paths), *((f, True) for f in folders)], key=lambda r: folder_order(r[0])
-    )
-    for path, is_folder in rows:
-        if within(path, last):
-            continue
-        if is_folder:
-            last = path
-        else:
-            yield path
 
 
 def _listed(listed: dict[str, str], path: str) -> Claim:

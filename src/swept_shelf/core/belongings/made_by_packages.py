@@ -29,8 +29,11 @@ _SCRIPTS = ("config", "preinst", "postinst", "prerm", "postrm")
 _AT_REMOVAL = ("prerm", "postrm")
 _READ_AT_MOST = 1 << 20
 _PATH = re.compile(r"(?<![\w.$}/-])/(?:etc|var|usr/local|usr/lib|usr/share|srv|opt)/[\w.+@:/-]+")
-_TAKES_AWAY = re.compile(r"\brm\s+(?:-\w+\s+)*[^;&|#]*$|\brmdir\b[^;&|#]*$")
-_MAKES_FOLDER = re.compile(r"\bmkdir\b[^;&|#]*$|\binstall\s+(?:-\S+\s+)*-d\b[^;&|#]*$")
+_HOW = (  # what a line does to a place, by the words before it
+    ("takes", re.compile(r"\brm\s+(?:-\w+\s+)*[^;&|#]*$|\brmdir\b[^;&|#]*$")),
+    ("makes", re.compile(r"\bmkdir\b[^;&|#]*$|\binstall\s+(?:-\S+\s+)*-d\b[^;&|#]*$")),
+    ("links", re.compile(r"\bln\s+(?:-\S+\s+)*?-\w*s\w*\s+(?:-\S+\s+)*[^-\s]\S*\s+$")),
+)
 _REGISTRY_OF_SETTINGS = "/var/lib/ucf/registry"
 # Where several packages' parts meet and other tools keep the lists: what lies there is theirs or a reference.
 _OTHERS = re.compile(
@@ -40,7 +43,6 @@ _OTHERS = re.compile(
     r"|/usr/(lib|share)/(systemd|python3|mime|icons|applications|glib-2\.0|fonts|info|locale|dbus-1)(/|$)"
     r"|/usr/lib/[\w]+-linux-[\w]+$"
 )
-_MAKES_LINK = re.compile(r"\bln\s+(?:-\S+\s+)*?-\w*s\w*\s+(?:-\S+\s+)*[^-\s]\S*\s+$")  # up to the link
 _SHORT = 4  # letters: a shorter name counts only where it stands alone
 
 
@@ -72,7 +74,11 @@ def places_made(
                 base(path), True
             )
             if called or removes:
-                why = "its package’s script takes it away" if removes else "named in its package’s script"
+                why = (
+                    "its package’s script makes it or takes it away"
+                    if removes
+                    else "named in its package’s script"
+                )
                 yield _place(path, Claim(app.id, By.DECLARED, why, [proof]))
         for path, line, said in settings.get(package, ()):
             if not free(path):
@@ -163,16 +169,8 @@ def _named(text: str, package: str) -> Iterator[tuple[str, int, str, str]]:
         for match in _PATH.finditer(plain):
             path = match[0].rstrip("/.:")
             if is_clean(path):
-                before = plain[: match.end()]
-                how = (
-                    "takes"
-                    if _TAKES_AWAY.search(before)
-                    else "makes"
-                    if _MAKES_FOLDER.search(before)
-                    else "links"
-                    if _MAKES_LINK.search(plain[: match.start()])
-                    else ""
-                )
+                before = plain[: match.start()]
+                how = next((word for word, pattern in _HOW if pattern.search(before)), "")
                 yield path, number, " ".join(line.split())[:120], how
 
 

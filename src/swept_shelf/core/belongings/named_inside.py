@@ -28,16 +28,14 @@ from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.tree.walk import Tree
 
 _SYSTEM = ""
-_OF_ITS_KIND = re.compile(
-    r"(app|application|gui|qt\d?|gtk\d?)$"
-)  # what is put behind a name where it is called
+_OF_ITS_KIND = re.compile(r"(app|application|gui|qt\d?|gtk\d?)$")  # put behind a name that is its
 _PASSING, _WORD = ("/tmp/", "/var/tmp/"), re.compile(r"[^0-9A-Za-z]")
 
 
 def literals_of(place: Place, names: Container[str], tree: Tree) -> set[str]:
     """The name of a place as a program would hold it; of a hidden one also with its dot, which says more. An ordinary word only
-    where an application is called so (`names`), or something in it is; one in a temporary folder, where new names come every hour and each would have every
-    program searched again, only where its first word is an application's."""
+    where an application is called so (`names`), or all in it is; one in a temporary folder, where new names come every hour and
+    each would have every program searched again, only where its first word is an application's."""
     if java := _java_package(place):
         return {java, java.replace("/", ".")}
     called = base(place.path)

@@ -201,16 +201,12 @@ def _matches(data: bytes) -> Iterator[re.Match[bytes]]:
 
 def _programs(tree: Tree, files: list[str]) -> list[str]:
     """Files of an application that can name places: programs, libraries, scripts; smallest first."""
-    found = [(i, path) for path in files if (i := tree.where.get(path)) is not None]
-    at = np.array([i for i, _ in found], dtype=np.int64)
-    sizes = tree.sizes[at].tolist()
-    may = (tree.is_file[at] & (tree.sizes[at] <= _READ_AT_MOST * 8)).tolist()
-    started = tree.may_be_started[at].tolist()
-    return [
-        path
-        for _, path in sorted(
-            (size, path)
-            for (_, path), size, read, starts in zip(found, sizes, may, started, strict=True)
-            if read and (starts or "/lib/" in path or path.startswith("/opt/"))
-        )
+    wanted = [
+        (int(tree.sizes[i]), path)
+        for path in files
+        if (i := tree.where.get(path)) is not None
+        and tree.is_file[i]
+        and tree.sizes[i] <= _READ_AT_MOST * 8
+        and (tree.executable(i) or "/lib/" in path or path.startswith("/opt/"))
     ]
+    return [p for _, p in sorted(wanted)]

@@ -103,7 +103,7 @@ def within(path: str, folder: str) -> bool:
 def outermost(paths: Iterable[str]) -> list[str]:
     """`paths` without those that lie below another one, sorted."""
     kept: list[str] = []
-    for path in sorted(set(paths), key=lambda p: p.split("/")):
+    for path in sorted(set(paths), key=folder_order):
         if not kept or not within(path, kept[-1]):
             kept.append(path)
     return kept

@@ -23,9 +23,8 @@ _OF_A_HOME = (
     ".local", ".local/bin", ".local/lib", ".local/opt", ".local/share", ".local/state", ".config", ".cache", ".var", ".var/app",
     "snap",
 )  # fmt: skip
-_OF_TOOLS = re.compile(
-    r"/\.local/lib/|/(bin|lib|node_modules|site-packages)$"
-)  # where tools of a language look
+# Where tools of a language look.
+_OF_TOOLS = re.compile(r"/\.local/lib/|/(bin|lib|node_modules|site-packages)$")
 
 
 class Husks:
@@ -68,25 +67,23 @@ class Husks:
     def _may_go(self, folder: str) -> bool:
         """Whether it is somebody's own below a folder that is everybody's, and no package's."""
         home = next((h for h in self._bases if within(folder, h) and folder != h), "")
-        if home:
-            bases = self._bases[home]
-            hidden = folder[len(home) + 1 :].startswith((".", "snap/"))
-            own = hidden or any(within(folder, b) for b in bases if b != home)
-            own = (
-                own
-                and folder not in bases
-                and not is_common(base(folder), False)
-                and not _OF_TOOLS.search(folder)
-            )
-            own = own and not any(
-                is_standard(f"{top}/{folder[len(b) + 1 :]}")
-                for b in bases
-                if within(folder, b)
-                for top in ("/usr/share", "/etc", "/etc/xdg")
-            )
-        else:
-            own = any(within(folder, t) and folder != t for t in _OF_SYSTEM) and not (
-                is_standard(folder) or is_common(base(folder), True)
-            )
-        mounts = (v.mount for v in self._survey.volumes)
-        return own and not (self._index.listing(folder) or why_never(folder, self._bases, list(mounts)))
+        own = self._is_own(folder, home) if home else _is_own_of_system(folder)
+        mounts = [v.mount for v in self._survey.volumes]
+        return own and not (self._index.listing(folder) or why_never(folder, self._bases, mounts))
+
+    def _is_own(self, folder: str, home: str) -> bool:
+        """In a home: hidden, or below a base folder, and neither such a folder nor one that is called as everybody calls it."""
+        bases = self._bases[home]
+        if folder in bases or is_common(base(folder), False) or _OF_TOOLS.search(folder):
+            return False
+        inside = [folder[len(b) + 1 :] for b in bases if within(folder, b)]
+        if any(is_standard(f"{top}/{rest}") for rest in inside for top in ("/usr/share", "/etc", "/etc/xdg")):
+            return False
+        return folder[len(home) + 1 :].startswith((".", "snap/")) or any(
+            within(folder, b) for b in bases if b != home
+        )
+
+
+def _is_own_of_system(folder: str) -> bool:
+    below = any(within(folder, t) and folder != t for t in _OF_SYSTEM)
+    return below and not (is_standard(folder) or is_common(base(folder), True))

@@ -74,11 +74,6 @@ class Tree:
         self.uid: NDArray[np.uint32] = columns["uid"]
         self.sizes: NDArray[np.int64] = columns["size"]
 
-    @cached_property
-    def may_be_started(self) -> NDArray[np.bool_]:
-        """Whether anybody may start it, per position."""
-        return np.asarray(self._columns["mode"] & 0o111 != 0)
-
     def all_owned_by(self, path: str, uid: int) -> bool:
         """Whether `path` is there, and it and everything below it is of this account."""
         part = self.slice(path)
@@ -190,7 +185,7 @@ class Tree:
 
     def executable(self, position: int) -> bool:
         """Whether anybody may start it."""
-        return bool(self.may_be_started[position])
+        return bool(self._columns["mode"][position] & 0o111)
 
     def entry(self, path: str) -> Entry | None:
         i = self.where.get(path)

@@ -219,10 +219,12 @@ class Carrying:
             s.proving.taken_out()
             s.run_changed.emit()
             s.standing.look()
+            if self.state != RunState.ENDED:
+                return  # what was cut off is archived when it is finished
             file, self.archive_to = self.archive_to, ""
-            if file and self.state == RunState.ENDED and any(r.state == Went.DONE for r in self.records):
+            if file and any(r.state == Went.DONE for r in self.records):
                 s.archiving.write_run(run.id, file, s.proving.look_again)
-            elif self.state == RunState.ENDED:
+            else:
                 s.proving.look_again()
 
         def unread(problem: str) -> None:

@@ -2896,8 +2896,8 @@
             <translation>sein Paket {} bleibt</translation>
         </message>
         <message>
-            <source>its package’s script takes it away</source>
-            <translation>das Skript seines Pakets nimmt es weg</translation>
+            <source>its package’s script makes it or takes it away</source>
+            <translation>das Skript seines Pakets macht es oder nimmt es weg</translation>
         </message>
         <message>
             <source>its program</source>

@@ -354,19 +354,21 @@ def _over_what_scripts_made(machine: Machine, slot: Slot, path: str) -> bool:
 
 
 def _as_a_folder(slot: Slot, back: Back) -> bool:
-    """An empty folder where one stands again by now, in which others of its order came back: that becomes what it was."""
-    machine, path = back.machine, slot.manifest["path"]
-    try:
-        with machine.folder(join(slot.path, "item")) as item, machine.folder(path) as now:
-            kept = os.fstat(item)
-            if names_in(item):
-                return False
-            os.fchown(now, kept.st_uid, kept.st_gid)
-            os.fchmod(now, stat.S_IMODE(kept.st_mode))
-    except NotADirectoryError:
+    """An empty folder where one stands again by now, in which others of its order came back: that gets its owner again, where who
+    owns the folder above could put another there anyway, and no more rights than it has. True when done."""
+    machine, path, item = back.machine, slot.manifest["path"], join(slot.path, "item")
+    now, kept, above = machine.lstat(path), machine.lstat(item), machine.lstat(parent(path))
+    if now is None or kept is None or above is None:
         return False
-    with opened_shelf(machine, slot.shelf, slot.run, slot.name) as fd:
+    if {type_of(now.st_mode), type_of(kept.st_mode)} != {"folder"} or machine.listdir(item):
+        return False
+    if kept.st_uid not in (now.st_uid, above.st_uid):
+        return False
+    with opened_shelf(machine, slot.shelf, slot.run, slot.name) as fd, machine.folder(path) as folder:
         begin_settling(machine, fd, slot.manifest["parent"], back.times)
+        mode = os.fstat(folder).st_mode & kept.st_mode
+        os.fchown(folder, kept.st_uid, kept.st_gid)
+        os.fchmod(folder, stat.S_IMODE(mode))
         os.rmdir("item", dir_fd=fd)
         os.fsync(fd)
     return True
