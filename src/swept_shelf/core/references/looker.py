@@ -121,6 +121,9 @@ class Looker:
                         settings += [(file, e) for e in entries if e.setting]
                     if hits := self._hits(kind, file, entries, home):
                         rows.append((file, hits))
+                        self._told |= {
+                            (h.id, file.path, number) for h in hits for number in _lines(h.entry, text)
+                        }
             if read := self._found.looked_at[kind.family] - before:
                 counted = self._found.looked_in.setdefault(kind.family, {})
                 said = _NAMING if place.pattern.endswith(NAMING) else place.pattern
@@ -333,6 +336,13 @@ class Looker:
         return bool(own and self._people) and all(
             any(self._places.stands(p, person.home, name) for p in own) for person in self._people
         )
+
+
+def _lines(entry: Entry, text: str) -> range:
+    """The lines over which it goes, or what it is a piece of: one that is continued is one."""
+    start, end = entry.whole or (entry.start, entry.end)
+    begins = end > start and text.count("\n", 0, start) + 1 == entry.line
+    return range(entry.line, entry.line + text.count("\n", start, end - 1) + 1) if begins else range(0)
 
 
 def _counting(settings: Iterable[tuple[File, Entry]], wins: str) -> dict[str, tuple[str, int]]:

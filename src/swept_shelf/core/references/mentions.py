@@ -30,10 +30,11 @@ _CONFIGURATION = frozenset(
         "", "bash", "cfg", "cmd", "cnf", "conf", "config", "cron", "desktop", "directory", "el", "env", "fish", "ini", "json",
         "jsonc", "kdl", "keys", "link", "list", "local", "lua", "menu", "mount", "network", "path", "pkla", "pl", "plist", "policy",
         "nft", "v4", "v6", "gradle", "pa", "nu", "elv", "ps1", "hs", "yuck", "dirs", "site", "rprofile", "nmconnection", "session",
-        "pref", "preferences", "prefs", "profile", "properties", "py", "rasi", "rb", "rc", "reg", "ron", "rules", "service", "sh",
+        "jl", "module", "pref", "preferences", "prefs", "profile", "properties", "py", "rasi", "rb", "rc", "reg", "ron", "rules", "scm", "service", "sh",
         "slice", "socket", "sources", "target", "theme", "timer", "toml", "vim", "xinetd", "xml", "yaml", "yml", "zsh",
     }
 )  # fmt: skip
+_BY_NAME = frozenset({"prefs.js", "user.js", "pkcs11.txt"})  # settings, though their ending does not say so
 _NOT_ENTERED = frozenset(
     {
         ".cache", "cache", "Cache", "Code Cache", "CacheStorage", "GPUCache", "IndexedDB", "Service Worker", "blob_storage",
@@ -277,11 +278,11 @@ def _is_configuration(name: str) -> bool:
     stem, dot, ending = name.lstrip(".").rpartition(".")
     kind = ending.lower() if dot and stem else ""
     return (
-        kind in _CONFIGURATION or (name.startswith(".") and ending.endswith("rc"))
+        kind in _CONFIGURATION or name in _BY_NAME or (name.startswith(".") and ending.endswith("rc"))
     ) and not _OTHERWISE.search(name)
 
 
-_LEFT = re.compile(rb"(?:[\w+~-]|[\w]\.)$")
+_LEFT = re.compile(rb"(?:[\w+~-]|[\w]\.)\Z")
 _RIGHT = re.compile(rb"[\w+~-]|@[\w]|\.(?!%s)[\w]" % _ENDS.encode())
 
 
@@ -289,5 +290,5 @@ def _stands_alone(data: bytes, at: int, literal: bytes) -> bool:
     """Whether it is not a part of a longer name; a path may go on below it."""
     before, after = data[max(0, at - 2) : at], data[at + len(literal) : at + len(literal) + 12]
     if literal.startswith(b"/"):
-        return not re.search(rb"[\w.+~-]$", before) and not re.match(rb"[\w+~-]|\.\w", after)
+        return not re.search(rb"[\w.+~-]\Z", before) and not re.match(rb"[\w+~-]|\.\w", after)
     return not _LEFT.search(before) and not _RIGHT.match(after)

@@ -30,6 +30,7 @@ _EXPORTED = re.compile(r"^\s*(\w+)=[^;]*;\s*export\s+\1\s*$")
 _SEVERAL = re.compile(r"[;|&]")  # what holds more than one command
 _FUNCTION = re.compile(r"^\s*(?:function\s+)?([\w.+-]+)\s*(?:\(\s*\))?\s*\{\s(.*?);?\s*\}\s*$")
 _ENDS = re.compile(r"^\s*(?:exit|return)\b(?:\s+\d+)?\s*;?\s*(?:#.*)?$")
+SOMEBODYS = "somebody's script starts it"
 _IF, _OTHERWISE = re.compile(r"^\s*if\s"), re.compile(r"(?:^|[;\s])(?:else|elif)\b")
 _OPENS, _CLOSES = re.compile(r"(?:^|[;\s])if\s"), re.compile(r"(?:^|[;\s])fi(?=$|[;\s)])")
 _LONGEST_BLOCK = 60  # lines

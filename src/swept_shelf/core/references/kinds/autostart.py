@@ -16,7 +16,12 @@ KIND = Kind(
     "autostart",
     "startup",
     ("start at login", "starts at login"),
-    (Place("~config/autostart/*.desktop"), Place("/etc/xdg/autostart/*.desktop", 1)),
+    (
+        Place("~config/autostart/*.desktop"),
+        Place("/etc/xdg/autostart/*.desktop", 1),
+        Place("~config/autostart/*.desktop?*", heeded=r".*\.desktop$"),  # set aside by a longer name
+        Place("/etc/xdg/autostart/*.desktop?*", 1, heeded=r".*\.desktop$"),
+    ),
     _parse,
     whole=True,
     masks=True,

@@ -8,6 +8,7 @@ from collections.abc import Iterator
 from swept_shelf.core.documents.paths import base
 from swept_shelf.core.grammars.lines import Line, continued_lines, lines_of
 from swept_shelf.core.references.building import line_entries
+from swept_shelf.core.references.choices import ruled
 from swept_shelf.core.references.kind import By, Entry, Kind, Place, Target
 from swept_shelf.core.references.targets import of_shell, of_words, one
 
@@ -28,7 +29,7 @@ _OF_THEIR_OWN = {  # by a part of the file's path, how its lines start something
     "fluxbox": r":(?:Exec|ExecCommand|Execute)\s+(.+?)\s*$|^\s*\[exec\]\s*\([^)]*\)\s*\{(.+?)\}",
     "icewm": r"^\s*(?:key|runonce)\s+\"[^\"]+\"\s+(.+?)\s*$|^\s*(?:prog|restart)\s+(?:\"[^\"]*\"|\S+)\s+\S+\s+(.+?)\s*$",
     "tmux": r"\b(?:run-shell|run|if-shell|popup|display-popup|new-window|neww|split-window|splitw|pipe-pane|default-command|"
-    r"default-shell|respawn-pane|copy-pipe[\w-]*)\b(?:\s+-\w+)*\s+[\"']?(.+?)[\"']?\s*$",
+    r"default-shell|respawn-pane|copy-pipe[\w-]*)\b(?:\s+-\w+)*\s+[\"']?(.+?)[\"']?\s*$|#\((.+?)\)",
     "screenrc": r"^\s*(?:shell|exec(?:\s+[.!:|]+)?|screen(?:\s+-\w+(?:\s+\S+)?)*?(?:\s+\d+)?|bind\s+\S+\s+(?:screen|exec))\s+(.+?)\s*$",
     "kitty": r"^\s*map\s+\S+\s+(?:launch|new_window|new_tab|kitten)(?:\s+--\S+)*\s+(.+?)\s*$|^\s*(?:shell|editor|open_url_with)\s+(.+?)\s*$",
     "mpv": r"^\s*\S+\s+(?:run|subprocess)\s+(.+?)\s*$",
@@ -36,6 +37,9 @@ _OF_THEIR_OWN = {  # by a part of the file's path, how its lines start something
     "vifm": r"^\s*(?:filex?type|fileviewer)\s+\S+\s+(.+?)\s*$|^\s*(?:command!?|[nv]?(?:nore)?map)\s+\S+\s+:?!(.+?)(?:<cr>)?\s*$",
     "newsboat": r"^\s*(?:browser|player|pager|notify-program|\w+-program|macro\s+\S+\s+set\s+browser)\s+\"?(.+?)\"?\s*$",
     "vim": r"!\s*(?:silent\s+)?(.+?)(?:<CR>)?\s*$|\bsystem\(\s*[\"'](.+?)[\"']|^\s*let\s+\S*(?:cmd|command|prg|program|exec|browser|viewer|bin|path|tool)\w*\s*=\s*[\"'](.+?)[\"']\s*$",
+    "inputrc": r"^\s*\"[^\"]+\":\s*\"(.+?)(?:\\n|\\r|\\C-m)\"\s*$",
+    "mutt": r"^\s*macro\b.*?<(?:pipe-message|pipe-entry|shell-escape)>\s*(.+?)\s*<(?:enter|return)>|^\s*set\s+\w*(?:editor|command|pager|visual|shell|"
+    r"sendmail|query\w*)\s*=\s*[\"']?(.+?)[\"']?\s*$",
     "urlview": r"^\s*COMMAND\s+(.+?)\s*$",
     "w3m/": r"^\s*(?:ext\w*|editor|mailer)\s+(.+?)\s*$",
     "elinks": r"^\s*set\s+\S*(?:program|editor|command|handler)\S*\s*=\s*\"(.+?)\"\s*$",
@@ -64,7 +68,7 @@ _LONGEST = 4096  # characters of a line that somebody wrote
 _PIECES = re.compile(
     r"\$\{(?:texec\w*|exec\w*)\s+(?:\d+\s+)?(.+?)\}"
 )  # of a text that is shown again and again
-_WINDOW = re.compile(r"(?:class|app_id|instance|window_role)\s*=\s*[\"']\^?\(?([\w.+-]+)\)?\$?[\"']")
+_DESKTOPS_RULE = re.compile(r"^\s*(?:bspc|herbstclient)\s+rule\s+(?:-a\s+|.*\bclass[=~])[\"']?([\w.+-]+)")
 
 
 def _parse(path: str, text: str) -> Iterator[Entry]:
@@ -85,7 +89,8 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
                 break
         if not found and _STARTS.match(line.text):
             found += of_words(line.text)
-        for match in _WINDOW.finditer(line.text):
+        found += ruled(line.text)
+        if match := _DESKTOPS_RULE.match(line.text):
             found += one(By.COMMAND, match[1].lower())
         if base(path) in (".Xresources", ".Xdefaults") and (match := _RESOURCE.match(line.text)):
             found += one(By.COMMAND, match[1].lower())
@@ -93,7 +98,8 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
             found += one(By.LAUNCHER, line.text.strip().split(":")[0])
         return tuple(dict.fromkeys(found))
 
-    yield from line_entries(continued_lines(text, '#"!'), targets, "another program's settings start it")
+    comments = "#" if base(path) in (".inputrc", "picom.conf") else '#"!'
+    yield from line_entries(continued_lines(text, comments), targets, "another program's settings start it")
 
 
 def _pieces(text: str) -> Iterator[Entry]:
@@ -147,6 +153,9 @@ KIND = Kind(
         Place("~config/emacs/init.el"),
         Place("~/.conkyrc"),
         Place("~config/conky/*.conf"),
+        Place("~config/bspwm/bspwmrc"),
+        Place("~config/picom.conf"),
+        Place("~config/picom/picom.conf"),
         Place("~/.fehbg"),
         Place("~/.urlview"),
         Place("~/.w3m/config"),

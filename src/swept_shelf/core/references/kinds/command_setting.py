@@ -73,7 +73,7 @@ def _of_item(path: str, group: Group, key: str, value: str, git: bool) -> tuple[
         return (*_command(bare.removeprefix("!").strip()), *of_words(bare))
     if git and key in ("path", "excludesfile", "attributesfile", "template", "hooksPath", "include"):
         return of_words(bare)
-    if COMMAND_KEY.search(key):
+    if COMMAND_KEY.search(re.sub(r"\[\$\w+\]$", "", key)):  # [$e], [$i]: how KDE's programs read the value
         return (*_command(bare), *of_words(bare))
     return ()
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+import shlex
 from collections.abc import Iterator
 
 from swept_shelf.core.documents.paths import base
@@ -19,11 +20,12 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
     yield from _inside(text, document(text), base(path))
 
 
-def _inside(text: str, element: Element, file: str) -> Iterator[Entry]:
+def _inside(text: str, element: Element, file: str, within: str = "") -> Iterator[Entry]:
+    """`within`: the property whose list it stands in."""
     given = element.attributes
     value = given.get("value", "")
     if element.name in ("property", "value") and value and given.get("type") == "string":
-        name = given.get("name", "")
+        name = given.get("name", within)
         targets: tuple[Target, ...] = ()
         if value.endswith(".desktop"):
             targets = one(By.LAUNCHER, base("/" + value))
@@ -38,8 +40,13 @@ def _inside(text: str, element: Element, file: str) -> Iterator[Entry]:
             yield element_entry(
                 text, element, f"{name}={value}", targets, "a setting of the desktop names it"
             )
+    words = [inner.attributes.get("value", "") for inner in element.inner if inner.name == "value"]
+    name = given.get("name", "")
+    if words and "ommand" in name and (targets := of_exec(shlex.join(words))):  # a command, word for word
+        yield element_entry(text, element, f"{name}={words[0]}", targets, "a setting of the desktop names it")
+        return
     for inner in element.inner:
-        yield from _inside(text, inner, file)
+        yield from _inside(text, inner, file, name)
 
 
 KIND = Kind(

@@ -1,8 +1,9 @@
-"""Lists in which drivers stand with the library that loads: OpenCL, Vulkan and EGL vendors, ODBC, engines."""
+"""Lists in which drivers stand with the library that loads: OpenCL, Vulkan and EGL vendors, ODBC, tokens."""
 
 from __future__ import annotations
 
 import json
+import re
 from collections.abc import Iterator
 
 from swept_shelf.core.documents.paths import base
@@ -29,6 +30,8 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
             return
         parts = said.values() if isinstance(said, dict) else ()
         found: list[object] = [p.get("library_path") for p in parts if isinstance(p, dict)]
+    elif name.endswith(".module"):
+        found = re.findall(r"(?m)^\s*module:\s*(\S+)", text)
     else:
         found = [*text.split()[:1]]
     targets = tuple(t for x in found if isinstance(x, str) for t in _library(x))
@@ -50,6 +53,9 @@ KIND = Kind(
             for x in ("vulkan/icd", "vulkan/implicit_layer", "vulkan/explicit_layer", "glvnd/egl_vendor")
         ),
         Place("~data/vulkan/*.d/*.json"),
+        Place("~config/pkcs11/modules/*.module"),
+        Place("/etc/pkcs11/modules/*.module"),
+        Place("/usr/share/p11-kit/modules/*.module"),
         Place("/etc/odbcinst.ini"),
         Place("~/.odbcinst.ini"),
     ),

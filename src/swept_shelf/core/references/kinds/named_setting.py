@@ -12,39 +12,53 @@ from functools import partial
 from swept_shelf.core.documents.paths import base
 from swept_shelf.core.grammars.json_members import Member, nested, why_no_json
 from swept_shelf.core.grammars.lines import Line, lines_of
-from swept_shelf.core.references.building import json_entries, listed_entries
+from swept_shelf.core.references.building import json_entries, line_entries, listed_entries
+from swept_shelf.core.references.choices import chosen, ruled
 from swept_shelf.core.references.kind import NAMING, By, Entry, Kind, Place, Target
-from swept_shelf.core.references.targets import COMMAND_KEY, of_setting, of_words, one
+from swept_shelf.core.references.scripts import SOMEBODYS, script_entries
+from swept_shelf.core.references.targets import COMMAND_KEY, of_setting, of_shell, of_words, one
 
 _DETAIL = "another program’s settings name it"
 _LONGEST = 2000  # characters of a line that somebody wrote
-_SHELLS = ("sh", "bash", "zsh", "fish", "ksh", "csh")  # their own kinds read what they say
+_SHELLS = ("sh", "bash", "zsh", "fish", "ksh", "csh")
+_RUN_BY = re.compile(r"#!\s*/\S*?(?:/env\s+(?:-\S+\s+)*)?(?:\S*/)?([\w.-]+)")  # what a script is read by
 _JSON = ("{", "[", "/")  # how it begins, or a comment before it
-_CODE = ("lua", "py", "rb", "pl", "js", "gradle", "groovy", "elv", "nu", "xonshrc")
+_CODE = ("lua", "py", "rb", "pl", "js", "jl", "gradle", "groovy", "elv", "nu", "xonshrc")
 _BRACKETED = ("hs", "el", "ron", "yuck", "scm", "lisp")  # where a single quote opens nothing
 _CODE_NAMES = re.compile(r"(?:Rprofile(?:\.site)?|octaverc|octave\.conf|xonshrc)$")
 _COMMENT = ("#", ";", "//", "--[", "-- ", "/*", "*", "%", "!", '"""')
 _SETTER = r"(?:(?:set|setlocal|let|export|local|var|const|option|setenv|setopt|c)[ \t]+)?"
-_KEY = r"(?P<key>-{0,2}[\w$@][\w.$@:/\\\[\]()+-]*|\"[^\"]+\"|'[^']+')"
+_KEY = r"(?P<key>-{0,2}[\w$@&][\w.$@:/\\\[\]()+-]*|\"[^\"]+\"|'[^']+')"
 _SET = re.compile(
-    rf"^[ \t]*(?:-[ \t]+)?{_SETTER}{_KEY}[ \t]*(?:=>|:=|\+=|\?=|[=:])[ \t]*(?P<value>\S.*?)[ \t]*[;,]?[ \t]*$"
+    rf"^[ \t]*(?:-[ \t]+)?{_SETTER}{_KEY}[ \t]*(?:=>|:=|\+=|\?=|=|:(?!//))[ \t]*(?P<value>\S.*?)[ \t]*[;,]?[ \t]*$"
 )
 _SAID = re.compile(
-    r"^[ \t]*(?P<key>(?:-{0,2}[\w$@.][\w.:$@-]*[ \t]+){1,3}?)(?P<value>(?:[\"'(]*(?:~?/|file:/)|[\"']).*?)[ \t]*;?[ \t]*$"
+    r"^[ \t]*(?P<key>(?:-{0,2}[\w$@.][\w.:$@-]*[ \t]+){1,3}?)(?P<value>(?:[\"'(]*(?:[!^=]?~?/|file:/)|[\"']).*?)[ \t]*;?[ \t]*$"
 )
 _RUN = re.compile(
     r"^[ \t]*-{0,2}(?P<key>exec\w*|spawn\w*|run|launch|[Uu]ser|[Gg]roup)[ \t]+(?P<value>\S.*?)[ \t]*$"
 )
 _ITEM = re.compile(r"^[ \t]*-[ \t]+(?P<key>)\[?[ \t]*(?P<value>[\"']?~?/.*?)[ \t]*\]?[ \t]*$")
-_BARE = re.compile(r"^[ \t]*(?P<key>)(?P<value>~?/[^\s:,;=]+)(?:[ \t].*)?$")
+_BARE = re.compile(r"^[ \t]*(?P<key>)(?:[!^=+-][ \t]?)?(?P<value>~?/[^\s:,;=]+)(?:[ \t].*)?$")
+_CHOSEN = re.compile(
+    r"^[ \t]*:?(?:set(?:local)?[ \t]+)?(?P<key>[\w.-]+)[ \t]+(?P<value>[\w.+-]+)[ \t]*;?[ \t]*$"
+)
+_LEFT_OUT = re.compile(r"[!^=]~?/")  # what is not meant, or an expression that begins with a path
+_RECIPES = re.compile(r"(?:^(?:GNU)?[Mm]akefile|^\.?[Jj]ustfile|\.mk|\.just)$")
+_VERB = re.compile(r"^(?:(?:command|cmd|shell|exec|execute|run|spawn|launch|start)\b[: ]\s*)+")
 _INNER = re.compile(r"([\w.-]*)[\"']?\s*(?:=>?|:)\s*(?:\"([^\"]*)\"|'([^']*)'|(/[^\s\"',;]+))")
 _QUOTED = re.compile(r"\"((?:[^\"\\\n]|\\.)*)\"|'((?:[^'\\\n]|\\.)*)'")
 _TWICE_QUOTED = re.compile(r"\"((?:[^\"\\\n]|\\.)*)\"()")
 _STARTS = re.compile(
-    r"\b(?:\w*spawn\w*|\w*exec\w*|\w*run\w*|system|popen|\w*cmd|\w*command\w*|subprocess|call|prog\w*|term\w*|shell\w*|editor|"
+    r"\b(?:\w*spawn\w*|\w*bind\w*|\w*exec\w*|\w*run\w*|system|popen|\w*cmd|\w*command\w*|subprocess|call|prog\w*|term\w*|shell\w*|editor|"
     r"browser|pager|viewer|args|\w*poll|\w*listen|pdfviewer|process|launch\w*|open\w*|alias\w*)\b",
     re.I,
 )
+_WITHIN = re.compile(  # where a path is said: behind the key, a sign, or what a text begins with
+    r"(?:^[ \t]*(?:[\w.+-]+[ \t]+)?|[-+=(\[{<>,:;\"'^!|@])[ \t]*(?:file://)?"
+    r"((?:~|\$HOME|\$\{HOME\}|%h|@\{HOME\})?/[\w.+@%,/-]*[\w+/-])"
+)
+_INDEX = re.compile(r"\[[\"'](\w+)[\"']\]\s*=")
 _GOES = re.compile(  # a line that is a call, or that sets a part of something: what is read on does without
     r"^\s*(?:[\w.:]+\s*\(.*\)|\([\w-]+\s.*\)|\$?[\w$]+(?:\.[\w.]+|\[[^\]]+\])\s*\+?=[^=].*)\s*;?\s*$"
 )
@@ -59,6 +73,10 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
     name = base(path)
     ending = name.lstrip(".").rpartition(".")[2].lower()
     if ending in _SHELLS or text.startswith("#!"):
+        yield from _of_script(text, ending)
+        return
+    if _RECIPES.search(name):
+        yield from _of_recipes(text)
         return
     try:
         found = list(nested(text)) if text.lstrip().startswith(_JSON) else []
@@ -71,10 +89,33 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
             yield from json_entries(together, _of_member, _shown, _DETAIL)
     elif text.lstrip().startswith("<") and ending != "conf":
         yield from _of_elements(text)
-    elif ending in _CODE or ending in _BRACKETED or _CODE_NAMES.search(name):
-        yield from _of_code(text, _TWICE_QUOTED if ending in _BRACKETED else _QUOTED)
+    elif ending in _CODE or ending in _BRACKETED or _CODE_NAMES.search(name) or _is_bracketed(text):
+        yield from _of_code(text, _QUOTED if ending in _CODE or _CODE_NAMES.search(name) else _TWICE_QUOTED)
     else:
         yield from _of_lines(path, text)
+
+
+def _of_script(text: str, ending: str) -> Iterator[Entry]:
+    """A script that stands among settings, as what reads it would."""
+    reader = _RUN_BY.match(text)
+    if ending in _SHELLS or (reader and reader[1] in (*_SHELLS, "dash", "ash")):
+        yield from script_entries(text, SOMEBODYS)
+    else:
+        yield from _of_code(text, _QUOTED)
+
+
+def _of_recipes(text: str) -> Iterator[Entry]:
+    """What is done for a target (make(1)): lines that are set in; a rule may not lose one of several that go together."""
+
+    def started(line: Line) -> tuple[Target, ...]:
+        return of_shell(line.text.strip().lstrip("@-+")) if line.text[:1] in "\t " else ()
+
+    yield from map(_shown_only, line_entries(lines_of(text), started, SOMEBODYS))
+
+
+def _said(line: str) -> tuple[Target, ...]:
+    """Paths in a line that are no part of what it says in words."""
+    return tuple(dict.fromkeys(Target(By.PATH, m[1]) for m in _WITHIN.finditer(line)))
 
 
 def _is_a_list(member: Member) -> bool:
@@ -99,11 +140,18 @@ def _of_value(key: str, value: str) -> tuple[Target, ...]:
         return one(By.LAUNCHER, bare)
     if _WHO.search(key):
         return one(By.ACCOUNT, bare)
-    if COMMAND_KEY.search(key.strip("\"' \t")) or bare.startswith(("/", "~/")):
+    name = re.sub(r"\[[^\]]*\]$", "", key.strip("\"' \t"))  # of one of several: program[x]
+    if COMMAND_KEY.search(name) or bare.startswith(("/", "~/")):
         return of_setting(bare.lstrip("!|@ "))
-    if bare.startswith("-"):
-        return of_words(bare)
-    return one(By.BUS, bare) if _ID.match(bare) else ()
+    if verb := _VERB.match(bare):
+        return of_setting(bare[verb.end() :])
+    if targets := chosen(name, bare):
+        return targets
+    if ids := [part for part in re.split("[,;]", bare) if _ID.match(part)]:
+        return tuple(Target(By.BUS, id) for id in ids)
+    if _LEFT_OUT.match(bare) or any(part.startswith("/") for part in bare.split(":")[1:]):
+        return of_words(bare.replace(":", " "))
+    return of_words(bare) if bare.startswith("-") else ()
 
 
 # -- lines ----------------------------------------------------------------------------------------------------------------
@@ -115,15 +163,16 @@ def _of_lines(path: str, text: str) -> Iterator[Entry]:
     for line in lines_of(text):
         begun, joined = joined, line.text.endswith("\\")
         bare = line.text.strip()
-        if not bare or bare.startswith(_COMMENT) or len(line.text) > _LONGEST:
+        if not bare or (bare.startswith(_COMMENT) and not _LEFT_OUT.match(bare)) or len(line.text) > _LONGEST:
             continue
-        forms = (_SET,) if loose else (_SET, _RUN, _SAID, _ITEM, _BARE)
+        forms = (_SET,) if loose else (_SET, _RUN, _SAID, _ITEM, _BARE, _CHOSEN)
         alone = not begun and not joined and _is_balanced(line.text)
         for form in forms:
             if (match := form.match(line.text)) and (found := list(_of_value_in(line, match))):
                 break
         else:
             targets = _all(_of_value(m[1], m[2] or m[3] or m[4] or "") for m in _INNER.finditer(line.text))
+            targets = _all([targets, () if loose else _said(line.text), ruled(line.text)])
             found = [_whole_line(line, targets)] if targets else []
         yield from found if alone else map(_shown_only, found)
 
@@ -159,6 +208,12 @@ def _shown_only(entry: Entry) -> Entry:
     return Entry(entry.line, entry.key, entry.text, entry.targets, entry.detail)
 
 
+def _is_bracketed(text: str) -> bool:
+    """Whether all that it says stands in round brackets, one call or setting behind the other."""
+    said = [t for line in lines_of(text) if (t := line.text.strip()) and not t.startswith(_COMMENT)]
+    return bool(said) and sum(t.startswith("(") for t in said) * 2 > len(said)
+
+
 def _is_balanced(line: str) -> bool:
     """Whether it opens as much as it closes, so that nothing is left open without it."""
     bare = _QUOTED.sub("", line)
@@ -172,12 +227,21 @@ def _is_balanced(line: str) -> bool:
 
 def _of_code(text: str, quotes: re.Pattern[str]) -> Iterator[Entry]:
     """Texts in quotes that are a path, or that are given to what starts something; a call that is a line goes with it."""
+    open, starts = 0, False  # brackets of a call that goes on, which starts something
     for line in lines_of(text):
         bare = line.text.strip()
         if not bare or bare.startswith(_COMMENT) or len(line.text) > _LONGEST:
             continue
-        key = "command" if _STARTS.search(quotes.sub(" ", line.text)) else ""
+        said = quotes.sub(" ", line.text)
+        index = _INDEX.search(line.text)
+        starts = (starts and open > 0) or _STARTS.search(said) is not None
+        key = "command" if starts else index[1] if index else ""
+        open = max(
+            0,
+            (0 if open < 0 else open) + sum(said.count(x) for x in "([{") - sum(said.count(x) for x in ")]}"),
+        )
         targets = _all(_of_value(key, m[1] or m[2] or "") for m in quotes.finditer(line.text))
+        targets = (*targets, *ruled(line.text))
         end = line.end if _GOES.match(line.text) and _is_balanced(line.text) else line.start
         if targets:
             yield Entry(line.number, line.text, line.text, targets, _DETAIL, line.start, end)

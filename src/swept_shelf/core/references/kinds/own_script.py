@@ -6,7 +6,7 @@ import re
 from collections.abc import Iterator
 
 from swept_shelf.core.references.kind import Entry, Kind, Place
-from swept_shelf.core.references.scripts import script_entries
+from swept_shelf.core.references.scripts import SOMEBODYS, script_entries
 
 _READ = re.compile(r"/dhclient-\w+-hooks\.d/|/default/grub\.d/")  # read by a script, not started
 
@@ -14,7 +14,7 @@ _READ = re.compile(r"/dhclient-\w+-hooks\.d/|/default/grub\.d/")  # read by a sc
 def _parse(path: str, text: str) -> Iterator[Entry]:
     first = text.split("\n", 1)[0]
     if (first.startswith("#!") and "sh" in first) or _READ.search(path) or path.endswith(".bash"):
-        yield from script_entries(text, "somebody's script starts it")
+        yield from script_entries(text, SOMEBODYS)
 
 
 KIND = Kind(

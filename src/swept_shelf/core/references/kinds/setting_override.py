@@ -21,6 +21,7 @@ def _members(group: Group, item: Item) -> Iterator[Entry]:
     for member in members:
         id = member[1] or member[2] or ""
         if id.endswith(".desktop"):
+            id = base("/" + id)  # some name it by its path
             start, end = item.at + member.start(), item.at + member.end()
             if item.value[member.end() :].startswith(", "):
                 end += 2

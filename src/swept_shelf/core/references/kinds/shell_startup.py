@@ -16,7 +16,6 @@ def _parse(_path: str, text: str) -> Iterator[Entry]:
 _HOME = (
     ".bashrc",
     ".bash_profile",
-    ".bash_aliases",
     ".bash_logout",
     ".profile",
     ".zshrc",
@@ -29,6 +28,12 @@ _HOME = (
     ".cshrc",
     ".tcshrc",
     ".login",
+    ".aliases",
+    ".*_aliases",
+    ".functions",
+    ".*_functions",
+    ".exports",
+    ".shellrc",
 )
 _SYSTEM = (
     "/etc/profile",

@@ -69,6 +69,9 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
             )
         value = text[at : line.end].rstrip("\n")  # as it stands in the file, over however many lines
         before = _BEFORE.match(value)
+        if before and (found := _run_as(before[0])):
+            key = before[0].strip()
+            yield Entry(line.number, key, line.text, found, "starts as its account", line.start, line.end)
         at, value = (at + before.end(), value[before.end() :]) if before else (at, value)
         said = "may be started with rights"
         for entry in listed_entries(line, at, value, ",", _command, said):
@@ -81,6 +84,12 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
 
 def _account(who: str) -> tuple[Target, ...]:
     return one(By.ACCOUNT, who.lstrip("%").strip())
+
+
+def _run_as(before: str) -> tuple[Target, ...]:
+    """Whose rights a rule gives, where they are one account's alone."""
+    who = re.search(r"\(\s*([^:)\s,]*)\s*(?::\s*([^)\s,]*)\s*)?\)", before)
+    return (*one(By.ACCOUNT, who[1] or ""), *one(By.ACCOUNT, who[2] or "")) if who else ()
 
 
 def _command(part: str) -> tuple[Target, ...]:
