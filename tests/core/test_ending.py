@@ -9,6 +9,8 @@ import time
 import pytest
 
 from helpers import Job, picture
+from swept_shelf.core.machine.commands import CHANGE, run
+from swept_shelf.core.machine.ending import Service, service_in
 
 STUBBORN = "trap '' TERM; echo ready; while :; do /bin/sleep 0.05; done"
 
@@ -102,3 +104,42 @@ def test_what_runs_from_a_folder_that_is_the_program_is_in_use_too(made_up):
     finally:
         process.kill()
         process.wait()
+
+
+@pytest.mark.parametrize(
+    "groups, service",
+    [
+        ("0::/system.slice/lamp.service\n", Service("lamp.service")),
+        (
+            "12:cpu:/\n1:name=systemd:/system.slice/system-lamp.slice/lamp@2.service\n",
+            Service("lamp@2.service"),
+        ),
+        ("0::/system.slice/lamp.service/worker\n", Service("lamp.service")),
+        (
+            "0::/user.slice/user-1000.slice/user@1000.service/app.slice/lamp.service\n",
+            Service("lamp.service", 1000),
+        ),
+        ("0::/user.slice/user-1000.slice/session-3.scope\n", None),
+        ("0::/user.slice/user-1000.slice/user@1000.service/app.slice/app-lamp-7.scope\n", None),
+    ],
+)
+def test_the_service_of_a_process_stands_in_its_group(groups, service):
+    assert service_in(groups) == service
+
+
+def test_no_person_gives_a_service_of_the_system_away_by_how_a_group_is_called():
+    mine = "/user.slice/user-1000.slice/user@1000.service"
+    for made in ("/system.slice/door.service", "/user.slice/user-0.slice/user@0.service/door.service"):
+        found = service_in(f"0::{mine}{made}\n")
+        assert found is None or found.uid == 1000
+
+
+def test_services_are_only_ever_stopped():
+    for words in (
+        ("start", "--", "x"),
+        ("--user", "mask", "--", "x"),
+        ("stop", "x"),
+        ("--root=/x", "stop", "--", "x"),
+    ):
+        with pytest.raises(AssertionError):
+            run("systemctl", *words, as_=CHANGE)

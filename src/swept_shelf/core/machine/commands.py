@@ -99,7 +99,7 @@ def run(
             raise AssertionError(f"{command} is not on the list of commands")
     if name in SHELLS and (arguments != ("-n",) or as_ != READ or walled):
         raise AssertionError("a shell is only asked for the syntax of a text")
-    if name == "systemctl" and arguments[:2] != ("stop", "--"):
+    if name == "systemctl" and not _only_stops(arguments):
         raise AssertionError("services are only ever stopped")
     if name in _OF_A_ROOT and walled is None:
         raise AssertionError("a root's own tool runs behind its walls or not at all")
@@ -144,6 +144,13 @@ def run(
             ) from None
         said = os.pread(errors.fileno(), 1 << 20, 0)
     return Ran(status, out, said.decode("utf-8", "replace"))
+
+
+def _only_stops(arguments: tuple[str, ...]) -> bool:
+    """Whether systemctl is told to stop units, or asked what starts one, of the system's manager or of one person's."""
+    end = arguments.index("--") if "--" in arguments else 0
+    words = [w for w in arguments[:end] if w != "--user" and not w.startswith("--machine=")]
+    return words in (["stop"], ["show", "--property=TriggeredBy", "--value"])
 
 
 @dataclass(frozen=True, slots=True)

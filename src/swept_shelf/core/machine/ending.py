@@ -2,28 +2,42 @@
 
 from __future__ import annotations
 
+import contextlib
 import os
 import re
 import select
 import signal
+from dataclasses import dataclass
 
 import psutil
 
+from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.machine.commands import CHANGE, available, run
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.processes import Process
 
-_SERVICE = re.compile(r"/system\.slice/(?:[^/]+/)*?([^/]+\.service)$")
+_SYSTEM = re.compile(r"\d*:[^:]*:/system\.slice/(?:[^/]+/)*?([^/]+\.service)(?:/|$)")
+_PERSONS = re.compile(
+    r"\d*:[^:]*:/user\.slice/user-(\d+)\.slice/user@\1\.service/(?:[^/]+/)*?([^/]+\.service)(?:/|$)"
+)
+_STARTERS = (".socket", ".path", ".timer")  # units that start another as soon as somebody asks
 _MANAGER = "/run/systemd/system"  # there where systemd manages this computer (sd_booted(3))
+
+
+@dataclass(frozen=True, slots=True)
+class Service:
+    """A unit, and the person whose manager runs it; None for the system's."""
+
+    unit: str
+    uid: int | None = None
 
 
 def end(machine: Machine, process: Process, seconds: float, hard: bool) -> str:
     """How it ended; "" where it did not. Raises PermissionError where it is not the caller’s to end."""
-    unit = _unit_of(machine, process.pid)
-    if unit:
-        done = run("systemctl", "stop", "--", unit, as_=CHANGE, timeout=120)
-        if done.status == 0:
-            return f"{unit} stopped"
+    service = _service_of(machine, process.pid)
+    with contextlib.suppress(CouldNotRead):  # a manager that does not answer: the process itself is asked
+        if service and (said := _stopped(service)):
+            return said
     try:
         fd = os.pidfd_open(process.pid)
     except ProcessLookupError:
@@ -68,15 +82,44 @@ def _is_still(process: Process) -> bool:
         return False
 
 
-def _unit_of(machine: Machine, pid: int) -> str:
-    """The system's service that it runs in; "" for none, and where nothing manages services."""
+def _stopped(service: Service) -> str:
+    """What its manager stopped: the service, and before it what would start it again. "" where it would not."""
+    asked = () if service.uid is None else ("--user", *_whose_manager(service.uid))
+    at = {} if service.uid is None else {"XDG_RUNTIME_DIR": f"/run/user/{service.uid}"}
+    said = run(
+        "systemctl",
+        *(*asked, "show", "--property=TriggeredBy", "--value", "--", service.unit),
+        as_=CHANGE,
+        timeout=30,
+        environment=at,
+    )
+    starters = [u for u in said.out.decode("utf-8", "replace").split() if u.endswith(_STARTERS)]
+    units = (*starters, service.unit)
+    done = run("systemctl", *(*asked, "stop", "--", *units), as_=CHANGE, timeout=120, environment=at)
+    return f"{', '.join(units)} stopped" if done.status == 0 else ""
+
+
+def _whose_manager(uid: int) -> tuple[str, ...]:
+    return () if uid == os.geteuid() else (f"--machine={uid}@.host",)
+
+
+def _service_of(machine: Machine, pid: int) -> Service | None:
+    """The service that it runs in; None for no service, and where nothing manages services."""
     if not (machine.live and os.path.isdir(_MANAGER) and available("systemctl")):
-        return ""
+        return None
     try:
         with open(f"/proc/{pid}/cgroup", encoding="utf-8", errors="replace") as table:
-            for line in table:
-                if match := _SERVICE.search(line.rstrip("\n")):
-                    return match[1]
+            return service_in(table.read(65536))
     except OSError:
-        return ""
-    return ""
+        return None
+
+
+def service_in(groups: str) -> Service | None:
+    """The service of a process by its control groups (cgroups(7)). What stands at the top of a group's path the system gave;
+    below its own manager a person calls groups as they like."""
+    for line in groups.splitlines():
+        if match := _SYSTEM.match(line):
+            return Service(match[1])
+        if (match := _PERSONS.match(line)) and not match[2].startswith("-"):
+            return Service(match[2], int(match[1]))
+    return None
