@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.operations import Cut, EditLines, LeftAlone
@@ -11,6 +11,7 @@ from swept_shelf.core.documents.paths import within
 from swept_shelf.core.documents.survey import Application, Reference
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.volumes import volume_of
+from swept_shelf.core.orders.moving import OWN_SETTING, named_anew
 from swept_shelf.core.orders.scope import Scope
 from swept_shelf.core.references.cutting import without
 from swept_shelf.core.references.pointees import Pointees
@@ -46,6 +47,14 @@ class Edits:
             self._left_alone.append(LeftAlone(path, why))
             return None
         return self._edit(app, path, text, kind, cuts, ", ".join(dict.fromkeys(r.kind for r in references)))
+
+    def name_anew(self, app: Application, path: str, places: Mapping[str, str]) -> EditLines | None:
+        """A file of its settings names the new of `places` (new by old); None where it names none of the old, or is left."""
+        if (text := self._text(path, OWN_SETTING)) is None:
+            return None
+        home = next((p.home for p in self._scope.survey.people if within(path, p.home)), "")
+        cuts = named_anew(text, places, home)
+        return self._edit(app, path, text, OWN_SETTING, cuts, "names where its data is") if cuts else None
 
     def turn_off(self, app: Application, path: str) -> EditLines | None:
         """An entry for login says that it is hidden; None where the file is left."""

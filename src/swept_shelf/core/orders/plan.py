@@ -34,7 +34,7 @@ from swept_shelf.core.machine.volumes import volume_of
 from swept_shelf.core.orders.draw import freed_settings, settings_of_others
 from swept_shelf.core.orders.edits import Edits
 from swept_shelf.core.orders.husks import Husks
-from swept_shelf.core.orders.moving import target
+from swept_shelf.core.orders.moving import is_searched, settings_of_its_own, target
 from swept_shelf.core.orders.removal_scripts import RemovalScripts
 from swept_shelf.core.orders.scope import (
     Entry,
@@ -156,6 +156,18 @@ class _Planner:
             self.operations.append(
                 MoveData(line.id, path, row.identity, line.to, to, size, files, volume, self._rights(path))
             )
+        places = {path: target(line.to, path) for path in line.ticks}
+        for file in self._files_of_settings(app, places):
+            if edit := self._edits.name_anew(app, file, places):
+                self.operations.append(edit)
+
+    def _files_of_settings(self, app: Application, places: Collection[str]) -> Iterator[str]:
+        """Its own, apart from what lies in a place that moves."""
+        for top in settings_of_its_own(app):
+            for path, row in self._index.below(top).items():
+                moves = any(within(path, place) for place in places)
+                if row.identity.type == "file" and is_searched(row.identity.size) and not moves:
+                    yield path
 
     def stop(self, line: OrderLine) -> None:
         """What starts it is turned off: entries say that they are hidden, links that enable a unit go, lines of tables too."""

@@ -1516,6 +1516,10 @@
             <translation>{} herausnehmen</translation>
         </message>
         <message>
+            <source>Change {}</source>
+            <translation>{} ändern</translation>
+        </message>
+        <message>
             <source>Take them along</source>
             <translation>Mitnehmen</translation>
         </message>
@@ -3984,6 +3988,10 @@
             <translation>Start bei der Anmeldung: abgeschaltet</translation>
         </message>
         <message>
+            <source>names where its data is</source>
+            <translation>nennt, wo seine Daten liegen</translation>
+        </message>
+        <message>
             <source>starts by itself</source>
             <translation>startet von selbst</translation>
         </message>
@@ -5207,6 +5215,13 @@
             <translation>
                 <numerusform>%n Zeile</numerusform>
                 <numerusform>%n Zeilen</numerusform>
+            </translation>
+        </message>
+        <message numerus="yes">
+            <source>%n setting|settings</source>
+            <translation>
+                <numerusform>%n Einstellung</numerusform>
+                <numerusform>%n Einstellungen</numerusform>
             </translation>
         </message>
         <message numerus="yes">

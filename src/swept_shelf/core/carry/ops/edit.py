@@ -47,8 +47,11 @@ _SURVEYED, _BACK = "surveyed", "back"
 def describe(op: EditLines) -> tuple[str, str]:
     lines = sorted({c.line for c in op.cuts})
     numbers = ", ".join(map(str, lines[:4])) + (" …" if len(lines) > 4 else "")
+    changed = all(c.put for c in op.cuts)
     return (
-        f"Take out {plural(len(op.cuts), 'mention')}",
+        f"Change {plural(len(op.cuts), 'setting')}"
+        if changed
+        else f"Take out {plural(len(op.cuts), 'mention')}",
         f"{op.path}, line{'s' if len(lines) != 1 else ''} {numbers}",
     )
 
