@@ -3,16 +3,19 @@
 from __future__ import annotations
 
 import os
+import re
 import shutil
+from collections.abc import Iterable
 from dataclasses import dataclass
 from pathlib import Path
 
 from swept_shelf.core.documents.errors import Refused
 from swept_shelf.own_python import own_python
-from swept_shelf.units import quoted, ran
+from swept_shelf.units import quoted, ran, said
 
 UNIT = "swept-shelf-finish.service"
 _WANTED = "multi-user.target.wants"
+_SERVICE = re.compile(r"[\w:.\\@-]+\.service")
 _AT_MOST = "15min"  # people wait for it: what is cut off then can be finished by hand
 
 
@@ -37,13 +40,15 @@ class AtStart:
             return "systemd does not manage this computer"
         return "" if os.geteuid() == 0 else "needs the administrator: start this program with sudo"
 
-    def plan(self, run: Path, ledger: Path, visit: str) -> None:
-        """Finish the run in the folder `run`, of the ledger's `visit`, at the next start, once. Raises Refused; nothing is left of the try."""
+    def plan(self, run: Path, ledger: Path, visit: str, services: Iterable[str] = ()) -> None:
+        """Finish the run in the folder `run`, of the ledger's `visit`, at the next start, once, and before its applications'
+        `services` run again. Raises Refused; nothing is left of the try."""
+        before = ["systemd-user-sessions.service", *sorted(s for s in set(services) if self._may_wait(s))]
         words = own_python("swept_shelf", "--ledger", str(ledger), "at-start", "--now", visit)
         text = (
             "[Unit]\nDescription=Swept Shelf: what could not go while the computer was in use\n"
             f"ConditionPathExists={str(run).replace('%', '%%')}\n"
-            "After=local-fs.target dbus.service\nBefore=systemd-user-sessions.service\n\n"
+            f"After=local-fs.target dbus.service\nBefore={' '.join(before)}\n\n"
             f"[Service]\nType=oneshot\nEnvironment={quoted(f'HOME={Path.home()}')}\n"
             f"ExecStart={' '.join(map(quoted, words))}\nTimeoutStartSec={_AT_MOST}\nSuccessExitStatus=1\n\n"
             "[Install]\nWantedBy=multi-user.target\n"
@@ -56,6 +61,11 @@ class AtStart:
         if why := ran(*self.systemctl, "enable", UNIT):
             self.drop()
             raise Refused(f"systemd does not take {UNIT}: {why}")
+
+    def _may_wait(self, service: str) -> bool:
+        """Whether a unit starts after the system's own, so that it can wait for this one, which does too."""
+        asked = (*self.systemctl, "show", "--property=After", "--value", "--", service)
+        return _SERVICE.fullmatch(service) is not None and "basic.target" in said(*asked)
 
     def drop(self) -> None:
         """Nothing is planned any more. Raises OSError."""

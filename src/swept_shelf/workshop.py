@@ -21,6 +21,7 @@ from swept_shelf.core.carry.shelf import Slot, others_shelves, slots_on_shelves
 from swept_shelf.core.documents.comparison import Comparison, Promise
 from swept_shelf.core.documents.errors import CouldNotRead, Interrupted, Refused, SweptShelfError
 from swept_shelf.core.documents.order import Order
+from swept_shelf.core.documents.paths import base
 from swept_shelf.core.documents.sizes import human_bytes
 from swept_shelf.core.documents.survey import Survey, Volume
 from swept_shelf.core.documents.terms import Ended, Task
@@ -31,7 +32,7 @@ from swept_shelf.core.ledger.store import RunRow
 from swept_shelf.core.machine import Machine, open_machine
 from swept_shelf.core.machine.facts import ADMINISTRATOR, rights
 from swept_shelf.core.machine.own_folders import own_folder
-from swept_shelf.core.machine.people import read_people
+from swept_shelf.core.machine.people import EVERYONE, read_people
 from swept_shelf.core.machine.volumes import read_volumes, volume_of
 from swept_shelf.core.orders import Choice, Scope, check_order, draw_order, make_plan
 from swept_shelf.core.orders.again import Again, draw_again
@@ -278,6 +279,16 @@ class Workshop:
             raise Refused(why, path) from None
         check_order(order, found.scope, path)
         return found
+
+    def services_of(self, order: Order) -> list[str]:
+        """What runs of an order's applications by itself, as the system's manager calls it."""
+        try:
+            applications = self.surveyed(order.survey.id).survey.applications
+        except SweptShelfError:
+            return []
+        lines = {line.id for line in order.lines}
+        starts = [s for a in applications if a.id in lines for s in a.starts if s.person == EVERYONE]
+        return [base(s.path) for s in starts if s.path.endswith(".service")]
 
     def rehearse(self, order: Order, path: str, originals: str = "") -> Rehearsal:
         found = self.surveyed_of(order, path)

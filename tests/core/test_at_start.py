@@ -87,3 +87,29 @@ def test_what_systemd_does_not_take_leaves_nothing_behind(tmp_path):
         start.plan(tmp_path, tmp_path / "l", "1")
     assert not list((tmp_path / "units").iterdir())
     assert AtStart(booted=tmp_path / "none").why_not(True) == "systemd does not manage this computer"
+
+
+def test_it_is_finished_before_services_of_its_applications_run_again_where_they_can_wait(tmp_path):
+    manager = tmp_path / "manager"
+    manager.write_text(
+        "#!/bin/sh\ncase \"$*\" in *' lamp.service') echo sysinit.target basic.target;; *early*) echo -.mount;; esac\n"
+    )
+    manager.chmod(0o755)
+    start = AtStart(tmp_path / "units", (str(manager),), tmp_path)
+    start.plan(
+        tmp_path,
+        tmp_path / "l",
+        "1",
+        ["lamp.service", "early.service", "lamp.service", "x y.service", "-p.service"],
+    )
+    said = (tmp_path / "units" / UNIT).read_text()
+    assert "\nBefore=systemd-user-sessions.service lamp.service\n" in said
+
+
+def test_the_services_of_an_order_are_those_of_its_lines(job):
+    app = next(
+        a for a in job.surveyed.survey.applications if any(s.path.endswith(".service") for s in a.starts)
+    )
+    order = job.order(app.id, verdict="stop_starting")
+    services = job.shop.services_of(order)
+    assert services and all(any(s.path.endswith(f"/{name}") for s in app.starts) for name in services)

@@ -32,5 +32,5 @@ def at_start(shop: Workshop, visit: str, how: str | None) -> None:
     if how == "now":
         carry(shop, run)
         return
-    start.plan(run.folder, shop.ledger.file, str(row.number))
+    start.plan(run.folder, shop.ledger.file, str(row.number), shop.services_of(run.order))
     say(f"order {run.order.id} is finished at the next start; `swept-shelf at-start --off` calls that off")

@@ -125,7 +125,7 @@ class Carrying:
         def plan() -> bool:
             start = AtStart()
             if wanted:
-                start.plan(folder, ledger, visit)
+                start.plan(folder, ledger, visit, s.shop.services_of(run.order))
             else:
                 start.drop()
             return start.planned
