@@ -11,6 +11,7 @@ from swept_shelf.core.documents.paths import base, parent
 from swept_shelf.core.machine.machine import NOT_A_FILE, Machine, reason_of
 
 _FOLDERS = 64  # kept open
+_SMALL, _HELD = 16 << 10, 32 << 20  # bytes of a file that is held in case it is read again; of all of them
 _FILE = os.O_RDONLY | os.O_NOFOLLOW | os.O_NONBLOCK | os.O_CLOEXEC
 
 
@@ -21,6 +22,8 @@ class Near:
         self._machine = machine
         self._folders: OrderedDict[str, int] = OrderedDict()
         self._listed: dict[str, dict[str, str] | CouldNotRead] = {}
+        self._data: dict[str, bytes] = {}
+        self._held = 0
 
     def __enter__(self) -> Near:
         return self
@@ -60,9 +63,19 @@ class Near:
         return fd
 
     def read(self, path: str, limit: int) -> bytes:
-        """The first `limit` bytes of a file. What its folder was not listed for, and links, go the way of all paths.
+        """The first `limit` bytes of a file. What its folder was not listed for, and links, go the way of all paths. A small
+        file is read once.
 
         Raises CouldNotRead."""
+        data = self._data.get(path)
+        if data is None:
+            data = self._read(path, limit)
+            if len(data) < min(limit, _SMALL) and self._held < _HELD:
+                self._data[path] = data
+                self._held += len(data)
+        return data[:limit]
+
+    def _read(self, path: str, limit: int) -> bytes:
         folder, name = parent(path), base(path)
         known = self._listed.get(folder)
         kind = known.get(name) if isinstance(known, dict) else None

@@ -24,7 +24,7 @@ _NOTHING = (
     "not a directory",
 )  # where nothing can be listed, whoever looks
 Trouble = Callable[[str, str], None]
-Names = list[tuple[str, str]]
+_Listed = tuple[str, dict[str, str], str]  # a folder, what stands in it, and the names, each between zeros
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,11 +43,10 @@ class Places:
         self._machine, self._near, self._links = machine, near, links
         self.naming: Iterable[str] = ()  # files of settings in which something is named
         self._bases = {p.home: person_folders(machine, p) for p in people}
-        self._fitting: dict[tuple[str, str], Names] = {}
-        self._joined: dict[str, str] = {}
-        self._begun: dict[
-            tuple[str, ...], tuple[list[str], list[tuple[str, str]]]
-        ] = {}  # folders by the beginning of a pattern
+        # By the beginning of a pattern: the folders that fit, and what stands in each; both with what may not be listed.
+        self._begun: dict[tuple[str, ...], tuple[list[str], list[tuple[str, str]]]] = {}
+        self._inside: dict[tuple[str, ...], tuple[list[_Listed], list[tuple[str, str]]]] = {}
+        self._found: dict[tuple[str, ...], list[tuple[str, str]]] = {}
 
     def folder(self, pattern: str, home: str) -> str:
         """A pattern with the person's own base folder in the place of its sign; "" where it has none."""
@@ -90,12 +89,32 @@ class Places:
         status = self._machine.lstat(path)
         return status is not None and (stat.S_ISLNK(status.st_mode) or bool(status.st_mode & stat.S_IXUSR))
 
-    def _rows(self, parts: tuple[str, ...], trouble: Trouble) -> Iterator[tuple[str, str]]:
+    def _rows(self, parts: tuple[str, ...], trouble: Trouble) -> list[tuple[str, str]]:
         """Paths that fit, links in folders followed, in order; with what each is."""
-        last = parts[-1]
-        for folder in self._folders(parts[:-1], trouble):
-            for name, type in self._fit(folder, last, trouble):
-                yield f"{folder}/{name}", type
+        inside = self._listed(parts[:-1], trouble)
+        if parts not in self._found:
+            self._found[parts] = _fitting(inside, parts[-1])
+        return self._found[parts]
+
+    def _listed(self, parts: tuple[str, ...], trouble: Trouble) -> list[_Listed]:
+        """What stands in each of the folders that fit; one that may not be listed is noted."""
+        folders = self._folders(parts, trouble)
+        if parts not in self._inside:
+            found: list[_Listed] = []
+            not_listed = []
+            for folder in folders:
+                try:
+                    names = self._near.listed(folder)
+                except CouldNotRead as error:
+                    if error.reason not in _NOTHING:
+                        not_listed.append((folder, error.reason))
+                else:
+                    found.append((folder, names, "\0".join(("", *names, ""))))
+            self._inside[parts] = found, not_listed
+        inside, not_listed = self._inside[parts]
+        for path, reason in not_listed:  # whoever asks is told
+            trouble(path, reason)
+        return inside
 
     def _folders(self, parts: tuple[str, ...], trouble: Trouble) -> list[str]:
         """Folders that fit, and links, which may lead to some; many patterns begin alike."""
@@ -110,50 +129,42 @@ class Places:
         return found
 
     def _opened(self, parts: tuple[str, ...], trouble: Trouble) -> list[str]:
-        before = self._folders(parts[:-1], trouble)
         if parts[-1] == "**":
+            before = self._folders(parts[:-1], trouble)
             return [x for folder in before for x in self._all_below(folder, 0, trouble)]
-        return [
-            f"{folder}/{name}"
-            for folder in before
-            for name, type in self._fit(folder, parts[-1], trouble)
-            if type in ("folder", "link")
-        ]
+        return [path for path, type in self._rows(parts, trouble) if type in ("folder", "link")]
 
     def _all_below(self, folder: str, depth: int, trouble: Trouble) -> Iterator[str]:
         """A folder and those in it, one after the other."""
         yield folder
-        if depth < _DEEPEST:
-            for name, _ in self._fit(folder, "**", trouble):
-                yield from self._all_below(f"{folder}/{name}", depth + 1, trouble)
-
-    def _fit(self, folder: str, part: str, trouble: Trouble) -> Names:
-        """What in a folder fits one part of a pattern ("**": the folders in it); one that may not be read is noted."""
+        if depth >= _DEEPEST:
+            return
         try:
             names = self._near.listed(folder)
         except CouldNotRead as error:
             if error.reason not in _NOTHING:
                 trouble(folder, error.reason)
-            return []
-        if not any(c in part for c in "*?["):
-            return [(part, names[part])] if part in names else []
-        if (folder, part) not in self._fitting:
-            if folder not in self._joined:
-                self._joined[folder] = "\0".join(("", *names, ""))
-            self._fitting[folder, part] = _fitting(names, self._joined[folder], part)
-        return self._fitting[folder, part]
+            return
+        for name, type in names.items():
+            if type == "folder":
+                yield from self._all_below(f"{folder}/{name}", depth + 1, trouble)
 
 
-def _fitting(names: dict[str, str], joined: str, part: str) -> Names:
-    """`joined`: the names, each between zeros: most patterns fit nothing in most folders."""
-    if part == "**":
-        return [row for row in names.items() if row[1] == "folder"]
+def _fitting(inside: list[_Listed], part: str) -> list[tuple[str, str]]:
+    """(path, what it is) of what fits one part of a pattern. Most patterns fit nothing in most folders."""
+    if not any(c in part for c in "*?["):
+        return [(f"{folder}/{part}", names[part]) for folder, names, _ in inside if part in names]
     if part == "*":
-        return list(names.items())
+        return [(f"{folder}/{name}", type) for folder, names, _ in inside for name, type in names.items()]
     begin, end, fits = _pattern(part)
-    if f"\0{begin}" not in joined or f"{end}\0" not in joined:
-        return []
-    return [row for row in names.items() if row[0].endswith(end) and fits(row[0])]
+    first, last = f"\0{begin}", f"{end}\0"
+    return [
+        (f"{folder}/{name}", type)
+        for folder, names, joined in inside
+        if first in joined and last in joined
+        for name, type in names.items()
+        if name.endswith(end) and fits(name)
+    ]
 
 
 @lru_cache(maxsize=1024)
