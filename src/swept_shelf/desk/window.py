@@ -7,7 +7,7 @@ from __future__ import annotations
 import os
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QEvent, QTimer, Signal
+from PySide6.QtCore import QEvent, QSize, QTimer, Signal
 from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent
 from PySide6.QtWidgets import QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
@@ -24,6 +24,9 @@ if TYPE_CHECKING:
     from swept_shelf.desk.session import Session
 
 
+_FRAME = QSize(8, 36)  # what a desktop puts round a window
+
+
 class Window(QMainWindow):
     desktop_changed = Signal()
 
@@ -34,7 +37,7 @@ class Window(QMainWindow):
         keep_tips_plain()
         self.setWindowTitle(spoken("Swept Shelf"))
         self.setMinimumSize(1024, 640)
-        self.resize(1280, 800)
+        self.resize(QSize(1280, 800).boundedTo(self.screen().availableSize() - _FRAME))
         self.setStyleSheet(style_sheet(theme()))
         desk = QWidget()
         desk.setObjectName("desk")

@@ -17,6 +17,7 @@ from swept_shelf.core.documents.run import Record
 from swept_shelf.core.documents.terms import Went
 from swept_shelf.core.machine.facts import restart_needed
 from swept_shelf.desk.behind import Behind
+from swept_shelf.rights.asking import BY_RIGHTS
 
 if TYPE_CHECKING:
     from swept_shelf.desk.session.session import Session
@@ -54,8 +55,9 @@ def read_run(run: Run) -> RunNow:
 
 
 class Carrying:
-    """`problem`: why the carrier ended as it did; `stopping`: it was asked to stop after the operation at work; `archive_to`: the
-    file that what goes is written into as soon as it waits on the shelf, "" for none."""
+    """`problem`: why the carrier ended as it did; `asking`: it needs rights that are asked for first; `stopping`: it was asked to
+    stop after the operation at work; `archive_to`: the file that what goes is written into as soon as it waits on the shelf, "" for
+    none."""
 
     def __init__(self, session: Session) -> None:
         self._session = session
@@ -63,7 +65,7 @@ class Carrying:
         self.records: list[Record] = []
         self.state = RunState.NONE
         self.problem = self.archive_to = ""
-        self.stopping = self.planned = self.may_plan = False
+        self.asking = self.stopping = self.planned = self.may_plan = False
         self._follow = QTimer(session)
         self._follow.setInterval(_EVERY)
         self._follow.timeout.connect(self._read)
@@ -145,12 +147,19 @@ class Carrying:
         self.carry(run)
         self._session.station_wanted.emit("Carry out")
 
+    @property
+    def begun(self) -> bool:
+        """Whether anything of the run was tried yet."""
+        return any(r.state != Went.WAITS for r in self.records)
+
     def carry(self, run: Run) -> None:
         """Carry out what is made ready, whatever station one stands at."""
         s = self._session
         self.run, self.state, self.problem = run, RunState.WORKING, ""
         self.stopping = False
-        s.start_worker(s.shop.carry_request(run), lambda _: self._ended(""), self._ended)
+        request = s.shop.carry_request(run)
+        self.asking = BY_RIGHTS in request
+        s.start_worker(request, lambda _: self._ended(""), self._ended)
         self._start_following()
         s.run_changed.emit()
 
@@ -219,8 +228,8 @@ class Carrying:
             s.proving.taken_out()
             s.run_changed.emit()
             s.standing.look()
-            if self.state != RunState.ENDED:
-                return  # what was cut off is archived when it is finished
+            if self.state != RunState.ENDED or not self.begun:
+                return  # what was cut off is archived when it is finished; where nothing was done, nothing is to be proven
             file, self.archive_to = self.archive_to, ""
             if file and any(r.state == Went.DONE for r in self.records):
                 s.archiving.write_run(run.id, file, s.proving.look_again)

@@ -66,7 +66,7 @@ class Proving:
     def due(self) -> bool:
         """Something was carried out, and nobody has looked again since."""
         carrying = self._session.carrying
-        ended = carrying.run is not None and carrying.state == RunState.ENDED
+        ended = carrying.run is not None and carrying.state == RunState.ENDED and carrying.begun
         return ended and self.clearance is None and not self.gone
 
     @property

@@ -17,6 +17,7 @@ from swept_shelf.desk.session import RunState, Session
 from swept_shelf.desk.stations.line_bar import LineBar
 from swept_shelf.desk.stations.operation_rows import home_words
 from swept_shelf.desk.stations.sheet import LEFT, Sheet
+from swept_shelf.rights.asking import ASKED
 
 _STATE_WORDS = {
     Went.WAITS: Went.WAITS,
@@ -43,6 +44,9 @@ class CarryStation(Sheet):
         for b in (self.stop_button, self.back_button, self.finish_button):
             self.head.addWidget(b)
         self.left.addLayout(self.head)
+        self._problem = label("", loud=True, wrap=True)
+        self._problem.setContentsMargins(LEFT, 0, 0, 0)
+        self.left.addWidget(self._problem)
         self.bar = LineBar()
         bar_row = QHBoxLayout()
         bar_row.setContentsMargins(LEFT, 0, 0, 0)
@@ -83,19 +87,27 @@ class CarryStation(Sheet):
         done = sum(r.bytes for r in records if r.state == Went.DONE and r.what.startswith(("To", "Remove")))
         whole = sum(r.bytes for r in records if r.what.startswith(("To", "Remove")))
         working, cut_off = state == RunState.WORKING, state == RunState.INTERRUPTED
+        begun, problem = s.carrying.begun, "" if working else s.carrying.problem
         self._head.setText(
             spoken(
                 "Nothing is being carried out"
                 if s.carrying.run is None
                 else f"Order {s.carrying.run.order.id} was cut off"
                 if cut_off
+                else "Nothing was carried out"
+                if problem and not begun
                 else f"{ended} of {plural(len(records), 'operation')}"
             )
         )
+        said = spoken(problem)
+        self._problem.setText(f"{said[:1].upper()}{said[1:]}")
+        self._problem.setVisible(bool(problem))
         if s.carrying.run is None:
             self._sub.set("Rehearse an order and carry it out in Order.")
         elif cut_off:
-            self._sub.set(f"{ended} of {plural(len(records), 'operation')} were done. {s.carrying.problem}")
+            self._sub.set(f"{ended} of {plural(len(records), 'operation')} were done.")
+        elif working and s.carrying.asking and not begun:
+            self._sub.set(ASKED)
         else:
             self._sub.set(
                 f"{human_bytes(done)} of {human_bytes(whole)}"
@@ -106,13 +118,16 @@ class CarryStation(Sheet):
         self.finish_button.setVisible(cut_off)
         self.back_button.setVisible(cut_off)
         self._closing.setVisible(working)
-        self.proof_button.setVisible(state == RunState.ENDED and bool(records))
+        self.proof_button.setVisible(state == RunState.ENDED and begun)
         skipped = [r for r in records if r.state in (Went.SKIPPED, Went.STAYS, Went.LEFT)]
         stopped = state == RunState.ENDED and any(r.state == Went.WAITS for r in records)
         some_left = (bool(skipped) or stopped) and not any(r.state == Went.PUT_BACK for r in records)
         may_go_on = state == RunState.ENDED and some_left
         self.again_button.setVisible(may_go_on)
-        self.again_button.setText(spoken("Go on with the rest" if stopped else "Try the skipped ones again"))
+        again = (
+            "Try again" if not begun else "Go on with the rest" if stopped else "Try the skipped ones again"
+        )
+        self.again_button.setText(spoken(again))
         self.again_button.setAccessibleName(self.again_button.text())
         self.start_button.setVisible(may_go_on and s.carrying.may_plan)
         self.start_button.setText(

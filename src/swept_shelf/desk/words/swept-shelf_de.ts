@@ -4144,6 +4144,34 @@
             <translation>der Alias {} startet es</translation>
         </message>
         <message>
+            <source>Nothing was carried out</source>
+            <translation>Nichts wurde ausgeführt</translation>
+        </message>
+        <message>
+            <source>asking for the administrator’s rights</source>
+            <translation>fragt nach den Rechten der Verwaltung</translation>
+        </message>
+        <message>
+            <source>the administrator’s rights were not given ({}): nothing was changed</source>
+            <translation>die Rechte der Verwaltung wurden nicht gegeben ({}): nichts wurde geändert</translation>
+        </message>
+        <message>
+            <source>refused or dismissed</source>
+            <translation>verweigert oder abgebrochen</translation>
+        </message>
+        <message>
+            <source>refused, or nobody could be asked</source>
+            <translation>verweigert, oder niemand war zu fragen</translation>
+        </message>
+        <message>
+            <source>refused</source>
+            <translation>verweigert</translation>
+        </message>
+        <message>
+            <source>asking was ended before anybody answered</source>
+            <translation>die Frage wurde beendet, bevor jemand antwortete</translation>
+        </message>
+        <message>
             <source>the carrier ended early</source>
             <translation>der Träger endete vorzeitig</translation>
         </message>
@@ -4696,8 +4724,8 @@
             <translation>{} von {} wurden getan</translation>
         </message>
         <message>
-            <source>{} of {} were done. {}</source>
-            <translation>{} von {} wurden getan. {}</translation>
+            <source>{} of {} were done.</source>
+            <translation>{} von {} wurden getan.</translation>
         </message>
         <message>
             <source>{} of {}, {}, last written {}.</source>
