@@ -463,6 +463,18 @@ def test_a_file_of_another_account_in_a_home_is_no_use_by_its_person(room, uses)
     assert uses()[DESKTOP].at is None
 
 
+def test_a_short_name_that_a_program_of_the_system_has_too_is_no_sign_of_use(room, uses):
+    for name in ("tallow", "emberly"):
+        write(room.root, f"usr/lib/{TERMINAL}/bin/{name}", "#!/bin/sh\n")
+        (room.root / f"usr/lib/{TERMINAL}/bin/{name}").chmod(0o755)
+        with (room.root / f"var/lib/dpkg/info/{TERMINAL}.list").open("a") as files:
+            files.write(f"/usr/lib/{TERMINAL}/bin/{name}\n")
+    write(room.root, "usr/bin/tallow", "#!/bin/sh\n")
+    room.accounted(("tallow", VERA_UID, ago(2), 34816, 5, 4), ("emberly", VERA_UID, ago(9), 34816, 7, 4))
+    use = uses()[TERMINAL]
+    assert seconds(use.at) == ago(9) and [s.kind for s in use.signs if not s.set_aside] == ["process accounting"]
+
+
 def test_times_of_our_own_earlier_work_are_no_evidence(room, uses):
     room.times(f"usr/bin/{TERMINAL}", ago(3))
     ours = [(from_ns((ago(3) - 60) * 10**9), from_ns((ago(3) + 60) * 10**9))]

@@ -162,13 +162,18 @@ class Look:
 
     @cached_property
     def comms(self) -> dict[str, str]:
-        """The kernel's short names of programs that only one application has."""
+        """The kernel's short names of programs that only one application has, and no program of the system's beside it."""
         found: dict[str, str] = {}
         for pointee in self.to.all:
             for path in (*pointee.programs, *pointee.commands):
                 name = base("/" + path)[:_COMM]
                 found[name] = "" if found.get(name, pointee.id) != pointee.id else pointee.id
-        return found
+        return {name: id for name, id in found.items() if id and not self._is_anothers(name, id)}
+
+    def _is_anothers(self, name: str, id: str) -> bool:
+        """Whether shells find another program of that name than the application's."""
+        places = [f"{folder}/{name}" for folder in _COMMAND_FOLDERS] if len(name) < _COMM else []
+        return any(self.tree.kind(self.tree.real(p)) and self.command(p) != id for p in places)
 
     def launched(self, id: str) -> str:
         """Which application a launcher's id means, with or without its ending."""
