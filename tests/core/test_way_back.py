@@ -114,6 +114,37 @@ def test_killed_inside_the_registry_the_registry_is_whole_after_the_next_try(job
     assert differences(before, picture(job.machine.root, shelf=True)) == []
 
 
+def test_what_cannot_be_configured_is_removed_again_and_comes_back_once_it_can(job, tmp_path):
+    hero = job.machine.id("map", "7")
+    name, root = hero.removeprefix("debian:"), job.machine.root
+    needed = tmp_path / "teasel.deb"
+    (tmp_path / "teasel/DEBIAN").mkdir(parents=True)
+    control = "Package: teasel\nVersion: 1\nArchitecture: all\nMaintainer: T <t@test.example>\nDescription: made up\n"
+    (tmp_path / "teasel/DEBIAN/control").write_text(control)
+    subprocess.run(["dpkg-deb", "--root-owner-group", "-b", tmp_path / "teasel", needed], check=True, capture_output=True)
+    dpkg = ["dpkg", f"--root={root}", f"--log={root}/var/log/dpkg.log", "--force-not-root"]
+    subprocess.run([*dpkg, "-i", needed], check=True, capture_output=True)
+    status = root / "var/lib/dpkg/status"
+    head = f"Package: {name}\n"
+    text = status.read_text()
+    begin = text.index(head)
+    stanza = text[begin : text.index("\n\n", begin)]
+    assert "\nDepends: " in stanza
+    status.write_text(text.replace(stanza, stanza.replace("\nDepends: ", "\nDepends: teasel, ")))
+    job.survey()
+    before = picture(root)
+    job.carry(job.prepare(job.order(hero)))
+    subprocess.run([*dpkg, "-r", "teasel"], check=True, capture_output=True)
+    left = job.put_back()
+    assert left["left"] and "teasel" in left["why"][0]["why"]
+    audit = subprocess.run([*dpkg, "--audit"], capture_output=True, text=True)
+    assert audit.stdout == "" and dpkg_status(job.machine, name) in ("not-installed", "config-files")
+    subprocess.run([*dpkg, "-i", needed], check=True, capture_output=True)
+    assert job.put_back()["left"] == 0
+    mine = ("/var/lib/dpkg", "/var/log/dpkg.log")  # written by the tool that took and gave the other package
+    assert [d for d in differences(before, picture(root, shelf=True)) if not d.startswith(mine)] == []
+
+
 def test_a_list_that_scripts_add_their_lines_to_has_its_old_order_again(job):
     """The line of a shell, say: taken by the removal, added at the end when its package is installed back."""
     hero = job.machine.id("map", "7")

@@ -197,8 +197,13 @@ def _install(slot: Slot, back: Back, fd: int) -> str:
             check_original(folder, original)
         settling = begin_settling(machine, fd, slot.manifest, back.times, others)
         before_scripts(machine, back.slots)
-        change.install_back(machine, everything, original_files(folder, everything))
-        after_scripts(machine, back.slots)
+        try:
+            change.install_back(machine, everything, original_files(folder, everything))
+        except CouldNotRead:
+            change.away_again(machine, [n for n, (s, _) in states.items() if s in _GONE])
+            raise
+        finally:
+            after_scripts(machine, back.slots)
         for s in (slot, *others):
             one_file_again(machine, s.manifest["other_names"], {o["package"] for o in everything})
         settle(machine, slot, settling, back.times, others)

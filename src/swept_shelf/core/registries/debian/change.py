@@ -127,6 +127,12 @@ def install_back(machine: Machine, originals: list[dict[str, Any]], files: list[
     _restore_marks(machine, originals)
 
 
+def away_again(machine: Machine, names: list[str]) -> None:
+    """After a try that did not install all: what it unpacked is removed, and other package tools can work as before."""
+    if there := [n for n, (s, _) in states(machine, names).items() if s not in ("not-installed", "config-files")]:
+        _dpkg(machine, [*_BROKEN_TOO, "-r", *there])
+
+
 def _installed(machine: Machine, originals: list[dict[str, Any]], files: list[str]) -> str:
     """What is away, unpacked and configured, in as many tries as bring anything: what another one must find configured before it is
     unpacked may stand behind it (Debian Policy 7.2, Pre-Depends). What never went is not installed over itself: its scripts
