@@ -46,8 +46,8 @@ def service(built, tmp_path):
     """(root, what the service knows) while it answers."""
     subprocess.run(["cp", "-a", built, tmp_path / "root"], check=True)
     rows = [r | {"id": "a" * 32} for r in copy.deepcopy(made.SNAPS)]
-    with serve(tmp_path / "root/run", rows):
-        yield SimpleNamespace(root=tmp_path / "root", rows=rows)
+    with serve(tmp_path / "root/run", rows) as told:
+        yield SimpleNamespace(root=tmp_path / "root", rows=rows, told=told)
 
 
 @pytest.fixture
@@ -159,6 +159,41 @@ def test_emptied_it_is_gone_for_good(job, service):
 OLDER = f"{ABACUS}/40"
 
 
+def each_has_its_own(root, older, active):
+    """The service puts a copy of one revision's data in the place of the other's."""
+    for place in (SHARED, OWN):
+        assert (root / f"{place}/{older}/old.txt").read_text() == "as it was"
+        assert (root / f"{place}/{active}/now.txt").read_text() == "as it is"
+        assert len(list((root / place).glob("*/*.txt"))) == 2
+
+
+def test_revisions_from_files_come_back_by_the_numbers_that_the_service_gives_and_with_their_data(
+    job, service
+):
+    numbers = {"41": "x3", "40": "x1"}
+    for row in service.rows:
+        if new := numbers.get(row["revision"]):
+            (service.root / IMAGE(row["revision"])).rename(service.root / IMAGE(new))
+            row |= {"revision": new, "id": ""}
+    for place in (SHARED, OWN):
+        made.write(service.root, f"{place}/x1/old.txt", "as it was")
+        made.write(service.root, f"{place}/x3/now.txt", "as it is")
+    rows = installed(service)
+    job.survey()
+    job.carry(job.prepare(job.order(ABACUS)))
+    assert installed(service) == {("ground", "7", "active")} and not (service.root / SHARED).exists()
+    assert job.put_back()["why"] == []
+    assert installed(service) == rows
+    each_has_its_own(service.root, "x1", "x3")
+
+
+def test_services_of_a_snap_begin_anew_on_its_own_data_when_it_comes_back(service, job):
+    for row in service.rows:
+        row["apps"] = [a | {"daemon": "simple", "active": True} for a in row["apps"]]
+    job.carry(job.prepare(job.order(ABACUS)))
+    assert job.put_back()["why"] == [] and service.told.restarted == ["abacus"]
+
+
 @pytest.fixture
 def with_copies(service):
     """What the service copied for the revision that is not in use any more."""
@@ -201,6 +236,7 @@ def test_the_application_takes_its_older_revision_along_and_both_come_back(job, 
     assert {p for p in before if "snap/abacus" in p} == {
         p for p in standing(service.root) if "snap/abacus" in p
     }
+    each_has_its_own(service.root, "40", "41")
     with pytest.raises(Refused, match="takes it along with Abacus"):
         job.shop.draw(*job.shop.latest(), Choice({ABACUS: "remove", OLDER: "keep"}))
 

@@ -472,7 +472,9 @@ def test_a_short_name_that_a_program_of_the_system_has_too_is_no_sign_of_use(roo
     write(room.root, "usr/bin/tallow", "#!/bin/sh\n")
     room.accounted(("tallow", VERA_UID, ago(2), 34816, 5, 4), ("emberly", VERA_UID, ago(9), 34816, 7, 4))
     use = uses()[TERMINAL]
-    assert seconds(use.at) == ago(9) and [s.kind for s in use.signs if not s.set_aside] == ["process accounting"]
+    assert seconds(use.at) == ago(9) and [s.kind for s in use.signs if not s.set_aside] == [
+        "process accounting"
+    ]
 
 
 def test_times_of_our_own_earlier_work_are_no_evidence(room, uses):

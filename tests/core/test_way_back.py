@@ -121,7 +121,9 @@ def test_what_cannot_be_configured_is_removed_again_and_comes_back_once_it_can(j
     (tmp_path / "teasel/DEBIAN").mkdir(parents=True)
     control = "Package: teasel\nVersion: 1\nArchitecture: all\nMaintainer: T <t@test.example>\nDescription: made up\n"
     (tmp_path / "teasel/DEBIAN/control").write_text(control)
-    subprocess.run(["dpkg-deb", "--root-owner-group", "-b", tmp_path / "teasel", needed], check=True, capture_output=True)
+    subprocess.run(
+        ["dpkg-deb", "--root-owner-group", "-b", tmp_path / "teasel", needed], check=True, capture_output=True
+    )
     dpkg = ["dpkg", f"--root={root}", f"--log={root}/var/log/dpkg.log", "--force-not-root"]
     subprocess.run([*dpkg, "-i", needed], check=True, capture_output=True)
     status = root / "var/lib/dpkg/status"

@@ -8,7 +8,6 @@ from collections.abc import Callable, Iterable
 from pathlib import Path
 from typing import Any
 
-from swept_shelf.core.carry import durable
 from swept_shelf.core.carry.journal import Journal, read_journal, tops_noted
 from swept_shelf.core.carry.ops import uninstall
 from swept_shelf.core.carry.originals import drop_originals
@@ -27,6 +26,7 @@ from swept_shelf.core.documents.paths import join, within
 from swept_shelf.core.documents.terms import Ended, Task
 from swept_shelf.core.machine import beneath
 from swept_shelf.core.machine.machine import Machine
+from swept_shelf.core.machine.removing import remove_tree
 from swept_shelf.core.machine.volumes import mount_points, read_volumes
 
 Tell = Callable[[dict[str, Any]], None]
@@ -94,7 +94,7 @@ def _empty_slot(machine: Machine, slot: Slot) -> None:
             for name in sorted(
                 os.listdir(inner), key=lambda n: n == MANIFEST
             ):  # by its manifest the rest is known again
-                durable.remove_tree(inner, name)
+                remove_tree(inner, name)
         os.rmdir(aside, dir_fd=fd)
 
 
@@ -106,7 +106,7 @@ def _finish(machine: Machine, shelf: str, run: str) -> list[str]:
             with contextlib.suppress(FileNotFoundError):
                 try:
                     with opened_shelf(machine, shelf, run) as fd:
-                        durable.remove_tree(fd, name)
+                        remove_tree(fd, name)
                 except FileNotFoundError:
                     raise
                 except OSError as error:

@@ -7,7 +7,6 @@ from collections.abc import Iterable
 from pathlib import Path
 from typing import Any
 
-from swept_shelf.core.carry import durable
 from swept_shelf.core.carry.back import Back
 from swept_shelf.core.carry.journal import Journal, read_journal, replay
 from swept_shelf.core.carry.ops import BY_NAME
@@ -18,6 +17,7 @@ from swept_shelf.core.documents.errors import Refused, SweptShelfError
 from swept_shelf.core.documents.paths import join
 from swept_shelf.core.documents.terms import Ended, Task
 from swept_shelf.core.machine.machine import SHELF, Machine
+from swept_shelf.core.machine.removing import remove_tree
 from swept_shelf.core.machine.volumes import read_volumes
 from swept_shelf.core.registries.debian import change
 
@@ -131,4 +131,4 @@ def _drop_originals(machine: Machine, run: str, tops: dict[str, int]) -> None:
     """Originals of packages that were kept but never removed (the run ended before)."""
     for shelf in find_shelves(machine, read_volumes(machine), tops):
         with contextlib.suppress(FileNotFoundError), opened_shelf(machine, shelf, run) as fd:
-            durable.remove_tree(fd, ORIGINALS)
+            remove_tree(fd, ORIGINALS)

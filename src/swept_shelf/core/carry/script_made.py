@@ -13,13 +13,13 @@ import time
 from collections.abc import Iterable, Iterator
 from typing import Any
 
-from swept_shelf.core.carry import durable
 from swept_shelf.core.carry.records import read_record, write_record
 from swept_shelf.core.carry.shelf import Slot, opened_shelf
 from swept_shelf.core.documents.paths import base, join, parent, within
 from swept_shelf.core.machine.descend import folders_below
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.people import EVERYONE, person_of, read_people
+from swept_shelf.core.machine.removing import remove_tree
 
 Made = dict[str, dict[str, Any]]
 _LINKS = "/etc"
@@ -256,4 +256,4 @@ def take_away_made_again(machine: Machine, slots: Iterable[Slot]) -> None:
         if not isinstance(noted, dict) or not machine.exists(path) or not only_made_by(machine, path, noted):
             continue
         with machine.folder(parent(path)) as folder:
-            durable.remove_tree(folder, base(path))
+            remove_tree(folder, base(path))

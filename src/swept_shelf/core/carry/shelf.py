@@ -16,7 +16,6 @@ from dataclasses import dataclass
 from types import MappingProxyType
 from typing import Any
 
-from swept_shelf.core.carry import durable
 from swept_shelf.core.carry.records import (
     MANIFEST,
     read_record,
@@ -30,6 +29,7 @@ from swept_shelf.core.documents.survey import Person, Volume
 from swept_shelf.core.machine import beneath
 from swept_shelf.core.machine.machine import SHELF, Machine
 from swept_shelf.core.machine.people import read_people
+from swept_shelf.core.machine.removing import remove_tree
 from swept_shelf.core.machine.volumes import mount_points
 
 _PERSONAL = ".local/share/swept-shelf/shelf"
@@ -215,7 +215,7 @@ def drop_slot(machine: Machine, shelf: str, run: str, number: int) -> None:
             with contextlib.suppress(OSError):
                 for inner in names:
                     if inner != MANIFEST:
-                        durable.remove_tree(slot, inner)
+                        remove_tree(slot, inner)
         with contextlib.suppress(OSError):
             os.rmdir(name, dir_fd=fd)
         os.fsync(fd)
@@ -260,7 +260,7 @@ def _drop_remains(run: int, name: str) -> None:
             names = os.listdir(slot)
             if name.isdigit() and not {"item", MANIFEST} & set(names):
                 for inner in names:
-                    durable.remove_tree(slot, inner)
+                    remove_tree(slot, inner)
         finally:
             os.close(slot)
         os.rmdir(name, dir_fd=run)

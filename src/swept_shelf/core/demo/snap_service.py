@@ -37,7 +37,7 @@ def answer_snaps(folder: Path) -> Iterator[None]:
 
 
 @contextmanager
-def serve(place: Path, rows: list[dict[str, Any]]) -> Iterator[None]:
+def serve(place: Path, rows: list[dict[str, Any]]) -> Iterator[_Server]:
     """Serve on `place`/snapd.socket in a thread; the socket is taken away at the end."""
     fd = os.open(place, os.O_PATH | os.O_DIRECTORY)
     (place / "snapd.socket").unlink(missing_ok=True)
@@ -48,7 +48,7 @@ def serve(place: Path, rows: list[dict[str, Any]]) -> Iterator[None]:
     thread = threading.Thread(target=server.serve_forever, args=(0.05,), daemon=True)
     thread.start()
     try:
-        yield
+        yield server
     finally:
         server.shutdown()
         server.server_close()
@@ -66,6 +66,7 @@ class _Server(socketserver.ThreadingUnixStreamServer):
         super().__init__(address, handler)
         self.told = set()
         self.gone: list[dict[str, Any]] = []
+        self.restarted: list[str] = []
         self.changes: dict[str, dict[str, Any]] = {}
 
     def change(self, act: Callable[[], None]) -> dict[str, Any]:
@@ -118,15 +119,21 @@ class _Server(socketserver.ThreadingUnixStreamServer):
                 other["status"] = "active" if other is row else "installed"
 
     def install(self, file: str, image: bytes, dangerous: bool) -> None:
-        """What was there before comes back as it was; unsigned it is called x1."""
+        """What was there before comes back as it was; unsigned it is counted. Data of the one in use is copied for the new one, and
+        what stood there is put aside."""
         name, _, number = file.removesuffix(".snap").rpartition("_")
         row = next((r for r in self.gone if r["name"] == name and str(r["revision"]) == number), None)
         if row is None or not (dangerous or self.told):
             raise Failed(f'cannot find signatures with metadata for snap "{file}"')
-        for other in self.rows:
-            if other["name"] == name:
-                other["status"] = "installed"
-        row = row | {"status": "active", "revision": "x1" if dangerous else row["revision"]}
+        mine = [r for r in self.rows if r["name"] == name]
+        local = [int(str(r["revision"])[1:]) for r in mine if str(r["revision"]).startswith("x")]
+        row = row | {"status": "active"}
+        if dangerous:
+            row["revision"] = f"x{max(local, default=0) + 1}"
+        for other in mine:
+            if other["status"] == "active":
+                self._copy_data(name, str(other["revision"]), str(row["revision"]))
+            other["status"] = "installed"
         self.rows.append(row)
         (self.root / f"var/lib/snapd/snaps/{name}_{row['revision']}.snap").write_bytes(image)
         (self.root / f"var/snap/{name}/{row['revision']}").mkdir(parents=True, exist_ok=True)
@@ -134,6 +141,14 @@ class _Server(socketserver.ThreadingUnixStreamServer):
             if file := app.get("desktop-file"):
                 text = f"[Desktop Entry]\nType=Application\nName={row.get('title', name)}\nExec=/snap/bin/{name}\n"
                 (self.root / file.lstrip("/")).write_text(text)
+
+    def _copy_data(self, name: str, old: str, new: str) -> None:
+        for place in (self.root / f"var/snap/{name}", *(self.root / "home").glob(f"*/snap/{name}")):
+            if (place / old).is_dir():
+                shutil.rmtree(place / f"{new}.old", ignore_errors=True)
+                if (place / new).exists():
+                    (place / new).rename(place / f"{new}.old")
+                shutil.copytree(place / old, place / new, symlinks=True)
 
 
 class Failed(Exception):
@@ -168,6 +183,9 @@ class _Handler(BaseHTTPRequestHandler):
             image = fields["snap"]
             file, content = str(image.get_filename()), bytes(image.get_payload(decode=True))  # type: ignore
             self._say(self.server.change(lambda: self.server.install(file, content, "dangerous" in fields)))
+        elif self.path == "/v2/apps":
+            self.server.restarted += json.loads(body)["names"]
+            self._say(self.server.change(lambda: None))
         elif all(r["name"] != name for r in self.server.rows):
             self._refuse(404, f'snap "{name}" is not installed', "snap-not-found")
         else:

@@ -12,7 +12,6 @@ from typing import Any
 
 from swept_shelf.core.carry.ask import Ask, may_write, must_be_writable, must_have_shelf
 from swept_shelf.core.carry.back import Back
-from swept_shelf.core.carry.durable import remove_tree
 from swept_shelf.core.carry.exchange import content_of, digest, exchange, write_alike
 from swept_shelf.core.carry.records import read_record, write_record
 from swept_shelf.core.carry.shelf import Slot, drop_slot, new_slot, opened_shelf
@@ -27,6 +26,7 @@ from swept_shelf.core.machine import beneath
 from swept_shelf.core.machine.attributes import restore_attributes
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.made_files import MADE, make, standing
+from swept_shelf.core.machine.removing import remove_tree
 from swept_shelf.core.machine.volumes import volume_of
 
 STOPS = False

@@ -9,7 +9,7 @@ import os
 import stat
 from typing import Any
 
-from swept_shelf.core.carry import copying, durable
+from swept_shelf.core.carry import copying
 from swept_shelf.core.carry.ask import Ask, may_write, must_be_writable, must_have_shelf
 from swept_shelf.core.carry.back import Back
 from swept_shelf.core.carry.checks import check_unchanged, why_not_back
@@ -25,6 +25,7 @@ from swept_shelf.core.documents.survey import Volume
 from swept_shelf.core.documents.wire import to_plain
 from swept_shelf.core.machine import beneath
 from swept_shelf.core.machine.machine import Machine
+from swept_shelf.core.machine.removing import remove_tree
 from swept_shelf.core.machine.volumes import volume_of
 
 STOPS = False
@@ -156,7 +157,7 @@ def _copy_there(machine: Machine, op: MoveData, slot: int) -> None:
 
 def _sweep(folder: int, name: str) -> None:
     with contextlib.suppress(FileNotFoundError):
-        durable.remove_tree(folder, name)
+        remove_tree(folder, name)
 
 
 def _sweep_arrived(machine: Machine, to: str, arrived: Any) -> None:
@@ -167,7 +168,7 @@ def _sweep_arrived(machine: Machine, to: str, arrived: Any) -> None:
         _sweep(there, arrived["part"])
         with contextlib.suppress(FileNotFoundError):
             if os.stat(base(to), dir_fd=there, follow_symlinks=False).st_ino == arrived["inode"]:
-                durable.remove_tree(there, base(to))
+                remove_tree(there, base(to))
 
 
 def _unmake(machine: Machine, made: list[str]) -> None:

@@ -8,7 +8,7 @@ import os
 import stat
 from typing import Any
 
-from swept_shelf.core.carry import copying, durable
+from swept_shelf.core.carry import copying
 from swept_shelf.core.carry.ask import Ask, may_write, must_be_writable, must_have_shelf
 from swept_shelf.core.carry.back import Back
 from swept_shelf.core.carry.checks import check_inside, check_unchanged, why_not_back
@@ -26,6 +26,7 @@ from swept_shelf.core.documents.wire import to_plain
 from swept_shelf.core.machine import beneath
 from swept_shelf.core.machine.machine import Machine, type_of
 from swept_shelf.core.machine.open_files import holder
+from swept_shelf.core.machine.removing import remove_tree
 from swept_shelf.core.machine.volumes import volume_of
 
 STOPS = False
@@ -160,7 +161,7 @@ def _remove_copied(machine: Machine, path: str, slot: int, inode: int) -> None:
         status = os.stat(base(path), dir_fd=folder, follow_symlinks=False)
         if status.st_ino != inode:
             raise Changed("was swapped for another thing while it was copied; it was left", path)
-        durable.remove_tree(folder, base(path))
+        remove_tree(folder, base(path))
         os.fsync(folder)
 
 
@@ -232,7 +233,7 @@ def _exchanged(machine: Machine, slot: Slot, path: str) -> bool:
         settling, now = read_record(machine, fd, "settling.json"), machine.lstat(path)
         if not isinstance(settling, dict) or now is None or settling.get("item") != now.st_ino:
             return False
-        durable.remove_tree(fd, "item")
+        remove_tree(fd, "item")
         return True
 
 
@@ -265,12 +266,12 @@ def _back(machine: Machine, slot: int, folder: int, name: str) -> None:
 def _drop_item(slot: int) -> None:
     """What is back as a copy: its name goes at once, so that a crash leaves no half of it."""
     beneath.rename(slot, "item", slot, "again")
-    durable.remove_tree(slot, "again")
+    remove_tree(slot, "again")
 
 
 def _sweep(folder: int, name: str) -> None:
     with contextlib.suppress(FileNotFoundError):
-        durable.remove_tree(folder, name)
+        remove_tree(folder, name)
 
 
 def _returned(machine: Machine, slot: Slot, path: str) -> bool:
@@ -301,7 +302,7 @@ def _remains_away(machine: Machine, slot: Slot) -> str:
                 return ""
             if not _all_in(machine, path, join(slot.path, "item")):
                 return "something newer stands there; it was not overwritten"
-            durable.remove_tree(folder, base(path))
+            remove_tree(folder, base(path))
     return ""
 
 
@@ -381,5 +382,5 @@ def _exchange(machine: Machine, slot: Slot, path: str) -> None:
         beneath.rename(fd, "item", folder, base(path), beneath.EXCHANGE)
         os.fsync(folder)
         beneath.rename(fd, "item", fd, "again")
-        durable.remove_tree(fd, "again")
+        remove_tree(fd, "again")
         os.fsync(fd)

@@ -7,7 +7,6 @@ from typing import Any
 
 from swept_shelf.core.carry.ask import Ask, must_be_writable
 from swept_shelf.core.carry.back import Back
-from swept_shelf.core.carry.durable import remove_tree
 from swept_shelf.core.carry.shelf import Slot, drop_slot, new_slot, opened_shelf
 from swept_shelf.core.carry.work import Work
 from swept_shelf.core.documents.errors import Gone, Refused
@@ -16,6 +15,7 @@ from swept_shelf.core.documents.paths import base
 from swept_shelf.core.documents.survey import Volume
 from swept_shelf.core.machine.attributes import attributes, restore_attributes
 from swept_shelf.core.machine.machine import Machine
+from swept_shelf.core.machine.removing import remove_tree
 from swept_shelf.core.machine.volumes import volume_of
 from swept_shelf.core.registries.flatpak import change as flatpak
 from swept_shelf.core.registries.rpm import change as rpm

@@ -129,7 +129,9 @@ def install_back(machine: Machine, originals: list[dict[str, Any]], files: list[
 
 def away_again(machine: Machine, names: list[str]) -> None:
     """After a try that did not install all: what it unpacked is removed, and other package tools can work as before."""
-    if there := [n for n, (s, _) in states(machine, names).items() if s not in ("not-installed", "config-files")]:
+    if there := [
+        n for n, (s, _) in states(machine, names).items() if s not in ("not-installed", "config-files")
+    ]:
         _dpkg(machine, [*_BROKEN_TOO, "-r", *there])
 
 

@@ -16,8 +16,10 @@ from swept_shelf.core.documents.errors import CouldNotRead, Refused
 from swept_shelf.core.documents.operations import Uninstall
 from swept_shelf.core.documents.paths import base, join, parent
 from swept_shelf.core.machine import beneath
+from swept_shelf.core.machine.descend import folders_below
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.people import read_people
+from swept_shelf.core.machine.removing import remove_tree
 from swept_shelf.core.machine.second_name import second_name
 from swept_shelf.core.registries.plain_store import before as before
 from swept_shelf.core.registries.plain_store import folder_of as folder_of
@@ -227,21 +229,105 @@ def give_back(machine: Machine, op: Uninstall, kept: list[dict[str, Any]], slot:
     for one in (k for k in kept if "/" not in k["ref"]):
         _data_back(machine, [one])
         signed = _read(slot, _signed_name(one))
+        if not signed and _highest(one) > _MOST_LOCAL:
+            return f"{one['ref']} was installed from a file {_highest(one)} times: it would come back as another revision"
         if signed:
             service.acknowledge(machine, signed)
         have = {str(r.get("revision")) for r in now.get(one["ref"], [])}
-        wanted = one["revisions"] if signed else one["revisions"][-1:]
-        for number in wanted:
-            if number not in have:
-                fd = os.open(_image(one, number), _READ, dir_fd=slot)
-                try:
-                    service.install(machine, fd, _image(one, number), bool(signed))
-                finally:
-                    os.close(fd)
-        _data_back(machine, [one])
+        with _data_set_aside(machine, one["ref"]):
+            for number, of in _in_order(one, bool(signed)):
+                if number not in have:
+                    _install(machine, one, of, slot, bool(signed))
+            _only_these(machine, one)
     if left := [one["ref"] for one in kept if one["ref"] not in there(machine, op)]:
         return f"the snap service does not know {', '.join(left)} again"
     return ""
+
+
+_MOST_LOCAL = 40  # installations of one snap from a file, one after the other
+
+
+def _highest(one: dict[str, Any]) -> int:
+    """Of the revisions that came from files, which the service counts x1, x2 and so on; 0 where none did."""
+    return max((int(n[1:]) for n in one["revisions"] if n.startswith("x")), default=0)
+
+
+def _in_order(one: dict[str, Any], signed: bool) -> list[tuple[str, str]]:
+    """(revision, that whose image is installed for it) one after the other, the one in use last where they are signed.
+
+    Without a signature the service counts: what lies between is installed too, and goes again."""
+    revisions: list[str] = one["revisions"]
+    if signed:
+        return [(n, n) for n in revisions]
+    if not (highest := _highest(one)):
+        return [(revisions[-1], revisions[-1])]
+    counted = [f"x{i}" for i in range(1, highest + 1)]
+    return [(n, n if n in revisions else revisions[-1]) for n in counted]
+
+
+def _install(machine: Machine, one: dict[str, Any], number: str, slot: int, signed: bool) -> None:
+    fd = os.open(_image(one, number), _READ, dir_fd=slot)
+    try:
+        service.install(machine, fd, _image(one, number), signed)
+    finally:
+        os.close(fd)
+
+
+def _only_these(machine: Machine, one: dict[str, Any]) -> None:
+    """What was installed on the way goes, and what was in use is."""
+    name, active = one["ref"], one["revisions"][-1]
+    have = {str(r.get("revision")) for r in service.rows(machine) if r.get("name") == name}
+    if active not in have:
+        return  # it came back unsigned, by another number
+    if _in_use(machine, name) != active:
+        service.use_again(machine, name, active)
+    for number in sorted(have - set(one["revisions"])):
+        service.remove(machine, name, number)
+
+
+@contextlib.contextmanager
+def _data_set_aside(machine: Machine, name: str) -> Iterator[None]:
+    """While it lasts the snap's data stands under another name: installing a revision beside another, the service puts a copy of
+    that one's data in the place of its own, and starts what an older one would do to newer data."""
+    places = [join(DATA, name), *(join(p.home, "snap", name) for p in read_people(machine))]
+    _in_place_again(machine, places, False)
+    for path in places:
+        _move(machine, path, _aside(path))
+    try:
+        yield
+    finally:
+        _in_place_again(machine, places, True)
+        with contextlib.suppress(CouldNotRead):  # its services run on what the service made by now
+            service.restart(machine, name)
+
+
+def _aside(path: str) -> str:
+    return join(parent(path), f".{base(path)}.aside-by-swept-shelf")
+
+
+def _in_place_again(machine: Machine, places: list[str], made: bool) -> None:
+    """`made`: what stands in their places by now, the service made just now. After a try that was cut off only folders and links
+    are surely its own; files stay, and it is said. Raises CouldNotRead."""
+    for path in places:
+        if not _is_folder(machine, _aside(path)):
+            continue
+        with machine.folder(parent(path)) as folder:
+            if _is_folder(machine, path) and (made or not _holds_files(folder, base(path))):
+                remove_tree(folder, base(path))
+        _move(machine, _aside(path), path)
+
+
+def _holds_files(folder: int, name: str) -> bool:
+    top = os.open(name, os.O_RDONLY | os.O_DIRECTORY | os.O_NOFOLLOW | os.O_CLOEXEC, dir_fd=folder)
+    try:
+        modes = (
+            os.stat(entry, dir_fd=fd, follow_symlinks=False).st_mode
+            for _, fd, names in folders_below(top)
+            for entry in list(names)
+        )
+        return any(not (stat.S_ISDIR(mode) or stat.S_ISLNK(mode)) for mode in modes)
+    finally:
+        os.close(top)
 
 
 def _revision_back(
@@ -259,15 +345,14 @@ def _revision_back(
         if not signed:
             return f"the publisher’s signature of {name} was not kept: it would come back as another revision"
         service.acknowledge(machine, signed)
-        fd = os.open(_image(one, number), _READ, dir_fd=slot)
-        try:
-            service.install(machine, fd, _image(one, number), True)
-        finally:
-            os.close(fd)
-        _data_back(machine, [one])
     meant = one["in_use"] if active == number else active  # a try that was cut off may have put it into use
-    if _in_use(machine, name) != meant:
-        service.use_again(machine, name, meant)
+    if one["ref"] in now and active == meant:
+        return ""
+    with _data_set_aside(machine, name):
+        if one["ref"] not in now:
+            _install(machine, one, number, slot, True)
+        if _in_use(machine, name) != meant:
+            service.use_again(machine, name, meant)
     return ""
 
 
@@ -282,4 +367,5 @@ def _read(slot: int, name: str) -> bytes:
 def touched(machine: Machine, op: Uninstall) -> Iterator[str]:
     """The folders that images, launchers and data stand in, whose times change."""
     yield from (IMAGES, LAUNCHERS, DATA)
-    yield from (parent(p) for name in op.refs for p in _data_folders(machine, name) if parent(p) != DATA)
+    called = dict.fromkeys(name for ref in op.refs for name in (ref, _name(ref)))
+    yield from (parent(p) for name in called for p in _data_folders(machine, name) if parent(p) != DATA)

@@ -44,6 +44,15 @@ def use_again(machine: Machine, name: str, revision: str) -> None:
     _act(machine, name, {"action": "revert", "revision": revision})
 
 
+def restart(machine: Machine, name: str) -> None:
+    """What runs of a snap's services; nothing for one that has none. Raises CouldNotRead with the service's words."""
+    mine = [r for r in rows(machine) if r.get("name") == name and r.get("status") == "active"]
+    apps = [a for r in mine for a in r.get("apps") or () if isinstance(a, dict)]
+    if any(a.get("daemon") and a.get("active") for a in apps):
+        body = json.dumps({"action": "restart", "names": [name]}).encode()
+        _changed(machine, "/v2/apps", [body], len(body), "application/json")
+
+
 def _act(machine: Machine, name: str, what: dict[str, Any]) -> None:
     body = json.dumps(what).encode()
     _changed(machine, f"/v2/snaps/{quote(name, safe='')}", [body], len(body), "application/json")
