@@ -219,7 +219,8 @@ def _said_inside(reading: Reading, path: str) -> dict[str, Any]:
 
 
 def _data(reading: Reading, name: str, older: list[str]) -> Iterator[Data]:
-    """All but what was copied for `older` revisions."""
+    """All but what was copied for those of the `older` revisions that are lines of their own."""
+    older = [number for number in older if not number.startswith("x")]
     for child in reading.tree.children(f"{DATA}/{name}"):
         if reading.tree.kind(child) == "folder" and base(child) not in older:
             yield Data(child, EVERYONE, Kind.STATE, "the data folder of its snap")
