@@ -319,6 +319,8 @@ def test_a_computer_says_before_what_will_be_read(made_up):
 def test_a_survey_by_several_processes_says_what_one_by_a_single_one_says(looked, tmp_path, monkeypatch):
     """Times and numbers of the survey itself aside; its index byte for byte."""
     machine, found = open_machine(looked.machine.folder), []
+    moment = machine.now()
+    monkeypatch.setattr(type(machine), "now", lambda _: moment)  # a read may have been at any time until then
     for least in (10**9, 0):
         monkeypatch.setattr(take, "_LARGE", least)
         (folder := tmp_path / str(least)).mkdir()

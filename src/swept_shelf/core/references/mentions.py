@@ -30,11 +30,13 @@ _CONFIGURATION = frozenset(
         "", "bash", "cfg", "cmd", "cnf", "conf", "config", "cron", "desktop", "directory", "el", "env", "fish", "ini", "json",
         "jsonc", "kdl", "keys", "link", "list", "local", "lua", "menu", "mount", "network", "path", "pkla", "pl", "plist", "policy",
         "nft", "v4", "v6", "gradle", "pa", "nu", "elv", "ps1", "hs", "yuck", "dirs", "site", "rprofile", "nmconnection", "session",
-        "jl", "module", "pref", "preferences", "prefs", "profile", "properties", "py", "rasi", "rb", "rc", "reg", "ron", "rules", "scm", "service", "sh",
-        "slice", "socket", "sources", "target", "theme", "timer", "toml", "vim", "xinetd", "xml", "yaml", "yml", "zsh",
+        "jl", "launch", "lisp", "module", "name", "pref", "preferences", "prefs", "profile", "properties", "py", "rasi", "rb", "rc", "reg", "ron", "rules", "sbt", "scm", "service", "sh",
+        "slice", "socket", "sources", "target", "theme", "timer", "toml", "vcl", "vim", "xinetd", "xml", "yaml", "yml", "zsh",
     }
 )  # fmt: skip
-_BY_NAME = frozenset({"prefs.js", "user.js", "pkcs11.txt"})  # settings, though their ending does not say so
+_BY_NAME = frozenset(
+    {"prefs.js", "user.js", "pkcs11.txt", "environments.txt"}
+)  # settings, though their ending does not say so
 _NOT_ENTERED = frozenset(
     {
         ".cache", "cache", "Cache", "Code Cache", "CacheStorage", "GPUCache", "IndexedDB", "Service Worker", "blob_storage",
@@ -279,7 +281,9 @@ def _is_configuration(name: str) -> bool:
     stem, dot, ending = name.lstrip(".").rpartition(".")
     kind = ending.lower() if dot and stem else ""
     return (
-        kind in _CONFIGURATION or name in _BY_NAME or (name.startswith(".") and ending.endswith("rc"))
+        kind in _CONFIGURATION
+        or name in _BY_NAME
+        or ((dot or name.startswith(".")) and ending.endswith("rc"))
     ) and not _OTHERWISE.search(name)
 
 

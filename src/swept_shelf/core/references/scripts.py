@@ -216,6 +216,9 @@ def _pointed(line: str, detail: str) -> Iterator[tuple[tuple[Target, ...], str]]
     if words[:1] == ["trap"] and len(words) > 2:
         yield of_shell(words[1]), detail
         return
+    if words[:1] in (["bind"], ["bindkey"]) and len(words) > 2:
+        yield of_shell(re.sub(r"(?:\\n|\^M)$", "", words[-1])), "a key starts it"
+        return
     if words[:1] == ["complete"]:
         yield (
             tuple(Target(By.COMMAND, w) for w in words[1:] if not w.startswith("-")),

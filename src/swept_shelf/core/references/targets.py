@@ -12,7 +12,7 @@ from swept_shelf.core.references.kind import By, Target
 
 _PATH = re.compile(r"(?:~|\$HOME|\$\{HOME\}|%h|@\{HOME\})?/[\w.+@%:,/-]*[\w+/-]")
 COMMAND_KEY = re.compile(  # keys of settings whose value is a command
-    r"(?:^|[-_./\\:])(?:exec|command|cmd|command_?line|run|editor|browser|terminal|lessopen|invoke|hook|script|executable\w*|windowmanager|window_manager|on-[\w-]+|pager|shell|tool|player|viewer|handler|program|path|launch\w*|\w*application|opener|helper|term|askpass|commandurl|credential_process|sshcommand|external\w*|web[-_ ]?browser|terminal[-_ ]?emulator|file[-_ ]?manager|mail[-_ ]?reader|\w+command|\w+cmd|\w+viewer|\w+player|\w+pager|\w+editor|\w+browser|\w+program|\w+prg|\w+terminal|\w+hook|\w+_cm)\d*$|\bcommands\\",
+    r"(?:^|[-_./\\:])(?:exe|exec\w*|command|cmd|command_?line|prog|notifier|run|editor|browser|terminal|lessopen|invoke|hook|script|executable\w*|windowmanager|window_manager|on-[\w-]+|pager|shell|tool|player|viewer|handler|program|path|launch\w*|\w*application|opener|helper|term|askpass|commandurl|credential_process|sshcommand|external\w*|web[-_ ]?browser|terminal[-_ ]?emulator|file[-_ ]?manager|mail[-_ ]?reader|\w+command|\w+cmd|\w+viewer|\w+player|\w+pager|\w+editor|\w+browser|\w+program|\w+prg|\w+terminal|\w+hook|\w+_cm)\d*$|\bcommands\\",
     re.I,
 )
 _INSIDE = re.compile(r"\$\(([^()`]*)\)|`([^`]*)`|<\(([^()`]*)\)")

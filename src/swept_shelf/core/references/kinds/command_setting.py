@@ -46,6 +46,12 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
             for item in group.items:
                 yield item_entry(group, item, _command(item.value), "starts with the session, or at a key")
             continue
+        if path.endswith("/plasmanotifyrc") and group.name.startswith("Applications]["):
+            name = group.name.rpartition("[")[2]
+            yield group_entry(
+                group, (*one(By.LAUNCHER, f"{name}.desktop"), *one(By.NAME, name)), "what it may say"
+            )
+            continue
         tool = _TOOL.match(group.name)
         for item in group.items:
             targets = _of_item(path, group, item.key, item.value, git)
@@ -74,7 +80,8 @@ def _of_item(path: str, group: Group, key: str, value: str, git: bool) -> tuple[
     if git and key in ("path", "excludesfile", "attributesfile", "template", "hooksPath", "include"):
         return of_words(bare)
     if COMMAND_KEY.search(re.sub(r"\[\$\w+\]$", "", key)):  # [$e], [$i]: how KDE's programs read the value
-        return (*_command(bare), *of_words(bare))
+        words = bare.replace(",", " ") if "," in bare and " " not in bare else bare  # a list of KDE's
+        return (*_command(words), *of_words(bare))
     return ()
 
 

@@ -45,7 +45,10 @@ _CHOSEN = re.compile(
 )
 _LEFT_OUT = re.compile(r"[!^=]~?/")  # what is not meant, or an expression that begins with a path
 _RECIPES = re.compile(r"(?:^(?:GNU)?[Mm]akefile|^\.?[Jj]ustfile|\.mk|\.just)$")
-_VERB = re.compile(r"^(?:(?:command|cmd|shell|exec|execute|run|spawn|launch|start)\b[: ]\s*)+")
+_VERB = re.compile(r"^(?:command|cmd|shell|exec|execute|run|spawn|launch):\s*(?:(?:run|exec|spawn)\s+)?")
+_ORDERED = re.compile(
+    r"^:?(?:spawn|exec|run|launch)\s+(?:-\S+\s+)*"
+)  # before a command, where one is told to run it
 _INNER = re.compile(r"([\w.-]*)[\"']?\s*(?:=>?|:)\s*(?:\"([^\"]*)\"|'([^']*)'|(/[^\s\"',;]+))")
 _QUOTED = re.compile(r"\"((?:[^\"\\\n]|\\.)*)\"|'((?:[^'\\\n]|\\.)*)'")
 _TWICE_QUOTED = re.compile(r"\"((?:[^\"\\\n]|\\.)*)\"()")
@@ -142,7 +145,7 @@ def _of_value(key: str, value: str) -> tuple[Target, ...]:
         return one(By.ACCOUNT, bare)
     name = re.sub(r"\[[^\]]*\]$", "", key.strip("\"' \t"))  # of one of several: program[x]
     if COMMAND_KEY.search(name) or bare.startswith(("/", "~/")):
-        return of_setting(bare.lstrip("!|@ "))
+        return of_setting(_ORDERED.sub("", bare.lstrip("!|@ ")))
     if verb := _VERB.match(bare):
         return of_setting(bare[verb.end() :])
     if targets := chosen(name, bare):
