@@ -477,6 +477,16 @@ def test_a_short_name_that_a_program_of_the_system_has_too_is_no_sign_of_use(roo
     ]
 
 
+def test_a_program_that_is_called_by_its_path_alone_is_no_command_of_that_name(room, uses):
+    with (room.root / f"var/lib/dpkg/info/{TERMINAL}.list").open("a") as files:
+        files.write(f"/usr/lib/{TERMINAL}/bin/tallow\n")
+    for path in ("usr/bin/tallow", f"usr/lib/{TERMINAL}/bin/tallow"):
+        write(room.root, path, "#!/bin/sh\n")
+    room.home("vera", ".bash_history", f"#{ago(3)}\ntallow x\n#{ago(9)}\n{TERMINAL}\n", ago(1))
+    room.home("vera", ".bash_aliases", "alias t='tallow -x'\n", ago(90))
+    assert seconds(uses()[TERMINAL].at) == ago(9)
+
+
 def test_times_of_our_own_earlier_work_are_no_evidence(room, uses):
     room.times(f"usr/bin/{TERMINAL}", ago(3))
     ours = [(from_ns((ago(3) - 60) * 10**9), from_ns((ago(3) + 60) * 10**9))]

@@ -12,6 +12,7 @@ from datetime import datetime
 from swept_shelf.core.applications.graph import Graph
 from swept_shelf.core.applications.kernels import is_image, made_for, number_of
 from swept_shelf.core.applications.protected import SYSTEM_PRIORITIES, Protection
+from swept_shelf.core.documents.command_folders import COMMAND_FOLDERS
 from swept_shelf.core.documents.paths import base, parent, within
 from swept_shelf.core.documents.terms import Kind
 from swept_shelf.core.machine.people import EVERYONE
@@ -19,8 +20,7 @@ from swept_shelf.core.registries.debian.package import DebianRegistry, Package
 from swept_shelf.core.registries.entry import Data, Registered
 from swept_shelf.core.registries.launchers import LauncherFile, main_launcher
 
-_COMMAND_FOLDERS = ("/usr/bin", "/bin", "/usr/games", "/usr/sbin", "/sbin", "/usr/local/bin")
-_COMMAND_PREFIXES = tuple(f"{f}/" for f in _COMMAND_FOLDERS)
+_COMMAND_PREFIXES = tuple(f"{f}/" for f in COMMAND_FOLDERS)
 _UNIT_FOLDERS = ("/lib/systemd/system", "/usr/lib/systemd/system", "/usr/lib/systemd/user")
 
 
@@ -179,9 +179,7 @@ def _as_kernel(known: Known, old: Mapping[str, str]) -> Known:
 
 
 def commands_of(package: Package) -> tuple[str, ...]:
-    return tuple(
-        f for f in package.files if f.startswith(_COMMAND_PREFIXES) and parent(f) in _COMMAND_FOLDERS
-    )
+    return tuple(f for f in package.files if f.startswith(_COMMAND_PREFIXES) and parent(f) in COMMAND_FOLDERS)
 
 
 def units_of(package: Package) -> tuple[str, ...]:

@@ -7,6 +7,7 @@ from collections import defaultdict
 from collections.abc import Iterable, Mapping
 from dataclasses import replace
 
+from swept_shelf.core.documents.command_folders import COMMAND_FOLDERS
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import base, join, parent, plain, within
 from swept_shelf.core.documents.sizes import human_bytes
@@ -22,6 +23,7 @@ from swept_shelf.core.references.found import Found
 from swept_shelf.core.references.hit import Hit
 from swept_shelf.core.references.kind import NAMING, TEXT, By, Codec, Entry, Kind, Target
 from swept_shelf.core.references.kinds import KINDS
+from swept_shelf.core.references.other_roots import OtherRoots
 from swept_shelf.core.references.places import File, Places
 from swept_shelf.core.references.pointees import Pointees, longest_word, spelled_out, words_in
 from swept_shelf.core.references.take_out import cut_of
@@ -31,7 +33,6 @@ from swept_shelf.core.tree.objects import in_a_store
 _SECONDS = 15.0  # for one file
 _ALTERNATIVES = "/etc/alternatives/"
 _SEARCHED = ("/bin", "/sbin", "/games")  # folders in which shells search
-_STANDARD = ("/usr/bin", "/usr/sbin", "/usr/games", "/bin", "/sbin", "/usr/local/bin", "/usr/local/sbin")
 _KEPT = 8 << 20  # characters of files that several kinds read
 _PROGRAM = b"\x7fELF"
 _NAMING = "files of settings that name something"
@@ -56,7 +57,8 @@ class Looker:
         self._shipped, self._to, self._found = shipped, to, found
         self._listed = to.listed
         self._going: dict[str, list[str]] = {}  # files that go whole, by whom they point at
-        self._places = Places(machine, near, people, links)
+        theirs = OtherRoots(machine)
+        self._places = Places(machine, near, people, [link for link in links if not theirs.hold(link)])
         self._links: dict[str, str] = {}  # by path
         self._names_of_links: dict[
             tuple[str, str], str
@@ -199,7 +201,8 @@ class Looker:
             return
         name = base(path)
         if not any(
-            f"{folder}/{name}" != path and self._machine.exists(f"{folder}/{name}") for folder in _STANDARD
+            f"{folder}/{name}" != path and self._machine.exists(f"{folder}/{name}")
+            for folder in COMMAND_FOLDERS
         ):
             home = next((p.home for p in self._people if within(path, p.home)), "")
             self._names_of_links.setdefault((home, name), id)

@@ -46,6 +46,7 @@ _NOT_ENTERED = frozenset(
     }
 )  # fmt: skip
 _WORKING_COPY = (".git", ".hg", ".svn", "pyvenv.cfg")
+_ANOTHER_ROOT = ("usr", "etc", "var")  # of a container, a chroot
 _OTHERWISE = re.compile(
     r"histor(y|ies)|_hist$|known_hosts|shadow$|^(passwd|g?shadow|group|sub[ug]id)-$"
 )  # typed, secret, or the copy before
@@ -123,7 +124,10 @@ class Configuration:
                 names = self._near.listed(folder)
             except CouldNotRead:
                 continue  # whoever looks for references, or walks, names what may not be listed
-            if home and depth and any(sign in names for sign in _WORKING_COPY):
+            if depth and (
+                (home and any(sign in names for sign in _WORKING_COPY))
+                or all(names.get(top) == "folder" for top in _ANOTHER_ROOT)
+            ):
                 continue
             for name, kind in names.items():
                 path = f"{folder}/{name}"

@@ -12,7 +12,8 @@ from swept_shelf.core.applications.assemble import Known
 from swept_shelf.core.belongings.belong import Maker
 from swept_shelf.core.belongings.claims import Claim
 from swept_shelf.core.belongings.common import is_distinctive
-from swept_shelf.core.documents.paths import base, within
+from swept_shelf.core.documents.command_folders import COMMAND_FOLDERS
+from swept_shelf.core.documents.paths import base, parent, within
 from swept_shelf.core.documents.survey import (
     Application,
     Belonging,
@@ -57,19 +58,19 @@ def pointee_of(app: Known, files: list[str], belongings: list[Belonging], tree: 
     if app.registry == "flatpak":  # what it exports is called like it
         name = app.id.split(":")[2].split("/")[0]
         programs.add(f"/var/lib/flatpak/exports/bin/{name}")
-    commands = {base(p) for p in programs if p.startswith(("/usr/", "/bin/", "/sbin/", "/snap/bin/"))}
-    commands |= {
-        base(p)
-        for p in programs
-        if _IN_HOME.search(p)
-        and not any(f"/usr/{folder}/{base(p)}" in tree for folder in ("bin", "sbin", "games"))
+    commands = {base(p) for p in programs if parent(p) in (*COMMAND_FOLDERS, "/snap/bin")}
+    hidden = {
+        base(p) for p in programs if any(f"/usr/{f}/{base(p)}" in tree for f in ("bin", "sbin", "games"))
     }
+    commands |= {base(p) for p in programs if _IN_HOME.search(p)} - hidden
+    inner = {base(p) for p in programs if p.startswith("/usr/")} - hidden  # called by its path alone
     units = {base(f) for f in files if "/systemd/" in f and "." in base(f)} | {
         f"{base(f)}.service" for f in files if f.startswith("/etc/init.d/")
     }
     launchers = [lf.id for lf in app.launchers]
     stems = {
         *commands,
+        *inner,
         *(p.split(":")[0] for p in app.own_packages),
         *(x.removesuffix(".desktop") for x in launchers),
     }

@@ -8,6 +8,7 @@ from datetime import tzinfo
 from functools import cached_property
 
 from swept_shelf.core.applications.assemble import Known
+from swept_shelf.core.documents.command_folders import COMMAND_FOLDERS
 from swept_shelf.core.documents.paths import base
 from swept_shelf.core.documents.survey import Belonging, NotRead, Person, Reference, Volume
 from swept_shelf.core.machine.machine import Machine
@@ -21,15 +22,6 @@ from swept_shelf.core.use.schedule_times import Schedule
 DAY = 86400
 GOOD, FAIR, WEAK = "good", "fair", "weak"
 FUTURE, ZERO, OURS = "lies in the future", "is zero", "falls into earlier work of this program"
-_COMMAND_FOLDERS = (
-    "/usr/bin",
-    "/bin",
-    "/usr/games",
-    "/usr/sbin",
-    "/sbin",
-    "/usr/local/bin",
-    "/usr/local/sbin",
-)
 _COMM = 15  # characters of a program's name that the kernel keeps
 
 
@@ -136,7 +128,7 @@ class Look:
         paths = (
             [word]
             if word.startswith("/")
-            else [f"{f}/{word}" for f in _COMMAND_FOLDERS]
+            else [f"{f}/{word}" for f in COMMAND_FOLDERS]
             if "/" not in word
             else []
         )
@@ -172,7 +164,7 @@ class Look:
 
     def _is_anothers(self, name: str, id: str) -> bool:
         """Whether shells find another program of that name than the application's."""
-        places = [f"{folder}/{name}" for folder in _COMMAND_FOLDERS] if len(name) < _COMM else []
+        places = [f"{folder}/{name}" for folder in COMMAND_FOLDERS] if len(name) < _COMM else []
         return any(self.tree.kind(self.tree.real(p)) and self.command(p) != id for p in places)
 
     def launched(self, id: str) -> str:
