@@ -53,6 +53,20 @@ def test_what_a_packages_scripts_make_is_its_and_goes_along(room, look, place, s
     )
 
 
+def test_a_folder_that_a_script_takes_only_where_it_is_empty_is_not_its_with_what_somebody_put_there(
+    room, look
+):
+    lines = (
+        "mkdir -p /usr/local/share/hall-plates\n",
+        "rmdir /usr/local/share/hall-plates 2>/dev/null || true\n",
+    )
+    add(room, postinst=lines[0], postrm=lines[1])
+    (room.root / "usr/local/share/hall-plates").mkdir(parents=True)
+    assert of(look())["/usr/local/share/hall-plates"].ticked  # nothing is lost with it
+    write(room.root, "usr/local/share/hall-plates/own.crt", "somebody's\n")
+    assert "/usr/local/share/hall-plates" not in of(look())
+
+
 def test_a_place_that_a_script_only_looks_into_is_not_its(room, look):
     add(
         room,

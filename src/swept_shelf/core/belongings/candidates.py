@@ -304,7 +304,7 @@ def parts_of_common(places: Iterable[Place], tree: Tree) -> Iterator[Place]:
     for place in places:
         if base(place.path) not in _NOT_PROGRAMS and tree.kind(place.path) == "folder":
             for child in tree.children(place.path):
-                if tree.kind(child) == "folder":
+                if tree.kind(child) == "folder" and not is_common(base(child), False):
                     yield Place(child, place.person, place.kind, f"{place.rest}/{base(child)}")
 
 

@@ -30,7 +30,8 @@ _AT_REMOVAL = ("prerm", "postrm")
 _READ_AT_MOST = 1 << 20
 _PATH = re.compile(r"(?<![\w.$}/-])/(?:etc|var|usr/local|usr/lib|usr/share|srv|opt)/[\w.+@:/-]+")
 _HOW = (  # what a line does to a place, by the words before it
-    ("takes", re.compile(r"\brm\s+(?:-\w+\s+)*[^;&|#]*$|\brmdir\b[^;&|#]*$")),
+    ("takes", re.compile(r"\brm\s+(?:-\w+\s+)*[^;&|#]*$")),
+    ("empties", re.compile(r"\brmdir\b[^;&|#]*$")),
     ("makes", re.compile(r"\bmkdir\b[^;&|#]*$|\binstall\s+(?:-\S+\s+)*-d\b[^;&|#]*$")),
     ("links", re.compile(r"\bln\s+(?:-\S+\s+)*?-\w*s\w*\s+(?:-\S+\s+)*[^-\s]\S*\s+$")),
 )
@@ -103,17 +104,23 @@ def _in_scripts(
     """Places that a package's scripts name and that are `free`: whether its removal takes it away in any case, or nothing is
     lost with it, and the proof."""
     found: dict[str, tuple[bool, Proof]] = {}
+    spared: set[str] = set()  # what is in it is not the package's, by its own word
     for script in scripts:
         file = f"{ADMIN}/info/{package}.{script}"
         for path, line, said, how in _named(_read(machine, file) if file in tree else "", package):
             # A removal through the registry runs these in any case, whatever we do.
             removes = (
                 (how == "takes" and script in _AT_REMOVAL)
-                or (how == "makes" and tree.kind(path) == "folder" and not tree.files_below(path))
+                or (
+                    how in ("makes", "empties") and tree.kind(path) == "folder" and not tree.files_below(path)
+                )
                 or (how == "links" and tree.kind(path) == "link")
             )
+            if how == "empties" and not removes:
+                spared.add(path)
             if free(path) and (path not in found or (removes and not found[path][0])):
                 found[path] = removes, Proof(By.DECLARED, file, line, said)
+    found = {path: known for path, known in found.items() if known[0] or path not in spared}
     for path, (removes, proof) in list(found.items()):
         above = parent(path)
         if removes and free(above) and all(found.get(c, (False,))[0] for c in tree.children(above)):
@@ -162,8 +169,8 @@ def _read(machine: Machine, path: str) -> str:
 
 
 def _named(text: str, package: str) -> Iterator[tuple[str, int, str, str]]:
-    """(path, line, text, whether the line "takes" it away, "makes" it as a folder, "links" it, or none of these) of each path in
-    a script."""
+    """(path, line, text, whether the line "takes" it away, "empties" takes a folder only where nothing is in it, "makes" it as a
+    folder, "links" it, or none of these) of each path in a script."""
     for number, line, filled in lines_filled(text, variables(text, package)):
         plain = filled.replace('"', "").replace("'", "")
         for match in _PATH.finditer(plain):
