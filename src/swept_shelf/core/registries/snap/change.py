@@ -8,18 +8,13 @@ from __future__ import annotations
 import contextlib
 import os
 import re
-import stat
 from collections.abc import Collection, Iterator
 from typing import Any
 
 from swept_shelf.core.documents.errors import CouldNotRead, Refused
 from swept_shelf.core.documents.operations import Uninstall
 from swept_shelf.core.documents.paths import base, join, parent
-from swept_shelf.core.machine import beneath
-from swept_shelf.core.machine.descend import folders_below
 from swept_shelf.core.machine.machine import Machine
-from swept_shelf.core.machine.people import read_people
-from swept_shelf.core.machine.removing import remove_tree
 from swept_shelf.core.machine.second_name import second_name
 from swept_shelf.core.registries.plain_store import before as before
 from swept_shelf.core.registries.plain_store import folder_of as folder_of
@@ -28,6 +23,7 @@ from swept_shelf.core.registries.plain_store import let_go as let_go
 from swept_shelf.core.registries.plain_store import remains as remains
 from swept_shelf.core.registries.plain_store import tidy as tidy
 from swept_shelf.core.registries.snap import service
+from swept_shelf.core.registries.snap.data import data_back, data_folders, data_set_aside, move
 from swept_shelf.core.registries.snap.read import DATA, IMAGES, LAUNCHERS
 
 _NAME = re.compile(r"[a-z0-9](?:-?[a-z0-9_])*")
@@ -95,7 +91,7 @@ def to_keep(machine: Machine, op: Uninstall, prefix: str) -> list[dict[str, Any]
     for name, revisions in there(machine, op).items():
         numbers = [str(r.get("revision")) for r in revisions if _REVISION.fullmatch(str(r.get("revision")))]
         active = revisions[-1]
-        aside = {path: join(parent(path), f".{base(path)}.{prefix}") for path in _data_folders(machine, name)}
+        aside = {path: join(parent(path), f".{base(path)}.{prefix}") for path in data_folders(machine, name)}
         kept.append(
             {
                 "ref": name,
@@ -114,17 +110,6 @@ def _in_use(machine: Machine, name: str) -> str:
     return next(
         (str(r.get("revision")) for r in rows if r.get("name") == name and r.get("status") == "active"), ""
     )
-
-
-def _data_folders(machine: Machine, name: str) -> list[str]:
-    """Of a snap, or of one revision of it."""
-    places = [join(DATA, name), *(join(p.home, "snap", name) for p in read_people(machine))]
-    return [p for p in dict.fromkeys(places) if _is_folder(machine, p)]
-
-
-def _is_folder(machine: Machine, path: str) -> bool:
-    status = machine.lstat(path)
-    return status is not None and stat.S_ISDIR(status.st_mode)
 
 
 def keep(machine: Machine, op: Uninstall, kept: list[dict[str, Any]], slot: int) -> None:
@@ -175,40 +160,15 @@ def uninstall(machine: Machine, op: Uninstall, kept: list[dict[str, Any]]) -> No
     if left := there(machine, op):
         for one in kept:
             for path, aside in one["aside"].items():
-                _move(machine, path, aside)
+                move(machine, path, aside)
         try:
             for ref in sorted(left):
                 service.remove(machine, *ref.split("/"))
         except CouldNotRead as error:
             words = error.reason
-    _data_back(machine, kept)
+    data_back(machine, kept)
     if still := sorted(there(machine, op)):
         raise CouldNotRead(f"the snap service left {', '.join(still)}: {words or 'no reason given'}")
-
-
-def _data_back(machine: Machine, kept: list[dict[str, Any]]) -> None:
-    for one in kept:
-        for path, aside in one["aside"].items():
-            _move(machine, aside, path)
-
-
-def _move(machine: Machine, path: str, to: str) -> None:
-    """In one folder; once more is as good as once. Raises CouldNotRead where something else stands there, which is left as it is."""
-    if not _is_folder(machine, path):
-        return
-    with machine.folder(parent(path)) as folder:
-        _without_husk(folder, base(to))
-        try:
-            beneath.rename(folder, base(path), folder, base(to))
-        except FileExistsError:
-            raise CouldNotRead(f"something newer stands there; what it held stands at {path}", to) from None
-        os.fsync(folder)
-
-
-def _without_husk(folder: int, name: str) -> None:
-    """An empty folder that the service left, or made, where data comes back to."""
-    with contextlib.suppress(OSError):
-        os.rmdir(name, dir_fd=folder)
 
 
 def give_back(machine: Machine, op: Uninstall, kept: list[dict[str, Any]], slot: int) -> str:
@@ -227,14 +187,14 @@ def give_back(machine: Machine, op: Uninstall, kept: list[dict[str, Any]], slot:
         if others:
             return f"{one['ref']} is installed in revision {others[0]} by now; it was not overwritten"
     for one in (k for k in kept if "/" not in k["ref"]):
-        _data_back(machine, [one])
+        data_back(machine, [one])
         signed = _read(slot, _signed_name(one))
         if not signed and _highest(one) > _MOST_LOCAL:
             return f"{one['ref']} was installed from a file {_highest(one)} times: it would come back as another revision"
         if signed:
             service.acknowledge(machine, signed)
         have = {str(r.get("revision")) for r in now.get(one["ref"], [])}
-        with _data_set_aside(machine, one["ref"]):
+        with data_set_aside(machine, one["ref"]):
             for number, of in _in_order(one, bool(signed)):
                 if number not in have:
                     _install(machine, one, of, slot, bool(signed))
@@ -285,58 +245,13 @@ def _only_these(machine: Machine, one: dict[str, Any]) -> None:
         service.remove(machine, name, number)
 
 
-@contextlib.contextmanager
-def _data_set_aside(machine: Machine, name: str) -> Iterator[None]:
-    """While it lasts the snap's data stands under another name: installing a revision beside another, the service puts a copy of
-    that one's data in the place of its own, and starts what an older one would do to newer data."""
-    places = [join(DATA, name), *(join(p.home, "snap", name) for p in read_people(machine))]
-    _in_place_again(machine, places, False)
-    for path in places:
-        _move(machine, path, _aside(path))
-    try:
-        yield
-    finally:
-        _in_place_again(machine, places, True)
-        with contextlib.suppress(CouldNotRead):  # its services run on what the service made by now
-            service.restart(machine, name)
-
-
-def _aside(path: str) -> str:
-    return join(parent(path), f".{base(path)}.aside-by-swept-shelf")
-
-
-def _in_place_again(machine: Machine, places: list[str], made: bool) -> None:
-    """`made`: what stands in their places by now, the service made just now. After a try that was cut off only folders and links
-    are surely its own; files stay, and it is said. Raises CouldNotRead."""
-    for path in places:
-        if not _is_folder(machine, _aside(path)):
-            continue
-        with machine.folder(parent(path)) as folder:
-            if _is_folder(machine, path) and (made or not _holds_files(folder, base(path))):
-                remove_tree(folder, base(path))
-        _move(machine, _aside(path), path)
-
-
-def _holds_files(folder: int, name: str) -> bool:
-    top = os.open(name, os.O_RDONLY | os.O_DIRECTORY | os.O_NOFOLLOW | os.O_CLOEXEC, dir_fd=folder)
-    try:
-        modes = (
-            os.stat(entry, dir_fd=fd, follow_symlinks=False).st_mode
-            for _, fd, names in folders_below(top)
-            for entry in list(names)
-        )
-        return any(not (stat.S_ISDIR(mode) or stat.S_ISLNK(mode)) for mode in modes)
-    finally:
-        os.close(top)
-
-
 def _revision_back(
     machine: Machine, one: dict[str, Any], now: dict[str, list[dict[str, Any]]], slot: int
 ) -> str:
     """An older revision again beside the one in use, which the service puts aside for that moment. Returns "" or why not.
     Raises CouldNotRead, OSError."""
     name, _, number = one["ref"].partition("/")
-    _data_back(machine, [one])
+    data_back(machine, [one])
     active = _in_use(machine, name)
     if not active:
         return f"{name} is not installed by now: its older revision does not come back alone"
@@ -348,7 +263,7 @@ def _revision_back(
     meant = one["in_use"] if active == number else active  # a try that was cut off may have put it into use
     if one["ref"] in now and active == meant:
         return ""
-    with _data_set_aside(machine, name):
+    with data_set_aside(machine, name):
         if one["ref"] not in now:
             _install(machine, one, number, slot, True)
         if _in_use(machine, name) != meant:
@@ -368,4 +283,4 @@ def touched(machine: Machine, op: Uninstall) -> Iterator[str]:
     """The folders that images, launchers and data stand in, whose times change."""
     yield from (IMAGES, LAUNCHERS, DATA)
     called = dict.fromkeys(name for ref in op.refs for name in (ref, _name(ref)))
-    yield from (parent(p) for name in called for p in _data_folders(machine, name) if parent(p) != DATA)
+    yield from (parent(p) for name in called for p in data_folders(machine, name) if parent(p) != DATA)
