@@ -463,6 +463,37 @@ def test_a_file_of_another_account_in_a_home_is_no_use_by_its_person(room, uses)
     assert uses()[DESKTOP].at is None
 
 
+@pytest.mark.parametrize("asker", [True, False])
+def test_a_search_of_the_desktop_starts_it_only_where_a_desktop_is_that_searches(room, uses, asker):
+    provider = f"usr/share/teasel-shell/search-providers/{DESKTOP}.ini"
+    write(room.root, provider, f"[Shell Search Provider]\nDesktopId={DESKTOP}.desktop\nBusName=example.Q\n")
+    write(
+        room.root,
+        "usr/share/dbus-1/services/example.Q.service",
+        f"[D-BUS Service]\nName=example.Q\nExec=/usr/bin/{DESKTOP}\n",
+    )
+    with (room.root / f"var/lib/dpkg/info/{DESKTOP}.list").open("a") as files:
+        files.write(f"/{provider}\n/usr/share/dbus-1/services/example.Q.service\n")
+    room.times(f"var/lib/dpkg/info/{DESKTOP}.list", ago(400), ago(400))
+    if asker:
+        write(room.root, "usr/bin/teasel-shell", "#!/bin/sh\n")
+    room.times(f"usr/bin/{DESKTOP}", ago(3))
+    use = uses()[DESKTOP]
+    aside = [s.set_aside for s in use.signs if s.kind == "program read"]
+    assert aside == (["started for a search of the desktop"] if asker else [""])
+
+
+def test_what_is_written_in_a_place_that_a_program_only_names_is_no_use_of_it(room, uses):
+    room.home("vera", f".config/{DESKTOP}/own.ini", "x", ago(20))
+    with (room.root / f"usr/bin/{DESKTOP}").open("a") as program:
+        program.write('echo "$HOME/.moorhen-cards"\n')
+    room.times(f"usr/bin/{DESKTOP}", ago(400), ago(400))
+    room.home("vera", ".moorhen-cards/deck.ini", "x", ago(2))
+    use = uses()[DESKTOP]
+    assert seconds(use.at) == ago(20)
+    assert all(s.set_aside for s in use.signs if s.source.endswith("deck.ini"))
+
+
 def test_a_short_name_that_a_program_of_the_system_has_too_is_no_sign_of_use(room, uses):
     for name in ("tallow", "emberly"):
         write(room.root, f"usr/lib/{TERMINAL}/bin/{name}", "#!/bin/sh\n")

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any
+from itertools import count
+from typing import Any, NamedTuple
 
 from PySide6.QtCore import QObject, QRunnable, QThreadPool, Signal
 
@@ -11,20 +12,29 @@ from swept_shelf.core.documents.errors import SweptShelfError
 
 
 class _Answers(QObject):
-    came = Signal(object, object)
+    """One for all that is ever done: whoever emits from a thread of its own must find it there until that call has ended, which
+    may be after the answer was heard."""
+
+    came = Signal(int, object, object)
 
 
 class _Work(QRunnable):
-    def __init__(self, act: Callable[[], Any], answers: _Answers) -> None:
+    def __init__(self, number: int, act: Callable[[], Any], answers: _Answers) -> None:
         super().__init__()
-        self._act, self._answers = act, answers
+        self._number, self._act, self._answers = number, act, answers
 
     def run(self) -> None:
         try:
             result, error = self._act(), None
         except BaseException as caught:
             result, error = None, caught
-        self._answers.came.emit(result, error)
+        self._answers.came.emit(self._number, result, error)
+
+
+class _Awaited(NamedTuple):
+    what: str
+    then: Callable[[Any], None]
+    failed: Callable[[str], None]
 
 
 class Behind(QObject):
@@ -36,44 +46,44 @@ class Behind(QObject):
         super().__init__(parent)
         self._pool = QThreadPool(self)
         self._pool.setMaxThreadCount(1)
-        self._waiting: dict[_Answers, str] = {}
+        self._numbers = count()
+        self._waiting: dict[int, _Awaited] = {}
+        self._answers = _Answers(self)
+        self._answers.came.connect(self._take)
 
     @property
     def busy(self) -> bool:
         return bool(self._waiting)
 
     def doing(self, what: str) -> bool:
-        return what in self._waiting.values()
+        return any(awaited.what == what for awaited in self._waiting.values())
 
     def do(
         self, what: str, act: Callable[[], Any], then: Callable[[Any], None], failed: Callable[[str], None]
     ) -> None:
         """`then` gets what `act` returned, on the desk's thread; `failed` the sentence of our own errors. Others are raised."""
-        answers = _Answers(self)
-        self._waiting[answers] = what
-
-        def take(result: Any, error: BaseException | None) -> None:
-            del self._waiting[answers]
-            answers.deleteLater()
-            self.changed.emit()
-            if isinstance(error, SweptShelfError):
-                failed(str(error))
-            elif isinstance(error, OSError):
-                failed(
-                    f"{error.filename}: {error.strerror}" if error.filename else str(error.strerror or error)
-                )
-            elif error is not None:
-                raise error
-            else:
-                then(result)
-
-        answers.came.connect(take)
-        self._pool.start(_Work(act, answers))
+        number = next(self._numbers)
+        self._waiting[number] = _Awaited(what, then, failed)
+        self._pool.start(_Work(number, act, self._answers))
         self.changed.emit()
+
+    def _take(self, number: int, result: Any, error: BaseException | None) -> None:
+        awaited = self._waiting.pop(number, None)
+        if awaited is None:
+            return  # of what was begun before the end
+        self.changed.emit()
+        if isinstance(error, SweptShelfError):
+            awaited.failed(str(error))
+        elif isinstance(error, OSError):
+            awaited.failed(
+                f"{error.filename}: {error.strerror}" if error.filename else str(error.strerror or error)
+            )
+        elif error is not None:
+            raise error
+        else:
+            awaited.then(result)
 
     def end(self) -> None:
         """Wait for what is begun; nothing of it is heard any more."""
-        for answers in self._waiting:
-            answers.came.disconnect()
-        self._pool.waitForDone(5000)
         self._waiting.clear()
+        self._pool.waitForDone(5000)

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import re
 
+from swept_shelf.core.documents.command_folders import COMMAND_FOLDERS
 from swept_shelf.core.documents.errors import CouldNotRead
-from swept_shelf.core.documents.paths import base
+from swept_shelf.core.documents.paths import base, parent
 from swept_shelf.core.grammars.commands import command_words, program_of
 from swept_shelf.core.references.kinds import KINDS
 from swept_shelf.core.use.schedule_times import Schedule, crontab, timers
@@ -46,7 +47,7 @@ def started_unasked(subject: Subject, at: Look) -> dict[str, str]:
     }
     for path in subject.files:
         how, texts = _file_that_starts(path, enabled), _EXEC
-        if not how:
+        if not how or (how == SEARCH and not _is_asked(path, at)):
             continue
         try:
             text = at.machine.read_text(path)
@@ -81,6 +82,12 @@ def _of_cron_file(path: str, at: Look) -> list[Schedule]:
         folder = path.rsplit("/", 1)[0]
         lines = [line for line in at.machine.text("/etc/crontab").splitlines() if f"{folder} " in f"{line} "]
     return [s for line in lines if not line.lstrip().startswith("#") and (s := crontab(line))]
+
+
+def _is_asked(path: str, at: Look) -> bool:
+    """Whether what asks those that a search is told of is on this machine: their folder lies in one that is called like it."""
+    asks = base(parent(parent(path)))
+    return any(f"{folder}/{asks}" in at.tree for folder in COMMAND_FOLDERS)
 
 
 def _file_that_starts(path: str, enabled: set[str]) -> str:

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from swept_shelf.core.documents.survey import Belonging
-from swept_shelf.core.documents.terms import Kind, Share
+from swept_shelf.core.documents.terms import By, Kind, Share
 from swept_shelf.core.machine.people import EVERYONE
 from swept_shelf.core.use.company import Times, crowds, during, put_back
 from swept_shelf.core.use.passes import Spans, joined, passes
@@ -164,8 +164,13 @@ def _trace(at: Look, w: _Written, position: int, aside: str) -> Trace:
         None,
         0,
         doubt,
-        at.timely(seconds) or aside,
+        at.timely(seconds) or aside or _whose(w.belonging),
     )
+
+
+def _whose(b: Belonging) -> str:
+    """Why what was written in a place says nothing of the application: that it is named is all that is known of it."""
+    return "" if b.certain or b.proof != By.DECLARED else "only a name in its program says whose the place is"
 
 
 def _copied(at: Look, home: str) -> Spans:

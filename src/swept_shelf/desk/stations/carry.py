@@ -141,7 +141,7 @@ class CarryStation(Sheet):
         if working and (now := next((r for r in records if r.state == Went.NOW), None)):
             self.table.put_in_hand(f"op{now.number}")
         elif records:
-            self.table.put_in_hand(f"op{(skipped[0] if skipped else records[-1]).number}")
+            self.table.put_in_hand(f"op{(skipped[0] if skipped else records[-1 if begun else 0]).number}")
         self._show_side()
 
     def _show_lines(self, records: list[Record]) -> None:
