@@ -46,6 +46,8 @@ class Behind(QObject):
         super().__init__(parent)
         self._pool = QThreadPool(self)
         self._pool.setMaxThreadCount(1)
+        # pkexec, started behind the desk, ends with the thread that started it (PR_SET_PDEATHSIG): somebody types a password
+        self._pool.setExpiryTimeout(-1)
         self._numbers = count()
         self._waiting: dict[int, _Awaited] = {}
         self._answers = _Answers(self)
