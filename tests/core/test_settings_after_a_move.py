@@ -141,3 +141,15 @@ def test_only_the_place_itself_is_named_anew(text, left):
 
 def test_a_place_that_settings_might_have_to_write_otherwise_is_left_to_the_link():
     assert named_anew("a=/h/p q\n", {"/h/p q": "/n/h/p q"}, "") == []
+
+
+def test_files_that_name_no_place_of_it_are_left_without_a_word(stocked):
+    job, id, place, file = stocked
+    (file.parent / "state.bin").write_bytes(b"written since")
+    drawn = order(job, id)
+    run = job.prepare(drawn)
+    assert [x.path for x in run.plan.left_alone] == []
+    file.write_text(f"plates={place}\n")
+    again = job.prepare(order(job, id))
+    mine = "/" + str(file.relative_to(job.machine.root))
+    assert [(x.path, "survey again" in x.why) for x in again.plan.left_alone] == [(mine, True)]

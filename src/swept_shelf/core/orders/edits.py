@@ -14,6 +14,7 @@ from swept_shelf.core.machine.volumes import volume_of
 from swept_shelf.core.orders.moving import OWN_SETTING, named_anew
 from swept_shelf.core.orders.scope import Scope
 from swept_shelf.core.references.cutting import without
+from swept_shelf.core.references.kind import TEXT
 from swept_shelf.core.references.pointees import Pointees
 from swept_shelf.core.references.take_out import codec_of, cuts_for, why_broken
 from swept_shelf.core.references.turn_off import BY_HIDDEN, off_cuts
@@ -50,9 +51,13 @@ class Edits:
 
     def name_anew(self, app: Application, path: str, places: Mapping[str, str]) -> EditLines | None:
         """A file of its settings names the new of `places` (new by old); None where it names none of the old, or is left."""
-        if (text := self._text(path, OWN_SETTING)) is None:
-            return None
         home = next((p.home for p in self._scope.survey.people if within(path, p.home)), "")
+        try:
+            now = TEXT.text_of(self._machine.read_bytes(path))
+        except CouldNotRead:
+            return None  # gone, or nobody's to read by now
+        if not named_anew(now, places, home) or (text := self._text(path, OWN_SETTING)) is None:
+            return None  # what names none of them is left without a word, whoever wrote to it meanwhile
         cuts = named_anew(text, places, home)
         return self._edit(app, path, text, OWN_SETTING, cuts, "names where its data is") if cuts else None
 

@@ -97,16 +97,10 @@ class OrderStation(Sheet):
             self._opened.clear()
         self._show_operations()
         left = rehearsal.plan.left_alone if rehearsal else []
-        self._alone.setText(
-            spoken(
-                "Left alone on purpose: "
-                + " · ".join(f"{x.path.rsplit('/', 1)[1]}, {x.why}" for x in left[:6])
-                + (f" · {len(left) - 6} more" if len(left) > 6 else "")
-                if left
-                else ""
-            )
-        )
-        self._alone.setToolTip(spoken("\n".join(f"{x.path}: {x.why}" for x in left)))
+        said = [f"{x.path.rsplit('/', 1)[1]}, {spoken(x.why)}" for x in left[:6]]
+        said += [spoken(f"{len(left) - 6} more")] if len(left) > 6 else []
+        self._alone.setText(f"{spoken('Left alone on purpose:')} {' · '.join(said)}" if left else "")
+        self._alone.setToolTip("\n".join(f"{x.path}: {spoken(x.why)}" for x in left))
         self._alone.setVisible(bool(left))
         self._show_side(order)
 
