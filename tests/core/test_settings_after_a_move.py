@@ -4,6 +4,7 @@ when it is put back."""
 from __future__ import annotations
 
 import os
+from dataclasses import replace
 
 import pytest
 
@@ -153,3 +154,10 @@ def test_files_that_name_no_place_of_it_are_left_without_a_word(stocked):
     again = job.prepare(order(job, id))
     mine = "/" + str(file.relative_to(job.machine.root))
     assert [(x.path, "survey again" in x.why) for x in again.plan.left_alone] == [(mine, True)]
+
+
+def test_settings_of_which_it_is_not_certain_whose_they_are_are_not_written_to(stocked):
+    job, id, *_ = stocked
+    app = job.app(id)
+    unsure = replace(app, belongings=[replace(b, certain=False) for b in app.belongings])
+    assert list(settings_of_its_own(app)) and not list(settings_of_its_own(unsure))

@@ -187,6 +187,17 @@ def test_revisions_from_files_come_back_by_the_numbers_that_the_service_gives_an
     each_has_its_own(service.root, "x1", "x3")
 
 
+def test_a_snap_that_came_from_files_too_often_is_left_and_said(job, service):
+    (service.root / IMAGE("41")).rename(service.root / IMAGE("x41"))
+    for row in service.rows:
+        row |= {"revision": "x41", "id": ""} if row["revision"] == "41" else {}
+    service.rows[:] = [r for r in service.rows if r["revision"] != "40"]
+    job.survey()
+    job.carry(job.prepare(job.order(ABACUS)))
+    assert any("would come back as another revision" in x["why"] for x in job.put_back()["why"])
+    assert installed(service) == {("ground", "7", "active")} and job.shop.waiting()
+
+
 def test_services_of_a_snap_begin_anew_on_its_own_data_when_it_comes_back(service, job):
     for row in service.rows:
         row["apps"] = [a | {"daemon": "simple", "active": True} for a in row["apps"]]

@@ -11,7 +11,7 @@ from swept_shelf.core.documents.paths import within
 from swept_shelf.core.documents.survey import Application, Reference
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.volumes import volume_of
-from swept_shelf.core.orders.moving import OWN_SETTING, named_anew
+from swept_shelf.core.orders.moving import LARGEST, OWN_SETTING, named_anew
 from swept_shelf.core.orders.scope import Scope
 from swept_shelf.core.references.cutting import without
 from swept_shelf.core.references.kind import TEXT
@@ -53,7 +53,7 @@ class Edits:
         """A file of its settings names the new of `places` (new by old); None where it names none of the old, or is left."""
         home = next((p.home for p in self._scope.survey.people if within(path, p.home)), "")
         try:
-            now = TEXT.text_of(self._machine.read_bytes(path))
+            now = TEXT.text_of(self._machine.read_bytes(path, LARGEST))
         except CouldNotRead:
             return None  # gone, or nobody's to read by now
         if not named_anew(now, places, home) or (text := self._text(path, OWN_SETTING)) is None:

@@ -17,7 +17,7 @@ _SMALLEST = 1 << 20  # less is not worth a link, unless it is ticked by hand
 OWN_SETTING = "setting of its own"
 _PLAIN = re.compile(r"/[\w./+@-]*")  # a path that no grammar of settings writes otherwise
 _HOMES = ("~", "$HOME", "${HOME}")
-_LARGEST = 256 << 10  # bytes of a file of settings
+LARGEST = 256 << 10  # bytes of a file of settings
 
 
 def movable(entry: Application | LeftBehind) -> list[Belonging]:
@@ -58,13 +58,19 @@ def target(to: str, path: str) -> str:
 def settings_of_its_own(app: Application) -> Iterator[str]:
     """Where its settings stand: certainly its alone, and nothing that a person made."""
     for b in app.belongings:
-        if b.is_path and b.kind == Kind.PREFERENCES and b.share == Share.SOLE and not b.personal:
+        if (
+            b.is_path
+            and b.kind == Kind.PREFERENCES
+            and b.share == Share.SOLE
+            and b.certain
+            and not b.personal
+        ):
             yield b.path
 
 
 def is_searched(size: int) -> bool:
     """Whether a file of settings is of a size that people and programs write."""
-    return 0 < size <= _LARGEST
+    return 0 < size <= LARGEST
 
 
 def named_anew(text: str, places: Mapping[str, str], home: str) -> list[Cut]:

@@ -230,19 +230,16 @@ def _is_balanced(line: str) -> bool:
 
 def _of_code(text: str, quotes: re.Pattern[str]) -> Iterator[Entry]:
     """Texts in quotes that are a path, or that are given to what starts something; a call that is a line goes with it."""
-    open, starts = 0, False  # brackets of a call that goes on, which starts something
+    depth, starts = 0, False  # brackets of a call that goes on, which starts something
     for line in lines_of(text):
         bare = line.text.strip()
         if not bare or bare.startswith(_COMMENT) or len(line.text) > _LONGEST:
             continue
         said = quotes.sub(" ", line.text)
         index = _INDEX.search(line.text)
-        starts = (starts and open > 0) or _STARTS.search(said) is not None
+        starts = (starts and depth > 0) or _STARTS.search(said) is not None
         key = "command" if starts else index[1] if index else ""
-        open = max(
-            0,
-            (0 if open < 0 else open) + sum(said.count(x) for x in "([{") - sum(said.count(x) for x in ")]}"),
-        )
+        depth = max(0, depth + sum(map(said.count, "([{")) - sum(map(said.count, ")]}")))
         targets = _all(_of_value(key, m[1] or m[2] or "") for m in quotes.finditer(line.text))
         targets = (*targets, *ruled(line.text))
         end = line.end if _GOES.match(line.text) and _is_balanced(line.text) else line.start

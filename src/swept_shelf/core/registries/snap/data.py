@@ -20,9 +20,12 @@ from swept_shelf.core.registries.snap.read import DATA
 
 
 def data_folders(machine: Machine, name: str) -> list[str]:
-    """Of a snap, or of one revision of it."""
-    places = [join(DATA, name), *(join(p.home, "snap", name) for p in read_people(machine))]
-    return [p for p in dict.fromkeys(places) if _is_folder(machine, p)]
+    """Of a snap, or of one revision of it: those that are there."""
+    return [p for p in dict.fromkeys(_places(machine, name)) if _is_folder(machine, p)]
+
+
+def _places(machine: Machine, name: str) -> list[str]:
+    return [join(DATA, name), *(join(p.home, "snap", name) for p in read_people(machine))]
 
 
 def _is_folder(machine: Machine, path: str) -> bool:
@@ -59,7 +62,7 @@ def _without_husk(folder: int, name: str) -> None:
 def data_set_aside(machine: Machine, name: str) -> Iterator[None]:
     """While it lasts the snap's data stands under another name: installing a revision beside another, the service puts a copy of
     that one's data in the place of its own, and starts what an older one would do to newer data."""
-    places = [join(DATA, name), *(join(p.home, "snap", name) for p in read_people(machine))]
+    places = _places(machine, name)
     _in_place_again(machine, places, False)
     for path in places:
         move(machine, path, _aside(path))
