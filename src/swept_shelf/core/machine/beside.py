@@ -14,7 +14,7 @@ from typing import Generic, TypeVar
 from swept_shelf.core.machine.confine import end_with
 
 T = TypeVar("T")
-_CONTEXT = multiprocessing.get_context("fork")
+CONTEXT = multiprocessing.get_context("fork")
 
 
 class Beside(Generic[T]):
@@ -22,8 +22,8 @@ class Beside(Generic[T]):
 
     def __init__(self, work: Callable[[], T]) -> None:
         self._work = work
-        self._answer, into = _CONTEXT.Pipe(duplex=False)
-        self._process = _CONTEXT.Process(target=_do, args=(work, into, os.getpid()), daemon=True)
+        self._answer, into = CONTEXT.Pipe(duplex=False)
+        self._process = CONTEXT.Process(target=_do, args=(work, into, os.getpid()), daemon=True)
         self._process.start()
         into.close()
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import stat
 from collections import OrderedDict
+from collections.abc import Mapping
 
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import base, parent
@@ -51,7 +52,7 @@ class Near:
                 found = {e.name: "file" if e.is_file(follow_symlinks=False) else _type(e) for e in entries}
         except OSError as error:
             raise CouldNotRead(reason_of(error), folder) from None
-        return dict(sorted(found.items()))
+        return {name: found[name] for name in sorted(found)}
 
     def _open(self, folder: str) -> int:
         fd = self._folders.pop(folder, None)
@@ -61,6 +62,11 @@ class Near:
                 os.close(self._folders.popitem(last=False)[1])
         self._folders[folder] = fd
         return fd
+
+    @property
+    def held(self) -> Mapping[str, bytes]:
+        """Small files that were read, whole."""
+        return self._data
 
     def read(self, path: str, limit: int) -> bytes:
         """The first `limit` bytes of a file. What its folder was not listed for, and links, go the way of all paths. A small

@@ -9,10 +9,10 @@ from swept_shelf.core.documents.survey import Person
 from swept_shelf.core.machine.fences import fence
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.near import Near
+from swept_shelf.core.references.everywhere import look_everywhere
 from swept_shelf.core.references.found import Found
-from swept_shelf.core.references.kind import Kind
 from swept_shelf.core.references.kinds import KINDS
-from swept_shelf.core.references.looker import Looker, is_naming
+from swept_shelf.core.references.looker import Looker
 from swept_shelf.core.references.mentions import MENTION, search_settings
 from swept_shelf.core.references.pointees import Pointees
 from swept_shelf.core.tree.elsewhere import Elsewhere, Inode, on_disk
@@ -22,7 +22,6 @@ FAMILIES_IN_HOMES = tuple(
     dict.fromkeys(k.family for k in KINDS.values() if any(p.pattern.startswith("~") for p in k.places))
 )
 _ALTOGETHER, _MEMORY = 300.0, 512 << 20  # for all files together
-_ROUNDS = 3
 
 
 def find_references(
@@ -54,12 +53,7 @@ def find_references(
         elsewhere = elsewhere or (links.result() if links else Elsewhere())
         looker = Looker(machine, near, people, shipped, to, found, elsewhere.links)
         looker.name(mentions.naming())
-        kinds = sorted(KINDS.values(), key=_turn)
-        looker.look_everywhere(kinds)
-        for _ in range(_ROUNDS):  # what names a file that goes, and what names that
-            if not looker.follow_files():
-                break
-            looker.look_everywhere([k for k in kinds if not is_naming(k)], again=True)
+        look_everywhere(looker, people, found, mentions.searched)
         looker.other_names(elsewhere, files or {})
         found.mentions, found.searched = mentions.mentions(found.references), mentions.searched
         for path, reason in mentions.not_read:
@@ -68,8 +62,3 @@ def find_references(
     for references in found.references.values():
         references.sort(key=lambda r: (order[r.kind], r.path, r.line))
     return found
-
-
-def _turn(kind: Kind) -> int:
-    """Links first, for others may name them; what any file of settings may say last, for what its own grammar says is surer."""
-    return 0 if kind.links else 2 if is_naming(kind) else 1

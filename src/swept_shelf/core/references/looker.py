@@ -5,7 +5,8 @@ from __future__ import annotations
 import hashlib
 from collections import defaultdict
 from collections.abc import Iterable, Mapping
-from dataclasses import replace
+from copy import copy
+from dataclasses import dataclass, replace
 
 from swept_shelf.core.documents.command_folders import COMMAND_FOLDERS
 from swept_shelf.core.documents.errors import CouldNotRead
@@ -26,6 +27,7 @@ from swept_shelf.core.references.kinds import KINDS
 from swept_shelf.core.references.other_roots import OtherRoots
 from swept_shelf.core.references.places import File, Places
 from swept_shelf.core.references.pointees import Pointees, longest_word, spelled_out, words_in
+from swept_shelf.core.references.sieve import WRITTEN_OTHERWISE, naming_nobody
 from swept_shelf.core.references.take_out import cut_of
 from swept_shelf.core.tree.elsewhere import Elsewhere, Inode
 from swept_shelf.core.tree.objects import in_a_store
@@ -38,8 +40,20 @@ _PROGRAM = b"\x7fELF"
 _NAMING = "files of settings that name something"
 
 
+Going = dict[str, list[str]]  # files that go whole, by whom they point at
+
+
 def is_naming(kind: Kind) -> bool:
     return any(p.pattern.endswith(NAMING) for p in kind.places)
+
+
+@dataclass(frozen=True, slots=True)
+class Seen:
+    """What one look added: what it found, files that go whole, and what was told of whom, by file and line."""
+
+    found: Found
+    going: Going
+    told: set[tuple[str, str, int]]
 
 
 class Looker:
@@ -56,7 +70,8 @@ class Looker:
         self._machine, self._near, self._people = machine, near, people
         self._shipped, self._to, self._found = shipped, to, found
         self._listed = to.listed
-        self._going: dict[str, list[str]] = {}  # files that go whole, by whom they point at
+        self._going: Going = {}
+        self._nobody: set[str] = set()  # files that are known to name nobody of those that are looked for
         theirs = OtherRoots(machine)
         self._places = Places(machine, near, people, [link for link in links if not theirs.hold(link)])
         self._links: dict[str, str] = {}  # by path
@@ -74,26 +89,52 @@ class Looker:
         """`naming`: the applications that files of settings name."""
         self._naming = self._places.naming = naming
 
-    def look_everywhere(self, kinds: Iterable[Kind], again: bool = False) -> None:
-        """Each kind in the system and in every home. `again`: what is looked at was counted before."""
-        at = dict(self._found.looked_at)
-        inside = {family: dict(places) for family, places in self._found.looked_in.items()}
-        for kind in kinds:
-            self._found.looked_at.setdefault(kind.family, 0)
-            for holder in (None, *self._people):
-                self.look(kind, holder)
-        if again:
-            self._found.looked_at, self._found.looked_in = at, inside
+    def apart(self) -> Looker:
+        """One that knows what this one does, and notes what it finds elsewhere."""
+        other = copy(self)
+        other._found, other._going, other._told, other._seen = Found(), {}, set(self._told), set(self._seen)
+        return other
 
-    def follow_files(self) -> bool:
-        """From now on look for what names the files that were found to go whole: units, launchers, anything by its path.
-        False where there is none that was not known."""
-        if not self._going:
-            return False
-        found = [known_by(id, paths, self._machine.exists) for id, paths in self._going.items()]
+    def take(self) -> Seen:
+        """All that was found since, taken away from here."""
+        seen = Seen(self._found, self._going, set(self._told))
+        self._found, self._going = Found(), {}
+        return seen
+
+    def add(self, seen: Seen) -> None:
+        """What another one found."""
+        self._told |= seen.told
+        for id, paths in seen.going.items():
+            self._going.setdefault(id, []).extend(paths)
+        for id, rows in seen.found.references.items():
+            new = [r for r in rows if self._is_new(id, r.id, r.path, r.whole)]
+            self._found.references.setdefault(id, []).extend(new)
+        self._found.count(seen.found)
+
+    def going(self) -> Going:
+        """Files that go whole and were not followed yet."""
+        return self._going
+
+    def follow(self, going: Going) -> None:
+        """From now on look for what names these files: units, launchers, anything by its path."""
+        found = [known_by(id, paths, self._machine.exists) for id, paths in going.items()]
         self._to = Pointees(found, self._listed)
         self._going = {}
-        return True
+
+    def look_everywhere(self, kinds: Iterable[Kind], holders: Iterable[Person | None]) -> None:
+        """Each kind in the system (None) and in these homes."""
+        people = list(holders)
+        for kind in kinds:
+            self._found.looked_at.setdefault(kind.family, 0)
+            for holder in people:
+                self.look(kind, holder)
+
+    def sift(self) -> None:
+        """Know at once which of the small files that were read name nobody. All links have to be known."""
+        self._nobody = naming_nobody(self._near.held, self._words())
+
+    def _words(self) -> set[str]:
+        return self._to.words | self._link_words
 
     def look(self, kind: Kind, holder: Person | None) -> None:
         """All of one kind's places in the system, or in a person's home."""
@@ -157,10 +198,8 @@ class Looker:
         text = f"{hit.id}\0{kind.name}\0{path}\0{entry.line}\0{entry.key}".encode("utf-8", "surrogateescape")
         id = hashlib.sha256(text).hexdigest()[:12]
         rows = self._found.references.setdefault(hit.id, [])
-        keys = {(hit.id, id), (hit.id, path if hit.whole else id)}
-        if keys & self._seen or (hit.id, path) in self._seen:  # the file goes whole already
+        if not self._is_new(hit.id, id, path, hit.whole):
             return
-        self._seen |= keys
         self._told.add((hit.id, path, entry.line))
         if kind.links:
             self._note_link(path, hit.id)
@@ -192,6 +231,14 @@ class Looker:
             )
         )
 
+    def _is_new(self, pointee: str, id: str, path: str, whole: bool) -> bool:
+        """And is none from now on, nor anything else in a file that goes whole."""
+        keys = {(pointee, id), (pointee, path if whole else id)}
+        if keys & self._seen or (pointee, path) in self._seen:
+            return False
+        self._seen |= keys
+        return True
+
     def _note_link(self, path: str, id: str) -> None:
         """Whoever names the link means what it leads to. By its bare name only those whose shells search its folder do, and only
         where no program of that name stands in the system's own folders."""
@@ -213,6 +260,9 @@ class Looker:
         """What a file says; None where it is the registry's own or can name nobody. Raises CouldNotRead."""
         owned = self._shipped.get(path)
         if owned == "":
+            return None
+        if path in self._nobody and kind.codec is TEXT and not kind.strict:
+            self._found.looked_at[kind.family] += 1
             return None
         try:
             text = self._text(path, kind)
@@ -251,7 +301,7 @@ class Looker:
 
     def _may_name(self, text: str, path: str) -> bool:
         """Whether one of the words stands in it without which it can name nobody; what is written otherwise is read whole."""
-        if "%" in text or "\\" in text or "&#" in text:
+        if any(sign in text for sign in WRITTEN_OTHERWISE):
             return True
         here = words_in(text) | words_in(path)
         return not self._to.words.isdisjoint(here) or not self._link_words.isdisjoint(here)
