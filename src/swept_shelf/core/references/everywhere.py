@@ -29,11 +29,14 @@ class _Share:
     holders: Sequence[Person | None]
 
     def look(self, going: Going) -> None:
-        """For what is looked for from the beginning, or for what names the files that go."""
+        """For what is looked for from the beginning, or for what names the files that go. What any file of settings may say comes
+        last, for what its own grammar says is surer."""
         if going:
             self.looker.follow(going)
             _look_at_links(self.looker, self.people)
         self.looker.look_everywhere(_OTHERS, self.holders)
+        if not going:
+            self.looker.look_everywhere(_NAMING, self.holders)
 
     def look_and_say(self, going: Going) -> Seen:
         self.look(going)
@@ -63,10 +66,7 @@ def look_everywhere(looker: Looker, people: Sequence[Person], found: Found, file
             here.look(going)
             if partner:
                 looker.add(partner.answer())
-            if (
-                not number
-            ):  # what any file of settings may say comes last, for what its own grammar says is surer
-                looker.look_everywhere(_NAMING, (None, *people))
+            if not number:
                 once = found.counted()
             going = looker.going()
             if not going:

@@ -102,13 +102,16 @@ class Looker:
         return seen
 
     def add(self, seen: Seen) -> None:
-        """What another one found."""
-        self._told |= seen.told
+        """What another one found, apart from what a surer kind told here."""
         for id, paths in seen.going.items():
             self._going.setdefault(id, []).extend(paths)
         for id, rows in seen.found.references.items():
-            new = [r for r in rows if self._is_new(id, r.id, r.path, r.whole)]
+            untold = (
+                r for r in rows if not is_naming(KINDS[r.kind]) or (id, r.path, r.line) not in self._told
+            )
+            new = [r for r in untold if self._is_new(id, r.id, r.path, r.whole)]
             self._found.references.setdefault(id, []).extend(new)
+        self._told |= seen.told
         self._found.count(seen.found)
 
     def going(self) -> Going:
