@@ -159,12 +159,17 @@ def _fitting(inside: list[_Listed], part: str) -> list[tuple[str, str]]:
     begin, end, fits = _pattern(part)
     first, last = f"\0{begin}", f"{end}\0"
     return [
-        (f"{folder}/{name}", type)
+        (f"{folder}/{name}", names[name])
         for folder, names, joined in inside
         if first in joined and last in joined
-        for name, type in names.items()
-        if name.endswith(end) and fits(name)
+        for name in (_ending(joined, end) if end else names)
+        if fits(name)
     ]
+
+
+def _ending(joined: str, end: str) -> Iterator[str]:
+    """Of names, each between zeros, those that end so. To ask each of them would take several times as long."""
+    return (before[before.rfind("\0") + 1 :] + end for before in joined.split(f"{end}\0")[:-1])
 
 
 @lru_cache(maxsize=1024)
