@@ -9,7 +9,9 @@ from hypothesis import strategies as st
 
 from swept_shelf.core.references.places import _fitting
 
-_NAMES = st.dictionaries(st.text("ab.c\n*[", min_size=1, max_size=6), st.sampled_from(("file", "link")), max_size=8)
+_NAMES = st.dictionaries(
+    st.text("ab.c\n*[", min_size=1, max_size=6), st.sampled_from(("file", "link")), max_size=8
+)
 
 
 @given(st.lists(_NAMES, max_size=3), st.text("ab.c*?", min_size=1, max_size=5))

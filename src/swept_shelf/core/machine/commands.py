@@ -6,6 +6,7 @@ without rights but to read, with limits. One that changes a registry of this com
 from __future__ import annotations
 
 import contextlib
+import fcntl
 import os
 import shutil
 import subprocess
@@ -207,6 +208,8 @@ def _file(name: str, content: bytes = b"") -> IO[bytes]:
 def _pipe() -> tuple[IO[bytes], IO[bytes]]:
     """Its end to read from, and the one to write to."""
     read, write = os.pipe()
+    with contextlib.suppress(OSError):  # a person may have made too many
+        fcntl.fcntl(write, fcntl.F_SETPIPE_SZ, 1 << 20)
     return os.fdopen(read, "rb"), os.fdopen(write, "wb", buffering=0)  # read in whole pieces
 
 

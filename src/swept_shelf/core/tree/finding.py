@@ -6,13 +6,13 @@ import os
 import re
 from collections.abc import Callable, Iterable, Iterator
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
 from swept_shelf.core.documents.errors import CouldNotRead
-from swept_shelf.core.documents.paths import folder_order, join
+from swept_shelf.core.documents.paths import folder_order, join, parent
 from swept_shelf.core.documents.survey import NotRead
 from swept_shelf.core.machine.commands import run
 from swept_shelf.core.machine.machine import SHELF, Machine
@@ -20,7 +20,7 @@ from swept_shelf.core.machine.volumes import mount_points
 from swept_shelf.core.tree.remember import NOT_TRUSTED, TRUSTED, Reuse, compare, recall
 from swept_shelf.core.tree.rows import COLUMNS, FORMAT, PATHS, Reader, Rows
 
-_CALLS = 12
+_CALLS = 8
 _LEVELS = 4
 _LARGE = (
     "./usr/",
@@ -29,7 +29,7 @@ _LARGE = (
     "./opt/",
     "./srv/",
 )  # where a part of the second level may be most of the tree
-_WIDE = 24  # below them, a folder with so many folders is cut further
+_WIDE = 24  # below them, a folder with so many folders is cut further, and so is every home
 _ARGUMENTS = 100_000
 
 
@@ -82,11 +82,7 @@ def find_all(
                 return reader.rows(os.pread(number, os.fstat(number).st_size, 0)), done.err
 
         jobs: list[tuple[list[str], tuple[str, ...]]] = [
-            (opened[i : i + 500], ("-maxdepth", "0")) for i in range(0, len(opened), 500)
-        ]
-        jobs += [
-            (opened[i : i + 500], ("-mindepth", "1", "-maxdepth", "1", "!", "-type", "d"))
-            for i in range(0, len(opened), 500)
+            (opened[i : i + 500], ("-maxdepth", "1")) for i in range(0, len(opened), 500)
         ]
         crossed = {p for p in parts if p == "." or any(x == p or x.startswith(p + "/") for x in left_out)}
         jobs += [(tops, ()) for tops in _shared_out([p for p in parts if p not in crossed])]
@@ -114,7 +110,7 @@ def _cut(place: str, skipped: set[str]) -> tuple[list[str], list[str]]:
         deeper: list[str] = []
         for part in parts:
             inner = _folders(place, part, skipped) if level < 2 or part.startswith(_LARGE) else None
-            if inner is None or (level >= 2 and len(inner) < _WIDE):
+            if inner is None or (level >= 2 and len(inner) < _WIDE and parent(part) != "./home"):
                 deeper.append(part)
             else:
                 opened.append(part)
@@ -159,11 +155,11 @@ def _together(
     """All rows in folder order: single rows, whole parts and remembered pieces sorted by path, each as it was printed."""
     pieces: list[tuple[str, int, int]] = []
     offset = 0
-    for (rows, _), (_, tests) in zip(made, jobs, strict=True):
+    for (rows, _), (tops, tests) in zip(made, jobs, strict=True):
         if "-maxdepth" not in tests:
-            pieces += _whole_parts(rows, offset)
+            pieces += _whole_parts(rows, tops, offset)
         else:
-            pieces += [(folder_order(p), offset + i, offset + i + 1) for i, p in enumerate(rows.paths())]
+            pieces += _own_entries(rows, offset)
         offset += len(rows)
     if reuse:
         made = [*made, (reuse.rows, "")]
@@ -173,7 +169,7 @@ def _together(
     columns = {
         name: np.concatenate([rows.columns.pop(name) for rows, _ in made])[order] for name in COLUMNS
     }  # not held twice
-    texts = [replace(rows, columns={}) for rows, _ in made]
+    texts = [rows for rows, _ in made]
 
     def paths() -> list[str]:
         flat: list[str] = []
@@ -185,11 +181,21 @@ def _together(
     return Found(columns, paths, list(_not_read("\n".join(errors for _, errors in made))), reused)
 
 
-def _whole_parts(rows: Rows, offset: int) -> Iterator[tuple[str, int, int]]:
+def _whole_parts(rows: Rows, tops: list[str], offset: int) -> Iterator[tuple[str, int, int]]:
     """Where in the rows of one call each of its parts begins and ends: parts are printed one after the other."""
     begins = np.flatnonzero(rows.columns["depth"] == 0).tolist()
-    for begin, end in zip(begins, [*begins[1:], len(rows)], strict=True):
-        yield folder_order(rows.path(begin)), offset + begin, offset + end
+    # One that is gone meanwhile has no row: then each is asked for its path.
+    known = [top[1:] or "/" for top in tops] if len(begins) == len(tops) else [rows.path(i) for i in begins]
+    for begin, end, path in zip(begins, [*begins[1:], len(rows)], known, strict=True):
+        yield folder_order(path), offset + begin, offset + end
+
+
+def _own_entries(rows: Rows, offset: int) -> Iterator[tuple[str, int, int]]:
+    """Of folders that are listed alone: themselves, and what they hold apart from folders, which are parts."""
+    inner = (rows.columns["depth"] != 0) & (rows.columns["type"] == ord("d"))
+    for i, (path, is_part) in enumerate(zip(rows.paths(), inner.tolist(), strict=True)):
+        if not is_part:
+            yield folder_order(path), offset + i, offset + i + 1
 
 
 def _not_read(errors: str) -> Iterator[NotRead]:

@@ -44,9 +44,9 @@ def keep(
         return
     cut = without if without else range(trusted.stop, trusted.stop)
     which = [*range(trusted.start, cut.start), *range(cut.stop, trusted.stop)]
-    text = "\0".join(paths[i] for i in which).encode("utf-8", "surrogateescape") + b"\0"
+    text = "".join(f".{paths[i]}\0" for i in which).encode("utf-8", "surrogateescape")
     picked: dict[str, Any] = {name: column[which] for name, column in columns.items()}
-    np.savez(Path(folder) / FILE, text=np.frombuffer(text, np.uint8), **picked)
+    np.savez(Path(folder) / FILE, paths=np.frombuffer(text, np.uint8), **picked)
 
 
 def recall(folder: str) -> Rows | None:
@@ -54,13 +54,12 @@ def recall(folder: str) -> Rows | None:
     try:
         with np.load(Path(folder) / FILE, allow_pickle=False) as kept:
             columns = {name: kept[name] for name in COLUMNS}
-            text = kept["text"].tobytes()
+            rows = Rows(columns, kept["paths"].tobytes())
     except (OSError, ValueError, KeyError, EOFError, zipfile.BadZipFile):
         return None
-    ends = np.flatnonzero(np.frombuffer(text, np.uint8) == 0)
-    if not len(ends) or any(len(c) != len(ends) for c in columns.values()):
+    if not len(rows.ends) or any(len(c) != len(rows.ends) for c in columns.values()):
         return None
-    return Rows(columns, text, ends)
+    return rows
 
 
 def compare(rows: Rows, place: str) -> Reuse | None:

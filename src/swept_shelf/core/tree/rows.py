@@ -6,7 +6,7 @@ not fit their width, or whose times lie before 1970, is read on its own."""
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -19,8 +19,8 @@ _FIELDS = (
     ("device", "D", 8),
     ("inode", "i", 16),
     ("links", "n", 8),
-    ("uid", "U", 16),
-    ("gid", "G", 16),
+    ("uid", "U", 8),
+    ("gid", "G", 8),
     ("mode", "m", 8),
     ("depth", "d", 8),
     ("blocks", "b", 8),
@@ -54,25 +54,29 @@ _OCTAL = np.array(
 COLUMNS = (*(name for name, *_ in _FIELDS), "type")
 
 
-@dataclass(frozen=True, slots=True)
 class Rows:
-    """Columns of n rows: numbers by name (blocks of 512 bytes, times in ns), `type` the letter; `text`: their paths, each
-    with a zero byte behind it, which stands at `ends`."""
+    """Columns of n rows: numbers by name (blocks of 512 bytes, times in ns), `type` the letter; `text`: their paths as find
+    prints them, a '.' before and a zero byte behind each."""
 
-    columns: dict[str, NDArray[np.generic]]
-    text: bytes
-    ends: NDArray[np.int64]
+    def __init__(self, columns: dict[str, NDArray[np.generic]], text: bytes) -> None:
+        self.columns, self.text = columns, text
 
     def __len__(self) -> int:
         return len(self.columns["type"])
 
+    @cached_property
+    def ends(self) -> NDArray[np.int64]:
+        """Where in the text each path ends."""
+        return np.flatnonzero(np.frombuffer(self.text, np.uint8) == 0)
+
     def path(self, i: int) -> str:
         start = int(self.ends[i - 1]) + 1 if i else 0
-        return self.text[start : int(self.ends[i])].decode("utf-8", "surrogateescape") or "/"
+        return self.text[start + 1 : int(self.ends[i])].decode("utf-8", "surrogateescape") or "/"
 
     def paths(self) -> list[str]:
-        """Paths without the '.' that find prints in front, in the order of the rows."""
-        return [path or "/" for path in self.text.decode("utf-8", "surrogateescape").split("\0")[:-1]]
+        """Paths without the '.', in the order of the rows."""
+        text = self.text[1:].replace(b"\0.", b"\0").decode("utf-8", "surrogateescape")
+        return [path or "/" for path in text.split("\0")[:-1]]
 
 
 class Reader:
@@ -95,11 +99,9 @@ class Reader:
         """All rows, when the output has ended. `paths`: what find printed with PATHS. Raises CouldNotRead when either was cut off."""
         parts = self._parts or [_read_whole(b"")]
         columns = {name: np.concatenate([p[name] for p in parts]) for name in COLUMNS}
-        text = paths[1:].replace(b"\0.", b"\0")  # without the '.' that each begins with
-        ends = np.flatnonzero(np.frombuffer(text, np.uint8) == 0)
-        if self._rest or len(ends) != len(columns["type"]):
+        if self._rest or paths.count(b"\0") != len(columns["type"]):
             raise CouldNotRead("the walk was cut off")
-        return Rows(columns, text, ends)
+        return Rows(columns, paths)
 
 
 def _read_whole(text: bytes) -> dict[str, NDArray[np.generic]]:
