@@ -133,10 +133,11 @@ class Workshop:
             return request | {BY_RIGHTS: True, "whole": whole}
         if not whole and self.ledger.visits(self.machine.key):
             with contextlib.suppress(SweptShelfError):
-                earlier = self.latest()[1]
-                since = earlier.survey.evidence.trusted_since or earlier.survey.surveyed_at
-                if earlier.survey.rights == rights():  # with others, other things can be read
-                    request |= {"before": str(earlier.folder), "before_at": rfc3339(since)}
+                visit = self.ledger.visit(self.machine.key, "latest")
+                earlier, folder = self.ledger.survey_head(self.ledger.newest_survey(visit.id))
+                since = earlier.evidence.trusted_since or earlier.surveyed_at
+                if earlier.rights == rights():  # with others, other things can be read
+                    request |= {"before": str(folder), "before_at": rfc3339(since)}
         return request
 
     def _must_have_room(self) -> None:

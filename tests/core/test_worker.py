@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import json
 import os
 import subprocess
@@ -17,8 +18,10 @@ from swept_shelf.core.carry.run import open_run
 from swept_shelf.core.carry.sheet import records_of
 from swept_shelf.core.documents.errors import CouldNotRead, Interrupted, Refused
 from swept_shelf.core.documents.operations import KeepOriginal, PurgePackages, RemovePackages, Shelve
-from swept_shelf.worker.client import run_worker, worker_command
+from swept_shelf.worker import client
+from swept_shelf.worker.client import ready_worker, run_worker, worker_command
 from swept_shelf.worker.events import Heard
+from swept_shelf.worker.ready import READY
 
 
 def raw(text: bytes) -> tuple[int, list[dict]]:
@@ -214,3 +217,22 @@ def test_what_ends_before_it_is_told_anything_is_a_sentence_of_ours(monkeypatch)
             }
             with pytest.raises(Refused, match="nobody could be asked"):
                 run_worker(request)
+
+
+def test_a_worker_started_early_looks_the_same_and_one_that_nobody_needs_is_ended(made_up):
+    job = Job(made_up, survey=False)
+    seen = []
+    for early in (False, True):
+        with ready_worker() if early else contextlib.nullcontext():
+            request = job.shop.survey_request(whole=True)
+            seen.append(job.shop.keep_survey(request, run_worker(request)).survey)
+            assert not client._ready
+    first, second = ({a.id: (a.bytes, a.last_use.at) for a in s.applications} for s in seen)
+    assert first == second
+    with ready_worker():
+        unused = client._ready[0]
+    assert unused.returncode is not None
+    idle = subprocess.run(
+        [*worker_command(), READY], stdin=subprocess.DEVNULL, capture_output=True, timeout=60
+    )
+    assert (idle.returncode, idle.stdout) == (0, b"")

@@ -116,10 +116,12 @@ def table(head: Iterable[str], rows: Iterable[Iterable[str]], right: Iterable[in
     console.print(made)
 
 
-def work(request: dict[str, Any], what: str) -> dict[str, Any]:
-    """Ask the worker, with progress on a terminal."""
+def work(
+    request: dict[str, Any], what: str, meanwhile: Callable[[], object] = lambda: None
+) -> dict[str, Any]:
+    """Ask the worker, with progress on a terminal. `meanwhile`: what is done here while it works."""
     if not sys.stderr.isatty():
-        return run_worker(request)
+        return run_worker(request, meanwhile=meanwhile)
     from rich.console import Console
     from rich.progress import BarColumn, Progress, TextColumn, TimeElapsedColumn
 
@@ -143,7 +145,7 @@ def work(request: dict[str, Any], what: str) -> dict[str, Any]:
             elif event["event"] in ("begin", "done", "skipped", "returned", "stays"):
                 bar.update(task, description=f"{what}: {printable(str(event.get('where', '')))[-60:]}")
 
-        return run_worker(request, tell)
+        return run_worker(request, tell, meanwhile)
 
 
 def find_line(survey: Survey, name: str) -> Application | LeftBehind:

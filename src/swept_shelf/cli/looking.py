@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+import contextlib
 import sys
 
 import click
 
 from swept_shelf.cli.common import find_line, format_option, out, out_json, say, table, with_workshop, work
-from swept_shelf.core.documents.errors import printable
+from swept_shelf.core.documents.errors import SweptShelfError, printable
 from swept_shelf.core.documents.sizes import human_bytes, plural
 from swept_shelf.core.documents.survey import Application, LeftBehind, Survey
 from swept_shelf.core.documents.times import clock, day
@@ -97,11 +98,17 @@ def survey(
 def _look(shop: Workshop, whole: bool, with_rights: bool) -> Surveyed:
     request = shop.survey_request(whole, with_rights)
     try:
-        result = work(request, "Looking")
+        result = work(request, "Looking", lambda: _read_earlier(shop))
     except BaseException:
         shop.drop_survey(request)
         raise
     return shop.keep_survey(request, result)
+
+
+def _read_earlier(shop: Workshop) -> None:
+    """What the new survey will be compared with."""
+    with contextlib.suppress(SweptShelfError):
+        shop.latest()
 
 
 def _print(found: Survey, entries: list[Application | LeftBehind]) -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import importlib
 import sys
 from typing import Any
@@ -46,6 +47,8 @@ COMMANDS = {
     "rights": ("swept_shelf.cli.rights", "What may be done here, and how more rights are asked for."),
     "visits": ("swept_shelf.cli.proving", "Visits in the ledger."),
 }
+_GIVEN = "swept_shelf.given"  # the words of the command line
+_WITHOUT_A_WORKER = {"--kept", "--with-rights", "--help", "-h"}
 
 
 class LazyGroup(click.Group):
@@ -53,6 +56,10 @@ class LazyGroup(click.Group):
 
     def list_commands(self, ctx: click.Context) -> list[str]:
         return list(COMMANDS)
+
+    def parse_args(self, ctx: click.Context, args: list[str]) -> list[str]:
+        ctx.meta[_GIVEN] = set(args)
+        return super().parse_args(ctx, args)
 
     def get_command(self, ctx: click.Context, name: str) -> click.Command | None:
         if name not in COMMANDS:
@@ -66,10 +73,25 @@ class LazyGroup(click.Group):
             formatter.write_dl([(name, help) for name, (_, help) in COMMANDS.items()])
 
     def invoke(self, ctx: click.Context) -> Any:
-        from swept_shelf.cli.common import said_clearly
+        try:
+            return self._invoke(ctx)
+        except KeyboardInterrupt:  # before anything stood ready that says it
+            click.echo("swept-shelf: stopped", err=True)
+            sys.exit(130)
 
-        with said_clearly():
-            return super().invoke(ctx)
+    def _invoke(self, ctx: click.Context) -> Any:
+        given = ctx.meta[_GIVEN]
+        with contextlib.ExitStack() as beside:
+            if "survey" in given and _WITHOUT_A_WORKER.isdisjoint(given):
+                from swept_shelf.worker.client import ready_worker
+
+                beside.enter_context(
+                    ready_worker()
+                )  # it reads its modules while those of the command are read here
+            from swept_shelf.cli.common import said_clearly
+
+            with said_clearly():
+                return super().invoke(ctx)
 
 
 @click.group(

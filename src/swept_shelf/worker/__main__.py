@@ -18,6 +18,7 @@ from swept_shelf.core.documents.terms import LOOKING, Task
 from swept_shelf.logbook import keep_log
 from swept_shelf.running import begin
 from swept_shelf.worker.channel import Channel
+from swept_shelf.worker.ready import READY
 
 
 def main() -> int:
@@ -25,8 +26,14 @@ def main() -> int:
     keep_log(None)
     os.chdir("/")
     os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")  # what starts no thread may still enter namespaces
+    if READY in sys.argv[1:]:
+        import swept_shelf.worker.looking
+        import swept_shelf.worker.surveying  # noqa: F401
     try:
-        request = json.loads(sys.stdin.readline())
+        said = sys.stdin.readline()
+        if not said:
+            return 0  # nobody wanted anything
+        request = json.loads(said)
         kind = request.pop("do")
         keep_log(request.get("folder") or request.get("run_folder"))
         if kind in LOOKING:

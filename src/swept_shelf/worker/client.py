@@ -6,7 +6,7 @@ import contextlib
 import json
 import os
 import subprocess
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from typing import Any
 
 from swept_shelf.core.documents.terms import LOOKING
@@ -14,6 +14,7 @@ from swept_shelf.own_python import FOLDER, own_python
 from swept_shelf.rights.asking import BY_RIGHTS
 from swept_shelf.rights.asking import command as rights_command
 from swept_shelf.worker.events import Heard
+from swept_shelf.worker.ready import READY
 
 
 def worker_command() -> list[str]:
@@ -28,22 +29,43 @@ def command_for(request: dict[str, Any]) -> tuple[list[str], dict[str, Any]]:
     return rights_command(request["do"]), {k: v for k, v in request.items() if k != BY_RIGHTS}
 
 
+_ready: list[subprocess.Popen[bytes]] = []  # at most one
+
+
+@contextlib.contextmanager
+def ready_worker() -> Iterator[None]:
+    """A worker that the next request to look is told to: it reads its own modules while this process reads others. One that was
+    never told anything is ended."""
+    _ready.append(_start([*worker_command(), READY], own_session=False))
+    try:
+        yield
+    finally:
+        while _ready:
+            with _ready.pop() as unused:
+                unused.kill()
+
+
+def _start(command: list[str], own_session: bool) -> subprocess.Popen[bytes]:
+    return subprocess.Popen(
+        command, stdin=subprocess.PIPE, stdout=subprocess.PIPE, cwd=FOLDER, start_new_session=own_session
+    )
+
+
 def run_worker(
-    request: dict[str, Any], tell: Callable[[dict[str, Any]], None] = lambda _: None
+    request: dict[str, Any],
+    tell: Callable[[dict[str, Any]], None] = lambda _: None,
+    meanwhile: Callable[[], object] = lambda: None,
 ) -> dict[str, Any]:
-    """The worker's result event. Raises the worker's own error, or Interrupted when it died."""
+    """The worker's result event. `meanwhile`: what is done here when it has begun. Raises the worker's own error, or Interrupted when
+    it died."""
     by_rights, looks = bool(request.get(BY_RIGHTS)), request["do"] in LOOKING
     heard = Heard(by_rights)
     command, told = command_for(request)
     if not by_rights:
         told = told | {"parent": os.getpid()}
-    with subprocess.Popen(
-        command,
-        stdin=subprocess.PIPE,
-        stdout=subprocess.PIPE,
-        cwd=FOLDER,
-        start_new_session=not (looks or by_rights),  # who asks for rights needs the terminal
-    ) as process:
+    ready = _ready.pop() if _ready and looks and not by_rights else None
+    # Who asks for rights needs the terminal.
+    with ready or _start(command, own_session=not (looks or by_rights)) as process:
         assert process.stdin and process.stdout
         try:
             # A helper that looks ends when this is closed. What ended at once says why by its status.
@@ -53,6 +75,7 @@ def run_worker(
             if not (by_rights and looks):
                 with contextlib.suppress(BrokenPipeError):
                     process.stdin.close()
+            meanwhile()
             for line in process.stdout:
                 for event in heard.take(line):
                     tell(event)

@@ -84,6 +84,15 @@ class Evidence:
 
 
 @dataclass(frozen=True, slots=True)
+class SurveyHead:
+    """Of a survey what says when, with which rights and on which evidence it was made."""
+
+    surveyed_at: datetime
+    rights: str
+    evidence: Evidence
+
+
+@dataclass(frozen=True, slots=True)
 class SystemPart:
     """`made`: by package, places in nobody's list that go when the registry removes or forgets the package."""
 

@@ -12,6 +12,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
+from typing import TypeVar
 
 from sqlalchemy import func, select
 from sqlalchemy.exc import DatabaseError
@@ -22,7 +23,7 @@ from swept_shelf.core.documents.errors import CouldNotRead, Refused
 from swept_shelf.core.documents.order import Order
 from swept_shelf.core.documents.run import RunResult
 from swept_shelf.core.documents.sign_off import Left, SignOff
-from swept_shelf.core.documents.survey import Survey
+from swept_shelf.core.documents.survey import Survey, SurveyHead
 from swept_shelf.core.documents.terms import Went
 from swept_shelf.core.documents.wire import read_document, read_order, to_json
 from swept_shelf.core.ledger.opening import open_ledger
@@ -37,6 +38,7 @@ from swept_shelf.core.ledger.tables import (
     VisitTable,
 )
 
+T = TypeVar("T")
 _FINISHED = "finished.json"  # beside a whole survey that is not in the ledger yet
 _REFUSED = re.compile(r"\bdpkg left |cannot be rebuilt")
 _CLOSES_AFTER = timedelta(hours=24)
@@ -318,18 +320,31 @@ class Ledger:
                             (Path(row.folder) / name).unlink()
 
     def survey_by_id(self, id: str) -> tuple[Survey, str, Path]:
+        return self._load(self._survey_row(id))
+
+    def survey_head(self, id: str) -> tuple[SurveyHead, Path]:
+        """What says how it was made, and its folder: read in a tenth of the time."""
+        row = self._survey_row(id)
+        return self._read(SurveyHead, row), self._file_of(row).parent
+
+    def _survey_row(self, id: str) -> SurveyTable:
         with self._session() as session:
             row = session.get(SurveyTable, id)
         if row is None:
             raise Refused(f"the ledger holds no survey {id}")
-        return self._load(row)
+        return row
 
     def _load(self, row: SurveyTable) -> tuple[Survey, str, Path]:
+        return self._read(Survey, row), row.sha256, self._file_of(row).parent
+
+    def _file_of(self, row: SurveyTable) -> Path:
         path = Path(row.folder) / "survey.json"
-        if not path.exists():
-            path = self.folder / "surveys" / Path(row.folder).name / "survey.json"
+        return path if path.exists() else self.folder / "surveys" / Path(row.folder).name / "survey.json"
+
+    def _read(self, kind: type[T], row: SurveyTable) -> T:
+        path = self._file_of(row)
         try:
-            return read_document(Survey, path.read_bytes(), str(path)), row.sha256, path.parent
+            return read_document(kind, path.read_bytes(), str(path))
         except OSError as error:
             raise CouldNotRead(f"the survey is gone: {error.strerror}", str(path)) from None
 

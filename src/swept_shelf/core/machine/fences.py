@@ -62,7 +62,8 @@ def _time(seconds: float, whose: object) -> Iterator[None]:
     if threading.current_thread() is not threading.main_thread():
         yield
         return
-    before = signal.signal(signal.SIGALRM, _ring)
+    outermost = not _deadlines
+    before = signal.signal(signal.SIGALRM, _ring) if outermost else None
     _deadlines.append((monotonic() + seconds, whose))
     try:
         _wind()
@@ -70,7 +71,7 @@ def _time(seconds: float, whose: object) -> Iterator[None]:
     finally:
         _deadlines.pop()
         _wind()
-        if not _deadlines:
+        if outermost:
             signal.signal(signal.SIGALRM, before)
 
 

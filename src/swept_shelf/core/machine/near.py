@@ -68,6 +68,13 @@ class Near:
         """Small files that were read, whole."""
         return self._data
 
+    def readlink(self, path: str) -> str:
+        """What stands in a link; "" where none stands there, or it may not be read."""
+        try:
+            return os.readlink(base(path), dir_fd=self._open(parent(path)))
+        except (OSError, CouldNotRead):
+            return ""
+
     def read(self, path: str, limit: int) -> bytes:
         """The first `limit` bytes of a file. What its folder was not listed for, and links, go the way of all paths. A small
         file is read once.

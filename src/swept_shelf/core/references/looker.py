@@ -33,6 +33,7 @@ from swept_shelf.core.tree.elsewhere import Elsewhere, Inode
 from swept_shelf.core.tree.objects import in_a_store
 
 _SECONDS = 15.0  # for one file
+_LONGEST = 8  # links that lead to each other
 _ALTERNATIVES = "/etc/alternatives/"
 _SEARCHED = ("/bin", "/sbin", "/games")  # folders in which shells search
 _KEPT = 8 << 20  # characters of files that several kinds read
@@ -43,8 +44,11 @@ _NAMING = "files of settings that name something"
 Going = dict[str, list[str]]  # files that go whole, by whom they point at
 
 
+_THAT_NAME = frozenset(k.name for k in KINDS.values() if any(p.pattern.endswith(NAMING) for p in k.places))
+
+
 def is_naming(kind: Kind) -> bool:
-    return any(p.pattern.endswith(NAMING) for p in kind.places)
+    return kind.name in _THAT_NAME
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,11 +73,11 @@ class Looker:
     ) -> None:
         self._machine, self._near, self._people = machine, near, people
         self._shipped, self._to, self._found = shipped, to, found
-        self._listed = to.listed
         self._going: Going = {}
         self._nobody: set[str] = set()  # files that are known to name nobody of those that are looked for
         theirs = OtherRoots(machine)
         self._places = Places(machine, near, people, [link for link in links if not theirs.hold(link)])
+        self._chains: dict[str, tuple[str, tuple[str, ...]]] = {}  # where links lead
         self._links: dict[str, str] = {}  # by path
         self._names_of_links: dict[
             tuple[str, str], str
@@ -121,7 +125,7 @@ class Looker:
     def follow(self, going: Going) -> None:
         """From now on look for what names these files: units, launchers, anything by its path."""
         found = [known_by(id, paths, self._machine.exists) for id, paths in going.items()]
-        self._to = Pointees(found, self._listed)
+        self._to = self._to.of_the_same(found)
         self._going = {}
 
     def look_everywhere(self, kinds: Iterable[Kind], holders: Iterable[Person | None]) -> None:
@@ -313,20 +317,26 @@ class Looker:
         """A link by where it leads: as it is written, and one link further, and so on."""
         if path in self._shipped or path.startswith(_ALTERNATIVES):
             return []
-        target, seen = self._machine.readlink(path), 0
-        if not target:
+        if path not in self._chains:
+            self._chains[path] = self._chain(path)
+        first, chain = self._chains[path]
+        if not first:
             return []
         self._found.looked_at[kind.family] += 1
-        targets: list[Target] = []
-        here = path
-        first = target
-        while target and seen < 8:
-            here = target if target.startswith("/") else plain(f"{parent(here)}/{target}")
-            if here.startswith(_ALTERNATIVES):
-                return []  # the registry's own command makes and takes it
-            targets.append(Target(By.PATH, here))
-            target, seen = self._machine.readlink(here), seen + 1
+        if any(here.startswith(_ALTERNATIVES) for here in chain):
+            return []  # the registry's own command makes and takes it
+        targets = [Target(By.PATH, here) for here in chain]
         return [replace(e, targets=(*e.targets, *targets)) for e in kind.parse(path, first)]
+
+    def _chain(self, path: str) -> tuple[str, tuple[str, ...]]:
+        """What stands in a link, and the paths to which it leads, one link after the other."""
+        first = target = self._near.readlink(path)
+        here, chain = path, list[str]()
+        while target and len(chain) < _LONGEST:
+            here = target if target.startswith("/") else plain(f"{parent(here)}/{target}")
+            chain.append(here)
+            target = self._near.readlink(here)
+        return first, tuple(chain)
 
     def _hits(self, kind: Kind, file: File, entries: list[Entry], home: str) -> list[Hit]:
         found: list[Hit] = []

@@ -68,8 +68,18 @@ class Pointees:
     @cached_property
     def words(self) -> set[str]:
         """Of every name and place one word, without which no text can name it."""
-        texts = (value for p in self.all for name in NAMES for value in getattr(p, name))
-        return {longest_word(t) for t in {*texts, *map(base, self.listed)}}
+        texts = {value for p in self.all for name in NAMES for value in getattr(p, name)}
+        return self._words_of_listed | {longest_word(t) for t in texts}
+
+    @cached_property
+    def _words_of_listed(self) -> set[str]:
+        return {longest_word(t) for t in set(map(base, self.listed))}
+
+    def of_the_same(self, pointees: Iterable[Pointee]) -> Pointees:
+        """Look-ups over others, with the same listed paths."""
+        others = Pointees(pointees, self.listed)
+        others._words_of_listed = self._words_of_listed  # which takes a while
+        return others
 
     def whose(self, target: Target, home: str = "") -> str:
         """Whom it points at; "" for nobody, or for several. `home`: what ~ means in this file."""
