@@ -76,7 +76,7 @@ def ground(tmp_path):
 
 def shelve(machine, root: Path, paths: list[str]) -> None:
     seen = walk(machine)
-    write_index(str(root.parent), seen, [""] * len(seen.paths), [], [], [])
+    write_index(str(root.parent), seen)
     work = ByHand(machine, Index(root.parent / "survey.index"))
     for number, path in enumerate(paths, 1):
         op = Shelve("line", path, seen.entry(path).identity, 0, 1, "v", False, "x", "law")

@@ -21,7 +21,7 @@ from swept_shelf.core.tree.positions import Positions
 from swept_shelf.core.tree.returning import Sized, returning_bytes
 from swept_shelf.core.tree.rows import _FIELDS, COLUMNS, Reader
 from swept_shelf.core.tree.walk import Tree, walk
-from swept_shelf.core.tree.write_index import inherited_owners, write_index
+from swept_shelf.core.tree.write_index import IndexWriter, inherited_owners
 
 FIELDS = st.tuples(
     st.integers(0, 2**64 - 1),
@@ -168,14 +168,10 @@ def test_a_file_with_several_names_comes_back_with_its_last(files, data):
 def test_the_index_keeps_identities_owners_and_never_an_access_time(tmp_path):
     (tmp_path / "root").mkdir()
     tree = make(tmp_path / "root")
-    write_index(
-        str(tmp_path),
-        tree,
-        inherited_owners(tree, {"/a": "debian:x", "/a/deep/er": "debian:y"}),
-        [IndexedPackage("p", "1", True, "installed", True, 4096, "why")],
-        [],
-        [("p", "/a/hole")],
-    )
+    packages = [IndexedPackage("p", "1", True, "installed", True, 4096, "why")]
+    writer = IndexWriter(str(tmp_path), tree, lambda: packages, tuple, lambda: [("p", "/a/hole")])
+    for whose in (None, None, inherited_owners(tree, {"/a": "debian:x", "/a/deep/er": "debian:y"})):
+        writer(whose)  # begun anew, where the process that had begun it was ended
     index = Index(tmp_path / "survey.index")
     assert {p: r.owner for p, r in index.below("/a/deep").items()} == {
         "/a/deep": "debian:x",

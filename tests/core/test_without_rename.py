@@ -38,7 +38,7 @@ def with_a_folder(below: Path) -> None:
 def look(root: Path, index: Path) -> None:
     index.mkdir(exist_ok=True)
     seen = walk(open_machine(root))
-    write_index(str(index), seen, [""] * len(seen.paths), [], [], [])
+    write_index(str(index), seen)
 
 
 def shelve(root: Path, index: Path, path: str) -> None:

@@ -84,7 +84,7 @@ def write_remnants(
     _ask_of_accounts(machine, kept)
     tree = part_of(machine, [p for r in kept for p in (*r.places, *(x.path for x in r.references))])
     volumes, now = read_volumes(machine), machine.now()
-    digest = write_index(str(folder), tree, [""] * len(tree.paths), [], [], [])
+    digest = write_index(str(folder), tree)
     survey = Survey(
         SURVEY_FORMAT,
         SURVEY_VERSION,

@@ -39,10 +39,10 @@ from swept_shelf.core.documents.survey import (
 )
 from swept_shelf.core.documents.terms import SoFar
 from swept_shelf.core.documents.wire import json_parts
-from swept_shelf.core.machine.beside import begun
 from swept_shelf.core.machine.facts import machine_facts, rights
 from swept_shelf.core.machine.fences import fence
 from swept_shelf.core.machine.machine import Machine
+from swept_shelf.core.machine.partner import Partner
 from swept_shelf.core.machine.people import read_people
 from swept_shelf.core.machine.processes import Process
 from swept_shelf.core.machine.volumes import devices_of, read_volumes
@@ -69,7 +69,7 @@ from swept_shelf.core.tree.extents import SHARING
 from swept_shelf.core.tree.index import IndexedPackage
 from swept_shelf.core.tree.remember import TRUSTED
 from swept_shelf.core.tree.walk import walk
-from swept_shelf.core.tree.write_index import inherited_owners, write_index
+from swept_shelf.core.tree.write_index import IndexWriter, inherited_owners
 from swept_shelf.core.use.gather import last_uses
 
 Progress = Callable[[str, int, int], None]
@@ -151,6 +151,8 @@ def take_survey(
     with fence("/opt", trouble):
         loose = unregistered.read(reading, free, ownership.owner, ownership.folders)
     known = assemble(registry, graph, launchers, [*others, *loose], protection)
+    index = Partner(_index_writer(folder, ground, graph, protection), beside=large)
+    index.ask(None)
     progress(STEPS[3], 3, len(STEPS))
     files = {a.id: files_of(a, ground) for a in known.applications}
     teller.sized(known.applications, files, ground)
@@ -185,7 +187,7 @@ def take_survey(
     with fence("what shared stores hold", trouble):
         shared = [replace(s, belongings=parts_of(s, tree, maker)) for s in shared]
     whose = inherited_owners(tree, owners(people, places, ownership, drafts, left, shared, common))
-    index = begun(lambda: _write_index(folder, ground, graph, whose, protection), large)
+    index.ask(whose)
     progress(STEPS[5], 5, len(STEPS))
     look = look_for_use(ground, known, files, belongings, found.references, to, processes, began, ours)
     used = last_uses(look, began)
@@ -201,7 +203,7 @@ def take_survey(
         within(n.path, TRUSTED) for n in tree.not_read
     ):  # what was not read must be named again
         tree.keep(folder)
-    index_file = cache(lambda: IndexFile("survey.index", index()))
+    index_file = cache(lambda: IndexFile("survey.index", index.answer()))
     survey = Survey(
         format=SURVEY_FORMAT,
         version=SURVEY_VERSION,
@@ -236,6 +238,7 @@ def take_survey(
     )
     with open(Path(folder) / "survey.json", "wb") as out:
         out.writelines(json_parts(survey, {"index": index_file}))
+    index.close()
     progress("done", len(STEPS), len(STEPS))
     return replace(survey, index=index_file())
 
@@ -282,7 +285,7 @@ def _not_own(references: list[Reference], belongings: list[Belonging]) -> list[R
     return [r for r in references if not any(within(r.path, t) for t in tops)]
 
 
-def _write_index(folder: str, ground: Ground, graph: Graph, whose: list[str], protection: Protection) -> str:
+def _index_writer(folder: str, ground: Ground, graph: Graph, protection: Protection) -> IndexWriter:
     tree, registry, ownership = ground.tree, ground.registry, ground.ownership
     packages = list(registry.packages.values()) if registry else []
     automatic = registry.automatic if registry else frozenset[str]()
@@ -294,18 +297,14 @@ def _write_index(folder: str, ground: Ground, graph: Graph, whose: list[str], pr
         for package in packages:
             yield from ((package.name, path) for path in ground.info_files(package.name) if path in tree)
 
-    roots = {graph.names[i] for i in graph.roots}
-    rows = (
-        IndexedPackage(
-            p.name,
-            p.version,
-            p.name not in automatic,
-            p.status,
-            p.name in roots,
-            sum(int(tree.blocks[tree.where[f]]) for f in ownership.files[p.name]),
-            protection.hindering(p.name),
-        )
-        for p in packages
-    )
-    edges = ((graph.names[a], graph.names[b], kind, choice) for a, b, kind, choice in graph.edges)
-    return write_index(folder, tree, whose, rows, edges, package_paths())
+    def rows() -> Iterator[IndexedPackage]:
+        roots = {graph.names[i] for i in graph.roots}
+        for p in packages:
+            size = sum(int(tree.blocks[tree.where[f]]) for f in ownership.files[p.name])
+            asked_for, hindered = p.name not in automatic, protection.hindering(p.name)
+            yield IndexedPackage(p.name, p.version, asked_for, p.status, p.name in roots, size, hindered)
+
+    def edges() -> Iterator[tuple[str, str, str, int]]:
+        return ((graph.names[a], graph.names[b], kind, choice) for a, b, kind, choice in graph.edges)
+
+    return IndexWriter(folder, tree, rows, edges, package_paths)

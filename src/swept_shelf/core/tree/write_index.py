@@ -5,7 +5,7 @@ from __future__ import annotations
 import contextlib
 import hashlib
 import sqlite3
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -37,47 +37,74 @@ _CHUNK = 2000  # folders at a time
 _AFTER = "CREATE INDEX large_files ON entries (blocks) WHERE type = 0 AND blocks >= 19531;"
 
 
-def write_index(
-    folder: str,
-    tree: Tree,
-    whose: list[str],
-    packages: Iterable[IndexedPackage],
-    edges: Iterable[tuple[str, str, str, int]],
-    package_paths: Iterable[tuple[str, str]],
-) -> str:
-    """Write `folder`/survey.index; `whose`: whose each position of the walk is. Returns its sha256."""
-    path = Path(folder) / "survey.index"
-    path.unlink(missing_ok=True)
-    numbers: dict[str, int] = {}
-    with contextlib.closing(sqlite3.connect(path)) as base:
+def write_index(folder: str, tree: Tree) -> str:
+    """Write `folder`/survey.index of a walk alone, of which nobody owns anything. Returns its sha256."""
+    writer = IndexWriter(folder, tree, tuple, tuple, tuple)
+    writer(None)
+    return writer([""] * len(tree.paths))
+
+
+class IndexWriter:
+    """Writes `folder`/survey.index: all but owners as soon as the walk has ended, and the rest when it is known whose everything
+    is."""
+
+    def __init__(
+        self,
+        folder: str,
+        tree: Tree,
+        packages: Callable[[], Iterable[IndexedPackage]],
+        edges: Callable[[], Iterable[tuple[str, str, str, int]]],
+        package_paths: Callable[[], Iterable[tuple[str, str]]],
+    ) -> None:
+        self._path, self._tree = Path(folder) / "survey.index", tree
+        self._packages, self._edges, self._package_paths = packages, edges, package_paths
+        self._base: sqlite3.Connection | None = None
+        self._entries: _Entries | None = None
+
+    def __call__(self, whose: list[str] | None) -> str:
+        """Begin, or, with whose each position of the walk is, come to the end. Returns the file's sha256 then."""
+        if whose is None:
+            self._begin()
+            return ""
+        return self._end(whose)
+
+    def _begin(self) -> None:
+        self._path.unlink(missing_ok=True)
+        numbers: dict[str, int] = {}
+        self._base = base = sqlite3.connect(self._path)
         base.executescript("PRAGMA journal_mode=OFF; PRAGMA synchronous=OFF;" + SCHEMA)
         base.executemany(
             "INSERT INTO meta VALUES (?, ?)", [("format", "swept-shelf/survey-index"), ("version", VERSION)]
         )
-        for p in packages:
+        for p in self._packages():
             numbers[p.name] = len(numbers) + 1
             row = (p.name, numbers[p.name], p.version, p.asked_for, p.status, p.root, p.bytes, p.protected)
             base.execute("INSERT INTO packages VALUES (?, ?, ?, ?, ?, ?, ?, ?)", row)
-        base.executemany("INSERT INTO edges VALUES (?, ?, ?, ?)", edges)
-        _Entries(tree, whose, numbers, package_paths).write(base)
-        base.executescript(_AFTER)
-        base.commit()
-    with open(path, "rb") as handle:
-        return hashlib.file_digest(handle, "sha256").hexdigest()
+        base.executemany("INSERT INTO edges VALUES (?, ?, ?, ?)", self._edges())
+        self._entries = _Entries(self._tree, numbers, self._package_paths())
+        self._entries.write_folders(base)
+
+    def _end(self, whose: list[str]) -> str:
+        assert self._base and self._entries
+        with contextlib.closing(self._base) as base:
+            self._entries.write(base, whose)
+            base.executescript(_AFTER)
+            base.commit()
+        with open(self._path, "rb") as handle:
+            return hashlib.file_digest(handle, "sha256").hexdigest()
 
 
 class _Entries:
     """Rows of the walk, folder by folder: each folder's path stands once, what repeats is a small number."""
 
-    def __init__(
-        self, tree: Tree, whose: list[str], packages: dict[str, int], listed: Iterable[tuple[str, str]]
-    ) -> None:
-        self._tree, self._whose = tree, whose
+    def __init__(self, tree: Tree, packages: dict[str, int], listed: Iterable[tuple[str, str]]) -> None:
+        self._tree = tree
+        self._whose: list[str] = []
+        self._owners: dict[str, int] = {}
         positions = np.flatnonzero(tree.is_folder).tolist()
         positions.sort(key=lambda i: folder_order(tree.paths[i]).encode("utf-8", "surrogateescape"))
         self._folders = positions
         self._number = {i: n for n, i in enumerate(positions, 1)}
-        self._owners = {name: n for n, name in enumerate(sorted(set(whose)))}
         self._listed: dict[int, list[int]] = {}
         for name, path in listed:
             if (i := tree.where.get(path)) is not None and name in packages:
@@ -85,19 +112,23 @@ class _Entries:
                 if packages[name] not in numbers:
                     numbers.append(packages[name])
 
-    def write(self, base: sqlite3.Connection) -> None:
-        tree, folders = self._tree, self._folders
-        base.executemany("INSERT INTO owners VALUES (?, ?)", ((n, name) for name, n in self._owners.items()))
+    def write_folders(self, base: sqlite3.Connection) -> None:
+        tree = self._tree
         above = list(self._above())
         base.executemany(
             "INSERT INTO folders VALUES (?, ?, ?)",
             ((n, above[i], name_of(tree.paths[i])) for i, n in self._number.items()),
         )
-        members: dict[int, list[int]] = {TOP: [0]} if tree.paths else {}
+        self._members: dict[int, list[int]] = {TOP: [0]} if tree.paths else {}
         for i, number in enumerate(above):
             if number:
-                members.setdefault(number, []).append(i)
-        del above
+                self._members.setdefault(number, []).append(i)
+
+    def write(self, base: sqlite3.Connection, whose: list[str]) -> None:
+        """`whose`: whose each position of the walk is."""
+        tree, folders, members = self._tree, self._folders, self._members
+        self._whose, self._owners = whose, {name: n for n, name in enumerate(sorted(set(whose)))}
+        base.executemany("INSERT INTO owners VALUES (?, ?)", ((n, name) for name, n in self._owners.items()))
         known: dict[str, int] = {}
         pairs: set[tuple[int, int]] = set()
         too: list[tuple[int, bytes, int]] = []
