@@ -61,8 +61,8 @@ def places_made(
     the application and its packages; `settings`: what settings_kept() says; `settings_files`: what its packages list as such."""
     own = set(app.own_packages)
     files = {f for package in own for f in ownership.files[package]}
-    with_settings = {way for f in files if f in settings_files for way in ways_up(parent(f))}
-    with_others = {way for f in files if f not in settings_files for way in ways_up(parent(f))}
+    with_settings = _all_above(f for f in files if f in settings_files)
+    with_others = _all_above(f for f in files if f not in settings_files)
     # Its own folders go as a whole, apart from those that hold nothing but settings files.
     whole = {f for f in ownership.own_folders(own) if f not in with_settings or f in with_others}
 
@@ -86,6 +86,11 @@ def places_made(
                 continue
             proof = Proof(By.DECLARED, _REGISTRY_OF_SETTINGS, line, said)
             yield _place(path, Claim(app.id, By.DECLARED, "kept as a settings file of its package", [proof]))
+
+
+def _all_above(files: Iterable[str]) -> set[str]:
+    """Every folder above any of them."""
+    return {way for folder in {parent(f) for f in files} for way in ways_up(folder)}
 
 
 def _is_free(path: str, tree: Tree, ownership: Ownership, homes: list[str]) -> bool:

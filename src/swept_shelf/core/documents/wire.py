@@ -91,6 +91,11 @@ def _hints(kind: Any) -> dict[str, Any]:
 
 
 def _text(kind: Any, value: Any) -> bytes:
+    try:
+        text: bytes = _adapter(kind).dump_json(value, by_alias=True)
+        return text
+    except ValueError:  # bytes that are no text
+        pass
     return json.dumps(_plain(kind, value), ensure_ascii=False).encode("utf-8", "swept-shelf-spelled")
 
 

@@ -181,7 +181,7 @@ class Tree:
         return "" if i is None else self._type(i)
 
     def _type(self, i: int) -> str:
-        return _TYPES.get(chr(self._columns["type"][i]), "device")
+        return _TYPES.get(chr(self._columns["type"].item(i)), "device")
 
     def executable(self, position: int) -> bool:
         """Whether anybody may start it."""
@@ -195,20 +195,20 @@ class Tree:
         """What stands at a position."""
         c, kind = self._columns, self._type(i)
         assert self._machine is not None
-        uid = int(c["uid"][i])
+        uid = c["uid"].item(i)
         hidden = self._machine.in_user_namespace and uid == OVERFLOW_UID
         identity = Identity(
-            self._machine.file_system(int(c["device"][i])),
-            int(c["inode"][i]),
+            self._machine.file_system(c["device"].item(i)),
+            c["inode"].item(i),
             kind,
-            0 if kind == "folder" else int(c["size"][i]),
-            int(c["mtime"][i]),
-            int(c["ctime"][i]),
+            0 if kind == "folder" else c["size"].item(i),
+            c["mtime"].item(i),
+            c["ctime"].item(i),
             None if hidden else uid,
-            None if hidden else int(c["gid"][i]),
-            int(c["mode"][i]),
+            None if hidden else c["gid"].item(i),
+            c["mode"].item(i),
         )
-        return Entry(self.paths[i], kind, int(self.blocks[i]), int(c["links"][i]), identity)
+        return Entry(self.paths[i], kind, self.blocks.item(i), self.links.item(i), identity)
 
     def keep(self, folder: str) -> None:
         """Leave in `folder` what the next walk may take from this one."""
