@@ -169,7 +169,9 @@ def test_the_index_keeps_identities_owners_and_never_an_access_time(tmp_path):
     (tmp_path / "root").mkdir()
     tree = make(tmp_path / "root")
     packages = [IndexedPackage("p", "1", True, "installed", True, 4096, "why")]
-    writer = IndexWriter(str(tmp_path), tree, lambda: packages, tuple, lambda: [("p", "/a/hole")])
+    writer = IndexWriter(
+        str(tmp_path), tree, lambda: packages, tuple, lambda: [("p", "/a/hole")], lambda: {"/a": "likely"}
+    )
     for whose in (None, None, inherited_owners(tree, {"/a": "debian:x", "/a/deep/er": "debian:y"})):
         writer(whose)  # begun anew, where the process that had begun it was ended
     index = Index(tmp_path / "survey.index")

@@ -4,7 +4,7 @@ An application's id, `left:NAME`, `store:KIND`, `person:NAME`, `common`, `system
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 
 from swept_shelf.core.belongings.candidates import Place
 from swept_shelf.core.belongings.ownership import Ownership
@@ -36,15 +36,15 @@ _OPEN = ("/", "/home", "/media", "/mnt", "/opt", "/root", "/srv", "/usr/local")
 
 def owners(
     people: list[Person],
-    places: list[Place],
     ownership: Ownership,
-    apps: list[Application],
-    left: list[LeftBehind],
-    stores: list[SharedStore],
-    common: list[CommonPlace],
+    by_package: Mapping[str, str],
+    places: Iterable[Place] = (),
+    entries: Iterable[Application | LeftBehind] = (),
+    stores: Iterable[SharedStore] = (),
+    common: Iterable[CommonPlace] = (),
 ) -> dict[str, str]:
-    """Owner by path; the later word is the more exact one."""
-    by_package = {p: a.id for a in apps if a.registry == "debian" for p in a.own_packages}
+    """Owner by path; the later word is the more exact one. `by_package`: application of each package that is its own; with that
+    alone most of it is known."""
     found: dict[str, str] = {path: SYSTEM for path in _SYSTEMS}
     for folder, names in ownership.folders.items():
         found[folder] = _one(by_package.get(n, SYSTEM) for n in names)
@@ -60,7 +60,6 @@ def owners(
             found[store.path] = store.id
     for path, listed in ownership.owner.items():
         found[path] = _one(by_package.get(n, SYSTEM) for n in listed)
-    entries: list[Application | LeftBehind] = [*apps, *left]
     for entry in entries:
         for b in entry.belongings:
             if not b.is_path or not (b.certain or b.personal):

@@ -7,7 +7,7 @@ from collections.abc import Callable, Iterable, Iterator, Mapping
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
 from datetime import datetime
-from functools import cache
+from functools import cache, partial
 from pathlib import Path
 
 from swept_shelf import __version__
@@ -151,7 +151,9 @@ def take_survey(
     with fence("/opt", trouble):
         loose = unregistered.read(reading, free, ownership.owner, ownership.folders)
     known = assemble(registry, graph, launchers, [*others, *loose], protection)
-    index = Partner(_index_writer(folder, ground, graph, protection), beside=large)
+    by_package = {p: a.id for a in known.applications if a.registry == "debian" for p in a.own_packages}
+    likely = partial(owners, people, ownership, by_package)
+    index = Partner(_index_writer(folder, ground, graph, protection, likely), beside=large)
     index.ask(None)
     progress(STEPS[3], 3, len(STEPS))
     files = {a.id: files_of(a, ground) for a in known.applications}
@@ -186,7 +188,7 @@ def take_survey(
     maker = Maker(tree, volumes)
     with fence("what shared stores hold", trouble):
         shared = [replace(s, belongings=parts_of(s, tree, maker)) for s in shared]
-    whose = inherited_owners(tree, owners(people, places, ownership, drafts, left, shared, common))
+    whose = inherited_owners(tree, owners(people, ownership, by_package, places, entries, shared, common))
     index.ask(whose)
     progress(STEPS[5], 5, len(STEPS))
     look = look_for_use(ground, known, files, belongings, found.references, to, processes, began, ours)
@@ -285,7 +287,9 @@ def _not_own(references: list[Reference], belongings: list[Belonging]) -> list[R
     return [r for r in references if not any(within(r.path, t) for t in tops)]
 
 
-def _index_writer(folder: str, ground: Ground, graph: Graph, protection: Protection) -> IndexWriter:
+def _index_writer(
+    folder: str, ground: Ground, graph: Graph, protection: Protection, likely: Callable[[], dict[str, str]]
+) -> IndexWriter:
     tree, registry, ownership = ground.tree, ground.registry, ground.ownership
     packages = list(registry.packages.values()) if registry else []
     automatic = registry.automatic if registry else frozenset[str]()
@@ -307,4 +311,4 @@ def _index_writer(folder: str, ground: Ground, graph: Graph, protection: Protect
     def edges() -> Iterator[tuple[str, str, str, int]]:
         return ((graph.names[a], graph.names[b], kind, choice) for a, b, kind, choice in graph.edges)
 
-    return IndexWriter(folder, tree, rows, edges, package_paths)
+    return IndexWriter(folder, tree, rows, edges, package_paths, likely)

@@ -39,14 +39,14 @@ _AFTER = "CREATE INDEX large_files ON entries (blocks) WHERE type = 0 AND blocks
 
 def write_index(folder: str, tree: Tree) -> str:
     """Write `folder`/survey.index of a walk alone, of which nobody owns anything. Returns its sha256."""
-    writer = IndexWriter(folder, tree, tuple, tuple, tuple)
+    writer = IndexWriter(folder, tree, tuple, tuple, tuple, dict)
     writer(None)
     return writer([""] * len(tree.paths))
 
 
 class IndexWriter:
-    """Writes `folder`/survey.index: all but owners as soon as the walk has ended, and the rest when it is known whose everything
-    is."""
+    """Writes `folder`/survey.index: nearly all as soon as the walk has ended, with whose everything is likely to be, and the rest
+    when that is known."""
 
     def __init__(
         self,
@@ -55,9 +55,15 @@ class IndexWriter:
         packages: Callable[[], Iterable[IndexedPackage]],
         edges: Callable[[], Iterable[tuple[str, str, str, int]]],
         package_paths: Callable[[], Iterable[tuple[str, str]]],
+        likely: Callable[[], dict[str, str]],
     ) -> None:
         self._path, self._tree = Path(folder) / "survey.index", tree
-        self._packages, self._edges, self._package_paths = packages, edges, package_paths
+        self._packages, self._edges, self._package_paths, self._likely = (
+            packages,
+            edges,
+            package_paths,
+            likely,
+        )
         self._base: sqlite3.Connection | None = None
         self._entries: _Entries | None = None
 
@@ -82,12 +88,12 @@ class IndexWriter:
             base.execute("INSERT INTO packages VALUES (?, ?, ?, ?, ?, ?, ?, ?)", row)
         base.executemany("INSERT INTO edges VALUES (?, ?, ?, ?)", self._edges())
         self._entries = _Entries(self._tree, numbers, self._package_paths())
-        self._entries.write_folders(base)
+        self._entries.write(base, inherited_owners(self._tree, self._likely()))
 
     def _end(self, whose: list[str]) -> str:
         assert self._base and self._entries
         with contextlib.closing(self._base) as base:
-            self._entries.write(base, whose)
+            self._entries.correct(base, whose)
             base.executescript(_AFTER)
             base.commit()
         with open(self._path, "rb") as handle:
@@ -112,23 +118,19 @@ class _Entries:
                 if packages[name] not in numbers:
                     numbers.append(packages[name])
 
-    def write_folders(self, base: sqlite3.Connection) -> None:
-        tree = self._tree
-        above = list(self._above())
+    def write(self, base: sqlite3.Connection, whose: list[str]) -> None:
+        """All but what is known of owners at the end. `whose`: whose each position of the walk is likely to be."""
+        tree, folders = self._tree, self._folders
+        self._whose = whose
+        self._above = above = list(self._folders_above())
         base.executemany(
             "INSERT INTO folders VALUES (?, ?, ?)",
             ((n, above[i], name_of(tree.paths[i])) for i, n in self._number.items()),
         )
-        self._members: dict[int, list[int]] = {TOP: [0]} if tree.paths else {}
+        members: dict[int, list[int]] = {TOP: [0]} if tree.paths else {}
         for i, number in enumerate(above):
             if number:
-                self._members.setdefault(number, []).append(i)
-
-    def write(self, base: sqlite3.Connection, whose: list[str]) -> None:
-        """`whose`: whose each position of the walk is."""
-        tree, folders, members = self._tree, self._folders, self._members
-        self._whose, self._owners = whose, {name: n for n, name in enumerate(sorted(set(whose)))}
-        base.executemany("INSERT INTO owners VALUES (?, ?)", ((n, name) for name, n in self._owners.items()))
+                members.setdefault(number, []).append(i)
         known: dict[str, int] = {}
         pairs: set[tuple[int, int]] = set()
         too: list[tuple[int, bytes, int]] = []
@@ -144,9 +146,24 @@ class _Entries:
         base.executemany("INSERT INTO listed_too VALUES (?, ?, ?)", sorted(too))
         base.executemany("INSERT INTO package_folders VALUES (?, ?)", sorted(pairs))
         base.executemany("INSERT INTO shared VALUES (?, ?, ?)", self._shared())
+
+    def correct(self, base: sqlite3.Connection, whose: list[str]) -> None:
+        """`whose`: whose each position of the walk is."""
+        paths, before, self._whose = self._tree.paths, self._whose, whose
+        others = [i for i, (was, known) in enumerate(zip(before, whose, strict=True)) if was != known]
+        base.executemany(
+            "UPDATE entries SET owner = ? WHERE folder = ? AND name = ?",
+            ((self._owner(whose[i]), self._above[i], name_of(paths[i]) or b"/") for i in others),
+        )
+        used = set(whose)
+        numbers = [(number, name) for name, number in self._owners.items() if name in used]
+        base.executemany("INSERT INTO owners VALUES (?, ?)", numbers)
         base.executemany("INSERT INTO folder_totals VALUES (?, ?, ?, ?)", self._totals())
 
-    def _above(self) -> Iterator[int]:
+    def _owner(self, name: str) -> int:
+        return self._owners.setdefault(name, len(self._owners))
+
+    def _folders_above(self) -> Iterator[int]:
         """Per position the number of the folder it lies in."""
         stack: list[tuple[int, int]] = []
         stops = self._tree.stops
@@ -167,7 +184,7 @@ class _Entries:
         """The rows of (folder's number, name, position); fills what stands beside them."""
         if not named:
             return ()
-        tree, whose, owners = self._tree, self._whose, self._owners
+        tree, whose = self._tree, self._whose
         numbers, names, positions = zip(*named, strict=True)
         where = np.array(positions, dtype=np.int64)
         systems, inodes, kinds, sizes, mtimes, _, uids, gids, modes = tree.identities_of(where)
@@ -196,7 +213,7 @@ class _Entries:
             modes,
             (tree.blocks[where] // 512).tolist(),
             tree.links[where].tolist(),
-            [owners[whose[i]] for i in positions],
+            [self._owner(whose[i]) for i in positions],
             packages,
             strict=True,
         )
