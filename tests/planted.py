@@ -200,6 +200,11 @@ PLANTED: dict[str, list[Sample]] = {
             "MAILTO=root\n1 2 * * * root ashen plot7\n",
         ),
         (
+            "/etc/cron.d/path",
+            "PATH=/usr/bin:/opt/plot/bin\n1 2 * * * _plot true\n1 2 * * * root su -c 'plot7 x' edda\n1 2 * * * root true\n",
+            "PATH=/usr/bin\n1 2 * * * root true\n",
+        ),
+        (
             "/var/spool/cron/edda",
             "@daily /home/edda/.local/bin/plotbox\n@daily plot7er\n",
             "@daily plot7er\n",
@@ -409,6 +414,11 @@ PLANTED: dict[str, list[Sample]] = {
         ),
     ],
     "rights": [
+        (
+            "/etc/sudoers.d/who",
+            "Runas_Alias WHO = games, _plot\nedda ALL=(WHO) /usr/bin/ashen\n",
+            "Runas_Alias WHO = games\nedda ALL=(WHO) /usr/bin/ashen\n",
+        ),
         ("/etc/sudoers.d/p", "edda ALL=(root) NOPASSWD: /usr/bin/plot7\n", None),
         (
             "/etc/sudoers.d/mix",
@@ -669,6 +679,11 @@ PLANTED: dict[str, list[Sample]] = {
             "/etc/logrotate.d/mix",
             "/var/log/ashen.log /var/log/plot7/x.log {\n  weekly\n}\n",
             "/var/log/ashen.log {\n  weekly\n}\n",
+        ),
+        (
+            "/etc/logrotate.d/with",
+            "/var/log/ashen.log /var/log/q.log {\n  su _plot adm\n  postrotate\n    plot7 --again\n    true plot7\n  endscript\n}\n",
+            "/var/log/ashen.log /var/log/q.log {\n  postrotate\n    true plot7\n  endscript\n}\n",
         ),
     ],
     "log rule": [

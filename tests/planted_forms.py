@@ -335,6 +335,16 @@ FORMS = {
             "[Unit]\nWants=plot7.service\nOnFailure=plot@x.service\n[Service]\nExecStart=ashen\n",
             "[Unit]\n[Service]\nExecStart=ashen\n",
         ),
+        (
+            "/etc/systemd/system/nightly.service",
+            "[Service]\nExecStart=/usr/bin/ashen\nExecStartPre=/usr/bin/plot7 --dump\nSupplementaryGroups=_plot adm\n",
+            "[Service]\nExecStart=/usr/bin/ashen\nSupplementaryGroups=adm\n",
+        ),
+        (
+            f"{H}/.config/systemd/user/both.service",
+            "[Service]\nType=oneshot\nExecStart=plot7 a\nExecStart=true b\n",
+            "[Service]\nType=oneshot\nExecStart=true b\n",
+        ),
         ("/etc/systemd/system/o.service.d/x.conf", "[Service]\nExecStartPre=-+/usr/bin/plot7\n", None),
         (
             "/etc/systemd/system/decoy.service",

@@ -2,13 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
+from dataclasses import replace
 
 from swept_shelf.core.documents.paths import base
-from swept_shelf.core.grammars.commands import parse_entry
+from swept_shelf.core.grammars.commands import command_words, parse_entry, program_of
 from swept_shelf.core.references.building import whole_file
 from swept_shelf.core.references.kind import By, Entry
 from swept_shelf.core.references.targets import of_exec, one
+
+
+def _starts_another(keys: Mapping[str, tuple[int, str]]) -> bool:
+    """Whether what must be there is not what is started: somebody's own launcher, of a program that needs it."""
+    programs = [program_of(command_words(keys.get(k, (0, ""))[1])) for k in ("Exec", "TryExec")]
+    return bool(programs[0]) and base("/" + programs[0]) != base("/" + programs[1])
 
 
 def entry_that_starts(path: str, text: str, detail: str) -> Iterator[Entry]:
@@ -22,7 +29,8 @@ def entry_that_starts(path: str, text: str, detail: str) -> Iterator[Entry]:
         if key in keys:
             number, value = keys[key]
             if targets := of_exec(value):
-                yield whole_file(number, key, f"{key}={value}", targets, detail, enabled)
+                entry = whole_file(number, key, f"{key}={value}", targets, detail, enabled)
+                yield replace(entry, ask=key == "TryExec" and _starts_another(keys))
     if "URL" in keys and keys.get("Type", (0, ""))[1] == "Link":
         number, value = keys["URL"]
         yield whole_file(number, "URL", f"URL={value}", one(By.ADDRESS, value), detail, enabled)

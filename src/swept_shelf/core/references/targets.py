@@ -12,11 +12,15 @@ from swept_shelf.core.references.kind import By, Target
 
 _PATH = re.compile(r"(?:~|\$HOME|\$\{HOME\}|%h|@\{HOME\})?/[\w.+@%:,/-]*[\w+/-]")
 COMMAND_KEY = re.compile(  # keys of settings whose value is a command
-    r"(?:^|[-_./\\:])(?:exe|exec\w*|command|cmd|command_?line|prog|notifier|run|editor|browser|terminal|lessopen|invoke|hook|script|executable\w*|windowmanager|window_manager|on-[\w-]+|pager|shell|tool|player|viewer|handler|program|path|launch\w*|\w*application|opener|helper|term|askpass|commandurl|credential_process|sshcommand|external\w*|web[-_ ]?browser|terminal[-_ ]?emulator|file[-_ ]?manager|mail[-_ ]?reader|\w+command|\w+cmd|\w+viewer|\w+player|\w+pager|\w+editor|\w+browser|\w+program|\w+prg|\w+terminal|\w+hook|\w+_cm)\d*$|\bcommands\\",
+    r"(?:^|[-_./\\:])(?:exe|exec\w*|command|cmd|command_?line|prog|notifier|run|editor|browser|terminal|lessopen|invoke|hook|script|executable\w*|windowmanager|window_manager|on-[\w-]+|pager|shell|tool|player|viewer|handler|program|path|launch\w*|\w*application|opener|helper|runner|\w*wrapper|linker|runtime|interpreter|ssh|cmd\.[\w-]+|(?:double-)?click-\w+|scroll-\w+|(?:pre|post)?-?(?:up|down)|term|askpass|commandurl|credential_process|sshcommand|external\w*|web[-_ ]?browser|terminal[-_ ]?emulator|file[-_ ]?manager|mail[-_ ]?reader|\w+command|\w+cmd|\w+viewer|\w+player|\w+pager|\w+editor|\w+browser|\w+program|\w+prg|\w+terminal|\w+hook|\w+_cm)\d*$|\bcommands\\",
     re.I,
 )
 _INSIDE = re.compile(r"\$\(([^()`]*)\)|`([^`]*)`|<\(([^()`]*)\)")
-_SHELLS = frozenset({"sh", "bash", "dash", "zsh", "ksh", "fish"})
+_SHELLS = frozenset(
+    {"sh", "bash", "dash", "zsh", "ksh", "fish", "su", "runuser"}
+)  # and what starts one, with its -c
+_WATCHERS = frozenset({"swayidle", "xidlehook", "xautolock", "hypridle"})
+_EXECUTE = frozenset({"-exec", "-execdir", "-ok", "-okdir"})
 _STARTERS = frozenset(
     {"gtk-launch", "dex", "kioclient", "kioclient5", "exo-open", "gio", "kstart", "kstart5"}
 )
@@ -35,10 +39,7 @@ def of_exec(value: str) -> tuple[Target, ...]:
     if base("/" + program) in THROUGH and program in words:
         rest = behind(program, words[words.index(program) + 1 :])
         found |= dict.fromkeys(_of_words(rest, program_of(rest)))
-    for shell, option, line in zip(words, words[1:], words[2:], strict=False):
-        if base("/" + shell) in _SHELLS and re.fullmatch(r"-\w*c", option):
-            found |= dict.fromkeys(of_shell(line))
-    return tuple(found)
+    return tuple(found | dict.fromkeys(_handed_on(words)))
 
 
 def of_shell(line: str) -> tuple[Target, ...]:
@@ -48,10 +49,30 @@ def of_shell(line: str) -> tuple[Target, ...]:
     for program in programs_of(line):
         for target in _of_words(words, program):
             found.setdefault(target)
+    for target in _handed_on(words):
+        found.setdefault(target)
     for inner in _INSIDE.finditer(line):
         for target in of_shell(next(g for g in inner.groups("") if g) if any(inner.groups()) else ""):
             found.setdefault(target)
     return tuple(found)
+
+
+def _handed_on(words: list[str]) -> Iterator[Target]:
+    """What a shell, find(1) or a watcher of the screen is given to start."""
+    names = [base("/" + w) for w in words]
+    for i, name in enumerate(names):
+        if name in _SHELLS:
+            lines = [
+                w for o, w in zip(words[i + 1 :], words[i + 2 :], strict=False) if re.fullmatch(r"-\w*c", o)
+            ]
+        elif name in _WATCHERS:
+            lines = [w for w in words[i + 1 :] if " " in w]
+        elif name == "find":
+            lines = [w for o, w in zip(words[i + 1 :], words[i + 2 :], strict=False) if o in _EXECUTE]
+        else:
+            continue
+        for line in lines[:8]:
+            yield from of_shell(line)
 
 
 def of_setting(value: str) -> tuple[Target, ...]:

@@ -20,7 +20,10 @@ _BEHIND = (
         r"\b(?:exec(?:_always|-once)?|spawn)\s*[,=(\s]\s*(?:--no-startup-id\s+)?[\"']?(.+?)[\"')]*\s*$"
     ),
     re.compile(r"^\s*set\s+(?:\$?\w+)\s*=?\s*[\"']?(.+?)[\"']?\s*$"),
-    re.compile(r"^\s*(?:map|macro|cmd)\b.*?(?:!|shell\s+-\w+\s+|[&$]{1,2}|\|)\s*(.+?)(?:<enter>)?[\"']?\s*$"),
+    re.compile(
+        r"^\s*(?:map|macro|cmd)\b.*?(?:!|shell\s+-\w+\s+|[&$%]{1,2}|\|)\s*(.+?)(?:<enter>|\\n)?[\"']?\s*$"
+    ),
+    re.compile(r"^\s*(?:status|i3bar|swaybar|workspace)_command\s+(.+?)\s*$"),
     re.compile(r"^\s*(?:ext|mime|name|has|else|file|directory|label|path)\b[^=]*?=\s*(.+)$"),
 )
 _PREFERENCE = r"^\s*user_pref\(\"[^\"]*\",\s*\"((?:file://)?/[^\"]+)\"\);\s*$"
@@ -28,17 +31,18 @@ _RESOURCE = re.compile(r"^\s*([\w-]+)[*.]")
 _OF_THEIR_OWN = {  # by a part of the file's path, how its lines start something
     "fluxbox": r":(?:Exec|ExecCommand|Execute)\s+(.+?)\s*$|^\s*\[exec\]\s*\([^)]*\)\s*\{(.+?)\}",
     "icewm": r"^\s*(?:key|runonce)\s+\"[^\"]+\"\s+(.+?)\s*$|^\s*(?:prog|restart)\s+(?:\"[^\"]*\"|\S+)\s+\S+\s+(.+?)\s*$",
-    "tmux": r"\b(?:run-shell|run|if-shell|popup|display-popup|new-window|neww|split-window|splitw|pipe-pane|default-command|"
+    "tmux": r"\bif(?:-shell)?\s+(?:-\w+\s+)*(?:\"(.+?)\"|'(.+?)')|\b(?:run-shell|run|if-shell|popup|display-popup|new-window|neww|split-window|splitw|pipe-pane|default-command|"
     r"default-shell|respawn-pane|copy-pipe[\w-]*)\b(?:\s+-\w+)*\s+[\"']?(.+?)[\"']?\s*$|#\((.+?)\)",
-    "screenrc": r"^\s*(?:shell|exec(?:\s+[.!:|]+)?|screen(?:\s+-\w+(?:\s+\S+)?)*?(?:\s+\d+)?|bind\s+\S+\s+(?:screen|exec))\s+(.+?)\s*$",
+    "fvwm": r"\bExec\s+(.+?)\s*$|^\s*(?:Style|DestroyFunc)\s+\"?([\w.+-]+)\"?\s",
+    "screenrc": r"^\s*(?:shell|exec(?:\s+[.!:|]+)?|screen(?:\s+-[thTesS]\s+\S+|\s+-\w+)*(?:\s+\d+)?|backtick(?:\s+\d+){3}|bind\s+\S+\s+(?:screen|exec))\s+(.+?)\s*$",
     "kitty": r"^\s*map\s+\S+\s+(?:launch|new_window|new_tab|kitten)(?:\s+--\S+)*\s+(.+?)\s*$|^\s*(?:shell|editor|open_url_with)\s+(.+?)\s*$",
     "mpv": r"^\s*\S+\s+(?:run|subprocess)\s+(.+?)\s*$",
-    "mc.ext": r"^\s*(?:Open|View|Edit)=(.+?)\s*$",
-    "vifm": r"^\s*(?:filex?type|fileviewer)\s+\S+\s+(.+?)\s*$|^\s*(?:command!?|[nv]?(?:nore)?map)\s+\S+\s+:?!(.+?)(?:<cr>)?\s*$",
+    "mc.ext": r"^\s*(?:Open|View|Edit)=(?:%\w+(?:\{[^}]*\})?\s+)?(.+?)\s*$",
+    "vifm": r"^\s*(?:filex?type|fileviewer)\s+\S+\s+(.+?)\s*$|^\s*(?:command!?|[nv]?(?:nore)?map)\s+\S+\s+:?!?(.+?)(?:<cr>)?\s*$",
     "newsboat": r"^\s*(?:browser|player|pager|notify-program|\w+-program|macro\s+\S+\s+set\s+browser)\s+\"?(.+?)\"?\s*$",
-    "vim": r"!\s*(?:silent\s+)?(.+?)(?:<CR>)?\s*$|\bsystem\(\s*[\"'](.+?)[\"']|^\s*let\s+\S*(?:cmd|command|prg|program|exec|browser|viewer|bin|path|tool)\w*\s*=\s*[\"'](.+?)[\"']\s*$",
+    "vim": r"^\s*command!?\s+(?:-\S+\s+)*\S+\s+:?(?:silent\s+)?(?:!|term(?:inal)?\s+)(.+?)\s*$|!\s*(?:silent\s+)?(.+?)(?:<CR>)?\s*$|\bsystem\(\s*[\"'](.+?)[\"']|^\s*let\s+\S*(?:cmd|command|prg|program|exec|browser|viewer|bin|path|tool)\w*\s*=\s*[\"'](.+?)[\"']\s*$",
     "inputrc": r"^\s*\"[^\"]+\":\s*\"(.+?)(?:\\n|\\r|\\C-m)\"\s*$",
-    "mutt": r"^\s*macro\b.*?<(?:pipe-message|pipe-entry|shell-escape)>\s*(.+?)\s*<(?:enter|return)>|^\s*set\s+\w*(?:editor|command|pager|visual|shell|"
+    "mutt": r"^\s*source\s+[\"'](.+?)\s*\|[\"']\s*$|^\s*macro\b.*?<(?:pipe-message|pipe-entry|shell-escape)>\s*(.+?)\s*<(?:enter|return)>|^\s*set\s+\w*(?:editor|command|pager|visual|shell|"
     r"sendmail|query\w*)\s*=\s*[\"']?(.+?)[\"']?\s*$",
     "urlview": r"^\s*COMMAND\s+(.+?)\s*$",
     "w3m/": r"^\s*(?:ext\w*|editor|mailer)\s+(.+?)\s*$",
@@ -85,7 +89,7 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
         for pattern in (*own, *_BEHIND):
             if match := pattern.search(line.text):
                 command = next((g for g in match.groups() if g), "")
-                found += of_shell(command.replace("\\ ", " "))
+                found += of_shell(_closed(command.replace("\\ ", " ")))
                 break
         if not found and _STARTS.match(line.text):
             found += of_words(line.text)
@@ -100,6 +104,11 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
 
     comments = "#" if base(path) in (".inputrc", "picom.conf") else '#"!'
     yield from line_entries(continued_lines(text, comments), targets, "another program's settings start it")
+
+
+def _closed(command: str) -> str:
+    """With the quote at its end that was taken for one around it all."""
+    return next((command + mark for mark in "\"'" if command.count(mark) % 2), command)
 
 
 def _pieces(text: str) -> Iterator[Entry]:
@@ -158,6 +167,9 @@ KIND = Kind(
         Place("~config/picom/picom.conf"),
         Place("~/.fehbg"),
         Place("~/.urlview"),
+        Place("~/.fvwm/config"),
+        Place("~/.fvwm/.fvwm2rc"),
+        Place("~/.fvwm2rc"),
         Place("~/.w3m/config"),
         Place("~/.elinks/elinks.conf"),
         Place("~config/elinks/elinks.conf"),

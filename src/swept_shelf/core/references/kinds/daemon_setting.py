@@ -79,6 +79,10 @@ _FORMS = (
         _line(r".*\bqr\(\^?([\w@-]+)(?:\\?\.service)?\$?\)\s*\}?\s*=>?\s*\S+"),
     ),
     _Form(("/etc/firejail/firecfg.config",), _line(r"([\w.+-]+)")),
+    _Form(
+        ("/etc/network/interfaces", "/etc/network/interfaces.d/*"),
+        _line(r"(?:(?:pre|post)-)?(?:up|down)\s+(.+)"),
+    ),
     _Form(("/etc/mdadm/mdadm.conf",), _line(r"PROGRAM\s+(.+)")),
     _Form(
         ("/etc/apcupsd/*", "/etc/nut/*.conf"), _line(r"(?:NOTIFYCMD|SHUTDOWNCMD|CMDSCRIPT)\s+\"?([^\"]+)\"?")

@@ -44,6 +44,8 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
         if words[0] in ("install", "remove") and len(words) > 2:
             command = line.text.split(None, 2)[2]
             return (*_module(words[1]), *of_shell(command), *of_words(command))
+        if words[0] == "softdep":
+            return tuple(t for w in words[1:] if not w.endswith(":") for t in _module(w))
         return _module(words[-1] if words[0] == "alias" else words[1]) if len(words) > 1 else ()
 
     yield from line_entries(continued_lines(text, "#;"), targets, "loads or sets its module")

@@ -6,6 +6,7 @@ import re
 from collections.abc import Iterator
 
 from swept_shelf.core.documents.paths import base
+from swept_shelf.core.grammars.lines import lines_of
 from swept_shelf.core.references.kind import By, Entry, Kind, Place, Target
 from swept_shelf.core.references.targets import of_shell, of_words, one
 
@@ -20,19 +21,12 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
     name = base(path)
     for block in _BLOCK.finditer(text):
         logs = list(_WORD.finditer(text, block.start(1), block.end(1)))
-        inside = block[2]
-        scripts = [t for line in inside.splitlines() for t in of_shell(line.strip())]
-        accounts = [t for m in _SU.finditer(inside) for t in one(By.ACCOUNT, m[1])]
-        if scripts:  # somebody else's log may be turned over with its help
-            line = text.count("\n", 0, block.start(2)) + 1
-            said = "is started when a log is turned over"
-            yield Entry(
-                line, f"{name} scripts", " ".join(inside.split())[:200], tuple(scripts), said, ask=True
-            )
+        yield from _inside(text, *block.span(2))
         for log in logs:
             line = text.count("\n", 0, log.start()) + 1
-            targets: list[Target] = [*_log(log[1]), *accounts]
+            targets: list[Target] = [*_log(log[1])]
             if len(logs) == 1:
+                targets += [t for m in _SU.finditer(block[2]) for t in one(By.ACCOUNT, m[1])]
                 targets += (*one(By.NAME, name), *one(By.PACKAGE, name), *one(By.COMMAND, name))
             yield Entry(
                 line,
@@ -46,6 +40,16 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
                 len(logs),
                 " ",
             )
+
+
+def _inside(text: str, start: int, end: int) -> Iterator[Entry]:
+    """Lines of a block by which somebody else's log may be turned over with its help, or as its account."""
+    for line in lines_of(text[start:end]):
+        number, at = text.count("\n", 0, start + line.start) + 1, start + line.start
+        account = _SU.match(line.text)
+        targets = one(By.ACCOUNT, account[1]) if account else of_shell(line.text.strip())
+        said = "is turned over as its account" if account else "is started when a log is turned over"
+        yield Entry(number, line.text.strip(), line.text, targets, said, at, start + line.end, ask=True)
 
 
 def _log(path: str) -> tuple[Target, ...]:

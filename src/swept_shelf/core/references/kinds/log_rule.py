@@ -12,10 +12,16 @@ from swept_shelf.core.references.targets import of_words, one
 
 _PROGRAM = re.compile(r"programname\s*,?\s*(?:==|isequal|startswith|contains)?\s*,?\s*[\"']([\w.+-]+)[\"']")
 
+_PROCESS = re.compile(
+    r"\s([\w.@/+-]+)\\?\[(?:\[|\\d|0)"
+)  # a name with a number of a process behind it, in an expression
+
 
 def _parse(path: str, text: str) -> Iterator[Entry]:
     def targets(line: Line) -> tuple[Target, ...]:
         found = [t for m in _PROGRAM.finditer(line.text) for t in one(By.COMMAND, m[1])]
+        if "/logcheck/" in path:
+            return tuple(t for m in _PROCESS.finditer(line.text) for t in one(By.COMMAND, m[1]))
         for target in of_words(line.text):
             found += [target, *one(By.COMMAND, target.value)]
             if target.value.startswith("/var/log/"):
@@ -50,6 +56,7 @@ KIND = Kind(
         Place("/etc/audit/rules.d/*.rules"),
         Place("/etc/audit/audit.rules"),
         Place("/etc/syslog-ng/conf.d/*.conf"),
+        *(Place(f"/etc/logcheck/{folder}/*") for folder in ("ignore.d*", "violations*.d*", "cracking*.d*")),
     ),
     _parse,
     alone="lines",

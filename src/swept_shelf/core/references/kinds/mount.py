@@ -25,7 +25,7 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
                 f"mount.{type}",
             )
             found += [t for h in helpers for t in one(By.COMMAND, h)]
-            found += one(By.PATH, f"/usr/sbin/mount.{type}")
+            found += one(By.PATH, f"/usr/sbin/mount.{type}") + one(By.PATH, f"/usr/sbin/mount.{helpers[0]}")
             found += of_words(fields[0]) + of_words(fields[1])
             options = fields[3] if len(fields) > 3 else ""
         elif path == "/etc/crypttab":

@@ -67,6 +67,10 @@ _GOES = re.compile(  # a line that is a call, or that sets a part of something: 
 )
 _LISTS = {"format": "swept-shelf/", "bomFormat": "CycloneDX", "spdxVersion": "SPDX-"}
 _PATH = re.compile(r"(?:file://)?~?/[^\s\"'<>]+$")
+_FIRST_OF_SEVERAL = re.compile(r"\[\s*[\"']([^\"',]+)[\"']\s*,")  # a command, word by word
+_BANG = re.compile(
+    r"(?i)(?:<cmd>|:)?!(?!=)\s*([^\s!].*?)(?:<cr>)?$"
+)  # a command for the shell, as editors write it
 _ID = re.compile(r"[A-Za-z][\w-]*(?:\.[\w-]+)+$")
 _WHO = re.compile(r"(?:^|[-_.])(?:user(?:name)?|group|owner|run_?as)$", re.I)
 _ATTRIBUTE = re.compile(r"([\w:-]+)\s*=\s*(?:\"([^\"<>]*)\"|'([^'<>]*)')|<([\w:-]+)(?:\s[^<>]*)?>([^<>]+)<")
@@ -137,6 +141,8 @@ def _shown(member: Member) -> str:
 def _of_value(key: str, value: str) -> tuple[Target, ...]:
     """A value that is a path; one that begins with a path, or whose key says that it is a command, is one."""
     bare = value.strip().strip("\"'").strip()
+    if match := _BANG.match(bare):
+        return of_shell(match[1])
     if _PATH.match(bare):
         return (*of_words(bare.removeprefix("file://")), *one(By.COMMAND, bare))
     if bare.endswith(".desktop") and "/" not in bare:
@@ -186,6 +192,8 @@ def _of_value_in(line: Line, match: re.Match[str]) -> Iterator[Entry]:
     if mark := _mark(inner):
         begin = at + value.find(inner)
         yield from listed_entries(line, begin, inner, mark, partial(_of_value, ""), _DETAIL)
+    elif (words := _FIRST_OF_SEVERAL.match(value.strip())) and COMMAND_KEY.search(match["key"] or ""):
+        yield _whole_line(line, of_shell(words[1]))
     elif targets := _of_value(match["key"].split()[-1] if match["key"] else "", inner):
         yield _whole_line(line, targets)
 

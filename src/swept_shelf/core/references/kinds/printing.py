@@ -26,6 +26,8 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
         if match := _FILTER.match(line.text):
             name = match[1] if match[1].startswith("/") else f"/usr/lib/cups/filter/{match[1]}"
             return one(By.COMMAND, name)
+        if path.endswith(".convs") and len(fields := line.text.split()) > 3:
+            return one(By.COMMAND, f"/usr/lib/cups/filter/{fields[3]}")
         return of_words(line.text) if line.text.startswith("*") else ()
 
     yield from line_entries(
@@ -40,6 +42,7 @@ KIND = Kind(
     (
         Place("/etc/cups/printers.conf"),
         Place("/etc/cups/ppd/*.ppd"),
+        Place("/etc/cups/*.convs"),
         Place("/etc/sane.d/dll.conf"),
         Place("/etc/sane.d/dll.d/*"),
     ),

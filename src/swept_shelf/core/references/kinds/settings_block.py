@@ -14,6 +14,7 @@ _BLOCK = re.compile(r"^\s*([\w!.][\w.\"' -]*?)\s*=?\s*\{\s*$")
 _ENDS = re.compile(r"^\s*\}\s*;?\s*$")
 _SECTION, _ENDS_SECTION = re.compile(r"^\s*Section\s+\"", re.I), re.compile(r"^\s*EndSection\b", re.I)
 _SAYS = re.compile(r"^\s*([\w.-]+)\s*[=\s]\s*(?:(?:run|exec)\s+)?[\"']?(.+?)[\"']?\s*;?\s*$")
+_PATHS = re.compile(r"^\s*(?:Module|Font|XkbDir|Log)\w*Path\s+\"([^\"]+)\"", re.I)
 _LONGEST = 4096  # characters of a line that somebody wrote
 _COMMANDS = ("command", "on-timeout", "on-resume", "script", "exec", "run")
 _MODULES = ("driver", "load")
@@ -34,6 +35,8 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
                     yield _entry(inner, targets, begun[0].start, line.end)
                 found = []
             begun = begun[:-1]
+        elif xorg and (path_of := _PATHS.match(line.text)):
+            yield _entry(line, of_words(path_of[1]), line.start, line.end)
         elif (match := _SAYS.match(line.text)) and (targets := _targets(xorg, match[1].lower(), match[2])):
             if begun:
                 found.append((line, targets))

@@ -65,6 +65,8 @@ KIND = Kind(
         *(Place(f"~/{name}") for name in _HOME),
         Place("~/.bash_login", hidden_by=(".bash_profile",)),
         Place("~/.bashrc.d/*"),
+        Place("~/.bash_completion"),
+        Place("~/.bash_completion.d/*"),
         Place("~config/zsh/.zsh*"),
         Place("~config/zsh/.zprofile"),
         Place("~config/zsh/*.zsh"),

@@ -12,6 +12,7 @@ from swept_shelf.core.references.kind import By, Entry, Kind, Place, Target
 from swept_shelf.core.references.targets import one
 
 _ALIAS = re.compile(r"^\s*Cmnd_Alias\s+\w+\s*=\s*(.*)$", re.S)
+_PEOPLE = re.compile(r"^\s*(?:Runas|User)_Alias\s+\w+\s*=\s*([^\\:=]*)$")
 _RULE = re.compile(
     r"^\s*(?!Defaults|User_Alias|Host_Alias|Runas_Alias|Cmnd_Alias|@?include)([^\s=]+(?:\s*,\s*[^\s=]+)*)\s+[^=]+=(.*)$",
     re.S,
@@ -58,6 +59,10 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
             yield Entry(
                 line.number, line.text, line.text, found, "is started with rights", line.start, line.end
             )
+            continue
+        if match := _PEOPLE.match(line.text):
+            at = line.start + match.start(1)
+            yield from listed_entries(line, at, match[1].rstrip(), ",", _account, "rights for its account")
             continue
         match = _ALIAS.match(line.text) or _RULE.match(line.text)
         if not match:

@@ -1,4 +1,5 @@
-"""Units, timers, sockets and the like that were written by hand (systemd.unit(5)): whole where they start it."""
+"""Units, timers, sockets and the like that were written by hand (systemd.unit(5)): whole where they are there to start it. What one
+that works for another program does besides is a line of it (unit_line.py)."""
 
 from __future__ import annotations
 
@@ -6,7 +7,8 @@ from collections.abc import Iterator
 from dataclasses import replace
 
 from swept_shelf.core.documents.paths import base, parent
-from swept_shelf.core.grammars.key_file import groups_of
+from swept_shelf.core.grammars.commands import command_words, program_of
+from swept_shelf.core.grammars.key_file import Group, Item, groups_of
 from swept_shelf.core.references.building import whole_file
 from swept_shelf.core.references.kind import By, Entry, Kind, Place, Target
 from swept_shelf.core.references.targets import of_exec, of_words, one
@@ -23,10 +25,19 @@ FOLDERS = (
 TYPES = ("service", "timer", "socket", "path", "mount", "automount", "target", "slice")
 
 
+def is_beside(group: Group, item: Item) -> bool:
+    """Whether a command is not what a service is there for: another one is, or one of several."""
+    work = [i for i in group.items if i.key == "ExecStart" and i.value]
+    programs = {program_of(command_words(i.value.lstrip("-@:+!| "))) for i in work}
+    return item.key.startswith("Exec") and bool(work) and (item.key != "ExecStart" or len(programs) > 1)
+
+
 def _parse(path: str, text: str) -> Iterator[Entry]:
     name = base(path)
     for group in groups_of(text, comments="#;"):
         for item in group.items:
+            if is_beside(group, item):
+                continue
             if item.key.startswith("Exec"):
                 yield whole_file(
                     item.number, item.key, item.text, of_exec(item.value), "a unit written by hand starts it"
@@ -62,7 +73,8 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
                 )
             elif item.key in ("Type", "What", "Options") and group.name == "Mount":
                 kind = item.value.removeprefix("fuse.")
-                targets = (*one(By.COMMAND, kind), *one(By.COMMAND, f"mount.{kind}"), *of_words(item.value))
+                helpers = (kind, f"mount.{kind}", f"/usr/sbin/mount.{kind}")
+                targets = (*(Target(By.COMMAND, h) for h in helpers), *of_words(item.value))
                 yield whole_file(item.number, item.key, item.text, targets, "a volume is mounted with it")
             elif item.key == "User" and group.name == "Service":
                 account = one(By.ACCOUNT, item.value)

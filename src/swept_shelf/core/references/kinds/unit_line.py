@@ -8,7 +8,7 @@ from collections.abc import Iterator
 from swept_shelf.core.grammars.key_file import groups_of
 from swept_shelf.core.references.building import item_entry, member_entries
 from swept_shelf.core.references.kind import By, Entry, Kind, Place, Target
-from swept_shelf.core.references.kinds.unit import FOLDERS, TYPES
+from swept_shelf.core.references.kinds.unit import FOLDERS, TYPES, is_beside
 from swept_shelf.core.references.targets import of_exec, of_words, one
 
 _UNITS = frozenset(
@@ -30,6 +30,14 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
             if item.key in _UNITS:
                 detail = "a unit waits for it or wants it"
                 yield from member_entries(group, item, " ", lambda name: one(By.UNIT, name), detail)
+            elif is_beside(group, item):
+                yield item_entry(
+                    group, item, of_exec(item.value), "a unit that is there for another starts it too"
+                )
+            elif item.key in ("SupplementaryGroups", "Group"):
+                yield from member_entries(
+                    group, item, " ", lambda name: one(By.ACCOUNT, name), "a unit runs with its group"
+                )
             elif path.endswith(".conf") and item.key.startswith("Exec"):
                 yield item_entry(group, item, of_exec(item.value), "an addition to a unit starts it")
             elif _FILES.match(item.key):
