@@ -123,12 +123,12 @@ def test_a_program_that_did_not_change_is_not_read_again_for_the_places_that_it_
         return {b.path for b in app.belongings}
 
     assert f"/home/vera/{place}" in claimed()
-    kept = tmp_path / "out/named.jsonl"
-    rows = [json.loads(line) for line in kept.open()]
-    told = next(r for r in rows if r[0] == f"/usr/bin/{DESKTOP}")
-    assert told[2][0][0] == place
-    told[2] = [["/var/lib/told-by-memory", 1, "x"]]
-    kept.write_text("".join(json.dumps(r) + "\n" for r in rows))
+    kept = tmp_path / "out/named.json"
+    rows = json.loads(kept.read_text())
+    told = rows[f"/usr/bin/{DESKTOP}"]
+    assert told[1][0][0] == place
+    told[1] = [["/var/lib/told-by-memory", 1, "x"]]
+    kept.write_text(json.dumps(rows))
     write(room.root, "var/lib/told-by-memory/x", "x")
     assert "/var/lib/told-by-memory" in claimed()
     (room.root / f"usr/bin/{DESKTOP}").unlink()
@@ -142,7 +142,7 @@ def test_new_files_in_temporary_folders_have_no_program_searched_again(room, loo
     """Names come there every hour; only what is called like an application is looked for in programs."""
 
     def names():
-        return set(json.loads((tmp_path / "out/literals.jsonl").open().readline()))
+        return set(json.loads((tmp_path / "out/literals.json").read_text())[0])
 
     write(room.root, f"tmp/{DESKTOP}-work-7/x", "x")
     look()

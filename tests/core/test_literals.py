@@ -68,7 +68,7 @@ def test_a_second_survey_reads_only_what_changed(tmp_path):
         machine, tree, program_files(tree, tree.paths), ["PlateWorks", "other"], str(tmp_path / "2")
     )
     assert both.holders["other"] == [] and both.holders["PlateWorks"] == ["/usr/bin/a", "/usr/bin/b"]
-    (tmp_path / "2/literals.jsonl").write_text("{}{")
+    (tmp_path / "2/literals.json").write_text("{}{")
     assert find_literals(
         machine, tree, program_files(tree, tree.paths), ["PlateWorks"], str(tmp_path / "2")
     ).holders["PlateWorks"] == ["/usr/bin/a", "/usr/bin/b"]

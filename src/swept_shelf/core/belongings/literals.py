@@ -25,7 +25,7 @@ from swept_shelf.core.machine.literal_search import occurrences, write_all
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.tree.walk import Tree
 
-KEPT = "literals.jsonl"
+KEPT = "literals.json"
 _LARGEST = 64 << 20  # bytes of one file that is copied; a larger one is searched where it lies
 _MOST = 16 << 30  # bytes of one that is
 _BUDGET = 30.0  # seconds for all of those
@@ -87,11 +87,8 @@ def find_literals(
     for holders in found.holders.values():
         holders.sort()
     if keep:
-        with Path(keep, KEPT).open("w") as out:
-            out.write(json.dumps(wanted) + "\n")
-            out.writelines(
-                json.dumps([path, stamp, sorted(hits.get(path, ()))]) + "\n" for path, stamp in stamps.items()
-            )
+        files = {path: [stamp, sorted(hits.get(path, ()))] for path, stamp in stamps.items()}
+        Path(keep, KEPT).write_text(json.dumps([wanted, files]))
     return found
 
 
@@ -106,13 +103,11 @@ class _Kept:
 def _kept(folder: str) -> _Kept:
     """What an earlier survey left; nothing where it left none or it is broken."""
     try:
-        with Path(folder or os.devnull, KEPT).open() as lines:
-            names = json.loads(next(lines))
-            return _Kept(
-                frozenset(names),
-                {path: (stamp, tuple(inside)) for path, stamp, inside in map(json.loads, lines)},
-            )
-    except (OSError, ValueError, TypeError, StopIteration):
+        names, files = json.loads(Path(folder or os.devnull, KEPT).read_bytes())
+        return _Kept(
+            frozenset(names), {path: (stamp, tuple(inside)) for path, (stamp, inside) in files.items()}
+        )
+    except (OSError, ValueError, TypeError, AttributeError):
         return _Kept()
 
 

@@ -10,7 +10,7 @@ from pathlib import Path
 
 from swept_shelf.core.documents.survey import Identity
 
-KEPT = "named.jsonl"
+KEPT = "named.json"
 Row = tuple[str, int, str]  # a place, the line that names it, its words
 
 
@@ -27,10 +27,9 @@ class ReadBefore:
         self._before: dict[str, tuple[int, list[Row]]] = {}
         self._now: dict[str, tuple[int, list[Row]]] = {}
         try:
-            with Path(before or os.devnull, KEPT).open() as lines:
-                for path, stamp, rows in map(json.loads, lines):
-                    self._before[path] = stamp, [(str(p), int(n), str(t)) for p, n, t in rows]
-        except (OSError, ValueError, TypeError):
+            for path, (stamp, rows) in json.loads(Path(before or os.devnull, KEPT).read_bytes()).items():
+                self._before[path] = stamp, [(str(p), int(n), str(t)) for p, n, t in rows]
+        except (OSError, ValueError, TypeError, AttributeError):
             self._before = {}
 
     def rows(self, path: str, identity: Identity, read: Callable[[], list[Row]]) -> list[Row]:
@@ -43,5 +42,4 @@ class ReadBefore:
 
     def keep(self, folder: str) -> None:
         """Beside the survey, for the next one. Raises OSError."""
-        with Path(folder, KEPT).open("w") as out:
-            out.writelines(json.dumps([path, *known]) + "\n" for path, known in self._now.items())
+        Path(folder, KEPT).write_text(json.dumps(self._now))

@@ -315,7 +315,7 @@ class Ledger:
             rows = session.scalars(select(SurveyTable).where(SurveyTable.visit == newest.visit)).all()
             for row in rows:
                 if row.id != survey and row.place < newest.place:
-                    for name in ("survey.index", "walk.npz", "literals.jsonl", "named.jsonl"):
+                    for name in ("survey.index", "walk.npz", "literals.json", "named.json"):
                         with contextlib.suppress(OSError):
                             (Path(row.folder) / name).unlink()
 

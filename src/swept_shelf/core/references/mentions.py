@@ -66,15 +66,13 @@ class _Named:
 
 def _literals(to: Pointees) -> dict[bytes, tuple[str, bool]]:
     """What is searched for: whose it is, and whether it is a path or an id, which no ordinary word is. What is of two is nobody's."""
-    found: dict[str, set[tuple[str, bool]]] = defaultdict(set)
+    found: dict[str, tuple[str, bool] | None] = {}
     for p in to.all:
         for text, sure in _texts(p):
-            found[text].add((p.id, sure))
-    return {
-        text.encode("utf-8", "surrogateescape"): next(iter(whose))
-        for text, whose in found.items()
-        if len({id for id, _ in whose}) == 1
-    }
+            known = found.setdefault(text, (p.id, sure))
+            if known is not None and known != (p.id, sure):
+                found[text] = (p.id, True) if known[0] == p.id else None
+    return {text.encode("utf-8", "surrogateescape"): whose for text, whose in found.items() if whose}
 
 
 def _texts(p: Pointee) -> Iterator[tuple[str, bool]]:
