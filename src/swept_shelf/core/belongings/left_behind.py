@@ -13,7 +13,7 @@ from swept_shelf.core.belongings.candidates import Place
 from swept_shelf.core.belongings.claims import Claim
 from swept_shelf.core.belongings.common import is_distinctive, normal
 from swept_shelf.core.belongings.resolve import Ruling
-from swept_shelf.core.belongings.workshops import is_workshop
+from swept_shelf.core.belongings.workshops import Workshops
 from swept_shelf.core.documents.paths import base
 from swept_shelf.core.documents.survey import Belonging, LeftBehind, Proof, Was
 from swept_shelf.core.documents.terms import By, Kind, Share
@@ -37,10 +37,9 @@ def find_left_behind(
 ) -> list[LeftBehind]:
     """Packages removed earlier (still half known, or only in the log) whose names unclaimed places carry; `former`
     programs that something still names; and places whose content (`inside`, by path) names one that they are called like."""
+    workshops = Workshops(tree, tops)
     free = [
-        p
-        for p in places
-        if p.path not in claimed and _for_applications(p) and not is_workshop(tree, p.path, tops)
+        p for p in places if p.path not in claimed and _for_applications(p) and not workshops.hold(p.path)
     ]
     by_name: dict[str, list[Place]] = {}
     for place in free:

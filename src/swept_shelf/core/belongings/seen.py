@@ -11,7 +11,7 @@ from collections.abc import Container, Iterable, Iterator, Mapping
 from swept_shelf.core.belongings.candidates import Place
 from swept_shelf.core.belongings.claims import Claim
 from swept_shelf.core.belongings.common import normal
-from swept_shelf.core.belongings.workshops import is_workshop
+from swept_shelf.core.belongings.workshops import Workshops
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import within
 from swept_shelf.core.documents.survey import Proof
@@ -48,11 +48,12 @@ def claim_by_sight(
     for process in processes:
         if id := next((program[p] for p in process.programs if p in program), ""):
             open_now |= {path: (id, process.pid) for path in process.open_files}
+    workshops = Workshops(tree, tops)
     for place in places:
         mine = claims.get(place.path)
         if mine and len(mine) == 1 and mine[0].by_text_alone:
             _ask_content(mine[0], small_texts(machine, tree, place.path), names)
-        if mine or is_workshop(tree, place.path, tops):
+        if mine or workshops.hold(place.path):
             continue
         seen: dict[str, Proof] = {}
         for path, (id, pid) in open_now.items():

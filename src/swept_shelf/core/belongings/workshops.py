@@ -40,16 +40,30 @@ _ARCHIVES = (
 )
 
 
-def is_workshop(tree: Tree, path: str, tops: Container[str] = ()) -> bool:
-    """Whether the place itself, a folder right inside it, or one around it below the `tops`, is one of those."""
-    if any(within(path, top) for top in _PASSING) or path.lower().endswith(_ARCHIVES):
-        return True
-    folders = [path, *(c for c in tree.children(path) if tree.kind(c) == "folder")][:_MOST]
-    above = parent(path)
-    while above not in tops and above != "/":
-        folders.append(above)
-        above = parent(above)
-    return any(_has_signs({base(c) for c in tree.children(folder)}) for folder in folders)
+class Workshops:
+    """Those of one walk; places are asked one after the other, and stand in the same folders. `tops`: folders that places stand in."""
+
+    def __init__(self, tree: Tree, tops: Container[str] = ()) -> None:
+        self._tree, self._tops = tree, tops
+        self._signed: dict[str, bool] = {}
+
+    def hold(self, path: str) -> bool:
+        """Whether the place itself, a folder right inside it, or one around it below the tops, is one of those."""
+        if any(within(path, top) for top in _PASSING) or path.lower().endswith(_ARCHIVES):
+            return True
+        inner = [c for c in self._tree.children(path) if self._tree.kind(c) == "folder"]
+        folders = [path, *inner][:_MOST]
+        above = parent(path)
+        while above not in self._tops and above != "/":
+            folders.append(above)
+            above = parent(above)
+        return any(self._has_signs(folder) for folder in folders)
+
+    def _has_signs(self, folder: str) -> bool:
+        if folder not in self._signed:
+            names = {base(c) for c in self._tree.children(folder)}
+            self._signed[folder] = bool(names & _SIGNS) or len(names & _SYSTEM) >= 3
+        return self._signed[folder]
 
 
 def tops_of(people: Iterable[Person]) -> frozenset[str]:
@@ -59,7 +73,3 @@ def tops_of(people: Iterable[Person]) -> frozenset[str]:
     return frozenset(
         {"/home", "/usr", "/usr/local", "/var", *homes, *inside, *(top for top, _ in SYSTEM_PLACES)}
     )
-
-
-def _has_signs(names: set[str]) -> bool:
-    return bool(names & _SIGNS) or len(names & _SYSTEM) >= 3
