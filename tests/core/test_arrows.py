@@ -85,8 +85,8 @@ OWN_FILES = {
     "belongings/common.py": {"read_text"},
     "registries/games/read.py": {"read_text"},
     "reports/visit.py": {"read_text"},  # tables that the package brings along
-    "belongings/literals.py": {"open"},
-    "belongings/read_before.py": {"open"},
+    "belongings/literals.py": {"read_bytes", "write_text"},  # a survey's own folder
+    "belongings/read_before.py": {"read_bytes", "write_text"},  # a survey's own folder
     "survey/take.py": {"open"},
     "clearance/remnants.py": {"mkdir", "write_bytes"},  # a survey's own folder
     "tree/index.py": {"sqlite3.connect"},  # a survey's own folder

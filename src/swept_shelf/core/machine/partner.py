@@ -82,6 +82,6 @@ def _serve(answers: Callable[[Q], A], line: Connection, theirs: Connection, pare
     gc.disable()  # it would touch, and so copy, every page
     end_with(parent)
     signal.signal(signal.SIGTERM, signal.SIG_DFL)
-    with contextlib.suppress(Exception):  # it is answered once more by who asked, and fails there
+    with contextlib.suppress(BaseException):  # it is answered once more by who asked, and fails there
         while True:
             line.send(answers(line.recv()))
