@@ -266,3 +266,46 @@ def test_few_programs_are_never_put_back_and_all_at_once_always_are(written):
         assert span[0] == min(v.min() for v in together.values()) and span[1] == max(
             v.max() for v in together.values()
         )
+
+
+# -- one program's own company -------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize("restored", [False, True])
+def test_what_one_program_wrote_alone_is_its_work_however_much_and_a_home_put_back_is_nobodys(
+    room, uses, restored
+):
+    for i in range(150):
+        room.home("vera", f".config/{DESKTOP}/pictures/{i:03}.png", "x", ago(9))
+    room.home("vera", f".config/{DESKTOP}/options", "x", ago(9) + 3)
+    for i in range(60):
+        room.home("vera", f"letters/{i:02}.txt", "x", ago(9) + 5 if restored else ago(40 + i))
+    use = uses()[DESKTOP]
+    if restored:
+        assert use.at is None and "most of this home was written then: copied or put back" in why(
+            use, "preferences written"
+        )
+    else:
+        assert seconds(use.at) == ago(9) + 3
+
+
+def test_fonts_and_what_every_program_imports_date_no_use_though_one_package_alone_needs_them(room, uses):
+    name = SEVERAL[0]
+    files = (
+        f"usr/share/fonts/truetype/{name}/a.ttf",
+        f"usr/lib/python3/dist-packages/{name}/x.py",
+        f"usr/share/{name}/x",
+    )
+    room.packages(
+        {
+            name: {
+                f"usr/bin/{name}": "#!/bin/sh\n",
+                f"usr/share/applications/{name}.desktop": launcher("D", name),
+                **dict.fromkeys(files, "x"),
+            }
+        }
+    )
+    room.times(f"usr/bin/{name}", ago(3))
+    for number, file in enumerate(files):
+        room.times(file, ago(3) + number)
+    assert [s.source for s in signs(uses()[name], "parts read")] == [f"/usr/share/{name}/x"]

@@ -34,6 +34,9 @@ _BUSY_SHARES = {600: 0.35, 3600: 0.45, 21600: 0.6}
 _NOT_PARTS = re.compile(
     r"/(doc|man|info|icons|pixmaps|applications|metainfo|appdata|locale|help|mime|dbus-1|glib-2\.0|"
     r"bash-completion|zsh|fish|systemd|lintian|bug|menu)(/|$)|\.(desktop|service|mo|gz)$"
+    # Where every program looks for what it draws, says, spells and imports: whoever shows a text reads all fonts.
+    r"|^/usr/(?:local/)?share/(fonts|themes|sounds|backgrounds|wallpapers|color|gtk-doc|hunspell|myspell|hyphen|mythes|dict|"
+    r"javascript|X11|terminfo|zoneinfo|tessdata|texmf)/|/(site|dist)-packages/|^/usr/(lib|share)/(x86_64-linux-gnu/)?(perl5?|ruby|lua)/"
 )
 
 

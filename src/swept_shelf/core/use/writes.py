@@ -99,7 +99,7 @@ def _home(at: Look, person: str, home: str, written: list[_Written]) -> _Home:
     by_app = {id: np.concatenate(times) for id, times in mine.items()}
     events = ((t, id) for id, times in by_app.items() for t in set(times.tolist()))
     return _Home(
-        _copied(at, home),
+        _copied(at, home, [_places(at, s, person) for s in at.subjects]),
         put_back(by_app),
         crowds(events, _SAME_MOMENT, _TOGETHER),
         at.logins.beginnings(person),
@@ -173,11 +173,39 @@ def _whose(b: Belonging) -> str:
     return "" if b.certain or b.proof != By.DECLARED else "only a name in its program says whose the place is"
 
 
-def _copied(at: Look, home: str) -> Spans:
-    """When most files of a home were written within minutes: it was copied or put back then."""
+def _places(at: Look, subject: Subject, person: str) -> NDArray[np.intp]:
+    """Positions of everything that lies in an application's places in a person's home, work of the person's own among it."""
+    parts = [at.tree.slice(b.path) for b in subject.belongings if b.person == person and b.is_path]
+    return np.unique(
+        np.concatenate([np.zeros(0, dtype=np.intp), *(np.arange(p.start, p.stop) for p in parts)])
+    )
+
+
+def _copied(at: Look, home: str, apps: list[NDArray[np.intp]]) -> Spans:
+    """When most files of a home were written within minutes: it was copied or put back then. `apps`: positions of each
+    application's files in it; what one of them wrote alone, however much, is its own work."""
     tree = at.tree
     part = tree.slice(home)
-    if not part:
+    files = (
+        np.flatnonzero(tree.is_file[part.start : part.stop]) + part.start
+        if part
+        else np.zeros(0, dtype=np.intp)
+    )
+    if len(files) < _HOME_LEAST:
         return joined([])
-    times = tree.mtime[part.start : part.stop][tree.is_file[part.start : part.stop]] // 1_000_000_000
-    return passes(times.tolist(), _COPIED_SHARES) if len(times) >= _HOME_LEAST else joined([])
+    times = tree.mtime[files] // 1_000_000_000
+    spans = passes(times.tolist(), _COPIED_SHARES)
+    of_all = [_is_of_all(files, times, (int(a), int(b)), apps) for a, b in spans]
+    return spans[np.array(of_all, dtype=np.bool_)]
+
+
+def _is_of_all(
+    files: NDArray[np.intp], times: Times, span: tuple[int, int], apps: list[NDArray[np.intp]]
+) -> bool:
+    """Whether more than half of what is not the one application's that wrote most in that time was written then, too."""
+    then = (span[0] <= times) & (times <= span[1])
+    most = max(
+        apps, key=lambda mine: int(np.isin(files[then], mine).sum()), default=np.zeros(0, dtype=np.intp)
+    )
+    others = ~np.isin(files, most)
+    return bool(2 * (then & others).sum() > others.sum())
