@@ -11,6 +11,7 @@ import pytest
 
 from planted import ALONE, EDDA, ELSEWHERE, LINKS, PLANTED, TO, H, entry, plant
 from swept_shelf.core.clearance.findings import finding_of
+from swept_shelf.core.documents.paths import base
 from swept_shelf.core.references.cutting import put_in_again, without
 from swept_shelf.core.references.find import find_references
 from swept_shelf.core.references.kinds import KINDS
@@ -252,3 +253,28 @@ def test_a_filter_of_two_programs_is_shown_and_its_route_stays(tmp_path):
     mine = found_in(machine, "route of messages")["plot"]
     assert [(r.line, r.whole) for r in mine] == [(1, False)]
     assert cuts_for("route of messages", path, text, ALONE, {(r.line, r.key) for r in mine}, H) == []
+
+
+def test_what_a_job_starts_is_surer_than_as_whom_it_runs_and_a_launcher_that_needs_it_for_another_is_asked_about(
+    tmp_path,
+):
+    machine = plant(
+        tmp_path / "root",
+        [
+            (
+                "/etc/cron.d/one",
+                "1 2 * * * _plot /usr/bin/plot7\n1 2 * * * _plot true\n1 2 * * * root true\n",
+            ),
+            (f"{H}/.local/share/applications/a.desktop", entry("plot7") + "TryExec=plot7\n"),
+            (f"{H}/.local/share/applications/b.desktop", entry("true") + "TryExec=/usr/bin/plot7\n"),
+        ],
+    )
+    found = find_references(machine, [EDDA], {}, TO).references["plot"]
+    assert {(base(r.path), r.line, r.action) for r in found if r.kind == "cron"} == {
+        ("one", 1, "take_out"),
+        ("one", 2, "ask"),
+    }
+    assert {(base(r.path), r.action) for r in found if r.kind == "launcher"} == {
+        ("a.desktop", "take_out"),
+        ("b.desktop", "ask"),
+    }

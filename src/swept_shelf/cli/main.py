@@ -85,9 +85,8 @@ class LazyGroup(click.Group):
             if "survey" in given and _WITHOUT_A_WORKER.isdisjoint(given):
                 from swept_shelf.worker.client import ready_worker
 
-                beside.enter_context(
-                    ready_worker()
-                )  # it reads its modules while those of the command are read here
+                # It reads its modules while those of the command are read here.
+                beside.enter_context(ready_worker())
             from swept_shelf.cli.common import said_clearly
 
             with said_clearly():

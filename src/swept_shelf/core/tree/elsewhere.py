@@ -41,11 +41,12 @@ def on_disk(machine: Machine, files: Collection[Inode]) -> Elsewhere:
     found = Elsewhere()
     wanted = set(list(files)[:_MOST])
     numbers = [x for _, inode in sorted(wanted) for x in ("-o", "-inum", str(inode % (1 << 64)))]
+    named = ["-o", "-type", "f", "(", *numbers[1:], ")"] if numbers else []
     away = [x for p in SKIPPED for x in ("-o", "-path", "." + re.sub(r"([*?\[\\])", r"\\\1", p))]
     with machine.handed("/") as (place, fd):
         said = run(
             # what is asked of every file comes first: to compare names takes find(1) most of its time
-            "find", ".", "-ignore_readdir_race", "(", "-type", "l", *numbers, ")", "-printf", r"%y %D %i %p\0",
+            "find", ".", "-ignore_readdir_race", "(", "-type", "l", *named, ")", "-printf", r"%y %D %i %p\0",
             "-o", "-type", "f", "-o", "(", "-name", SHELF, *away, ")", "-prune",
             cwd=place, fds=[fd],
         )  # fmt: skip

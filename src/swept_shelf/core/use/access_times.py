@@ -36,7 +36,7 @@ _NOT_PARTS = re.compile(
     r"bash-completion|zsh|fish|systemd|lintian|bug|menu)(/|$)|\.(desktop|service|mo|gz)$"
     # Where every program looks for what it draws, says, spells and imports: whoever shows a text reads all fonts.
     r"|^/usr/(?:local/)?share/(fonts|themes|sounds|backgrounds|wallpapers|color|gtk-doc|hunspell|myspell|hyphen|mythes|dict|"
-    r"javascript|X11|terminfo|zoneinfo|tessdata|texmf)/|/(site|dist)-packages/|^/usr/(lib|share)/(x86_64-linux-gnu/)?(perl5?|ruby|lua)/"
+    r"javascript|X11|terminfo|zoneinfo|tessdata|texmf)/|^/usr/(?:local/)?lib/python[\d.]+/(site|dist)-packages/|^/usr/(lib|share)/(?:\w+-linux-\w+/)?(perl5?|ruby|lua)/"
 )
 
 

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 
 from swept_shelf.core.grammars.lines import said_lines
 from swept_shelf.core.references.building import listed_entries
-from swept_shelf.core.references.kind import By, Entry, Kind, Place
+from swept_shelf.core.references.kind import By, Entry, Kind, Place, Target
 from swept_shelf.core.references.targets import of_shell, of_words, one
 
 SPOOL = "/var/spool/cron/"
@@ -34,12 +34,11 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
                 yield from listed_entries(line, at, paths[1], ":", lambda part: one(By.PATH, part), said)
             continue
         command = match[2]
+        account: tuple[Target, ...] = ()
         if not path.startswith((SPOOL, _OTHER_SPOOL)):
             user = _USER.match(command)
             command = user[2] if user else ""
-            if user and (account := one(By.ACCOUNT, user[1])):
-                said = f"a job runs as its account: {match[1].strip()}"
-                yield Entry(line.number, line.text, line.text, account, said, line.start, line.end, ask=True)
+            account = one(By.ACCOUNT, user[1]) if user else ()
         command = re.split(r"(?<!\\)%", command)[0]
         started = of_shell(command)
         named = tuple(t for t in of_words(command) if t.value not in {s.value for s in started})
@@ -49,6 +48,9 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
         if named:
             detail = f"a job names it: {match[1].strip()}"
             yield Entry(line.number, line.text, line.text, named, detail, *span, ask=True)
+        if account:  # last: of a line the first that points counts, and what is started is surer
+            said = f"a job runs as its account: {match[1].strip()}"
+            yield Entry(line.number, line.text, line.text, account, said, *span, ask=True)
 
 
 KIND = Kind(
