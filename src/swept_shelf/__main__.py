@@ -2,14 +2,22 @@
 
 from __future__ import annotations
 
+import sys
+
 
 def main() -> None:
+    from swept_shelf.cli.stopping import Stopped, hear_the_keyboard, unbroken
     from swept_shelf.running import begin
 
     begin()
-    from swept_shelf.cli.main import cli
-
-    cli(prog_name="swept-shelf")
+    hear_the_keyboard()
+    try:
+        with unbroken():
+            from swept_shelf.cli.main import cli
+        cli(prog_name="swept-shelf")
+    except Stopped:  # before anything stood ready that says it
+        sys.stderr.write("swept-shelf: stopped\n")
+        sys.exit(130)
 
 
 if __name__ == "__main__":

@@ -234,7 +234,8 @@ def test_every_document_that_a_machine_filled_can_be_written_and_read(job):
     assert again.applications[0].name.startswith("\\xff") and made.decode("utf-8")
 
 
-def test_a_signal_from_the_keyboard_ends_the_looking_worker_too(job, tmp_path):
+@pytest.mark.parametrize("seconds", [0.0, 0.15, 0.3])  # while modules are read, and after
+def test_a_signal_from_the_keyboard_ends_the_looking_worker_too(job, tmp_path, seconds):
     import signal
     import sys
     import time
@@ -258,6 +259,7 @@ def test_a_signal_from_the_keyboard_ends_the_looking_worker_too(job, tmp_path):
             break
         time.sleep(0.02)
     children[0].suspend()  # however slow this computer is: the worker has not ended before
+    time.sleep(seconds)
     os.kill(process.pid, signal.SIGINT)
     with contextlib.suppress(subprocess.TimeoutExpired):
         process.wait(timeout=10)

@@ -10,6 +10,7 @@ from typing import Any
 import click
 
 from swept_shelf import __version__
+from swept_shelf.cli.stopping import unbroken
 
 COMMANDS = {
     "demo": ("swept_shelf.cli.demo", "Start on the made-up reading-room computer."),
@@ -64,7 +65,8 @@ class LazyGroup(click.Group):
     def get_command(self, ctx: click.Context, name: str) -> click.Command | None:
         if name not in COMMANDS:
             return None
-        module = importlib.import_module(COMMANDS[name][0])
+        with unbroken():
+            module = importlib.import_module(COMMANDS[name][0])
         command: click.Command = getattr(module, name.replace("-", "_"))
         return command
 
@@ -83,11 +85,13 @@ class LazyGroup(click.Group):
         given = ctx.meta[_GIVEN]
         with contextlib.ExitStack() as beside:
             if "survey" in given and _WITHOUT_A_WORKER.isdisjoint(given):
-                from swept_shelf.worker.client import ready_worker
+                with unbroken():
+                    from swept_shelf.worker.client import ready_worker
 
-                # It reads its modules while those of the command are read here.
-                beside.enter_context(ready_worker())
-            from swept_shelf.cli.common import said_clearly
+                    # It reads its modules while those of the command are read here.
+                    beside.enter_context(ready_worker())
+            with unbroken():
+                from swept_shelf.cli.common import said_clearly
 
             with said_clearly():
                 return super().invoke(ctx)
