@@ -590,6 +590,26 @@ def test_a_real_process_tells_how_it_was_started(tmp_path):
             process.wait()
 
 
+def test_a_process_that_starts_another_program_is_that_programs_from_then_on(tmp_path):
+    (program := tmp_path / "root/usr/bin/sleeper").parent.mkdir(parents=True)
+    program.write_bytes(Path("/bin/sleep").read_bytes())
+    program.chmod(0o755)
+    machine = open_machine(tmp_path / "root")
+    process = subprocess.Popen(["sh", "-c", f"read line; exec {program} 60"], stdin=subprocess.PIPE)
+    try:
+        assert not read_processes(machine)
+        process.communicate(b"go\n", timeout=0.01)
+    except subprocess.TimeoutExpired:
+        for _ in range(200):
+            if found := read_processes(machine):
+                break
+            subprocess.run(["sleep", "0.05"])
+        assert [p.programs for p in found] == [("/usr/bin/sleeper",)]
+    finally:
+        process.kill()
+        process.wait()
+
+
 # -- laws of the judgement ----------------------------------------------------------------------------------
 
 KINDS = (

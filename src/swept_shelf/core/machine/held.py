@@ -12,7 +12,7 @@ from dataclasses import dataclass, field
 import psutil
 
 from swept_shelf.core.machine.machine import Machine
-from swept_shelf.core.machine.processes import inside, program_paths
+from swept_shelf.core.machine.processes import all_processes, inside, program_paths
 from swept_shelf.core.machine.spawner import own_processes
 
 RUNS, MAPPED, OPEN, LISTENS = "runs", "mapped", "open", "listens"
@@ -48,7 +48,7 @@ def read_held(machine: Machine) -> AllHeld:
     found = AllHeld()
     ours = own_processes()
     listening = _listening()
-    for process in psutil.process_iter():
+    for process in all_processes():
         if process.pid in ours:
             continue
         try:

@@ -45,10 +45,17 @@ def runs_as(process: Process) -> int | None:
         return None
 
 
+def all_processes() -> Iterator[psutil.Process]:
+    """Every process of this computer, each asked anew: one that was seen before may run another program now, or be another one
+    with the same number, and what is kept of it says neither."""
+    psutil.process_iter.cache_clear()
+    yield from psutil.process_iter()
+
+
 def read_processes(machine: Machine) -> list[Process]:
     """Processes of this computer that run something inside the machine's root."""
     found = []
-    for process in psutil.process_iter():
+    for process in all_processes():
         try:
             with process.oneshot():
                 programs, could_look = _programs(process)

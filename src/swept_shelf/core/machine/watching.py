@@ -12,7 +12,7 @@ import psutil
 
 from swept_shelf.core.documents.paths import within
 from swept_shelf.core.machine.machine import Machine
-from swept_shelf.core.machine.processes import program_paths
+from swept_shelf.core.machine.processes import all_processes, program_paths
 
 _PAUSE = 0.02  # seconds between two looks
 _NOT_FILES = ("/dev", "/proc", "/sys", "/run", "/memfd:", "/tmp/.X11-unix")
@@ -70,7 +70,7 @@ def watch(
 
 def _its_processes(machine: Machine, programs: set[str]) -> list[psutil.Process]:
     found: dict[int, psutil.Process] = {}
-    for process in psutil.process_iter():
+    for process in all_processes():
         try:
             if programs.intersection(program_paths(machine, process)):
                 found[process.pid] = process

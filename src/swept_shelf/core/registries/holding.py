@@ -15,6 +15,7 @@ from swept_shelf.core.documents.paths import within
 from swept_shelf.core.documents.sizes import human_bytes, plural
 from swept_shelf.core.documents.survey import Obstacle, Volume
 from swept_shelf.core.machine.machine import Machine
+from swept_shelf.core.machine.processes import all_processes
 from swept_shelf.core.machine.spawner import own_processes
 from swept_shelf.core.machine.volumes import devices_of
 from swept_shelf.core.registries.debian.locks import held_locks
@@ -59,7 +60,7 @@ def _in_use(machine: Machine) -> Iterator[Obstacle]:
     for process, _, path, _ in _open_files():
         if within(path, machine.root) and process.pid not in ours:
             users.setdefault((process.pid, process.name()), path[len(machine.root) :] or "/")
-    for process in psutil.process_iter():
+    for process in all_processes():
         try:
             root = os.readlink(f"/proc/{process.pid}/root")
             if root != "/" and within(root, machine.root):
@@ -72,7 +73,7 @@ def _in_use(machine: Machine) -> Iterator[Obstacle]:
 
 def _open_files() -> Iterator[tuple[psutil.Process, int, str, os.stat_result]]:
     """(process, descriptor, path, status) of every regular file that a process we may look at has open."""
-    for process in psutil.process_iter():
+    for process in all_processes():
         try:
             names = os.listdir(f"/proc/{process.pid}/fd")
         except OSError as error:
