@@ -220,6 +220,7 @@ def shoot(machine: Path, out: Path, dark: bool) -> None:
             and session.carrying.state == "working"
         ):
             shot.stop()
+            QApplication.sendPostedEvents()  # what changed a moment ago is laid out
             window.grab().save(str(out / "carry-out.png"))
 
     shot.timeout.connect(while_working)

@@ -186,7 +186,13 @@ class CarryStation(Sheet):
         skipped = reasons(s.carrying.records)
         body.addWidget(
             label(
-                f"{plural(len(skipped), 'thing')} skipped" if s.carrying.records else "Run sheet",
+                "Run sheet"
+                if not s.carrying.records
+                else f"{plural(len(skipped), 'thing')} skipped"
+                if skipped
+                else "Nothing skipped so far"
+                if s.carrying.state == RunState.WORKING
+                else "Nothing skipped",
                 "head",
                 wrap=True,
             )

@@ -1816,6 +1816,14 @@
             <translation>Was der Datenträger belegt nennt</translation>
         </message>
         <message>
+            <source>Nothing skipped</source>
+            <translation>Nichts übersprungen</translation>
+        </message>
+        <message>
+            <source>Nothing skipped so far</source>
+            <translation>Bisher nichts übersprungen</translation>
+        </message>
+        <message>
             <source>What was skipped, and the volumes</source>
             <translation>Was übersprungen wurde, und die Datenträger</translation>
         </message>
