@@ -112,6 +112,56 @@ def test_what_its_program_names_and_its_content_says_too_is_ticked(room, look):
     assert not of(look(), "fennrule")[f"{HOME}.config/PomefoldData"].ticked
 
 
+def test_a_settings_file_that_calls_itself_the_programs_is_ticked(room, look):
+    add(room, "fennrule", ".fruler")
+    room.home(
+        "vera", ".fruler", "#\n# Fennrule configuration file\n# a system-wide configuration file\n", ago(3)
+    )
+    assert of(look(), "fennrule")[f"{HOME}.fruler"].ticked
+    room.home("vera", ".fruler", "# Thornmount configuration file\n", ago(3))
+    assert not of(look(), "fennrule")[f"{HOME}.fruler"].ticked
+
+
+def test_a_hidden_folder_of_a_later_generation_is_its_programs_where_that_alone_holds_the_name(room, look):
+    add(room, "fen", ".fen2")
+    room.home("vera", ".fen2/x.xml", "<a/>\n", ago(3))
+    assert of(look(), "fen")[f"{HOME}.fen2"].ticked
+    add(room, "thornmount", ".fen2")
+    assert not of(look(), "fen")[f"{HOME}.fen2"].ticked
+
+
+@pytest.mark.parametrize("sibling", ["", "museum", "museum-gtk"])
+def test_a_program_built_with_a_toolkit_is_called_like_what_it_was_built_from(room, look, sibling):
+    add(room, "museum-qt", control="Source: museum\n")
+    room.home("vera", ".config/museum/settings.json", "{}\n", ago(3))
+    if sibling:
+        add(room, sibling, control="Source: museum\n")
+    place = of(look(), "museum-qt").get(f"{HOME}.config/museum")
+    assert (place is not None) == (not sibling)
+    assert place is None or not place.ticked  # an ordinary word
+
+
+def test_a_part_of_a_folder_is_its_who_names_the_folder_too(room, look):
+    add(room, "fennrule", "PomefoldData", "tilebase")
+    add(room, "thornmount", "tilebase", "settings.json")
+    for name in ("PomefoldData/tilebase/x", "Elsewhere/settings.json", "PomefoldData/other"):
+        room.home("vera", f".local/share/{name}", "x\n", ago(3))
+    survey = look()
+    assert not any("PomefoldData" in p or "Elsewhere" in p for p in of(survey, "thornmount"))
+    assert f"{HOME}.local/share/PomefoldData" in of(survey, "fennrule")
+
+
+def test_what_a_library_of_the_system_names_is_nobodys_whoever_names_it_too_or_is_named_in_it(room, look):
+    room.packages({"libtoolkit": {"usr/lib/x86_64-linux-gnu/libtoolkit.so.1": '"woldkeysrc"\n"woldnetrc"\n'}})
+    for name in ("fennrule", "thornmount"):
+        add(room, name, "woldnetrc")
+    room.home("vera", ".config/woldkeysrc", "[fennrule.desktop]\nopen=Ctrl+O\n", ago(3))
+    room.home("vera", ".config/woldnetrc", "a=1\n", ago(3))
+    survey = look()
+    assert {f"{HOME}.config/woldkeysrc", f"{HOME}.config/woldnetrc"} <= {c.path for c in survey.common}
+    assert not any("/.config/wold" in p for p in of(survey, "fennrule"))
+
+
 def test_in_a_store_with_a_file_for_each_program_its_own_file_is_its(room, look):
     """A desktop's settings store lies in a folder that all use: the file that is called exactly like a program is that program's."""
     add(room, "leafcutter")

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Container, Iterable, Mapping
+from dataclasses import replace
 
 from swept_shelf.core.belongings.candidates import Place
 from swept_shelf.core.belongings.claims import INSIDE, Claim
@@ -21,7 +22,7 @@ from swept_shelf.core.belongings.common import (
 from swept_shelf.core.belongings.literals import Literals
 from swept_shelf.core.belongings.resolve import SEVERAL
 from swept_shelf.core.documents.errors import CouldNotRead
-from swept_shelf.core.documents.paths import base
+from swept_shelf.core.documents.paths import base, parent
 from swept_shelf.core.documents.survey import Proof
 from swept_shelf.core.documents.terms import By
 from swept_shelf.core.machine.machine import Machine
@@ -78,25 +79,28 @@ def claim_by_literals(
     sources: dict[str, dict[str, str]],
     tree: Tree,
     registered: Mapping[str, Container[str]],
+    above: Container[str] = (),
 ) -> dict[str, Proof]:
     """Add to `claims`. `whose`: application of each program file that is one application's alone; `sources`: the names of
     each application; `registered`: normalised names of its packages and of the folders that they alone list, however short or
-    ordinary. Returns what nobody claims and the system's own programs name: path to the file that does."""
+    ordinary; `above`: places of the level before, whose parts these may be. Returns what nobody claims and the system's own programs
+    name: path to the file that does."""
     common: dict[str, Proof] = {}
     for place in places:
         java = bool(_java_package(place))
         hidden, holders = _holders(place, literals, whose)
         hidden = hidden or java
         mine = claims.get(place.path, [])
-        if (
-            len(holders) == 1
-            and _SYSTEM in holders
-            and not mine
-            and (hidden or is_distinctive(base(place.path)))
-        ):
+        inner = parent(place.path) in above
+        certain = hidden or _tells(base(place.path), inner)
+        if inner:  # a part is named by who names the whole
+            whole = _holders(
+                replace(place, path=parent(place.path), rest=parent(place.rest)), literals, whose
+            )[1]
+            holders = {id: file for id, file in holders.items() if not whole or id in whole}
+        if _SYSTEM in holders and not mine and certain and (len(holders) == 1 or not inner):
             common[place.path] = Proof(By.DECLARED, holders[_SYSTEM], 0, base(place.path))
         called_so = {c.id for c in mine if c.proof == By.MATCHED and not c.part and c.id in holders}
-        certain = hidden or is_distinctive(base(place.path))
         if not (certain or called_so or _SYSTEM in holders):  # short, but all in it is called like one
             holders = {
                 id: file
@@ -116,7 +120,7 @@ def claim_by_literals(
                         and len(holders) == 1
                         and (
                             hidden
-                            or is_distinctive(base(place.path))
+                            or _tells(base(place.path), inner)
                             or normal(base(place.path)) in sources.get(c.id, {})
                         )
                     ):  # its very name; with the dot however ordinary the word
@@ -129,15 +133,21 @@ def claim_by_literals(
                 # Its very name, with the dot where it is no name of its own, and its registry has something of that name for
                 # it alone: two signs. So is a name that begins with the application's.
                 or (
-                    (hidden or is_distinctive(base(place.path)))
+                    (hidden or _tells(base(place.path), inner))
                     and normal(base(place.path)) in registered.get(id, ())
                 )
+                or (hidden and normal(base(place.path)).rstrip("0123456789") in sources.get(id, {}))
                 or _begins_with(base(place.path), sources.get(id, {}), hidden)
             )
             mine.append(
                 Claim(id, By.DECLARED, INSIDE, [Proof(By.DECLARED, path, 0, base(place.path))], supported)
             )
     return common
+
+
+def _tells(name: str, inner: bool) -> bool:
+    """Whether a literal of this name says whose a place is: settings.json in a folder of nobody's does not."""
+    return is_distinctive(name) and not (inner and not is_distinctive(stem(name)))
 
 
 def _holders(place: Place, literals: Literals, whose: Mapping[str, str]) -> tuple[bool, dict[str, str]]:

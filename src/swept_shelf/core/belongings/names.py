@@ -61,6 +61,10 @@ class Declared:
     text: str
 
 
+# What a distribution puts behind the name of what it built a program from, for the toolkit it was built with.
+_BUILT_WITH = re.compile(r"-(qt|gtk|kde|gnome|sdl|x11|fltk|ncurses|ncursesw|tk|wx)\d*$")
+
+
 def own_names(app: Known, files: Collection[str]) -> dict[str, str]:
     """Normalised names that are this application's, with where each comes from; too short or too ordinary ones only where two
     of its package, its launcher and its program are called so."""
@@ -92,6 +96,24 @@ def own_names(app: Known, files: Collection[str]) -> dict[str, str]:
     for top in app.tops if app.registry == "files" else ():
         add(base(top), "its folder")
     return found
+
+
+def without_toolkits(apps: Iterable[Known], names: dict[str, dict[str, str]]) -> None:
+    """Add to `names` (by application) what an application is called without the toolkit it was built with: its package is
+    (thing-qt), what that was made from (thing) says so, a program of that very name is there, and no other application is called
+    so."""
+    taken = {name for own in names.values() for name in own}
+    for app in apps:
+        package = app.own_packages[0].split(":")[0] if app.own_packages else ""
+        plain = _BUILT_WITH.sub("", package)
+        if (
+            plain != package
+            and app.package
+            and plain == app.package.source
+            and normal(plain) not in taken
+            and any(base(path) == package for path in app.executables)
+        ):
+            names[app.id][normal(plain)] = "its package and its program"
 
 
 def names_in_common(

@@ -25,9 +25,11 @@ _BEGINNING = 600  # bytes in which a file says what wrote it
 _PATHS = re.compile(rb"/(?:usr|opt|snap|var/lib/flatpak)/[\w./+@-]+")
 _LAUNCHERS = re.compile(rb"([\w.-]{3,80}\.desktop)\b")
 _WROTE = re.compile(
-    rb"(?:generated|created|written|saved) (?:automatically )?by[: ]+([\w][\w .-]{2,30}?)(?=[ \t]*(?:v?\d|\n|[,;(-]|$))"
+    rb"(?:generated|created|written|saved|updated) (?:automatically )?by[: ]+([\w][\w .-]{2,30}?)(?=[ \t]*(?:v?\d|\n|[,;(-]|$))"
+    rb"|^[#;/%!\"* \t]*([\w][\w+.-]{2,30}) (?:configuration|config|settings|preferences|options|initiali[sz]ation|startup|resource) file"
+    rb"[ \t.:#;%*-]*$"
     rb"|(?:configuration|settings|preferences|session|state)(?: file)? (?:of|for) ([\w][\w.-]{2,30})",
-    re.I,
+    re.I | re.M,
 )
 
 
@@ -41,9 +43,11 @@ def claim_by_sight(
     launcher: Mapping[str, str],
     names: Mapping[str, str],
     tops: Container[str] = (),
+    common: Container[str] = (),
 ) -> None:
     """Add to the claims of places that nobody claims. `program`, `launcher`, `names`: application by a path of its own, by a
-    launcher's id, by a distinctive name; `tops`: folders that places stand in."""
+    launcher's id, by a distinctive name; `tops`: folders that places stand in; `common`: places that the system's own programs
+    name, where one application's name in a text is one of many."""
     open_now: dict[str, tuple[str, int]] = {}
     for process in processes:
         if id := next((program[p] for p in process.programs if p in program), ""):
@@ -53,7 +57,7 @@ def claim_by_sight(
         mine = claims.get(place.path)
         if mine and len(mine) == 1 and mine[0].by_text_alone:
             _ask_content(mine[0], small_texts(machine, tree, place.path), names)
-        if mine or workshops.hold(place.path):
+        if mine or place.path in common or workshops.hold(place.path):
             continue
         seen: dict[str, Proof] = {}
         for path, (id, pid) in open_now.items():
@@ -73,10 +77,10 @@ def _ask_content(claim: Claim, texts: Iterable[tuple[str, bytes]], names: Mappin
     another did, known here or not, it is not sure at all. That a text merely names the application (as the program that opens
     links, say) proves nothing: whoever can take over from a place names it, and may be named in it."""
     said = [
-        (names.get(normal(match[1].decode("utf-8", "ignore")), ""), _proof(path, head, match))
+        (names.get(normal((match[1] or match[2]).decode("utf-8", "ignore")), ""), _proof(path, head, match))
         for path, head in texts
         for match in _WROTE.finditer(head[:_BEGINNING])
-        if match[1]
+        if match[1] or match[2]
     ]
     if not said:
         return
@@ -120,7 +124,7 @@ def _named_in(
         if id := launcher.get(match[1].decode("ascii", "ignore")):
             yield id, _proof(path, head, match)
     for match in _WROTE.finditer(head):
-        if id := names.get(normal((match[1] or match[2]).decode("utf-8", "ignore"))):
+        if id := names.get(normal((match[1] or match[2] or match[3]).decode("utf-8", "ignore"))):
             yield id, _proof(path, head, match)
 
 

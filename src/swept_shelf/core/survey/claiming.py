@@ -32,7 +32,7 @@ from swept_shelf.core.belongings.named_inside import (
     database_ids,
     literals_of,
 )
-from swept_shelf.core.belongings.names import Declared, declared_places, distinct, own_names
+from swept_shelf.core.belongings.names import Declared, declared_places, distinct, own_names, without_toolkits
 from swept_shelf.core.belongings.objects import accounts_made
 from swept_shelf.core.belongings.prefixes import installed_beside, libraries, may_need
 from swept_shelf.core.belongings.read_before import ReadBefore
@@ -193,6 +193,7 @@ def claim_everything(
     """All claims, with the technicians' rules applied. `files`: each application's own."""
     machine, tree, people, ownership = ground.machine, ground.tree, ground.people, ground.ownership
     sources = {a.id: own_names(a, files[a.id]) if a.type not in PARTS else {} for a in apps}
+    without_toolkits((a for a in apps if a.type not in PARTS), sources)
     names = distinct(sources)
     read = ReadBefore(ground.before)
     declared: dict[str, list[Declared]] = {a.id: [] for a in apps}
@@ -240,12 +241,13 @@ def claim_everything(
         if ground.registry
         else set[str]()
     )
-    levels, level = [], first
+    levels, level, above = [], first, frozenset[str]()
     for deeper in (second, third, []):
         here = claim_places(level, tree, people, names, sources, declared, gone)
-        system_names |= claim_by_literals(level, here, literals, whose, sources, tree, registered)
+        system_names |= claim_by_literals(level, here, literals, whose, sources, tree, registered, above)
         claims |= {path: mine for path, mine in here.items() if mine}
         levels.append(level)
+        above = frozenset(p.path for p in level)
         open_tops = {
             p.path
             for p in level
@@ -266,7 +268,9 @@ def claim_everything(
     launcher = {lf.id: a.id for a in apps for lf in a.launchers}
     for level in levels:
         with fence("what files say of who wrote them", machine.note, seconds=_SECONDS):
-            claim_by_sight(level, claims, machine, tree, processes, whose, launcher, names, tops_of(people))
+            claim_by_sight(
+                level, claims, machine, tree, processes, whose, launcher, names, tops_of(people), system_names
+            )
     places = [*first, *(p for level in levels[1:] for p in level if claims.get(p.path))]
     places += [p for p in claim_by_surroundings(surroundings, claims, literals, whose) if p not in places]
     with fence("what stands beside programs of no registry", machine.note):
