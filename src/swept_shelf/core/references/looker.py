@@ -9,9 +9,8 @@ from contextlib import nullcontext
 from copy import copy
 from dataclasses import dataclass, replace
 
-from swept_shelf.core.documents.command_folders import COMMAND_FOLDERS
 from swept_shelf.core.documents.errors import CouldNotRead
-from swept_shelf.core.documents.paths import base, join, parent, plain, within
+from swept_shelf.core.documents.paths import base, join, parent
 from swept_shelf.core.documents.sizes import human_bytes
 from swept_shelf.core.documents.survey import Person, Reference
 from swept_shelf.core.grammars.lines import said_lines
@@ -25,9 +24,10 @@ from swept_shelf.core.references.found import Found
 from swept_shelf.core.references.hit import Hit
 from swept_shelf.core.references.kind import NAMING, TEXT, By, Codec, Entry, Kind, Target
 from swept_shelf.core.references.kinds import KINDS
+from swept_shelf.core.references.links import Links
 from swept_shelf.core.references.other_roots import OtherRoots
 from swept_shelf.core.references.places import File, Places
-from swept_shelf.core.references.pointees import Pointees, longest_word, spelled_out, words_in
+from swept_shelf.core.references.pointees import Pointees, spelled_out, words_in
 from swept_shelf.core.references.sieve import WRITTEN_OTHERWISE, naming_nobody
 from swept_shelf.core.references.take_out import cut_of
 from swept_shelf.core.tree.elsewhere import Elsewhere, Inode
@@ -35,9 +35,7 @@ from swept_shelf.core.tree.objects import in_a_store
 
 _SECONDS = 15.0  # for one file
 _NO_FENCE = nullcontext()
-_LONGEST = 8  # links that lead to each other
 _ALTERNATIVES = "/etc/alternatives/"
-_SEARCHED = ("/bin", "/sbin", "/games")  # folders in which shells search
 _KEPT = 8 << 20  # characters of files that several kinds read
 _PROGRAM = b"\x7fELF"
 _NAMING = "files of settings that name something"
@@ -79,13 +77,8 @@ class Looker:
         self._nobody: set[str] = set()  # files that are known to name nobody of those that are looked for
         theirs = OtherRoots(machine)
         self._places = Places(machine, near, people, [link for link in links if not theirs.hold(link)])
-        self._chains: dict[str, tuple[str, tuple[str, ...]]] = {}  # where links lead
-        self._links: dict[str, str] = {}  # by path
-        self._names_of_links: dict[
-            tuple[str, str], str
-        ] = {}  # by home and name, where shells search the folder
+        self._links = Links(machine, near, people)
         self._seen: set[tuple[str, str]] = set()
-        self._link_words: set[str] = set()
         self._texts: dict[tuple[str, int, Codec], str] = {}
         self._held = 0  # characters of them
         self._naming: dict[str, set[str]] = {}
@@ -143,7 +136,7 @@ class Looker:
         self._nobody = naming_nobody(self._near.held, self._words())
 
     def _words(self) -> set[str]:
-        return self._to.words | self._link_words
+        return self._to.words | self._links.words
 
     def look(self, kind: Kind, holder: Person | None) -> None:
         """All of one kind's places in the system, or in a person's home."""
@@ -212,7 +205,7 @@ class Looker:
             return
         self._told.add((hit.id, path, entry.line))
         if kind.links:
-            self._note_link(path, hit.id)
+            self._links.note(path, hit.id)
         elif (
             hit.whole
             and kind.action == "take_out"
@@ -248,21 +241,6 @@ class Looker:
             return False
         self._seen |= keys
         return True
-
-    def _note_link(self, path: str, id: str) -> None:
-        """Whoever names the link means what it leads to. By its bare name only those whose shells search its folder do, and only
-        where no program of that name stands in the system's own folders."""
-        self._links[path] = id
-        self._link_words.add(longest_word(base(path)))
-        if not parent(path).endswith(_SEARCHED):
-            return
-        name = base(path)
-        if not any(
-            f"{folder}/{name}" != path and self._machine.exists(f"{folder}/{name}")
-            for folder in COMMAND_FOLDERS
-        ):
-            home = next((p.home for p in self._people if within(path, p.home)), "")
-            self._names_of_links.setdefault((home, name), id)
 
     # -- what stands in a file ----------------------------------------------------------------------------------
 
@@ -314,15 +292,13 @@ class Looker:
         if any(sign in text for sign in WRITTEN_OTHERWISE):
             return True
         here = words_in(text) | words_in(path)
-        return not self._to.words.isdisjoint(here) or not self._link_words.isdisjoint(here)
+        return not self._to.words.isdisjoint(here) or not self._links.words.isdisjoint(here)
 
     def _link(self, kind: Kind, path: str) -> list[Entry]:
         """A link by where it leads: as it is written, and one link further, and so on."""
         if path in self._shipped or path.startswith(_ALTERNATIVES):
             return []
-        if path not in self._chains:
-            self._chains[path] = self._chain(path)
-        first, chain = self._chains[path]
+        first, chain = self._links.chain(path)
         if not first:
             return []
         self._found.looked_at[kind.family] += 1
@@ -330,16 +306,6 @@ class Looker:
             return []  # the registry's own command makes and takes it
         targets = [Target(By.PATH, here) for here in chain]
         return [replace(e, targets=(*e.targets, *targets)) for e in kind.parse(path, first)]
-
-    def _chain(self, path: str) -> tuple[str, tuple[str, ...]]:
-        """What stands in a link, and the paths to which it leads, one link after the other."""
-        first = target = self._near.readlink(path)
-        here, chain = path, list[str]()
-        while target and len(chain) < _LONGEST:
-            here = target if target.startswith("/") else plain(f"{parent(here)}/{target}")
-            chain.append(here)
-            target = self._near.readlink(here)
-        return first, tuple(chain)
 
     def _hits(self, kind: Kind, file: File, entries: list[Entry], home: str) -> list[Hit]:
         found: list[Hit] = []
@@ -370,12 +336,7 @@ class Looker:
         if id := self._to.whose(target, home):
             return id
         if target.by in (By.COMMAND, By.PATH):
-            value = spelled_out(target.value, home)
-            return (
-                self._links.get(value, "")
-                or self._names_of_links.get((home, value), "")
-                or self._names_of_links.get(("", value), "")
-            )
+            return self._links.whose(spelled_out(target.value, home), home)
         return ""
 
     def _is_empty_without(self, kind: Kind, path: str, hits: list[Hit]) -> bool:
