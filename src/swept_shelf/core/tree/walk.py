@@ -5,7 +5,7 @@ outside stores of objects."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
@@ -101,16 +101,10 @@ class Tree:
         of objects has."""
         once = self.blocks.copy()
         several = np.flatnonzero((self.links > 1) & ~self.is_folder)
-        groups: dict[tuple[int, int], list[int]] = {}
-        for i in several.tolist():
-            groups.setdefault((int(self._columns["device"][i]), int(self._columns["inode"][i])), []).append(i)
-        for members in groups.values():
-            first = (
-                min(members, key=lambda m: (in_a_store(self.paths[m]), folder_order(self.paths[m])))
-                if len(members) > 1
-                else members[0]
-            )
-            once[[m for m in members if m != first]] = 0
+        for members in _groups(self._columns["device"][several], self._columns["inode"][several]):
+            named = several[members].tolist()
+            first = min(named, key=lambda m: (in_a_store(self.paths[m]), folder_order(self.paths[m])))
+            once[[m for m in named if m != first]] = 0
         return once
 
     @cached_property
@@ -118,11 +112,8 @@ class Tree:
         """Allocated bytes of everything, each file once."""
         columns = self._columns
         several = (columns["links"] > 1) & ~self.is_folder
-        device, inode, blocks = columns["device"][several], columns["inode"][several], self.blocks[several]
-        order = np.lexsort((inode, device))
-        first = np.ones(len(order), dtype=np.bool_)
-        first[1:] = (np.diff(inode[order]) != 0) | (np.diff(device[order]) != 0)
-        return int(self.blocks[~several].sum() + blocks[order][first].sum())
+        order, first = _by_file(columns["device"][several], columns["inode"][several])
+        return int(self.blocks[~several].sum() + self.blocks[several][order][first].sum())
 
     @cached_property
     def _sums(self) -> NDArray[np.int64]:
@@ -324,3 +315,23 @@ def walk(
     were (see remember.py). Raises CouldNotRead."""
     found = find_all(machine, skipped, told, before)
     return Tree(found.columns, found.paths, machine, found.not_read, found.reused)
+
+
+def _by_file(
+    device: NDArray[np.uint64], inode: NDArray[np.uint64]
+) -> tuple[NDArray[np.intp], NDArray[np.bool_]]:
+    """Positions in an order that has the names of a file side by side, and in it the first name of each."""
+    order = np.lexsort((inode, device))
+    first = np.ones(len(order), dtype=np.bool_)
+    first[1:] = (np.diff(inode[order]) != 0) | (np.diff(device[order]) != 0)
+    return order, first
+
+
+def _groups(device: NDArray[np.uint64], inode: NDArray[np.uint64]) -> Iterator[NDArray[np.intp]]:
+    """The positions of each file that has several names here."""
+    order, first = _by_file(device, inode)
+    begins = np.flatnonzero(first)
+    ends = np.append(begins[1:], len(order))
+    wanted = ends - begins > 1
+    for begin, end in zip(begins[wanted].tolist(), ends[wanted].tolist(), strict=True):
+        yield order[begin:end]
