@@ -58,6 +58,9 @@ class Known:
     icon: str = ""
 
 
+Commands = Mapping[str, tuple[str, ...]]  # programs that people call, by package
+
+
 @dataclass(frozen=True, slots=True)
 class Assembled:
     applications: tuple[Known, ...]
@@ -77,9 +80,10 @@ def assemble(
     if registry is not None:
         old = protection.old_kernels
         kernels = _kernel_parts(graph, old)
-        lent = _lent(registry, graph, launchers)
-        heads = _heads(registry, launchers, lent)
-        heads += _stood_for(registry, graph, heads)
+        commands = {p.name: commands_of(p) for p in registry.packages.values()}
+        lent = _lent(registry, graph, launchers, commands)
+        heads = _heads(registry, launchers, lent, commands)
+        heads += _stood_for(registry, graph, heads, commands)
         heads = sorted({*heads, *kernels} - (set(old) - set(kernels)))
         own, ways = _own_parts(graph, heads) | kernels, graph.ways()
         first: dict[str, datetime] = {}
@@ -97,18 +101,20 @@ def assemble(
     return Assembled(tuple(sorted(found, key=lambda a: (a.name.lower(), a.id))), tuple(system))
 
 
-def _lent(registry: DebianRegistry, graph: Graph, launchers: list[LauncherFile]) -> dict[str, str]:
+def _lent(
+    registry: DebianRegistry, graph: Graph, launchers: list[LauncherFile], commands: Commands
+) -> dict[str, str]:
     """Launchers that lie in a package of data, by path, with the package of the same source that has the program which they start
     and needs that one: they are its launchers."""
     brought = {lf.path: lf.executable for lf in launchers}
     owners: dict[str, str] = {}
     for package in registry.packages.values():
-        for file in commands_of(package) if package.installed else ():
+        for file in commands[package.name] if package.installed else ():
             owners[file] = package.name
             owners.setdefault(base(file), package.name)
     found: dict[str, str] = {}
     for package in registry.packages.values():
-        if not package.installed or commands_of(package):
+        if not package.installed or commands[package.name] or brought.keys().isdisjoint(package.files):
             continue
         for path in package.files:
             program = owners.get(brought.get(path, ""), "")
@@ -119,7 +125,9 @@ def _lent(registry: DebianRegistry, graph: Graph, launchers: list[LauncherFile])
     return found
 
 
-def _heads(registry: DebianRegistry, launchers: list[LauncherFile], lent: Mapping[str, str]) -> list[str]:
+def _heads(
+    registry: DebianRegistry, launchers: list[LauncherFile], lent: Mapping[str, str], commands: Commands
+) -> list[str]:
     """Packages that make an application."""
     with_launcher = {lf.path for lf in launchers if lf.visible and lf.path not in lent}
     shown_by_others = {lent[lf.path] for lf in launchers if lf.visible and lf.path in lent}
@@ -127,31 +135,31 @@ def _heads(registry: DebianRegistry, launchers: list[LauncherFile], lent: Mappin
     for package in registry.packages.values():
         if not package.installed:
             continue
-        shown = any(f in with_launcher for f in package.files)
+        shown = not with_launcher.isdisjoint(package.files)
         asked = package.name not in registry.automatic
         system = package.essential or package.priority in SYSTEM_PRIORITIES
         if (
             shown
             or package.name in shown_by_others
-            or (asked and not system and (commands_of(package) or units_of(package)))
+            or (asked and not system and (commands[package.name] or units_of(package)))
         ):
             heads.append(package.name)
     return sorted(heads)
 
 
-def _stood_for(registry: DebianRegistry, graph: Graph, heads: list[str]) -> list[str]:
+def _stood_for(registry: DebianRegistry, graph: Graph, heads: list[str], commands: Commands) -> list[str]:
     """Programs that somebody asked for by another name: by a package of the same source that has none and needs one of those
     that are called like it."""
     found: list[str] = []
     for package in registry.packages.values():
         if not package.installed or package.name in registry.automatic or package.name in heads:
             continue
-        if package.essential or package.priority in SYSTEM_PRIORITIES or commands_of(package):
+        if package.essential or package.priority in SYSTEM_PRIORITIES or commands[package.name]:
             continue
         for i in sorted({n for group in graph.hard[graph.number[package.name]] for n in group}):
             program = registry.packages[graph.names[i]]
             called_so = program.plain_name.startswith(f"{package.plain_name}-")
-            if called_so and program.source == package.source and commands_of(program):
+            if called_so and program.source == package.source and commands[program.name]:
                 found.append(program.name)
     return [name for name in dict.fromkeys(found) if name not in heads]
 

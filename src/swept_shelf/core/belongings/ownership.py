@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
+from collections.abc import Set
 from functools import cached_property
 
 from swept_shelf.core.belongings.standard_folders import is_standard
@@ -28,12 +29,14 @@ class Ownership:
             files = self.files[package.name]
             for name in package.files:
                 listed = stands_at(name, package, diverted) if name in diverted else name
-                above, _, last = listed.rpartition("/")
-                if (real := real_folder.get(above)) is None:
-                    real = real_folder[above] = parent(tree.real(f"{above}/x")).rstrip("/")
-                at = where(f"{real}/{last}")
-                if at is None:
-                    continue
+                at = where(listed)
+                if at is None:  # a link in its folders, or it is gone
+                    above, _, last = listed.rpartition("/")
+                    if (real := real_folder.get(above)) is None:
+                        real = real_folder[above] = parent(tree.real(f"{above}/x")).rstrip("/")
+                    at = where(f"{real}/{last}")
+                    if at is None:
+                        continue
                 path = tree.paths[at]  # the walk's own text, not one more copy of it
                 if not is_folder[at]:
                     self.owner[path] = (*self.owner[path], package.name) if path in self.owner else alone
@@ -59,8 +62,12 @@ class Ownership:
         """Whether any package lists the path."""
         return path in self.owner or path in self.folders
 
+    def folders_of(self, packages: Set[str]) -> list[str]:
+        """Folders that these packages list and no others, in no order."""
+        listed = {f for p in packages for f in self._folders_of.get(p, ())}
+        return [f for f in listed if self.folders[f] <= packages]
+
     def own_folders(self, packages: set[str]) -> list[str]:
         """Outermost folders that these packages alone list, and that are nobody's by a standard."""
-        listed = {f for p in packages for f in self._folders_of.get(p, ())}
-        mine = {f for f in listed if self.folders[f] <= packages and not is_standard(f)}
+        mine = {f for f in self.folders_of(packages) if not is_standard(f)}
         return sorted(f for f in mine if parent(f) not in mine)

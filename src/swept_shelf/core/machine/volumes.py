@@ -127,7 +127,7 @@ def mounts_in_memory(machine: Machine) -> list[str]:
 def is_in_memory(path: str, in_memory: Iterable[str], volumes: Iterable[Volume]) -> bool:
     """Whether the nearest mount above `path` is one of `in_memory`: a disk may be mounted below such a one."""
     depth = max((len(m) for m in in_memory if within(path, m)), default=0)
-    return depth > max((len(v.mount) for v in volumes if within(path, v.mount)), default=0)
+    return depth > 0 and depth > max((len(v.mount) for v in volumes if within(path, v.mount)), default=0)
 
 
 def _volume(

@@ -222,10 +222,9 @@ def _comes_back(app: Known, ground: Ground, belongings: list[Belonging]) -> list
     later: dict[str, int] = defaultdict(int)
     gone = set(app.packages) if app.registry == "debian" else set()
     conffiles = {c.path for p in gone for c in registry.packages[p].conffiles} if registry else set()
-    paths = [
-        f for p in gone for f in ownership.files[p] if set(ownership.owner[f]) <= gone and f not in conffiles
-    ]
-    paths += [f for f, names in ownership.folders.items() if names <= gone]
+    owner = ownership.owner
+    paths = [f for p in gone for f in ownership.files[p] if gone.issuperset(owner[f]) and f not in conffiles]
+    paths += ownership.folders_of(gone)
     if registry:
         paths += [f for p in gone for f in ground.info_files(p)]
     now[volumes[0].id] += ground.bytes_of(paths)

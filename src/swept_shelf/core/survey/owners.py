@@ -4,7 +4,7 @@ An application's id, `left:NAME`, `store:KIND`, `person:NAME`, `common`, `system
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Collection, Iterable, Mapping
 
 from swept_shelf.core.belongings.candidates import Place
 from swept_shelf.core.belongings.ownership import Ownership
@@ -46,8 +46,15 @@ def owners(
     """Owner by path; the later word is the more exact one. `by_package`: application of each package that is its own; with that
     alone most of it is known."""
     found: dict[str, str] = {path: SYSTEM for path in _SYSTEMS}
+    known: dict[Collection[str], str] = {}  # the same packages list many
+
+    def whose(packages: Collection[str]) -> str:
+        if (id := known.get(packages)) is None:
+            id = known[packages] = _one(by_package.get(n, SYSTEM) for n in packages)
+        return id
+
     for folder, names in ownership.folders.items():
-        found[folder] = _one(by_package.get(n, SYSTEM) for n in names)
+        found[folder] = whose(names)
     found.update(dict.fromkeys(_OPEN, NOBODY))
     for person in people:
         found[person.home] = f"person:{person.name}"
@@ -59,7 +66,7 @@ def owners(
         if store.kind != "downloads":  # a person's own, only listed
             found[store.path] = store.id
     for path, listed in ownership.owner.items():
-        found[path] = _one(by_package.get(n, SYSTEM) for n in listed)
+        found[path] = whose(listed)
     for entry in entries:
         for b in entry.belongings:
             if not b.is_path or not (b.certain or b.personal):
