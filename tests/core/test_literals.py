@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import struct
+import tempfile
 import zipfile
 from io import BytesIO
 from pathlib import Path
 
+import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
@@ -13,6 +16,7 @@ from registries import write
 from swept_shelf.core.belongings.common import normal, stem
 from swept_shelf.core.belongings.literals import find_literals, program_files
 from swept_shelf.core.machine import open_machine
+from swept_shelf.core.machine.program_parts import text_parts
 from swept_shelf.core.tree.walk import walk
 
 
@@ -91,3 +95,98 @@ def test_a_name_counts_only_where_it_stands_whole(tmp_path_factory, name, around
 )
 def test_an_ending_does_not_tell_names_apart(name, ending):
     assert normal(stem(f".{name}{ending}")) in (normal(name), normal(stem(name)))
+
+
+def elf(parts: list[tuple[int, int, bytes]], order: str = "<", bits: int = 64) -> bytes:
+    """A program of these sections, each of a type, flags and bytes (elf(5))."""
+    head, number = (64, "Q") if bits == 64 else (52, "I")
+    body = b"".join(data for _, _, data in parts)
+    start = head
+    table = b""
+    for kind, flags, data in parts:
+        row = (0, kind, flags, 0, start, len(data), 0, 0, 0, 0)
+        table += struct.pack(order + ("IIQQQQIIQQ" if bits == 64 else "10I"), *row)
+        start += len(data)
+    magic = b"\x7fELF" + bytes([2 if bits == 64 else 1, 1 if order == "<" else 2])
+    made = bytearray((magic + bytes(head))[:head])
+    struct.pack_into(order + number, made, 40 if bits == 64 else 32, head + len(body))
+    struct.pack_into(order + "HH", made, 58 if bits == 64 else 46, len(table) // len(parts), len(parts))
+    return bytes(made) + body + table
+
+
+def parts_of(tmp_path: Path, data: bytes) -> list[tuple[int, int]]:
+    (file := tmp_path / "f").write_bytes(data)
+    with open(file, "rb") as handle:
+        return text_parts(handle.fileno(), len(data))
+
+
+@pytest.mark.parametrize("order", ["<", ">"])
+@pytest.mark.parametrize("bits", [32, 64])
+def test_of_a_program_only_what_can_hold_a_text_is_searched(tmp_path, order, bits):
+    room = bytes(5000)
+    sections = [
+        (1, 2, b"\0PlateWorks\0" + room),  # data
+        (1, 6, b"\0Instructions\0" + room),
+        (4, 2, b"\0Relocations\0" + room),
+        (1, 6, b"\0Little\0"),  # not worth leaving out
+        (8, 3, b""),  # nothing of it is in the file
+        (1, 3, b"\0Behind\0"),
+    ]
+    found = literals(
+        tmp_path,
+        {"usr/bin/a": elf(sections, order, bits)},
+        ["PlateWorks", "Instructions", "Relocations", "Little", "Behind"],
+    )
+    assert set(found) == {"PlateWorks", "Little", "Behind"}
+
+
+def test_names_on_both_sides_of_what_is_left_out_are_not_run_together(tmp_path):
+    sections = [(1, 2, b"\0Plate"), (1, 6, bytes(5000)), (1, 2, b"Works\0")]
+    assert literals(tmp_path, {"usr/bin/a": elf(sections)}, ["PlateWorks", "Plate"]) == {
+        "Plate": ["/usr/bin/a"]
+    }
+
+
+def test_a_large_program_is_searched_by_its_texts(tmp_path):
+    sections = [(1, 2, b"\0PlateWorks\0"), (1, 6, b"\0Instructions\0" + bytes(66 << 20))]
+    names = ["PlateWorks", "Instructions"]
+    assert literals(tmp_path, {"usr/bin/a": elf(sections)}, names) == {"PlateWorks": ["/usr/bin/a"]}
+
+
+@given(
+    st.integers(0, 2**64 - 1), st.integers(0, 2**16 - 1), st.integers(0, 2**16 - 1), st.binary(max_size=400)
+)
+def test_whatever_its_header_says_parts_lie_in_order_inside_the_file(offset, length, count, rest):
+    made = bytearray(elf([(1, 2, bytes(6000)), (1, 6, bytes(9000)), (2, 0, rest)]))
+    struct.pack_into("<Q", made, 40, offset)
+    struct.pack_into("<HH", made, 58, length, count)
+    with tempfile.TemporaryDirectory() as folder:
+        parts = parts_of(Path(folder), bytes(made))
+    ends = [0]
+    for at, long in parts:
+        assert at >= ends[-1] and long > 0
+        ends.append(at + long)
+    assert ends[-1] <= len(made)
+
+
+@given(st.integers(0, 20_000), st.integers(0, 20_000) | st.integers(2**63, 2**64 - 1))
+def test_a_section_that_is_not_inside_the_file_leaves_nothing_out(start, long):
+    made = bytearray(elf([(1, 6, bytes(9000))]))
+    struct.pack_into("<QQ", made, len(made) - 64 + 24, start, long)
+    with tempfile.TemporaryDirectory() as folder:
+        left = len(made) - sum(n for _, n in parts_of(Path(folder), bytes(made)))
+    assert left == (long if long >= 4096 and start + long <= len(made) else 0)
+
+
+@pytest.mark.parametrize(
+    "data", [b"", b"\x7fELF", b"#!/bin/sh\necho PlateWorks\n", b"\x7fELF\x09" + bytes(90)]
+)
+def test_what_is_no_program_is_searched_whole(tmp_path, data):
+    assert sum(n for _, n in parts_of(tmp_path, data)) == len(data)
+
+
+def test_a_real_programs_parts_hold_its_texts_and_not_its_instructions(tmp_path):
+    data = Path("/bin/bash").read_bytes()
+    parts = parts_of(tmp_path, data)
+    held = b"\0".join(data[at : at + n] for at, n in parts)
+    assert b"\0BASH_VERSION\0" in held and len(held) < 0.8 * len(data)

@@ -23,6 +23,7 @@ from swept_shelf.core.belongings.read_before import stamp_of
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.machine.literal_search import occurrences, write_all
 from swept_shelf.core.machine.machine import Machine
+from swept_shelf.core.machine.program_parts import text_parts
 from swept_shelf.core.tree.walk import Tree
 
 KEPT = "literals.json"
@@ -153,6 +154,9 @@ def _large(
                 f"is larger than {_LARGEST >> 20} MiB, and the {_BUDGET:.0f} s for such files were over"
             )
         with machine.handed_file(path, _MOST) as (place, fd):
+            size = os.fstat(fd).st_size
+            if sum(length + 1 for _, length in text_parts(fd, size)) <= _LARGEST:
+                return [(path, name) for name in _in_its_texts(fd, size, spelled, left)]
             hits = occurrences(spelled, place, [fd], left)
             return [(path, name) for _, name in _whole_names(hits, _Read(fd), [0], spelled)]
     except (CouldNotRead, OSError) as error:
@@ -160,6 +164,19 @@ def _large(
             (path, error.reason if isinstance(error, CouldNotRead) else str(error.strerror))
         )
         return []
+
+
+def _in_its_texts(fd: int, size: int, spelled: dict[bytes, str], seconds: float) -> set[str]:
+    """The names in a large program most of which is no text: what is goes where small files go."""
+    texts = os.memfd_create("texts")
+    try:
+        if not (total := _append(texts, fd, size)):
+            return set()
+        found_at = occurrences(spelled, f"/proc/self/fd/{texts}", [texts], seconds)
+        with mmap.mmap(texts, total, access=mmap.ACCESS_READ) as whole:
+            return {name for _, name in _whole_names(found_at, whole, [0], spelled)}
+    finally:
+        os.close(texts)
 
 
 class _Read:
@@ -252,15 +269,25 @@ def _copy(machine: Machine, path: str, to: int) -> int:
     try:
         fd = machine.open(path)
         try:
-            done = 0
-            if stat.S_ISREG(os.fstat(fd).st_mode):
-                while done < _LARGEST and (count := os.sendfile(to, fd, done, 1 << 22)):
-                    done += count
-            return done
+            status = os.fstat(fd)
+            return _append(to, fd, status.st_size) if stat.S_ISREG(status.st_mode) else 0
         finally:
             os.close(fd)
     except OSError as error:
         raise CouldNotRead(error.strerror.lower() if error.strerror else str(error), path) from None
+
+
+def _append(to: int, fd: int, size: int) -> int:
+    """Append what can hold a text of an open file of this size, part by part with a zero byte between them; returns how many bytes,
+    never more than a small file has."""
+    done = 0
+    for offset, length in text_parts(fd, size):
+        done += write_all(to, b"\0") if done else 0
+        until = offset + min(length, _LARGEST - done)
+        while offset < until and (count := os.sendfile(to, fd, offset, min(until - offset, 1 << 22))):
+            done += count
+            offset += count
+    return done
 
 
 def _members(machine: Machine, path: str, to: int) -> int:
