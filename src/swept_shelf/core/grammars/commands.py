@@ -24,6 +24,7 @@ THROUGH = frozenset(
     }
 )  # fmt: skip
 _LONGEST = 16 << 10  # characters of a command line
+_PLAIN = re.compile(r"[\t !#-&(-\[\]-~]*")  # nothing that quotes
 
 
 def parse_entry(text: str) -> dict[str, tuple[int, str]]:
@@ -44,6 +45,8 @@ def command_words(text: str) -> list[str]:
     """The words of an Exec key, field codes left out; [] where the quoting is broken or it is longer than any command."""
     if len(text) > _LONGEST:
         return []
+    if _PLAIN.fullmatch(text):
+        return [w for w in text.split() if not re.fullmatch(r"%[a-zA-Z]", w)]
     try:
         return [w for w in shlex.split(text) if not re.fullmatch(r"%[a-zA-Z]", w)]
     except ValueError:

@@ -7,7 +7,7 @@ from swept_shelf.core.documents.paths import base, parent, plain, within
 from swept_shelf.core.documents.survey import Person
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.near import Near
-from swept_shelf.core.references.pointees import longest_word
+from swept_shelf.core.references.pointees import telling_word
 
 _LONGEST = 8  # links that lead to each other
 _SEARCHED = ("/bin", "/sbin", "/games")  # folders in which shells search
@@ -40,7 +40,7 @@ class Links:
         where no program of that name stands in the system's own folders."""
         self._whose[path] = id
         name = base(path)
-        self.words.add(longest_word(name))
+        self.words.add(telling_word(name))
         if not parent(path).endswith(_SEARCHED):
             return
         if not any(

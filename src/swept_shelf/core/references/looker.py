@@ -28,7 +28,7 @@ from swept_shelf.core.references.links import Links
 from swept_shelf.core.references.other_roots import OtherRoots
 from swept_shelf.core.references.places import File, Places
 from swept_shelf.core.references.pointees import Pointees, spelled_out, words_in
-from swept_shelf.core.references.sieve import WRITTEN_OTHERWISE, naming_nobody
+from swept_shelf.core.references.sieve import WRITTEN_OTHERWISE, Sieve
 from swept_shelf.core.references.take_out import cut_of
 from swept_shelf.core.tree.elsewhere import Elsewhere, Inode
 from swept_shelf.core.tree.objects import in_a_store
@@ -74,6 +74,8 @@ class Looker:
         self._machine, self._near, self._people = machine, near, people
         self._shipped, self._to, self._found = shipped, to, found
         self._going: Going = {}
+        self._followed = False  # what names files that go, after what was looked for first
+        self._sieve = Sieve(near.held)
         self._nobody: set[str] = set()  # files that are known to name nobody of those that are looked for
         theirs = OtherRoots(machine)
         self._places = Places(machine, near, people, [link for link in links if not theirs.hold(link)])
@@ -121,7 +123,7 @@ class Looker:
         """From now on look for what names these files: units, launchers, anything by its path."""
         found = [known_by(id, paths, self._machine.exists) for id, paths in going.items()]
         self._to = self._to.of_the_same(found)
-        self._going = {}
+        self._going, self._followed = {}, True
 
     def look_everywhere(self, kinds: Iterable[Kind], holders: Iterable[Person | None]) -> None:
         """Each kind in the system (None) and in these homes."""
@@ -133,7 +135,7 @@ class Looker:
 
     def sift(self) -> None:
         """Know at once which of the small files that were read name nobody. All links have to be known."""
-        self._nobody = naming_nobody(self._near.held, self._words())
+        self._nobody = self._sieve.naming_nobody(self._words())
 
     def _words(self) -> set[str]:
         return self._to.words | self._links.words
@@ -249,7 +251,7 @@ class Looker:
         owned = self._shipped.get(path)
         if owned == "":
             return None
-        if path in self._nobody and kind.codec is TEXT and not kind.strict:
+        if path in self._nobody and kind.codec is TEXT and not (kind.strict and not self._followed):
             self._found.looked_at[kind.family] += 1
             return None
         try:
@@ -259,7 +261,9 @@ class Looker:
         self._found.looked_at[kind.family] += 1
         if owned and hashlib.md5(text.encode("utf-8", "surrogateescape")).hexdigest() == owned:
             return None
-        return text if kind.strict or self._may_name(text, path) else None
+        if kind.strict and not self._followed:  # whether it is whole was asked then
+            return text
+        return text if self._may_name(text, path) else None
 
     def _text(self, path: str, kind: Kind) -> str:
         key = path, kind.head, kind.codec

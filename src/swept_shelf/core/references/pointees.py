@@ -69,11 +69,11 @@ class Pointees:
     def words(self) -> set[str]:
         """Of every name and place one word, without which no text can name it."""
         texts = {value for p in self.all for name in NAMES for value in getattr(p, name)}
-        return self._words_of_listed | {longest_word(t) for t in texts}
+        return self._words_of_listed | {telling_word(t) for t in texts}
 
     @cached_property
     def _words_of_listed(self) -> set[str]:
-        return {longest_word(t) for t in set(map(base, self.listed))}
+        return {telling_word(t) for t in set(map(base, self.listed))}
 
     def of_the_same(self, pointees: Iterable[Pointee]) -> Pointees:
         """Look-ups over others, with the same listed paths."""
@@ -140,7 +140,19 @@ class Pointees:
 _WORD = re.compile(r"[^\W_]+")
 
 
-def longest_word(text: str) -> str:
+_GENERAL = re.compile(
+    r"\.(desktop|service|socket|timer|target|path|mount)$"
+)  # often left out where it is named, and in every text
+
+
+def telling_word(name: str) -> str:
+    """Of a name or a place the word without which no text can name it: of what it is called itself the longest, for what lies above
+    it stands in every other text."""
+    called = _GENERAL.sub("", base(f"/{name}"))
+    return _longest(called) or _longest(name)
+
+
+def _longest(text: str) -> str:
     return max(_WORD.findall(text.lower()), key=len, default="")
 
 
