@@ -10,6 +10,7 @@ import pytest
 from evidence import add_program as add
 from evidence import ago
 from evidence import belongings_of as of
+from registries import write
 from swept_shelf.core.belongings.claims import INSIDE, Claim
 from swept_shelf.core.documents.survey import Proof
 from swept_shelf.core.documents.terms import By
@@ -149,6 +150,23 @@ def test_a_part_of_a_folder_is_its_who_names_the_folder_too(room, look):
     survey = look()
     assert not any("PomefoldData" in p or "Elsewhere" in p for p in of(survey, "thornmount"))
     assert f"{HOME}.local/share/PomefoldData" in of(survey, "fennrule")
+
+
+def test_below_opt_a_part_of_a_folder_that_nobody_names_is_nobodys(room, look):
+    add(room, "fennrule", "tilebase")
+    write(room.root, "opt/pomefold-extras/tilebase/x", b"x\n")
+    assert not any("tilebase" in p for p in of(look(), "fennrule"))
+
+
+@pytest.mark.parametrize("sign", [".git/HEAD", "pyvenv.cfg", ""])
+def test_a_working_copy_that_a_program_only_names_is_not_its(room, look, sign):
+    add(room, "fennrule", ".pomefold", "tilebase")
+    add(room, "thornmount", "tilebase")
+    for name in (sign, "tilebase/x"):
+        if name:
+            room.home("vera", f".pomefold/{name}", "x\n", ago(3))
+    found = [p for name in ("fennrule", "thornmount") for p in of(look(), name) if ".pomefold" in p]
+    assert bool(found) == (not sign)
 
 
 def test_what_a_library_of_the_system_names_is_nobodys_whoever_names_it_too_or_is_named_in_it(room, look):

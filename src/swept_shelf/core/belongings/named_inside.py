@@ -21,11 +21,13 @@ from swept_shelf.core.belongings.common import (
 )
 from swept_shelf.core.belongings.literals import Literals
 from swept_shelf.core.belongings.resolve import SEVERAL
+from swept_shelf.core.belongings.workshops import Workshops
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import base, parent
 from swept_shelf.core.documents.survey import Proof
 from swept_shelf.core.documents.terms import By
 from swept_shelf.core.machine.machine import Machine
+from swept_shelf.core.machine.people import EVERYONE
 from swept_shelf.core.tree.walk import Tree
 
 _SYSTEM = ""
@@ -79,6 +81,7 @@ def claim_by_literals(
     sources: dict[str, dict[str, str]],
     tree: Tree,
     registered: Mapping[str, Container[str]],
+    workshops: Workshops,
     above: Container[str] = (),
 ) -> dict[str, Proof]:
     """Add to `claims`. `whose`: application of each program file that is one application's alone; `sources`: the names of
@@ -97,7 +100,8 @@ def claim_by_literals(
             whole = _holders(
                 replace(place, path=parent(place.path), rest=parent(place.rest)), literals, whose
             )[1]
-            holders = {id: file for id, file in holders.items() if not whole or id in whole}
+            at_home = place.person != EVERYONE  # where a maker's name may be put together
+            holders = {id: f for id, f in holders.items() if id in whole or (at_home and not whole)}
         if _SYSTEM in holders and not mine and certain and (len(holders) == 1 or not inner):
             common[place.path] = Proof(By.DECLARED, holders[_SYSTEM], 0, base(place.path))
         called_so = {c.id for c in mine if c.proof == By.MATCHED and not c.part and c.id in holders}
@@ -139,6 +143,8 @@ def claim_by_literals(
                 or (hidden and normal(base(place.path)).rstrip("0123456789") in sources.get(id, {}))
                 or _begins_with(base(place.path), sources.get(id, {}), hidden)
             )
+            if not supported and workshops.is_or_lies_in_one(place.path):
+                continue  # a working copy, a language's environment: whoever looks for such names it
             mine.append(
                 Claim(id, By.DECLARED, INSIDE, [Proof(By.DECLARED, path, 0, base(place.path))], supported)
             )

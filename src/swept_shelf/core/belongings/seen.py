@@ -42,17 +42,16 @@ def claim_by_sight(
     program: Mapping[str, str],
     launcher: Mapping[str, str],
     names: Mapping[str, str],
-    tops: Container[str] = (),
+    workshops: Workshops,
     common: Container[str] = (),
 ) -> None:
     """Add to the claims of places that nobody claims. `program`, `launcher`, `names`: application by a path of its own, by a
-    launcher's id, by a distinctive name; `tops`: folders that places stand in; `common`: places that the system's own programs
+    launcher's id, by a distinctive name; `common`: places that the system's own programs
     name, where one application's name in a text is one of many."""
     open_now: dict[str, tuple[str, int]] = {}
     for process in processes:
         if id := next((program[p] for p in process.programs if p in program), ""):
             open_now |= {path: (id, process.pid) for path in process.open_files}
-    workshops = Workshops(tree, tops)
     for place in places:
         mine = claims.get(place.path)
         if mine and len(mine) == 1 and mine[0].by_text_alone:

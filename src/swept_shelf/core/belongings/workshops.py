@@ -52,12 +52,16 @@ class Workshops:
         if any(within(path, top) for top in _PASSING) or path.lower().endswith(_ARCHIVES):
             return True
         inner = [c for c in self._tree.children(path) if self._tree.kind(c) == "folder"]
-        folders = [path, *inner][:_MOST]
-        above = parent(path)
-        while above not in self._tops and above != "/":
-            folders.append(above)
-            above = parent(above)
-        return any(self._has_signs(folder) for folder in folders)
+        return any(self._has_signs(folder) for folder in inner[:_MOST]) or self.is_or_lies_in_one(path)
+
+    def is_or_lies_in_one(self, path: str) -> bool:
+        """Whether the place itself, or one around it below the tops, has their signs."""
+        here = path
+        while here not in self._tops and here != "/":
+            if self._has_signs(here):
+                return True
+            here = parent(here)
+        return False
 
     def _has_signs(self, folder: str) -> bool:
         if folder not in self._signed:

@@ -39,7 +39,7 @@ from swept_shelf.core.belongings.read_before import ReadBefore
 from swept_shelf.core.belongings.seen import claim_by_sight
 from swept_shelf.core.belongings.surroundings import claim_by_surroundings, names_set, places_set
 from swept_shelf.core.belongings.told import apply_rules
-from swept_shelf.core.belongings.workshops import tops_of
+from swept_shelf.core.belongings.workshops import Workshops, tops_of
 from swept_shelf.core.documents.paths import base, parent, ways_up, within
 from swept_shelf.core.documents.survey import Person, Proof
 from swept_shelf.core.documents.terms import PARTS, By
@@ -241,10 +241,13 @@ def claim_everything(
         if ground.registry
         else set[str]()
     )
+    workshops = Workshops(tree, tops_of(people))
     levels, level, above = [], first, frozenset[str]()
     for deeper in (second, third, []):
         here = claim_places(level, tree, people, names, sources, declared, gone)
-        system_names |= claim_by_literals(level, here, literals, whose, sources, tree, registered, above)
+        system_names |= claim_by_literals(
+            level, here, literals, whose, sources, tree, registered, workshops, above
+        )
         claims |= {path: mine for path, mine in here.items() if mine}
         levels.append(level)
         above = frozenset(p.path for p in level)
@@ -269,7 +272,7 @@ def claim_everything(
     for level in levels:
         with fence("what files say of who wrote them", machine.note, seconds=_SECONDS):
             claim_by_sight(
-                level, claims, machine, tree, processes, whose, launcher, names, tops_of(people), system_names
+                level, claims, machine, tree, processes, whose, launcher, names, workshops, system_names
             )
     places = [*first, *(p for level in levels[1:] for p in level if claims.get(p.path))]
     places += [p for p in claim_by_surroundings(surroundings, claims, literals, whose) if p not in places]
