@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterator
 
 import numpy as np
 from numpy.typing import NDArray
@@ -184,10 +184,10 @@ def _passes(at: Look, top: str, shares: dict[int, float]) -> Iterator[tuple[int,
     """When most of what lies below `top` was read at once, by a sample of its files."""
     tree = at.tree
     part = tree.slice(top)
-    files = (np.flatnonzero(tree.is_file[part.start : part.stop]) + part.start).tolist() if part else []
+    files = np.flatnonzero(tree.is_file[part.start : part.stop]) + part.start  # of nothing, nothing
     if top.startswith(tuple(p.home for p in at.people)) and len(files) < _HOME_LEAST:
         return
-    chosen: Iterable[str] = (tree.paths[i] for i in files[:: max(1, -(-len(files) // _SAMPLE))])
+    chosen = (tree.paths[i] for i in files[:: max(1, -(-len(files) // _SAMPLE))].tolist())
     yield from passes(
         (t // 1_000_000_000 for p in chosen if (t := tree.accessed(p)) is not None), shares
     ).tolist()

@@ -13,29 +13,32 @@ _JOINED = 7200  # seconds: a backup goes from one folder to the next
 _EDGE = 120
 
 
-def passes(times: Iterable[int], shares: dict[int, float]) -> Spans:
+def passes(times: Iterable[int] | NDArray[np.int64], shares: dict[int, float]) -> Spans:
     """Spans (n, 2) in seconds in which unusually many of `times` lie; `shares`: window in seconds to the part of all
     that must lie within it. The order of `times` does not matter."""
-    sorted_times = np.sort(np.fromiter(times, dtype=np.int64))
+    sorted_times = np.sort(times if isinstance(times, np.ndarray) else np.fromiter(times, dtype=np.int64))
     sorted_times = sorted_times[sorted_times > 0]
-    found: list[tuple[int, int]] = []
+    found: list[NDArray[np.int64]] = []
     for window, share in shares.items():
         stop = np.searchsorted(sorted_times, sorted_times + window, side="right")
         count = stop - np.arange(len(sorted_times))
-        for i in np.flatnonzero(count >= max(LEAST, share * len(sorted_times))).tolist():
-            found.append((int(sorted_times[i]), int(sorted_times[stop[i] - 1])))
-    return joined(found)
+        begun = np.flatnonzero(count >= max(LEAST, share * len(sorted_times)))
+        found.append(np.stack([sorted_times[begun], sorted_times[stop[begun] - 1]], axis=1))
+    return _made_one(np.concatenate(found), _JOINED)
 
 
 def joined(spans: Iterable[tuple[int, int]], gap: int = _JOINED) -> Spans:
     """Spans with those made one that lie at most `gap` seconds apart, oldest first."""
-    found: list[list[int]] = []
-    for begin, end in sorted(spans):
-        if found and begin - found[-1][1] <= gap:
-            found[-1][1] = max(found[-1][1], end)
-        else:
-            found.append([begin, end])
-    return np.array(found, dtype=np.int64).reshape(-1, 2)
+    return _made_one(np.array(list(spans), dtype=np.int64).reshape(-1, 2), gap)
+
+
+def _made_one(spans: Spans, gap: int) -> Spans:
+    in_order = spans[np.argsort(spans[:, 0], kind="stable")]
+    begins, ends = in_order[:, 0], np.maximum.accumulate(in_order[:, 1])
+    first = np.ones(len(begins), dtype=np.bool_)
+    first[1:] = begins[1:] - ends[:-1] > gap
+    last = np.append(first[1:], True)[: len(first)]
+    return np.stack([begins[first], ends[last]], axis=1)
 
 
 def inside(spans: Spans, at: int, edge: int = _EDGE) -> bool:

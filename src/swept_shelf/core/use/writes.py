@@ -194,7 +194,7 @@ def _copied(at: Look, home: str, apps: list[NDArray[np.intp]]) -> Spans:
     if len(files) < _HOME_LEAST:
         return joined([])
     times = tree.mtime[files] // 1_000_000_000
-    spans = passes(times.tolist(), _COPIED_SHARES)
+    spans = passes(times, _COPIED_SHARES)
     of_all = [_is_of_all(files, times, (int(a), int(b)), apps) for a, b in spans]
     return spans[np.array(of_all, dtype=np.bool_)]
 
