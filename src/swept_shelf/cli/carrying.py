@@ -10,7 +10,7 @@ import click
 
 from swept_shelf.cli.archiving import written
 from swept_shelf.cli.common import find_line, say, with_workshop, work
-from swept_shelf.cli.ordering import load_order
+from swept_shelf.cli.ordering import load_order, with_option
 from swept_shelf.core.carry.archive.place import check_place
 from swept_shelf.core.carry.run import Run, open_run
 from swept_shelf.core.documents.errors import Interrupted, Refused
@@ -46,7 +46,11 @@ def carry_out(shop: Workshop, file: str, originals: str, archive_to: str) -> Non
     shop.surveyed_of(order, file)
     if archive_to:
         check_place(archive_to, order.total)
-    run = shop.again(order) or shop.prepare_run(order, file, originals)
+    try:
+        run = shop.again(order) or shop.prepare_run(order, file, originals)
+    except Refused as error:
+        error.args = (with_option(str(error)),)
+        raise
     whole = carried(shop, run)
     if archive_to:
         whole = written(shop, shop.archive_request_of(run.id, archive_to)) and whole

@@ -12,6 +12,7 @@ import click
 from swept_shelf.cli.common import find_line, format_option, out, out_json, say, table, with_workshop
 from swept_shelf.core.carry.ops import describe
 from swept_shelf.core.carry.rehearse import Rehearsal
+from swept_shelf.core.carry.room import ELSEWHERE
 from swept_shelf.core.documents.errors import Refused
 from swept_shelf.core.documents.order import Order
 from swept_shelf.core.documents.sizes import human_bytes, plural
@@ -243,10 +244,15 @@ def rehearse(shop: Workshop, file: str, form: str) -> None:
     if result.lacking:
         raise Refused(result.lacking_in_words, file)
     if result.refused:
-        raise Refused(result.refused)
+        raise Refused(with_option(result.refused))
     if result.problems or drawn.unsettled:
         sys.exit(1)
 
 
 def _problems(order: Order, result: Rehearsal) -> list[tuple[str, str]]:
     return [(line.name, result.problems[line.id]) for line in order.lines if line.id in result.problems]
+
+
+def with_option(why: str) -> str:
+    """Why an order was refused, with the option that helps."""
+    return why.replace(ELSEWHERE, f"{ELSEWHERE} (carry-out --originals DIR)")

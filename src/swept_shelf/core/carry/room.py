@@ -13,6 +13,8 @@ from swept_shelf.core.documents.sizes import human_bytes
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.volumes import read_volumes
 
+ELSEWHERE = "; originals of packages can be kept in a folder elsewhere"  # what helps where a volume is full
+
 
 def check_room(machine: Machine, plan: Plan, originals: str) -> None:
     """Raises Refused, naming the volume, what it lacks and what to do, before anything changes."""
@@ -36,11 +38,7 @@ def lacking(machine: Machine, operations: Iterable[Operation], originals: str) -
         need = wanted.get(v.id, 0)
         free = min(v.free, _really_free(machine, v.mount))
         if need > free:
-            help = (
-                "; --originals FOLDER keeps the originals elsewhere"
-                if kept and v.id == first and not originals
-                else ""
-            )
+            help = ELSEWHERE if kept and v.id == first and not originals else ""
             return f"{v.mount}: has {human_bytes(free)} free and needs {human_bytes(need)} for the way back{help}"
     if originals and kept:
         try:

@@ -57,14 +57,14 @@ def read_run(run: Run) -> RunNow:
 class Carrying:
     """`problem`: why the carrier ended as it did; `asking`: it needs rights that are asked for first; `stopping`: it was asked to
     stop after the operation at work; `archive_to`: the file that what goes is written into as soon as it waits on the shelf, "" for
-    none."""
+    none; `originals_in`: the folder in which this order's originals of packages are kept, "" for the shelf's."""
 
     def __init__(self, session: Session) -> None:
         self._session = session
         self.run: Run | None = None
         self.records: list[Record] = []
         self.state = RunState.NONE
-        self.problem = self.archive_to = ""
+        self.problem = self.archive_to = self.originals_in = ""
         self.asking = self.stopping = self.planned = self.may_plan = False
         self._follow = QTimer(session)
         self._follow.setInterval(_EVERY)
@@ -84,8 +84,10 @@ class Carrying:
         if order is None or visit is None or s.taken:
             return
 
+        originals = self.originals_in
+
         def prepare() -> tuple[Run, str]:
-            run = s.shop.prepare_run(order, f"order {order.id}")
+            run = s.shop.prepare_run(order, f"order {order.id}", originals)
             s.shop.ledger.add_order(visit.id, order)
             return run, s.shop.ledger.next_order_name(visit)
 
@@ -94,10 +96,16 @@ class Carrying:
 
     def _prepared(self, made: tuple[Run, str]) -> None:
         run, self._session.ordering.name = made
+        self.originals_in = ""
         self._session.proving.take(None)
         self._session.ordering.clear()
         self.carry(run)
         self._session.station_wanted.emit("Carry out")
+
+    def keep_originals_in(self, folder: str) -> None:
+        """Choose, or with "" not any more, where this order's originals of packages are kept; whether there is room is asked."""
+        self.originals_in = folder
+        self._session.ordering.rehearse()
 
     def archive_first(self, file: str) -> None:
         """Choose, or with "" not any more, where what goes is archived. What is wrong with it is said at once."""

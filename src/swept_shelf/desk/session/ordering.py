@@ -231,7 +231,8 @@ class Ordering:
                 s.rehearsed.emit()
 
         if order is not None:
-            s.behind.do("rehearsal", lambda: s.shop.rehearse(order, f"order {order.id}"), done, failed)
+            name, originals = f"order {order.id}", s.carrying.originals_in
+            s.behind.do("rehearsal", lambda: s.shop.rehearse(order, name, originals), done, failed)
         s.rehearsed.emit()
 
     def refused(self, why: str) -> None:

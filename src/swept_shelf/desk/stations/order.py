@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import re
 
-from PySide6.QtWidgets import QHBoxLayout
+from PySide6.QtWidgets import QFileDialog, QHBoxLayout
 
 from swept_shelf.core.carry.rehearse import Rehearsal
+from swept_shelf.core.carry.room import ELSEWHERE
 from swept_shelf.core.documents.errors import printable
 from swept_shelf.core.documents.operations import KeepOriginal, Operation
 from swept_shelf.core.documents.order import Order
@@ -37,6 +38,7 @@ _COLUMNS = (
     ("Comes back", False),
     ("Rights", False),
 )
+_ELSEWHERE = "Keep the originals elsewhere…"
 _NAME = 150  # pixels of a file on a button
 
 
@@ -69,6 +71,9 @@ class OrderStation(Sheet):
         buttons.addWidget(self.carry_button, 3)
         self.archive_button = button("Archive what goes first…")
         self.archive_button.clicked.connect(self._archive_first)
+        self.originals_button = button(_ELSEWHERE)
+        self.originals_button.clicked.connect(self._originals_elsewhere)
+        self.side.foot.addWidget(self.originals_button)
         self.side.foot.addWidget(self.archive_button)
         self.side.foot.addLayout(buttons)
         session.rehearsed.connect(self._show)
@@ -133,6 +138,7 @@ class OrderStation(Sheet):
         )
         if r and r.lacking and not problem:
             problem = f"{r.lacking_in_words[0].upper()}{r.lacking_in_words[1:]}."
+        self._show_originals(ELSEWHERE in problem)
         self._fold(problem)
         if problem:
             self._way_back.setText(spoken(first_sentence(problem)))
@@ -227,7 +233,8 @@ class OrderStation(Sheet):
                 back = {c.volume: c.now + c.when_emptied + c.when_ended for c in order.comes_back}
                 for v in s.survey.volumes:
                     body.addWidget(VolumeBar(v.mount, v.capacity, v.free, back.get(v.id, 0)))
-            if s.ordering.rehearsal and s.ordering.rehearsal.originals:
+            kept_here = not s.carrying.originals_in
+            if kept_here and s.ordering.rehearsal and s.ordering.rehearsal.originals:
                 body.addWidget(
                     label(
                         f"Until then the originals hold up to {human_bytes(s.ordering.rehearsal.originals)} of it.",
@@ -243,6 +250,7 @@ class OrderStation(Sheet):
             and s.ordering.rehearsal is not None
             and not s.ordering.rehearsal.problems
             and not s.ordering.rehearsal.lacking
+            and not s.ordering.rehearsal.refused
         )
         self._show_archive(bool(work))
         self.carry_button.setText(spoken(f"{len(left)} to settle" if left else "Carry out"))
@@ -266,6 +274,26 @@ class OrderStation(Sheet):
             else "On another medium, as one open file, before the shelf is emptied"
         )
         self.archive_button.setToolTip(spoken(tip))
+
+    def _show_originals(self, lacks_room: bool) -> None:
+        """Where a volume has no room for originals, or they are kept elsewhere already."""
+        folder = self._session.carrying.originals_in
+        self.originals_button.setVisible(bool(folder) or lacks_room)
+        said = (
+            f"Originals: {elide_path(printable(folder), 'bold', theme().px(_NAME))}" if folder else _ELSEWHERE
+        )
+        self.originals_button.setText(spoken(said))
+        self.originals_button.setAccessibleName(self.originals_button.text())
+        tip = f"{printable(folder)}: keep them on the holding shelf" if folder else ""
+        self.originals_button.setToolTip(spoken(tip))
+
+    def _originals_elsewhere(self) -> None:
+        """In which folder, or on the shelf after all."""
+        carrying = self._session.carrying
+        if carrying.originals_in:
+            carrying.keep_originals_in("")
+        elif folder := QFileDialog.getExistingDirectory(self, spoken("Keep originals of packages in"), "/"):
+            carrying.keep_originals_in(folder)
 
     def _archive_first(self) -> None:
         """Where to, or no archive after all."""

@@ -5000,8 +5000,28 @@
             <translation>{}: hat keinen Platz für {} Originale</translation>
         </message>
         <message>
-            <source>{}: has {} free and needs {} for the way back{}</source>
-            <translation>{}: hat {} frei und braucht {} für den Weg zurück{}</translation>
+            <source>{}: has {} free and needs {} for the way back</source>
+            <translation>{}: hat {} frei und braucht {} für den Weg zurück</translation>
+        </message>
+        <message>
+            <source>{}: has {} free and needs {} for the way back; originals of packages can be kept in a folder elsewhere</source>
+            <translation>{}: hat {} frei und braucht {} für den Weg zurück; Originale von Paketen können in einem anderen Ordner aufgehoben werden</translation>
+        </message>
+        <message>
+            <source>Keep originals of packages in</source>
+            <translation>Originale von Paketen aufheben in</translation>
+        </message>
+        <message>
+            <source>Keep the originals elsewhere…</source>
+            <translation>Originale woanders aufheben …</translation>
+        </message>
+        <message>
+            <source>Originals: {}</source>
+            <translation>Originale: {}</translation>
+        </message>
+        <message>
+            <source>{}: keep them on the holding shelf</source>
+            <translation>{}: doch in der Verwahrung aufheben</translation>
         </message>
         <message>
             <source>{}: names and sizes; nothing of what they wrote is shown</source>
