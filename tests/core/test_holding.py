@@ -141,7 +141,7 @@ def test_programs_over_64_mib_are_searched_where_they_lie(room, look):
 
 
 def test_what_the_time_for_large_programs_does_not_reach_is_said_every_time(room, look, monkeypatch):
-    monkeypatch.setattr("swept_shelf.core.belongings.literals._BUDGET", 0.0)
+    monkeypatch.setattr("swept_shelf.core.belongings.program_texts._BUDGET", 0.0)
     large_program(room)
     for _ in range(2):
         survey = look()
