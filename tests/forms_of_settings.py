@@ -3,6 +3,24 @@ no other does."""
 
 H = "/home/edda"
 FORMS: list[tuple[str, str]] = [
+    (
+        "/etc/doas.d/p.conf",
+        "»permit nopass keepenv edda as _plot\n»deny _plot\npermit setenv { X=plot7 } ruth cmd q\n",
+    ),
+    ("/etc/mail/aliases", "root: edda\n»all: edda, _plot\nplot7: ruth\n"),
+    ("/etc/ssh/sshd_config.d/p.conf", "»AuthorizedKeysCommandUser _plot\nPort 22\n"),
+    (
+        "/etc/apache2/sites-enabled/p.conf",
+        "»<Directory /opt/plot/www>\nRequire all granted\n</Directory>\n<Directory /opt/plotter>\n</Directory>\n",
+    ),
+    (
+        "/etc/systemd/system/handed.service",
+        "[Service]\nExecStart=/usr/bin/q\n»Sockets=q.socket plot7.socket\n»BusName=example.Plot7\n",
+    ),
+    (
+        f"{H}/.local/share/applications/in-a-terminal.desktop",
+        "[Desktop Entry]\nType=Application\nName=x\nExec=xterm -T plot7 -e q\n",
+    ),
     ("/etc/.java/.systemPrefs/prefs.xml", '<map>\n»  <entry key="path" value="/opt/plot/x"/>\n</map>\n'),
     (
         "/etc/NetworkManager/VPN/p.name",

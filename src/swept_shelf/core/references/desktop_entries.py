@@ -12,7 +12,7 @@ from swept_shelf.core.references.kind import By, Entry
 from swept_shelf.core.references.targets import of_exec, one
 
 
-def _starts_another(keys: Mapping[str, tuple[int, str]]) -> bool:
+def starts_another(keys: Mapping[str, tuple[int, str]]) -> bool:
     """Whether what must be there is not what is started: somebody's own launcher, of a program that needs it."""
     programs = [program_of(command_words(keys.get(k, (0, ""))[1])) for k in ("Exec", "TryExec")]
     return bool(programs[0]) and base("/" + programs[0]) != base("/" + programs[1])
@@ -30,7 +30,7 @@ def entry_that_starts(path: str, text: str, detail: str) -> Iterator[Entry]:
             number, value = keys[key]
             if targets := of_exec(value):
                 entry = whole_file(number, key, f"{key}={value}", targets, detail, enabled)
-                yield replace(entry, ask=key == "TryExec" and _starts_another(keys))
+                yield replace(entry, ask=key == "TryExec" and starts_another(keys))
     if "URL" in keys and keys.get("Type", (0, ""))[1] == "Link":
         number, value = keys["URL"]
         yield whole_file(number, "URL", f"URL={value}", one(By.ADDRESS, value), detail, enabled)

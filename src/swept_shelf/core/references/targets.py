@@ -12,7 +12,7 @@ from swept_shelf.core.references.kind import By, Target
 
 _PATH = re.compile(r"(?:~|\$HOME|\$\{HOME\}|%h|@\{HOME\})?/[\w.+@%:,/-]*[\w+/-]")
 COMMAND_KEY = re.compile(  # keys of settings whose value is a command
-    r"(?:^|[-_./\\:])(?:exe|exec\w*|command|cmd|command_?line|prog|notifier|run|editor|browser|terminal|lessopen|invoke|hook|script|executable\w*|windowmanager|window_manager|on-[\w-]+|pager|shell|tool|player|viewer|handler|program|path|launch\w*|\w*application|opener|helper|runner|\w*wrapper|linker|runtime|interpreter|ssh|cmd\.[\w-]+|(?:double-)?click-\w+|scroll-\w+|(?:pre|post)?-?(?:up|down)|term|askpass|commandurl|credential_process|sshcommand|external\w*|web[-_ ]?browser|terminal[-_ ]?emulator|file[-_ ]?manager|mail[-_ ]?reader|\w+command|\w+cmd|\w+viewer|\w+player|\w+pager|\w+editor|\w+browser|\w+program|\w+prg|\w+terminal|\w+hook|\w+_cm)\d*$|\bcommands\\",
+    r"(?:^|[-_./\\:])(?:exe|exec\w*|command|cmd|command_?line|prog|notifier|run|editor|browser|terminal|lessopen|invoke|hook|script|executable\w*|windowmanager|window_manager|on[-_][\w-]+|pager|shell|tool|player|viewer|handler|program|path|launch\w*|\w*application|opener|helper|runner|\w*wrapper|linker|runtime|interpreter|ssh|cmd\.[\w-]+|(?:double-)?click-\w+|scroll-\w+|(?:pre|post)?-?(?:up|down)|term|askpass|commandurl|credential_process|sshcommand|external\w*|web[-_ ]?browser|terminal[-_ ]?emulator|file[-_ ]?manager|mail[-_ ]?reader|\w+command|\w+cmd|\w+viewer|\w+player|\w+pager|\w+editor|\w+browser|\w+program|\w+prg|\w+terminal|\w+hook|\w+_cm)\d*$|\bcommands\\",
     re.I,
 )
 _INSIDE = re.compile(r"\$\(([^()`]*)\)|`([^`]*)`|<\(([^()`]*)\)")
@@ -20,6 +20,8 @@ _SHELLS = frozenset(
     {"sh", "bash", "dash", "zsh", "ksh", "fish", "su", "runuser"}
 )  # and what starts one, with its -c
 _WATCHERS = frozenset({"swayidle", "xidlehook", "xautolock", "hypridle"})
+_TERMINALS = re.compile(r"(?:.*term(?:inal)?(?:-emulator)?|konsole|kitty|foot|st|tilix|terminator|sakura)")
+_RUN_IN_IT = frozenset({"-e", "-x", "--", "--command", "--execute"})
 _EXECUTE = frozenset({"-exec", "-execdir", "-ok", "-okdir"})
 _STARTERS = frozenset(
     {"gtk-launch", "dex", "kioclient", "kioclient5", "exo-open", "gio", "kstart", "kstart5"}
@@ -58,7 +60,7 @@ def of_shell(line: str) -> tuple[Target, ...]:
 
 
 def _handed_on(words: list[str]) -> Iterator[Target]:
-    """What a shell, find(1) or a watcher of the screen is given to start."""
+    """What a shell, find(1), a terminal or a watcher of the screen is given to start."""
     names = [base("/" + w) for w in words]
     for i, name in enumerate(names):
         if name in _SHELLS:
@@ -67,6 +69,9 @@ def _handed_on(words: list[str]) -> Iterator[Target]:
             ]
         elif name in _WATCHERS:
             lines = [w for w in words[i + 1 :] if " " in w]
+        elif _TERMINALS.fullmatch(name):
+            begins = (n for n, w in enumerate(words[i + 1 :], i + 2) if w in _RUN_IN_IT)
+            lines = [" ".join(words[n:]) for n in begins if n < len(words)][:1]
         elif name == "find":
             lines = [w for o, w in zip(words[i + 1 :], words[i + 2 :], strict=False) if o in _EXECUTE]
         else:

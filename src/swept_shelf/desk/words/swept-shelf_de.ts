@@ -2068,6 +2068,34 @@
             <translation>ein von selbst laufendes Skript startet es</translation>
         </message>
         <message>
+            <source>a unit is handed its socket</source>
+            <translation>einer Unit wird sein Socket übergeben</translation>
+        </message>
+        <message>
+            <source>a unit for another takes its name</source>
+            <translation>eine Unit für anderes nimmt seinen Namen an</translation>
+        </message>
+        <message>
+            <source>a unit watches it</source>
+            <translation>eine Unit beobachtet es</translation>
+        </message>
+        <message>
+            <source>rights for its account</source>
+            <translation>Rechte für sein Konto</translation>
+        </message>
+        <message>
+            <source>a unit needs its files</source>
+            <translation>eine Unit braucht seine Dateien</translation>
+        </message>
+        <message>
+            <source>a unit runs with its group</source>
+            <translation>eine Unit läuft mit seiner Gruppe</translation>
+        </message>
+        <message>
+            <source>a unit that is there for another starts it too</source>
+            <translation>eine Unit für anderes startet es mit</translation>
+        </message>
+        <message>
             <source>a server gives it out</source>
             <translation>ein Server gibt es weiter</translation>
         </message>

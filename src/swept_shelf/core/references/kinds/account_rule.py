@@ -17,7 +17,10 @@ _DETAIL = "a rule is about its account"
 _OF_PACKETS = re.compile(
     r"(?:\bsk[ug]id\s+(?:!=\s*|==\s*)?|--[ug]id-owner\s+)(?P<one>\"[^\"]+\"|[\w.+-]+)|\bsk[ug]id\s+(?:!=\s*|==\s*)?\{(?P<many>[^}]*)\}"
 )
-_WHO_SIGNS_IN = re.compile(r"^\s*(?:(?:Allow|Deny)(?:Users|Groups))[ \t]+(?P<many>.+?)\s*$", re.I)
+_WHO_SIGNS_IN = re.compile(
+    r"^\s*(?:(?:Allow|Deny)(?:Users|Groups)|Authorized(?:Keys|Principals)CommandUser)[ \t]+(?P<many>.+?)\s*$",
+    re.I,
+)
 
 
 def _account(word: str) -> tuple[Target, ...]:

@@ -8,11 +8,12 @@ from collections.abc import Iterator
 from swept_shelf.core.documents.paths import base
 from swept_shelf.core.grammars.lines import Line, continued_lines, lines_of
 from swept_shelf.core.references.building import listed_entries
-from swept_shelf.core.references.kind import Entry, Kind, Place, Target
-from swept_shelf.core.references.targets import of_setting, of_words
+from swept_shelf.core.references.kind import By, Entry, Kind, Place, Target
+from swept_shelf.core.references.targets import of_setting, of_words, one
 
 _DETAIL = "mail is handed to it"
 _LONGEST = 4096  # characters of a line that somebody wrote
+_NAME = re.compile(r"[\w.-]+")
 _ALIAS = re.compile(r"^\s*[^#:\s][^:]*:\s*(.*)$")
 _SAYS = re.compile(
     r"^\s*(?:mailbox_command|mailbox_transport|content_filter|.*\bargv|mda|passwordeval|PassCmd|to|via)\b[\s=:]*\"?(.+?)\"?\s*$"
@@ -46,7 +47,10 @@ def _handed(to: str) -> tuple[Target, ...]:
     bare = to.strip().strip('"')
     if bare.startswith("|"):
         return of_setting(bare[1:].strip())
-    return of_words(bare.removeprefix(":include:"))
+    return (
+        *of_words(bare.removeprefix(":include:")),
+        *(one(By.ACCOUNT, bare) if _NAME.fullmatch(bare) else ()),
+    )
 
 
 def _recipes(text: str) -> Iterator[Entry]:

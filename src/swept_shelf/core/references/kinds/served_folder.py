@@ -19,10 +19,21 @@ _DIRECTIVE = re.compile(
 )
 
 
+_BLOCK = re.compile(
+    r"^[ \t]*<(?P<kind>Directory|DirectoryMatch|Files)[ \t]+(?P<of>[^>\n]+)>[ \t]*\n(?:(?![ \t]*</?(?P=kind)\b)[^\n]*\n)*"
+    r"[ \t]*</(?P=kind)>[^\n]*(?:\n|\Z)",
+    re.M,
+)
+
+
 def _parse(path: str, text: str) -> Iterator[Entry]:
     if "samba" in path:
         yield from _shares(text)
         return
+    for block in _BLOCK.finditer(text):
+        number = text.count("\n", 0, block.start()) + 1
+        head = block[0].split("\n", 1)[0]
+        yield Entry(number, head, head, of_words(block["of"]), _DETAIL, block.start(), block.end())
     for line in said_lines(text):
         if base(path) == "exports" or "/exports.d/" in path:
             targets = of_words(line.text.split()[0].strip('"'))

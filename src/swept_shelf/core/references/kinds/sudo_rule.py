@@ -20,19 +20,24 @@ _RULE = re.compile(
 _BEFORE = re.compile(r"^(?:\s|\\\n)*(?:\([^)]*\)\s*)?(?:[A-Z_]+:\s*)*")
 _PATH = re.compile(r'^\s*Defaults\S*\s+secure_path\s*=\s*"?([^"\s]+)"?\s*$')
 _PROGRAM = re.compile(r'^\s*Defaults\S*\s+(?:editor|mailerpath|askpass|lecture_file)\s*=\s*"?([^"\s]+)"?\s*$')
+_DOAS = re.compile(
+    r"^\s*(?:permit|deny)\b(?:\s+(?:nopass|nolog|persist|keepenv|setenv\s*\{[^}]*\}))*\s+:?(?P<who>[^\s:]+)"
+    r"(?:\s+as\s+(?P<whom>\S+))?(?:\s+cmd\s+(?P<cmd>\S+))?"
+)
 _DEFAULTS = re.compile(r"^\s*Defaults!(\S+)")
 
 
 def _parse(path: str, text: str) -> Iterator[Entry]:
     for line in continued_lines(text):
         if "doas" in path:
-            if match := re.search(r"\bcmd\s+(\S+)", line.text):
+            if match := _DOAS.match(line.text):
+                who, whom, command = (match[g] or "" for g in ("who", "whom", "cmd"))
                 yield Entry(
                     line.number,
                     line.text,
                     line.text,
-                    one(By.COMMAND, match[1]),
-                    "may be started with rights",
+                    (*one(By.COMMAND, command), *one(By.ACCOUNT, who), *one(By.ACCOUNT, whom)),
+                    "may be started with rights" if command else "rights for its account",
                     line.start,
                     line.end,
                 )

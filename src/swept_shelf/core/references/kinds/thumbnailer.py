@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import replace
 
 from swept_shelf.core.grammars.key_file import groups_of
 from swept_shelf.core.references.building import whole_file
+from swept_shelf.core.references.desktop_entries import starts_another
 from swept_shelf.core.references.kind import Entry, Kind, Place
 from swept_shelf.core.references.targets import of_exec
 
@@ -14,8 +16,13 @@ def _parse(_path: str, text: str) -> Iterator[Entry]:
     for group in groups_of(text):
         for item in group.items:
             if item.key in ("Exec", "TryExec"):
-                yield whole_file(
+                entry = whole_file(
                     item.number, item.key, item.text, of_exec(item.value), "makes thumbnails by it"
+                )
+                yield replace(
+                    entry,
+                    ask=item.key == "TryExec"
+                    and starts_another({i.key: (i.number, i.value) for i in group.items}),
                 )
 
 

@@ -26,10 +26,19 @@ TYPES = ("service", "timer", "socket", "path", "mount", "automount", "target", "
 
 
 def is_beside(group: Group, item: Item) -> bool:
-    """Whether a command is not what a service is there for: another one is, or one of several."""
+    """Whether something is not what a service is there for: a command where another one is, or one of several; a socket or a name
+    on the bus where a command says what it is there for."""
     work = [i for i in group.items if i.key == "ExecStart" and i.value]
     programs = {program_of(command_words(i.value.lstrip("-@:+!| "))) for i in work}
-    return item.key.startswith("Exec") and bool(work) and (item.key != "ExecStart" or len(programs) > 1)
+    if group.name in ("Socket", "Mount", "Swap"):
+        return item.key.startswith("Exec")
+    its_own = item.key.startswith("Exec") or (group.name == "Service" and item.key in ("Sockets", "BusName"))
+    return its_own and bool(work) and (item.key != "ExecStart" or len(programs) > 1)
+
+
+def watches(group: Group, item: Item) -> bool:
+    """Whether it is what a path unit waits for."""
+    return group.name == "Path" and item.key.startswith(("Path", "Directory", "File"))
 
 
 def _parse(path: str, text: str) -> Iterator[Entry]:
@@ -63,14 +72,12 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
                     one(By.BUS, item.value),
                     "a unit written by hand waits for its name",
                 )
-            elif item.key.startswith(("Path", "Directory", "File")) and group.name == "Path":
-                yield whole_file(
-                    item.number,
-                    item.key,
-                    item.text,
-                    one(By.PATH, item.value),
-                    "a unit written by hand watches it",
+            elif watches(group, item) and sum(watches(group, i) for i in group.items) == 1:
+                watched = one(By.PATH, item.value)
+                entry = whole_file(
+                    item.number, item.key, item.text, watched, "a unit written by hand watches it"
                 )
+                yield replace(entry, ask=True)  # what it starts may be another's
             elif item.key in ("Type", "What", "Options") and group.name == "Mount":
                 kind = item.value.removeprefix("fuse.")
                 helpers = (kind, f"mount.{kind}", f"/usr/sbin/mount.{kind}")

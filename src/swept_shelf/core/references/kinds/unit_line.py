@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
+from dataclasses import replace
 
 from swept_shelf.core.grammars.key_file import groups_of
 from swept_shelf.core.references.building import item_entry, member_entries
 from swept_shelf.core.references.kind import By, Entry, Kind, Place, Target
-from swept_shelf.core.references.kinds.unit import FOLDERS, TYPES, is_beside
+from swept_shelf.core.references.kinds.unit import FOLDERS, TYPES, is_beside, watches
 from swept_shelf.core.references.targets import of_exec, of_words, one
 
 _UNITS = frozenset(
@@ -30,10 +31,19 @@ def _parse(path: str, text: str) -> Iterator[Entry]:
             if item.key in _UNITS:
                 detail = "a unit waits for it or wants it"
                 yield from member_entries(group, item, " ", lambda name: one(By.UNIT, name), detail)
+            elif is_beside(group, item) and item.key == "Sockets":
+                yield from member_entries(
+                    group, item, " ", lambda name: one(By.UNIT, name), "a unit is handed its socket"
+                )
+            elif is_beside(group, item) and item.key == "BusName":
+                named = item_entry(group, item, one(By.BUS, item.value), "a unit for another takes its name")
+                yield replace(named, ask=True)
             elif is_beside(group, item):
                 yield item_entry(
                     group, item, of_exec(item.value), "a unit that is there for another starts it too"
                 )
+            elif watches(group, item) and sum(watches(group, i) for i in group.items) > 1:
+                yield item_entry(group, item, one(By.PATH, item.value), "a unit watches it")
             elif item.key in ("SupplementaryGroups", "Group"):
                 yield from member_entries(
                     group, item, " ", lambda name: one(By.ACCOUNT, name), "a unit runs with its group"
