@@ -30,6 +30,15 @@ FOR_ANOTHER = [
     (f"{HOME}/.local/share/thumbnailers/q.thumbnailer", "[Thumbnailer Entry]\nTryExec=plot7\nExec=q %u\n"),
     (f"{HOME}/.local/share/applications/q.desktop", f"{ENTRY}TryExec=plot7\n"),
     (f"{HOME}/.local/share/applications/q.desktop", f"{ENTRY}Actions=a;\n[Desktop Action a]\nExec=plot7\n"),
+    (
+        "/etc/apparmor.d/q",
+        "abi <abi/3.0>,\nprofile q /usr/bin/q {\n  /etc/q r,\n}\nprofile p /usr/bin/plot7 {\n  /srv/** r,\n}\n",
+    ),
+    (
+        f"{HOME}/.local/share/kio/servicemenus/q.desktop",
+        "[Desktop Entry]\nActions=p;q;\n[Desktop Action p]\nExec=plot7 %F\n[Desktop Action q]\nExec=q %F\n",
+    ),
+    ("/var/spool/cron/atjobs/a0000102", "#!/bin/sh\nq --once\nplot7 --x\n"),
     ("/etc/cron.daily/q", "#!/bin/sh\nq --rotate\nplot7 --x\nq --y\n"),
     ("/etc/logrotate.d/q", "/var/log/q/*.log {\n weekly\n su _plot adm\n}\n"),
     ("/etc/supervisor/conf.d/q.conf", "[program:q]\ncommand=/usr/bin/q\nuser=_plot\n"),
@@ -42,6 +51,8 @@ ITS_OWN = [
         "/etc/dbus-1/system-services/p.service",
         "[D-BUS Service]\nName=p\nExec=/bin/false\nSystemdService=plot7.service\n",
     ),
+    ("/etc/apparmor.d/p", "abi <abi/3.0>,\nprofile p /usr/bin/plot7 {\n  /opt/plot/** r,\n}\n"),
+    (f"{HOME}/.local/share/kio/servicemenus/p.desktop", "[Desktop Entry]\nActions=p;\n[Desktop Action p]\nExec=plot7 %F\n"),
     ("/etc/xinetd.d/p", "service p\n{\n  server = /usr/sbin/tcpd\n  server_args = /usr/bin/plot7 -i\n}\n"),
     ("/etc/inetd.conf", "p stream tcp nowait root /usr/sbin/tcpd /usr/bin/plot7 -i\n"),
     (f"{HOME}/.local/share/applications/p.desktop", ENTRY.replace("=q\n", "=x-terminal-emulator -T q -e 'plot7 -x'\n")),
@@ -65,4 +76,6 @@ def test_what_is_there_for_another_is_asked_about_or_loses_a_line(tmp_path, path
 
 @pytest.mark.parametrize(("path", "text"), ITS_OWN)
 def test_what_is_there_to_start_it_goes_without_a_question(tmp_path, path, text):
-    assert "take_out" in {r.action for r in pointing(tmp_path, path, text)}
+    found = pointing(tmp_path, path, text)
+    assert "take_out" in {r.action for r in found}
+    assert not path.endswith((".service", ".desktop", "apparmor.d/p")) or any(r.whole for r in found)

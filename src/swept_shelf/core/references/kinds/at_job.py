@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
+from dataclasses import replace
 
 from swept_shelf.core.grammars.shell_lines import commands
 from swept_shelf.core.references.building import whole_file
@@ -16,9 +17,12 @@ _SURROUNDINGS = re.compile(
 
 
 def _parse(_path: str, text: str) -> Iterator[Entry]:
-    for command in commands(text):
-        if not _SURROUNDINGS.match(command.text) and (targets := of_shell(command.text)):
-            yield whole_file(command.number, command.text, command.text, targets, "a job of at starts it")
+    work = [c for c in commands(text) if not _SURROUNDINGS.match(c.text)]
+    for command in work:
+        if targets := of_shell(command.text):
+            detail = "a job of at starts it"
+            entry = whole_file(command.number, command.text, command.text, targets, detail)
+            yield replace(entry, ask=len(work) > 1)  # it does more than that
 
 
 KIND = Kind(

@@ -3,20 +3,29 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import replace
 
 from swept_shelf.core.grammars.key_file import groups_of
-from swept_shelf.core.references.building import whole_file
+from swept_shelf.core.references.building import group_entry
+from swept_shelf.core.references.desktop_entries import starts_another
 from swept_shelf.core.references.kind import Entry, Kind, Place
 from swept_shelf.core.references.targets import of_exec
 
 
 def _parse(_path: str, text: str) -> Iterator[Entry]:
+    """An action goes; the file with its last one."""
     for group in groups_of(text):
-        for item in group.items:
-            if item.key in ("Exec", "TryExec"):
-                yield whole_file(
-                    item.number, item.key, item.text, of_exec(item.value), "a file manager offers it"
-                )
+        said = {i.key: i for i in group.items if i.key in ("Exec", "TryExec")}
+        if item := said.get("Exec") or said.get("TryExec"):
+            targets = of_exec(item.value)
+            entry = group_entry(group, targets, "a file manager offers it")
+            yield replace(entry, line=item.number, key=item.key, text=item.text)
+            if "Exec" in said and "TryExec" in said:
+                needed = said["TryExec"]
+                asked = {k: (i.number, i.value) for k, i in said.items()}
+                entry = group_entry(group, of_exec(needed.value), "a file manager offers it")
+                if starts_another(asked):
+                    yield replace(entry, line=needed.number, key=needed.key, text=needed.text, ask=True)
 
 
 KIND = Kind(
@@ -39,5 +48,5 @@ KIND = Kind(
         )
     ),
     _parse,
-    whole=True,
+    alone="entries",
 )
