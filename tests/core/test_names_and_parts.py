@@ -32,6 +32,17 @@ def test_of_a_makers_folder_that_one_program_names_each_program_has_its_part(roo
         assert found[f"{top}/{name}"].ticked and f"{top}/{other}" not in found and top not in found
 
 
+def test_of_a_makers_folder_that_two_name_the_one_part_is_whose_it_is_called_like(room, look):
+    for name in ("leafcutter", "thornpress"):
+        add(room, name, "Sallow & Sons")
+    room.home("vera", ".config/Sallow & Sons/leafcutter.conf", "a=1\n", ago(3))
+    survey = look()
+    top = f"{HOME}.config/Sallow & Sons"
+    part = of(survey, "leafcutter")[f"{top}/leafcutter.conf"]
+    assert part.ticked and part.share == "sole"
+    assert not any(b.ticked for p, b in of(survey, "thornpress").items() if "Sallow" in p)
+
+
 def test_a_makers_folder_with_one_program_in_it_stays_whole(room, look):
     add(room, "leafcutter", "Sallow & Sons")
     room.home("vera", ".config/Sallow & Sons/leafcutter/x.ini", "a=1\n", ago(3))

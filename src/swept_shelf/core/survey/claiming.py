@@ -124,10 +124,11 @@ def _makers_parts(claims: dict[str, list[Claim]]) -> None:
     ):  # the inner of two first: an outer one may take it whole
         parts = inside[top]
         whose = {c.id for p in parts for c in claims[p] if not c.part}
-        if whose <= {c.id for c in claims[top]} and len(whose) == 1:
+        naming = {c.id for c in claims[top]}
+        if whose == naming and len(whose) == 1:
             for path in parts:
                 claims.pop(path)
-        elif len(whose) > 1:
+        elif len(whose) > 1 or (whose and whose < naming):
             claims[top] = [replace(c, tick=False) for c in claims[top] if c.id not in whose]
 
 
