@@ -34,7 +34,7 @@ def with_room_for_all_but_originals(made_up: MadeUp, order: Order, elsewhere: Pa
 def test_originals_are_kept_elsewhere_where_their_volume_is_full(made_up, qtbot, monkeypatch, tmp_path):
     job = Job(made_up)
     chosen = made_up.id("map", "7")
-    order = job.order(chosen)
+    order, program = job.order(chosen), job.app(chosen).executables[0][1:]
     with_room_for_all_but_originals(made_up, order, tmp_path)
     (file := tmp_path / "order.json").write_bytes(to_json(order))
     for command in ("rehearse", "carry-out"):
@@ -64,3 +64,8 @@ def test_originals_are_kept_elsewhere_where_their_volume_is_full(made_up, qtbot,
         desk.carry()
         (kept,) = tmp_path.glob("swept-shelf-originals-*")
         assert list(kept.iterdir()) and not s.carrying.originals_in
+        assert not (made_up.root / program).exists()
+        desk.window.go("Ledger")
+        desk.click(desk.window.ledger.back_button)
+        desk.wait(lambda: not s.busy and not s.shelf.waiting())
+        assert (made_up.root / program).exists()

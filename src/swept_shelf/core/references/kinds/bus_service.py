@@ -18,14 +18,14 @@ _NOTHING = ("", "false", "true")  # where a unit is all that is started
 def _parse(_path: str, text: str) -> Iterator[Entry]:
     for group in groups_of(text):
         started = [program_of(command_words(i.value)) for i in group.items if i.key == "Exec"]
-        by_another_name = any(base("/" + p) not in _NOTHING for p in started)
+        starts_something = any(base("/" + p) not in _NOTHING for p in started)
         for item in group.items:
             if item.key in ("Name", "Exec", "SystemdService"):
                 by = {"Name": By.BUS, "SystemdService": By.UNIT}
                 targets = one(by[item.key], item.value) if item.key in by else of_exec(item.value)
                 entry = whole_file(item.number, item.key, item.text, targets, "the message bus starts it")
                 # What it starts says surely whose it is: somebody's own program may have another's name, or be started by its unit.
-                yield replace(entry, ask=item.key != "Exec" and by_another_name)
+                yield replace(entry, ask=item.key != "Exec" and starts_something)
 
 
 KIND = Kind(
