@@ -6,9 +6,11 @@ import json
 import os
 import stat
 import subprocess
+import time
 from dataclasses import replace
 from datetime import timedelta
 
+import psutil
 import pytest
 
 from helpers import Job, as_user, built, open_to_all, picture
@@ -224,6 +226,10 @@ def test_a_program_that_runs_is_seen(made_up):
     os.utime(script, ns=(times.st_atime_ns, times.st_mtime_ns))
     process = subprocess.Popen([str(script)], start_new_session=True)
     try:
+        for _ in range(500):  # until what it starts is that, and no copy of the shell with the same script
+            if [c.name() for c in psutil.Process(process.pid).children()] == ["sleep"]:
+                break
+            time.sleep(0.02)
         app = Job(made_up).app(made_up.id("scan", "4"))
         assert [r.pid for r in app.running] == [process.pid]
     finally:
