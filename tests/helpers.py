@@ -341,15 +341,15 @@ class Job:
         visit, surveyed = self.shop.latest()
         settled = {f"personal:{i}": "they_stay" for i in ids} | (answers or {})
         choice = Choice(dict.fromkeys(ids, verdict), answers=settled, **more)
-        order = self.shop.draw(visit, surveyed, choice)
+        order = self.shop.orders.draw(visit, surveyed, choice)
         self.shop.ledger.add_order(visit.id, order)
         return order
 
     def prepare(self, order: Order, originals: str = "") -> Run:
-        return self.shop.prepare_run(order, "the order", originals)
+        return self.shop.orders.prepare_run(order, "the order", originals)
 
     def carry(self, run: Run) -> Run:
-        run_forked(self.shop.carry_request(run))
+        run_forked(self.shop.orders.carry_request(run))
         self.shop.ledger.take_in()
         return open_run(run.folder)
 
@@ -359,14 +359,14 @@ class Job:
 
     def put_back(self, lines: list[str] | None = None) -> dict[str, Any]:
         row = self.row()
-        result = run_forked(self.shop.shelf_request("put_back", row, lines or []))
-        self.shop.keep_shelf_result("put_back", row, lines or [], result)
+        result = run_forked(self.shop.shelves.request("put_back", row, lines or []))
+        self.shop.shelves.keep_result("put_back", row, lines or [], result)
         return result
 
     def empty(self) -> dict[str, Any]:
         row = self.row()
-        result = run_forked(self.shop.shelf_request("empty", row, []))
-        self.shop.keep_shelf_result("empty", row, [], result)
+        result = run_forked(self.shop.shelves.request("empty", row, []))
+        self.shop.shelves.keep_result("empty", row, [], result)
         return result
 
     def clearance(self):

@@ -49,24 +49,24 @@ class Bench:
 
     def carry_out(self, call: str, nth: int, finish: bool, what: str = KILL) -> tuple[bool, list[str]]:
         job, run = self.at(self.ready)
-        cut = under_injection(job.shop.carry_request(run), call, nth, what)
+        cut = under_injection(job.shop.orders.carry_request(run), call, nth, what)
         wait_for_orphans(self.machine.root)
         if cut.whole:
             return False, differences(self.end, picture(self.machine.root), times=False)
         wrong = check(read_journal(run.journal_path))
         if finish:
-            result = run_forked(job.shop.carry_request(run))
+            result = run_forked(job.shop.orders.carry_request(run))
             wrong += [f"finish left {result['left']}"] if result["left"] else []
             wrong += differences(self.end, picture(self.machine.root), times=False)
         else:
-            result = run_forked(job.shop.shelf_request("put_back", self._row(job, run), []))
+            result = run_forked(job.shop.shelves.request("put_back", self._row(job, run), []))
             wrong += [f"put back left {result['why']}"] if result["left"] else []
             wrong += differences(self.beginning, picture(self.machine.root, shelf=True))
         return True, wrong
 
     def put_back(self, call: str, nth: int, finish: bool, what: str = KILL) -> tuple[bool, list[str]]:
         job, run = self.at(self.carried)
-        request = job.shop.shelf_request("put_back", self._row(job, run), [])
+        request = job.shop.shelves.request("put_back", self._row(job, run), [])
         cut = under_injection(request, call, nth, what)
         wait_for_orphans(self.machine.root)
         if cut.whole:
@@ -77,7 +77,7 @@ class Bench:
 
     def empty(self, call: str, nth: int, finish: bool, what: str = KILL) -> tuple[bool, list[str]]:
         job, run = self.at(self.carried)
-        request = job.shop.shelf_request("empty", self._row(job, run), [])
+        request = job.shop.shelves.request("empty", self._row(job, run), [])
         cut = under_injection(request, call, nth, what)
         if cut.whole:
             return False, differences(self.emptied, picture(self.machine.root, shelf=True), times=False)
@@ -86,7 +86,7 @@ class Bench:
         return True, wrong + differences(self.emptied, picture(self.machine.root, shelf=True), times=False)
 
     def _row(self, job: Job, run: Run):
-        return job.shop.orphan_row(run.id)
+        return job.shop.shelves.orphan_row(run.id)
 
 
 def points(bench: Bench, kind: str, every: int = 1, calls: tuple[str, ...] = CALLS, offset: int = 0) -> Tried:

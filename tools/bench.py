@@ -293,18 +293,30 @@ def orders() -> None:
         visit, _ = shop.latest()
         ids = [a.id for a in surveyed.survey.applications if a.name.startswith("app")]
         choice = Choice(dict.fromkeys(ids, "remove"))
-        order = shop.draw(visit, surveyed, choice)
+        order = shop.orders.draw(visit, surveyed, choice)
         less = Choice(dict.fromkeys(ids[1:], "remove"))
         packages = [p for p in order.packages]
         root = f"--root={folder}/root"
         peer = took(command("dpkg", root, "--force-script-chrootless", "--no-act", "-r", *packages), 3)
         what = f"{len(order.lines)} lines, {len(packages)} packages"
-        tick = took(lambda: (shop.draw(visit, surveyed, less), shop.draw(visit, surveyed, choice)), 5) / 2
+        tick = (
+            took(
+                lambda: (shop.orders.draw(visit, surveyed, less), shop.orders.draw(visit, surveyed, choice)),
+                5,
+            )
+            / 2
+        )
         say(f"an order at every tick, {what}", tick, "dpkg --no-act -r", peer, "50 ms")
-        say("rehearsing it", took(lambda: shop.rehearse(order, "x"), 3), "dpkg --no-act -r", peer, "5 s")
+        say(
+            "rehearsing it",
+            took(lambda: shop.orders.rehearse(order, "x"), 3),
+            "dpkg --no-act -r",
+            peer,
+            "5 s",
+        )
         twenty = Choice(dict.fromkeys(ids[:20], "remove"))
-        small = shop.draw(visit, surveyed, twenty)
-        run_worker(shop.carry_request(shop.prepare_run(small, "x")))
+        small = shop.orders.draw(visit, surveyed, twenty)
+        run_worker(shop.orders.carry_request(shop.orders.prepare_run(small, "x")))
         again = shop.proof.clearance_request(shop.proof.last_run(visit))
         walk = took(command("find", f"{folder}/root", "-printf", "%s\\n"), 3)
         say(

@@ -132,7 +132,7 @@ def draw_questions(session: Session, out: Path) -> None:
         next(a.id for a in apps if any(s.enabled and s.how == "login" for s in a.starts)),
         next(a.id for a in apps if a.last_use.at is None),
     ]
-    order = shop.draw(session.visit, session.surveyed, Choice(dict.fromkeys(chosen, "ask_owner")))
+    order = shop.orders.draw(session.visit, session.surveyed, Choice(dict.fromkeys(chosen, "ask_owner")))
     sheet = questions_html(order, survey, shop.machine.now(), "Orla Finch", printed=True)
     draw_page(sheet, out / "question-sheet.png")
 

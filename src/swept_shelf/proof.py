@@ -177,8 +177,8 @@ class Proof:
             only=frozenset(references),
         )
         visit = self._shop.ledger.visit(self._shop.machine.key, self._shop.ledger.visit_of_survey(remnants))
-        order = self._shop.draw(visit, surveyed, choice)
-        run = self._shop.prepare_run(order, f"order {order.id}")
+        order = self._shop.orders.draw(visit, surveyed, choice)
+        run = self._shop.orders.prepare_run(order, f"order {order.id}")
         self._shop.ledger.add_order(visit.id, order)
         return run
 

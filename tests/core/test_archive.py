@@ -34,7 +34,7 @@ def gone(job):
     said = said_by("--root", job.machine.folder, "archive", file)
     assert said.returncode == 0, said.stderr
     job.empty()
-    assert not job.shop.waiting()
+    assert not job.shop.shelves.waiting()
 
 
 @pytest.fixture
@@ -65,7 +65,7 @@ def test_what_was_emptied_comes_back_from_the_archive_as_it_was(archived):
     said = said_by("--root", archived[0].machine.folder, "restore", file)
     assert said.returncode == 0, said.stderr
     assert differences(before, picture(archived[0].machine.root)) == []
-    assert not job.shop.waiting()
+    assert not job.shop.shelves.waiting()
 
 
 def test_one_application_of_it_comes_back_alone(archived):
@@ -175,7 +175,7 @@ def test_a_medium_that_is_full_is_a_sentence_and_the_shelf_is_as_it_was(job, tmp
     if os.geteuid() != 0:
         pytest.skip("a small volume is mounted")
     job.carry(job.prepare(job.order(*GOING)))
-    waiting = [(s.number, s.waiting) for s in job.shop.waiting()]
+    waiting = [(s.number, s.waiting) for s in job.shop.shelves.waiting()]
     medium = tmp_path / "small"
     medium.mkdir()
     subprocess.run(["mount", "-t", "tmpfs", "-o", "size=8k", "small", medium], check=True)
@@ -185,7 +185,7 @@ def test_a_medium_that_is_full_is_a_sentence_and_the_shelf_is_as_it_was(job, tmp
         assert list(medium.iterdir()) == []
     finally:
         subprocess.run(["umount", medium], check=True)
-    assert [(s.number, s.waiting) for s in job.shop.waiting()] == waiting
+    assert [(s.number, s.waiting) for s in job.shop.shelves.waiting()] == waiting
 
 
 def test_a_header_without_end_is_refused_before_it_is_in_memory(tmp_path):
@@ -228,7 +228,7 @@ def test_a_medium_that_gives_something_else_the_second_time_brings_nothing_back(
 
     with pytest.raises(CouldNotRead, match="not what was checked a moment ago"):
         restore(job.shop.machine, str(file), tell=swap)
-    assert differences(after, picture(archived[0].machine.root)) == [] and not job.shop.waiting()
+    assert differences(after, picture(archived[0].machine.root)) == [] and not job.shop.shelves.waiting()
 
 
 def test_what_goes_is_archived_in_the_same_command_where_that_is_wanted(job, tmp_path):

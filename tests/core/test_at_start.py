@@ -41,7 +41,7 @@ def test_what_was_skipped_is_finished_by_what_the_unit_calls_and_nothing_twice(s
     run, left = carried(job)
     held = job.machine.root / left[0].where[1:]
     assert held.exists() and "held open" in left[0].note
-    assert job.shop.unfinished("latest")[1].id == run.id
+    assert job.shop.orders.unfinished("latest")[1].id == run.id
     let_go()
     done = cli("--root", str(job.machine.folder), "at-start", "--now", "1")
     assert done.returncode == 0, done.stdout + done.stderr
@@ -111,5 +111,5 @@ def test_the_services_of_an_order_are_those_of_its_lines(job):
         a for a in job.surveyed.survey.applications if any(s.path.endswith(".service") for s in a.starts)
     )
     order = job.order(app.id, verdict="stop_starting")
-    services = job.shop.services_of(order)
+    services = job.shop.orders.services_of(order)
     assert services and all(any(s.path.endswith(f"/{name}") for s in app.starts) for name in services)

@@ -196,7 +196,7 @@ def test_a_file_held_open_is_skipped_with_who_holds_it_and_tried_again_on_reques
         assert f"held open by process {os.getpid()}" in skipped(run)[cache]
     assert (job.machine.root / cache[1:]).exists()
     assert dpkg_status(job.machine, hero.removeprefix("debian:")) == "not-installed"
-    job.carry(job.shop.again(order))
+    job.carry(job.shop.orders.again(order))
     assert skipped(run) == {}
     assert dpkg_status(job.machine, hero.removeprefix("debian:")) == "not-installed"
 
@@ -251,7 +251,7 @@ def test_a_file_to_be_edited_that_changed_is_left(job):
     run = job.carry(run)
     assert any("written to since" in why for why in skipped(run).values())
     assert cron.read_text().endswith("# by hand\n") and "--tiles" in cron.read_text()
-    left = job.shop.rehearse(order, "the order").plan.left_alone
+    left = job.shop.orders.rehearse(order, "the order").plan.left_alone
     assert "has changed since it was surveyed" in next(
         x.why for x in left if x.path == "/etc/cron.d/room-jobs"
     )
@@ -272,7 +272,7 @@ def test_put_back_never_overwrites_anything_newer(job):
     ] == "something newer stands there; it was not overwritten"
     assert new.read_text() == "newer" and bookmarks.read_text() == "file:///tmp newer\n"
     assert result["left"] == 2
-    assert {s.manifest["path"] for s in job.shop.waiting() if s.waiting} == {
+    assert {s.manifest["path"] for s in job.shop.shelves.waiting() if s.waiting} == {
         cache,
         "/" + str(bookmarks.relative_to(job.machine.root)),
     }
@@ -284,8 +284,8 @@ def test_put_back_works_from_the_shelf_alone(job):
     job.carry(job.prepare(job.order(job.machine.id("map", "7"))))
     subprocess.run(["rm", "-rf", str(job.machine.folder / "ledger")], check=True)
     alone = Job(MadeUp(job.machine.folder), survey=False)
-    (run,) = {s.run for s in alone.shop.waiting()}
-    result = run_forked(alone.shop.shelf_request("put_back", alone.shop.orphan_row(run), []))
+    (run,) = {s.run for s in alone.shop.shelves.waiting()}
+    result = run_forked(alone.shop.shelves.request("put_back", alone.shop.shelves.orphan_row(run), []))
     assert result["left"] == 0
     assert differences(before, picture(job.machine.root, shelf=True)) == []
 
@@ -294,7 +294,7 @@ def test_put_back_of_one_application_leaves_the_other_on_the_shelf(job):
     first, second = job.machine.id("map", "7"), job.machine.id("quest")
     job.carry(job.prepare(job.order(first, second)))
     job.put_back([first])
-    assert {s.manifest["line"] for s in job.shop.waiting()} == {second}
+    assert {s.manifest["line"] for s in job.shop.shelves.waiting()} == {second}
     assert dpkg_status(job.machine, first.removeprefix("debian:")) == "installed"
 
 
@@ -322,10 +322,10 @@ def test_an_order_that_was_put_back_is_not_carried_out_again(job):
     order = job.order(job.machine.id("map", "7"))
     job.carry(job.prepare(order))
     with pytest.raises(Refused, match="carried out already"):
-        job.shop.again(order)
+        job.shop.orders.again(order)
     job.put_back()
     with pytest.raises(Refused, match="was put back"):
-        job.shop.again(order)
+        job.shop.orders.again(order)
 
 
 # -- bad luck -------------------------------------------------------------------------------------------------
@@ -334,8 +334,8 @@ def test_an_order_that_was_put_back_is_not_carried_out_again(job):
 def test_a_run_cut_off_must_be_resumed_first(job):
     order = job.order(job.machine.id("map", "7"))
     run = job.prepare(order)
-    assert under_injection(job.shop.carry_request(run), "renameat2", 3).died
-    assert job.shop.interrupted().id == run.id
+    assert under_injection(job.shop.orders.carry_request(run), "renameat2", 3).died
+    assert job.shop.orders.interrupted().id == run.id
     with pytest.raises(Interrupted, match="resume"):
         job.prepare(job.order(job.machine.id("match")))
 
@@ -345,7 +345,7 @@ def test_only_one_carrier_works_on_a_machine(job):
 
     run = job.prepare(job.order(job.machine.id("map", "7")))
     with carrier_lock(job.shop.machine), pytest.raises(Refused, match="another carrier"):
-        run_forked(job.shop.carry_request(run))
+        run_forked(job.shop.orders.carry_request(run))
 
 
 @pytest.mark.parametrize(
@@ -367,8 +367,8 @@ def test_a_full_disk_at_any_step_loses_nothing(job, call, nth):
     """ENOSPC by injection: skipped with the reason, or the run ends; what was done can be put back."""
     before = picture(job.machine.root)
     run = job.prepare(job.order(job.machine.id("map", "7")))
-    under_injection(job.shop.carry_request(run), call, nth, what="error=ENOSPC")
-    result = run_forked(job.shop.shelf_request("put_back", job.shop.orphan_row(run.id), []))
+    under_injection(job.shop.orders.carry_request(run), call, nth, what="error=ENOSPC")
+    result = run_forked(job.shop.shelves.request("put_back", job.shop.shelves.orphan_row(run.id), []))
     assert result["left"] == 0, result
     assert differences(before, picture(job.machine.root, shelf=True)) == []
 

@@ -179,7 +179,7 @@ def test_who_holds_the_database_is_asked_to_end_before_it_writes_its_own_over_it
     with started(service, owner) as theirs, started(service, owner + 1) as anothers:
         try:
             order = job.order(id)
-            rehearsed = job.shop.rehearse(order, "the order")
+            rehearsed = job.shop.orders.rehearse(order, "the order")
             assert any("dconf-service" in note and inside in note for note in rehearsed.notes)
             job.carry(job.prepare(order))
             assert theirs.wait(5) != 0
@@ -199,7 +199,7 @@ def test_cut_off_before_it_was_asked_it_is_asked_when_the_run_goes_on(held):
     with started(service, place.stat().st_uid) as theirs:
         try:
             run = job.prepare(job.order(id))
-            assert under_injection(job.shop.carry_request(run), "pidfd_send_signal", 1).died
+            assert under_injection(job.shop.orders.carry_request(run), "pidfd_send_signal", 1).died
             assert theirs.poll() is None and text_of(place.read_bytes()) == LEFT
             job.carry(run)
             assert theirs.wait(5) != 0

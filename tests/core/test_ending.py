@@ -51,7 +51,7 @@ def gone(process, seconds=20.0):
 def test_it_is_asked_to_end_and_goes(made_up, running):
     process = running("echo ready; while :; do /bin/sleep 0.05; done")
     job, order = ordered(made_up, "end_it")
-    rehearsed = job.shop.rehearse(order, "the order")
+    rehearsed = job.shop.orders.rehearse(order, "the order")
     assert not rehearsed.problems and any(f"process {process.pid}" in n for n in rehearsed.notes)
     run = job.carry(job.prepare(order))
     assert gone(process) and process.returncode == -15
@@ -79,7 +79,7 @@ def test_it_is_ended_in_any_case_where_that_was_the_answer(made_up, running):
 def test_without_that_answer_nothing_of_what_runs_is_touched(made_up, running):
     process = running("echo ready; while :; do /bin/sleep 0.05; done")
     job, order = ordered(made_up, "when_ended")
-    problems = job.shop.rehearse(order, "the order").problems
+    problems = job.shop.orders.rehearse(order, "the order").problems
     assert "is running" in " ".join(problems.values()) and process.poll() is None
 
 
@@ -97,7 +97,7 @@ def test_what_runs_from_a_folder_that_is_the_program_is_in_use_too(made_up):
         assert process.stdout.readline() == b"ready\n"
         job, id = Job(made_up), "files:/opt/madderhelp"
         order = job.order(id, answers={f"running:{id}": "when_ended"})
-        assert "is running" in job.shop.rehearse(order, "the order").problems[id]
+        assert "is running" in job.shop.orders.rehearse(order, "the order").problems[id]
         run = job.carry(job.prepare(job.order(id, answers={f"running:{id}": "end_it"})))
         assert {o.event for o in run.state.operations.values()} == {"done"}
         assert gone(process) and process.returncode == -15 and not helper.exists()

@@ -87,7 +87,7 @@ def test_what_is_emptied_is_gone_from_its_repository_too(job):
     whole = objects(root)
     job.carry(job.prepare(job.order(DRAWERS)))
     assert objects(root) == whole
-    waiting = job.shop.waiting()
+    waiting = job.shop.shelves.waiting()
     assert [s.waiting for s in waiting if s.manifest["do"] == "uninstall"] == [True]
     assert sum(s.manifest["bytes"] for s in waiting) >= 40_000
     job.empty()
@@ -261,11 +261,11 @@ def test_killed_anywhere_inside_it_is_finished_and_comes_back(job, call, nth):
     root = job.machine.folder
     before = picture(root)
     run = job.prepare(job.order(DRAWERS))
-    cut = under_injection(job.shop.carry_request(run), call, nth)
+    cut = under_injection(job.shop.orders.carry_request(run), call, nth)
     run = job.carry(open_run(run.folder))
     assert listed(root) == set() and {e for e, _ in sheet(run)} == {"done"}, (cut, sheet(run))
     assert not [p for p in (root / SYSTEM).rglob("org.test.Drawers*") if "repo" not in p.parts], cut
-    request = job.shop.shelf_request("put_back", job.row(), [])
+    request = job.shop.shelves.request("put_back", job.row(), [])
     under_injection(request, call if call != "unlinkat" else "symlinkat", nth)
     result = job.put_back()
     assert result["why"] == [] and listed(root) == {"org.test.Drawers/x86_64/1", "org.test.Base/x86_64/1"}
@@ -278,10 +278,10 @@ def test_what_flatpak_no_longer_tells_of_keeps_its_data(job):
     order = job.order(DRAWERS)
     here = root / SYSTEM / "app/org.test.Drawers/x86_64/1"
     (here / "active").resolve().joinpath("deploy").write_bytes(b"\xff")
-    plan = job.shop.rehearse(order, "the order").plan
+    plan = job.shop.orders.rehearse(order, "the order").plan
     assert plan.operations == [] and "nothing of Drawers was planned" in plan.left_alone[0].why
     for part in ("app", "runtime", "exports"):
         shutil.rmtree(root / SYSTEM / part)
-    plan = job.shop.rehearse(order, "the order").plan
+    plan = job.shop.orders.rehearse(order, "the order").plan
     assert {o.do for o in plan.operations} == {"shelve"}, "what it left is taken where it is gone already"
     assert all(".var/app/org.test.Drawers" in o.path for o in plan.operations)

@@ -56,7 +56,7 @@ def test_what_its_registry_refused_is_asked_about_and_goes_without_its_scripts(s
     (question,) = [q for q in stubborn.order(ID).settle if q.id == f"scripts:{ID}"]
     assert "dpkg left stiff" in question.evidence and question.answers[0] == "by_its_scripts"
     order = stubborn.order(ID, answers={question.id: "without_scripts"})
-    assert not stubborn.shop.rehearse(order, "the order").problems
+    assert not stubborn.shop.orders.rehearse(order, "the order").problems
     run = stubborn.carry(stubborn.prepare(order))
     records = records_of(run)
     assert {r.state for r in records} == {"done"}
@@ -111,7 +111,7 @@ def test_killed_anywhere_it_is_finished_and_comes_back(half, call, nth):
     root = half.machine.root
     before, stood = picture(root), known(half.machine)
     run = half.prepare(half.order(ID, answers={f"scripts:{ID}": "without_scripts"}))
-    under_injection(half.shop.carry_request(run), call, nth)
+    under_injection(half.shop.orders.carry_request(run), call, nth)
     wait_for_orphans(root)
     half.carry(open_run(run.folder))
     assert known(half.machine) == ("", {}) and not (root / "usr/bin/stiff").exists()

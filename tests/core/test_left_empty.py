@@ -122,7 +122,9 @@ def test_cut_off_at_any_rename_it_is_finished_and_comes_back(job, both, task, nt
     if task == "put_back":
         job.carry(both)
     request = (
-        job.shop.carry_request(both) if task == "carry_out" else job.shop.shelf_request(task, job.row(), [])
+        job.shop.orders.carry_request(both)
+        if task == "carry_out"
+        else job.shop.shelves.request(task, job.row(), [])
     )
     under_injection(request, "renameat2", nth)
     if task == "carry_out":

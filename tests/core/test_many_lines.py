@@ -50,7 +50,7 @@ def whole(tmp_path_factory):
     ids = removable(job)
     before = picture(job.machine.root)
     order = job.order(*ids, answers=settled(job, ids))
-    rehearsal = job.shop.rehearse(order, "the order")
+    rehearsal = job.shop.orders.rehearse(order, "the order")
     run = job.carry(job.prepare(order))
     clearance = job.clearance()
     middle = [line.id for line in order.lines if line.packages and line.id != FREED][len(order.lines) // 2]
@@ -106,7 +106,7 @@ def test_a_line_that_stays_shrinks_what_was_to_be_freed_and_all_others_go(job):
     assert "is running" in next(r.note for r in records_of(run) if r.line == first)
     assert dpkg_status(job.machine, "libawn1") == "installed"
     assert dpkg_status(job.machine, second.removeprefix("debian:")) == "not-installed"
-    job.carry(job.shop.again(order))
+    job.carry(job.shop.orders.again(order))
     assert {s for line in states(run).values() for s in line} == {"done"}
     assert dpkg_status(job.machine, "libawn1") == "not-installed"
 
@@ -178,8 +178,10 @@ def test_a_kept_application_that_would_go_along_is_refused(job):
     visit, surveyed = job.shop.latest()
     choice = Choice({label: "remove", desk: "keep"})
     with pytest.raises(Refused, match="is to be kept"):
-        job.shop.draw(visit, surveyed, choice)
-    out = job.shop.draw(visit, surveyed, replace(choice, answers={f"needed_by:{label}": "remove_both"}))
+        job.shop.orders.draw(visit, surveyed, choice)
+    out = job.shop.orders.draw(
+        visit, surveyed, replace(choice, answers={f"needed_by:{label}": "remove_both"})
+    )
     assert {line.id: line.verdict for line in out.lines} == {
         label: "keep",
         desk: "keep",
@@ -215,7 +217,7 @@ def test_what_the_rehearsal_says_is_what_happens(tmp_path_factory, data):
             stack.enter_context(running_now(job, packaged[0]))
         elif trouble == "locked":
             stack.enter_context(locked_now(job))
-        said = job.shop.rehearse(order, "the order")
+        said = job.shop.orders.rehearse(order, "the order")
         assert said.lacking == [] and said.refused == ""
         if trouble == "locked":
             assert set(said.problems) == {
@@ -237,8 +239,8 @@ def test_one_carrier_works_on_a_machine_whatever_ledger_or_path_names_it(job, tm
         carrier_lock(other.machine),
         pytest.raises(Refused, match="another carrier works on this machine: process"),
     ):
-        run_forked(job.shop.carry_request(run))
-    assert run_forked(job.shop.carry_request(run))["left"] == 0
+        run_forked(job.shop.orders.carry_request(run))
+    assert run_forked(job.shop.orders.carry_request(run))["left"] == 0
 
 
 def test_what_another_must_find_configured_before_it_is_unpacked_comes_back_first(job, tmp_path):

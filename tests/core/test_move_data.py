@@ -84,7 +84,7 @@ def test_what_was_written_there_since_comes_back_not_what_was_kept(stocked):
     folder = root / path[1:]
     assert not folder.is_symlink() and (folder / "large/new.txt").read_text() == "since"
     assert (folder / "large/plates.bin").read_text() == "changed"
-    assert not (root / INTO[1:] / "home").exists() and not job.shop.waiting()
+    assert not (root / INTO[1:] / "home").exists() and not job.shop.shelves.waiting()
 
 
 def test_where_the_volume_is_not_mounted_nothing_old_is_put_back(stocked):
@@ -104,7 +104,7 @@ def test_emptied_the_moved_data_stays_and_its_volume_has_the_room(stocked):
     job.carry(job.prepare(moved(job, id)))
     job.empty()
     assert (
-        not job.shop.waiting()
+        not job.shop.shelves.waiting()
         and (root / target(INTO, path)[1:] / "large/plates.bin").stat().st_size == 2_000_000
     )
 
@@ -223,10 +223,10 @@ def test_cut_off_anywhere_nothing_is_lost_and_it_is_finished(stocked, task, call
     content = below(root, path)
     before = picture(root)
     run = job.prepare(moved(job, id))
-    request = job.shop.carry_request(run)
+    request = job.shop.orders.carry_request(run)
     if task == "put_back":
         job.carry(run)
-        request = job.shop.shelf_request(task, job.row(), [])
+        request = job.shop.shelves.request(task, job.row(), [])
     assert under_injection(request, call, nth).died
     if task == "carry_out":
         job.carry(run)
@@ -243,6 +243,6 @@ def test_cut_off_and_put_back_at_once_it_is_as_it_was(stocked, call, nth):
     root = job.machine.root
     before = picture(root)
     run = job.prepare(moved(job, id))
-    assert under_injection(job.shop.carry_request(run), call, nth).died
+    assert under_injection(job.shop.orders.carry_request(run), call, nth).died
     assert job.put_back()["why"] == []
     assert changed(before, root) == []

@@ -52,13 +52,13 @@ def test_what_went_or_came_since_is_said_and_what_came_is_left(job, tmp_path):
     unticked = job.order(hero, answers={f"personal:{hero}": "they_stay"}, unticked=frozenset({kept}))
     job.survey()
     visit, surveyed = job.shop.latest()
-    again = job.shop.draw_again(order, visit, surveyed, "o.json")
+    again = job.shop.orders.draw_again(order, visit, surveyed, "o.json")
     assert set(again.order.line(hero).ticks) == set(line.ticks) - {lost}
     assert any(lost in d and "not here" in d for d in again.differs)
-    left = job.shop.draw_again(unticked, visit, surveyed, "o.json").order.line(hero)
+    left = job.shop.orders.draw_again(unticked, visit, surveyed, "o.json").order.line(hero)
     assert kept not in left.ticks
     nothing = replace(order, lines=[replace(line, references=[])])
-    bare = job.shop.draw_again(nothing, visit, surveyed, "o.json")
+    bare = job.shop.orders.draw_again(nothing, visit, surveyed, "o.json")
     assert bare.order.line(hero).references == []
     assert any("not in its file, left" in d for d in bare.differs)
 
@@ -67,10 +67,10 @@ def test_an_answer_counts_only_to_the_question_that_was_asked(job):
     hero = job.machine.id("map", "7")
     order = job.order(hero, answers={f"personal:{hero}": "go_too"})
     visit, surveyed = job.shop.latest()
-    same = job.shop.draw_again(order, visit, surveyed, "o.json")
+    same = job.shop.orders.draw_again(order, visit, surveyed, "o.json")
     assert same.differs == [] and not same.order.unsettled
     other = replace(order, settle=[replace(s, evidence="something else") for s in order.settle])
-    asked = job.shop.draw_again(other, visit, surveyed, "o.json")
+    asked = job.shop.orders.draw_again(other, visit, surveyed, "o.json")
     assert [s.id for s in asked.order.unsettled] == [f"personal:{hero}"]
     assert any("answered again" in d for d in asked.differs)
 
@@ -80,10 +80,10 @@ def test_of_another_machine_or_of_nothing_here_it_is_refused(job):
     order = job.order(job.machine.id("quest"))
     with pytest.raises(Refused, match="another machine"):
         other = replace(order, machine=replace(order.machine, key="x"))
-        job.shop.draw_again(other, visit, surveyed, "o.json")
+        job.shop.orders.draw_again(other, visit, surveyed, "o.json")
     with pytest.raises(Refused, match="nothing that the latest survey has"):
         unknown = replace(order, lines=[replace(order.lines[0], id="debian:nobody")])
-        job.shop.draw_again(unknown, visit, surveyed, "o.json")
+        job.shop.orders.draw_again(unknown, visit, surveyed, "o.json")
 
 
 def test_whatever_an_edited_file_says_only_what_the_survey_bears_out_is_drawn(job):
@@ -100,8 +100,8 @@ def test_whatever_an_edited_file_says_only_what_the_survey_bears_out_is_drawn(jo
             )
         ],
     )
-    again = job.shop.draw_again(edited, visit, surveyed, "o.json")
-    plain = job.shop.draw(visit, surveyed, Choice({hero: "remove"}))
+    again = job.shop.orders.draw_again(edited, visit, surveyed, "o.json")
+    plain = job.shop.orders.draw(visit, surveyed, Choice({hero: "remove"}))
     assert again.order.lines[0].ticks == plain.lines[0].ticks
     assert again.order.packages == plain.packages and again.order.lines[0].references == []
     text = json.loads(to_json(order))

@@ -15,7 +15,7 @@ from swept_shelf.core.reports import questions_html, questions_markdown, read_sh
 
 def drawn(job, **verdicts):
     visit, surveyed = job.shop.latest()
-    return job.shop.draw(visit, surveyed, Choice(verdicts))
+    return job.shop.orders.draw(visit, surveyed, Choice(verdicts))
 
 
 def sheet_of(job, order):
@@ -47,7 +47,7 @@ def test_nothing_of_it_goes_before_the_owner_has_answered(asked):
     assert "remove_all" in answers[ids[0]] and "stop_starting" in answers[ids[1]]
     assert answers[ids[2]] == ["remove", "keep"]
     with pytest.raises(Refused, match="settled first"):
-        job.shop.prepare_run(order, "the order")
+        job.shop.orders.prepare_run(order, "the order")
 
 
 def test_what_comes_back_is_done_and_who_said_it_stands_there(asked):
@@ -63,7 +63,7 @@ def test_what_comes_back_is_done_and_who_said_it_stands_there(asked):
         "Note:\n", "Note: since spring\n", 1
     )
     visit, surveyed = job.shop.latest()
-    order = job.shop.draw(
+    order = job.shop.orders.draw(
         visit, surveyed, with_answers(choice, read_sheet(text.encode(), "x.md"), job.shop.machine.now())
     )
     assert {line.id: line.verdict for line in order.lines if line.id in ids} == dict(
@@ -75,13 +75,13 @@ def test_what_comes_back_is_done_and_who_said_it_stands_there(asked):
     assert said[f"personal:{ids[0]}"] == ("go_too", "Sunniva, the reader")
     personal = {b.path for b in job.app(ids[0]).belongings if b.personal}
     assert personal & set(order.line(ids[0]).ticks)
-    job.shop.surveyed_of(order, "the order")
+    job.shop.orders.surveyed_of(order, "the order")
 
 
 def test_without_a_word_about_it_what_a_person_made_stays(asked):
     job, ids = asked
     visit, surveyed = job.shop.latest()
-    order = job.shop.draw(
+    order = job.shop.orders.draw(
         visit, surveyed, Choice({ids[0]: "ask_owner"}, answers={f"owner:{ids[0]}": "remove"})
     )
     personal = {b.path for b in job.app(ids[0]).belongings if b.personal}
@@ -130,9 +130,9 @@ def test_who_answered_and_when_stands_in_the_record(job):
     id = job.machine.id("quest")
     visit, surveyed = job.shop.latest()
     choice = Choice({id: "ask_owner"})
-    text = ticked(sheet_of(job, job.shop.draw(visit, surveyed, choice)), "remove it")
+    text = ticked(sheet_of(job, job.shop.orders.draw(visit, surveyed, choice)), "remove it")
     sheet = read_sheet(text.replace("Answered by:", "Answered by: Isolde <b>").encode(), "x.md")
-    order = job.shop.draw(visit, surveyed, with_answers(choice, sheet, job.shop.machine.now()))
+    order = job.shop.orders.draw(visit, surveyed, with_answers(choice, sheet, job.shop.machine.now()))
     job.shop.ledger.add_order(visit.id, order)
     job.carry(job.prepare(order))
     page = report_html(job.shop.proof.report(job.shop.latest()[0]))

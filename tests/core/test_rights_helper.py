@@ -311,10 +311,10 @@ def test_an_order_is_read_as_strictly_as_from_a_file(asked):
 
 def test_a_damaged_list_of_what_waits_is_named_and_stops_nobody(job):
     run = job.carry(job.prepare(job.order("debian:vellumcote")))
-    before = job.shop.waiting()
+    before = job.shop.shelves.waiting()
     make_mirror(run.folder)
     (run.folder / "waiting.json").write_text('[{"shelf": 1}]')
-    assert job.shop.waiting() == before
-    assert [(path, "no list of what waits" in why) for path, why in job.shop.damaged_runs()] == [
+    assert job.shop.shelves.waiting() == before
+    assert [(path, "no list of what waits" in why) for path, why in job.shop.orders.damaged_runs()] == [
         (run.folder, True)
     ]

@@ -127,10 +127,10 @@ def test_killed_anywhere_inside_it_is_finished_and_comes_back(job, call, nth):
     root = job.machine.folder
     before, known = picture(root), installed(root)
     run = job.prepare(job.order(INKWELL))
-    cut = under_injection(job.shop.carry_request(run), call, nth)
+    cut = under_injection(job.shop.orders.carry_request(run), call, nth)
     run = job.carry(open_run(run.folder))
     assert names(root) == {"ruler"} and {e for e, _ in sheet(run)} == {"done"}, (cut, sheet(run))
-    under_injection(job.shop.shelf_request("put_back", job.row(), []), call, nth)
+    under_injection(job.shop.shelves.request("put_back", job.row(), []), call, nth)
     assert job.put_back()["why"] == []
     assert installed(root) == known and not same(before, root), same(before, root)
 

@@ -126,7 +126,7 @@ def test_killed_inside_it_is_finished_and_comes_back(job, call, nth):
     root = job.machine.folder
     before, known = picture(root), kernels(root)
     run = job.prepare(job.order(KERNEL))
-    under_injection(job.shop.carry_request(run), call, nth)
+    under_injection(job.shop.orders.carry_request(run), call, nth)
     run = job.carry(open_run(run.folder))
     assert not any(k.endswith(VERSIONS[0]) for k in kernels(root)), sheet(run)
     back = job.put_back()

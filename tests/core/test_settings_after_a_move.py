@@ -111,10 +111,10 @@ def test_cut_off_anywhere_it_is_finished_or_put_back(stocked, task, call, nth):
     job, id, place, file = stocked
     before = picture(job.machine.root)
     run = job.prepare(order(job, id))
-    request = job.shop.carry_request(run)
+    request = job.shop.orders.carry_request(run)
     if task == "put_back":
         job.carry(run)
-        request = job.shop.shelf_request(task, job.row(), [])
+        request = job.shop.shelves.request(task, job.row(), [])
     assert under_injection(request, call, nth).died
     if task == "carry_out":
         job.carry(run)

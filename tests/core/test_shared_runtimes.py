@@ -84,7 +84,7 @@ def test_one_alone_comes_back_with_what_it_runs_on_and_the_other_one_after_it(jo
 def test_kept_by_hand_or_left_with_one_that_is_left_out_it_stays(job):
     visit, surveyed = job.shop.latest()
     verdicts = {CHEST: "remove", DRAWERS: "remove", RUNTIME: "keep"}
-    order = job.shop.draw(visit, surveyed, Choice(verdicts))
+    order = job.shop.orders.draw(visit, surveyed, Choice(verdicts))
     assert {line.id: line.verdict for line in order.lines} == verdicts
     job.shop.ledger.add_order(visit.id, order)
     job.carry(job.prepare(order))
@@ -130,7 +130,7 @@ def test_a_manifest_of_before_knows_of_no_need(job):
     machine = open_machine(job.machine.folder)
     run = job.carry(job.prepare(job.order(CHEST, DRAWERS)))
     assert run.state.operations
-    (slot,) = [s for s in job.shop.waiting() if s.manifest.get("line") == CHEST]
+    (slot,) = [s for s in job.shop.shelves.waiting() if s.manifest.get("line") == CHEST]
     op = SimpleNamespace(refs=slot.manifest["refs"], place="/" + SYSTEM)
     assert change.lacking(machine, op, slot.manifest["kept"]) == [f"runtime/{BASE}"]
     assert change.lacking(machine, op, [{"ref": "app/x/x86_64/1"}, {"needs": "runtime/../.."}]) == []

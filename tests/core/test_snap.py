@@ -153,7 +153,7 @@ def test_what_is_installed_again_meanwhile_is_not_overwritten(job, service):
 def test_emptied_it_is_gone_for_good(job, service):
     job.carry(job.prepare(job.order(ABACUS)))
     job.empty()
-    assert not job.shop.waiting() and not (service.root / ".swept-shelf").exists()
+    assert not job.shop.shelves.waiting() and not (service.root / ".swept-shelf").exists()
 
 
 OLDER = f"{ABACUS}/40"
@@ -195,7 +195,7 @@ def test_a_snap_that_came_from_files_too_often_is_left_and_said(job, service):
     job.survey()
     job.carry(job.prepare(job.order(ABACUS)))
     assert any("would come back as another revision" in x["why"] for x in job.put_back()["why"])
-    assert installed(service) == {("ground", "7", "active")} and job.shop.waiting()
+    assert installed(service) == {("ground", "7", "active")} and job.shop.shelves.waiting()
 
 
 def test_services_of_a_snap_begin_anew_on_its_own_data_when_it_comes_back(service, job):
@@ -249,7 +249,7 @@ def test_the_application_takes_its_older_revision_along_and_both_come_back(job, 
     }
     each_has_its_own(service.root, "40", "41")
     with pytest.raises(Refused, match="takes it along with Abacus"):
-        job.shop.draw(*job.shop.latest(), Choice({ABACUS: "remove", OLDER: "keep"}))
+        job.shop.orders.draw(*job.shop.latest(), Choice({ABACUS: "remove", OLDER: "keep"}))
 
 
 def test_an_older_revision_that_came_into_use_or_whose_snap_is_gone_is_left_and_said(job, service):
@@ -279,7 +279,9 @@ def test_a_revision_cut_off_anywhere_goes_and_comes_back_and_the_other_stays_in_
     if task == "put_back":
         job.carry(run)
     request = (
-        job.shop.carry_request(run) if task == "carry_out" else job.shop.shelf_request(task, job.row(), [])
+        job.shop.orders.carry_request(run)
+        if task == "carry_out"
+        else job.shop.shelves.request(task, job.row(), [])
     )
     under_injection(request, call, when)
     if task == "carry_out":
@@ -300,7 +302,9 @@ def test_cut_off_anywhere_it_is_finished_and_comes_back(job, service, task, poin
         job.carry(run)
     call, _, when = point.partition(":")
     request = (
-        job.shop.carry_request(run) if task == "carry_out" else job.shop.shelf_request(task, job.row(), [])
+        job.shop.orders.carry_request(run)
+        if task == "carry_out"
+        else job.shop.shelves.request(task, job.row(), [])
     )
     assert under_injection(request, call, int(when)).died
     if task == "carry_out":

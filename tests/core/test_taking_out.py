@@ -58,7 +58,7 @@ def by_path(clearance, path):
 
 def taken(job, clearance, *ids):
     run = job.shop.proof.take_out(clearance.remnants, ids)
-    run_forked(job.shop.carry_request(run))
+    run_forked(job.shop.orders.carry_request(run))
     job.shop.ledger.take_in()
     return open_run(run.folder)
 
@@ -93,7 +93,7 @@ def test_what_was_taken_out_is_put_back_exactly(removed):
     visit, _ = job.shop.latest()
     row = next(r for r in job.shop.ledger.runs(visit.id) if r.id == run.id)
     assert row.left_of == found.run and job.row().id == found.run
-    assert run_forked(job.shop.shelf_request("put_back", row, []))["left"] == 0
+    assert run_forked(job.shop.shelves.request("put_back", row, []))["left"] == 0
     assert before == (
         profile.read_bytes(),
         profile.stat().st_mtime_ns,

@@ -72,7 +72,7 @@ def test_what_grew_since_the_visit_before_is_named_and_what_is_low_too(kept):
     job, thumbnails, said = kept
     job.shop.ledger.close_visit(job.shop.machine.key)
     (thumbnails / "new/b.png").write_bytes(os.urandom(3_000_000))
-    free = job.shop.volumes()[0].free
+    free = job.shop.shelves.volumes()[0].free
     said("--set", "grew=1MB", "--set", f"free={free + 10**9}")
     done = document(said("--format", "json"))
     assert any(g["bytes"] >= 2_900_000 for g in done["grew"])
@@ -100,16 +100,16 @@ def test_the_shelf_is_emptied_only_when_that_was_chosen_and_only_what_is_old_eno
     job, _, said = kept
     job.carry(job.prepare(job.order("debian:willowvane")))
     said("--set", "empty=30d")
-    assert document(said("--format", "json"))["emptied"] == [] and job.shop.waiting()
+    assert document(said("--format", "json"))["emptied"] == [] and job.shop.shelves.waiting()
     row = job.row()
     path = row.folder / "result.json"
     result = json.loads(path.read_text()) | {"finished_at": "2020-01-01T00:00:00Z"}
     path.write_text(json.dumps(result))
     said("--set", "empty=never")
-    assert document(said("--format", "json"))["emptied"] == [] and job.shop.waiting()
+    assert document(said("--format", "json"))["emptied"] == [] and job.shop.shelves.waiting()
     said("--set", "empty=30d")
     assert [e["order"] for e in document(said("--format", "json"))["emptied"]] == [row.order]
-    assert not job.shop.waiting()
+    assert not job.shop.shelves.waiting()
 
 
 SENSELESS = {

@@ -98,9 +98,9 @@ def test_killed_inside_the_registry_the_registry_is_whole_after_the_next_try(job
     run = job.prepare(job.order(hero))
     if mode == "put_back":
         job.carry(run)
-        request = job.shop.shelf_request("put_back", job.shop.orphan_row(run.id), [])
+        request = job.shop.shelves.request("put_back", job.shop.shelves.orphan_row(run.id), [])
     else:
-        request = job.shop.carry_request(run)
+        request = job.shop.orders.carry_request(run)
     under_injection(request, call, nth)
     wait_for_orphans(job.machine.root)
     again = run_forked(request)
@@ -186,9 +186,9 @@ def test_cut_off_inside_a_removal_and_put_back_at_once_what_scripts_made_meanwhi
     """The packages were made whole from their originals by then, and their scripts had made what waits on the shelf."""
     before = picture(job.machine.root)
     run = job.prepare(job.order(job.machine.id("map", "7")))
-    under_injection(job.shop.carry_request(run), "unlink", nth)
+    under_injection(job.shop.orders.carry_request(run), "unlink", nth)
     wait_for_orphans(job.machine.root)
-    result = run_forked(job.shop.shelf_request("put_back", job.shop.orphan_row(run.id), []))
+    result = run_forked(job.shop.shelves.request("put_back", job.shop.shelves.orphan_row(run.id), []))
     assert result["left"] == 0, result["why"]
     assert differences(before, picture(job.machine.root, shelf=True)) == []
 
@@ -277,7 +277,7 @@ def test_a_run_folder_that_is_damaged_is_named_and_stops_nobody(job):
     run = job.carry(job.prepare(job.order(first)))
     (run.folder / "run.json").write_text("{}")
     job.shop = type(job.shop)(str(job.machine.folder))
-    assert [p for p, _ in job.shop.damaged_runs()] == [run.folder]
+    assert [p for p, _ in job.shop.orders.damaged_runs()] == [run.folder]
     job.survey()
     other = job.carry(job.prepare(job.order(second)))
     assert {r.state for r in records_of(other)} == {"done"}
@@ -287,7 +287,7 @@ def test_a_run_folder_that_is_damaged_is_named_and_stops_nobody(job):
 
 def test_a_run_that_was_cut_off_and_put_back_lets_its_visit_close(job):
     run = job.prepare(job.order(job.machine.id("map", "7")))
-    assert under_injection(job.shop.carry_request(run), "renameat2", 6).died
+    assert under_injection(job.shop.orders.carry_request(run), "renameat2", 6).died
     wait_for_orphans(job.machine.root)
     at = ["--root", str(job.machine.folder)]
     assert cli(*at, "visits", "--close", "latest").returncode == 2

@@ -70,7 +70,7 @@ def test_a_carrier_whose_listener_goes_away_works_on_to_the_end(job):
     reader, writer = os.pipe()
     process = subprocess.Popen(worker_command(), stdin=subprocess.PIPE, stdout=writer, start_new_session=True)
     os.close(writer)
-    process.stdin.write(json.dumps(job.shop.carry_request(run)).encode() + b"\n")
+    process.stdin.write(json.dumps(job.shop.orders.carry_request(run)).encode() + b"\n")
     process.stdin.close()
     os.read(reader, 10)
     os.close(reader)
@@ -92,11 +92,11 @@ def test_stop_after_this_one_stops_between_operations_and_the_rest_is_carried_ou
             asked = True
             (run.folder / "stop").touch()
 
-    result = run_worker(job.shop.carry_request(run), tell)
+    result = run_worker(job.shop.orders.carry_request(run), tell)
     job.shop.ledger.take_in()
     states = [r.state for r in records_of(open_run(run.folder))]
     assert result["state"] == "stopped" and 0 < states.count("done") < len(states) and "waits" in states
-    again = job.shop.again(order)
+    again = job.shop.orders.again(order)
     job.carry(again)
     assert {r.state for r in records_of(open_run(run.folder))} == {"done"}
     assert dpkg_status(job.machine, hero.removeprefix("debian:")) == "not-installed"
@@ -113,7 +113,7 @@ def test_a_run_that_was_stopped_can_be_put_back_as_it_stands(job):
         if done == 9:
             (run.folder / "stop").touch()
 
-    run_worker(job.shop.carry_request(run), tell)
+    run_worker(job.shop.orders.carry_request(run), tell)
     job.shop.ledger.take_in()
     assert job.put_back()["left"] == 0
     assert differences(before, picture(job.machine.root, shelf=True)) == []
@@ -137,7 +137,7 @@ def test_a_looking_worker_killed_leaves_no_survey_in_the_ledger(made_up):
 def test_rights_are_known_before_the_first_step(job):
     """What the caller may not do is said by operation; root may do everything."""
     order = job.order(job.machine.id("map", "7"))
-    plan = job.shop.rehearse(order, "x").plan
+    plan = job.shop.orders.rehearse(order, "x").plan
     assert {type(op) for op in plan.operations} >= {KeepOriginal, RemovePackages, Shelve, PurgePackages}
     assert not any(module_of(op).why_not_mine(op, job.shop.machine) for op in plan.operations)
     rights = {op.rights for op in plan.operations if isinstance(op, Shelve) and op.path.startswith("/home")}
@@ -150,7 +150,7 @@ def test_an_order_beyond_the_callers_rights_is_refused_before_the_first_step(job
     from helpers import as_user, open_to_all
 
     order = job.order(job.machine.id("map", "7"))
-    plan = job.shop.rehearse(order, "x").plan
+    plan = job.shop.orders.rehearse(order, "x").plan
     open_to_all(job.machine.folder)
     machine = job.shop.machine
     lacking = as_user(

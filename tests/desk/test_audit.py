@@ -55,7 +55,7 @@ def states(tmp_path_factory):
     carried.clearance()
     cut = Job(made["cut off"])
     under_injection(
-        cut.shop.carry_request(cut.prepare(cut.order(made["cut off"].id("map", "7")))), "renameat2", 6
+        cut.shop.orders.carry_request(cut.prepare(cut.order(made["cut off"].id("map", "7")))), "renameat2", 6
     )
     return made
 

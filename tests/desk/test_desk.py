@@ -163,7 +163,7 @@ def test_a_run_cut_off_is_found_again_and_put_back(job, qtbot):
 
     before = picture(job.machine.root)
     run = job.prepare(job.order(job.machine.id("map", "7")))
-    under_injection(job.shop.carry_request(run), "renameat2", 5)
+    under_injection(job.shop.orders.carry_request(run), "renameat2", 5)
     with Desk(job.machine, qtbot) as desk:
         assert desk.session.carrying.state == "interrupted"
         assert desk.window.stations.currentWidget() is desk.window.carry

@@ -20,7 +20,7 @@ from swept_shelf.core.machine.description import NAME, write_description
 def with_room_for_all_but_originals(made_up: MadeUp, order: Order, elsewhere: Path) -> None:
     """Tell of a volume of the system in which just these have no room."""
     told = json.loads((made_up.folder / NAME).read_text())
-    operations = Job(made_up, survey=False).shop.rehearse(order, "x").plan.operations
+    operations = Job(made_up, survey=False).shop.orders.rehearse(order, "x").plan.operations
     capacity = told["volumes"][0]["capacity"]
     for base in range(capacity, 0, -50_000):
         told["volumes"][0]["base"] = base

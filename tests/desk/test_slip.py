@@ -107,8 +107,8 @@ def test_an_order_with_a_note_that_is_too_long_is_refused_and_an_older_one_is_re
     visit, surveyed = job.shop.latest()
     hero = looked.machine.id("map", "7")
     with pytest.raises(Refused, match="characters"):
-        job.shop.draw(visit, surveyed, Choice({hero: "remove"}, notes={hero: "x" * 401}))
-    order = job.shop.draw(visit, surveyed, Choice({hero: "remove"}, notes={hero: "short"}))
+        job.shop.orders.draw(visit, surveyed, Choice({hero: "remove"}, notes={hero: "x" * 401}))
+    order = job.shop.orders.draw(visit, surveyed, Choice({hero: "remove"}, notes={hero: "short"}))
     plain = json.loads(to_json(order))
     plain["lines"][0]["note"] = "x" * 5000
     with pytest.raises(Refused, match="a note of 5000 characters"):

@@ -198,7 +198,7 @@ def test_the_whole_circle_on_a_hostile_disk_changes_nothing_outside_it(tmp_path)
     job.survey()
     answers = {"pointed_at:files:/opt/vine": "go_too"}
     order = job.order("files:/opt/vine", answers=answers)
-    assert job.shop.rehearse(order, "the order").problems == {}
+    assert job.shop.orders.rehearse(order, "the order").problems == {}
     job.carry(job.prepare(order))
     assert not (root / "opt/vine").exists()
     job.clearance()

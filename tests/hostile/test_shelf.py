@@ -122,7 +122,9 @@ def test_what_is_sealed_counts_only_where_it_was_sealed(job):
         }
         assert not found[int(one.name)].sealed and not found[777].sealed
         (one / "manifest.json").write_text(json.dumps(told))
-    result = run_forked(job.shop.shelf_request("put_back", job.shop.proof.last_run(job.shop.latest()[0]), []))
+    result = run_forked(
+        job.shop.shelves.request("put_back", job.shop.proof.last_run(job.shop.latest()[0]), [])
+    )
     assert result["left"] == 1 and "seal" in result["why"][0]["why"]
 
 
@@ -286,7 +288,7 @@ def test_the_rest_of_an_emptying_that_was_cut_off_is_offered_and_taken(job):
     folder = job.machine.root / ".swept-shelf" / run.id
     slot = next(s for s in sorted(folder.glob("[0-9]*")) if (s / "item").is_dir())
     slot.rename(slot.with_name(f"emptying-{slot.name}"))
-    assert any(s.emptying for s in job.shop.waiting())
+    assert any(s.emptying for s in job.shop.shelves.waiting())
     assert cli("--root", str(job.machine.folder), "empty").returncode == 0
     assert not (job.machine.root / ".swept-shelf").exists()
 

@@ -190,7 +190,7 @@ def test_looking_with_a_rehearsal_makes_no_lock_and_moves_no_access_time(job):
     for name in ("lock", "lock-frontend"):
         (job.machine.root / "var/lib/dpkg" / name).unlink(missing_ok=True)
     before = disk.picture_with_access(job.machine.root)
-    assert job.shop.rehearse(order, "the order").registry
+    assert job.shop.orders.rehearse(order, "the order").registry
     after = disk.picture_with_access(job.machine.root)
     assert {k: v for k, v in after.items() if before.get(k) != v} == {}
 

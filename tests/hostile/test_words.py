@@ -165,7 +165,7 @@ def test_an_order_that_is_none_is_refused_in_one_sentence(job, tmp_path):
         path.write_bytes(make(drawn))
         try:
             order = read_order(path.read_bytes(), str(path))
-            job.shop.rehearse(order, str(path))
+            job.shop.orders.rehearse(order, str(path))
         except Refused as refused:
             assert "\n" not in str(refused) and len(str(refused)) < 600, why
             continue

@@ -159,7 +159,7 @@ def test_all_of_them_in_one_order_go_and_come_back_one_first(debian, tmp_path):
     order = job.order(*ids, answers=answers)
     assert order.unsettled == []
     began = time.monotonic()
-    rehearsal = job.shop.rehearse(order, "the order")
+    rehearsal = job.shop.orders.rehearse(order, "the order")
     print(
         f"{len(order.lines)} lines, {len(order.packages)} packages, {len(rehearsal.plan.operations)} operations"
     )
@@ -216,7 +216,7 @@ def test_what_the_rehearsal_says_is_what_happens(debian, tmp_path, seed):
     with contextlib.ExitStack() as trouble:
         if seed % 2:
             trouble.enter_context(running(debian.root, victim.executables[0]))
-        said = job.shop.rehearse(order, "the order")
+        said = job.shop.orders.rehearse(order, "the order")
         print(len(order.lines), "lines,", f"{victim.name} runs" if seed % 2 else "", said.problems)
         job.carry(run)
     states: dict[str, set[str]] = {}

@@ -24,14 +24,14 @@ def archive(shop: Workshop, file: str, visit: str) -> None:
     """Write what waits on the holding shelf of VISIT into FILE (tar, Zstandard), and read it again to be sure.
 
     The shelf can be emptied then: `swept-shelf restore FILE` puts everything back."""
-    if not all(written(shop, request) for request in shop.archive_requests(file, visit)):
+    if not all(written(shop, request) for request in shop.shelves.archive_requests(file, visit)):
         sys.exit(1)
 
 
 def written(shop: Workshop, request: dict[str, Any]) -> bool:
     """Write one archive, and say what it holds; False where something is not in it."""
     made = work(request, "Archiving")
-    file = shop.archived(request)
+    file = shop.shelves.archived(request)
     size = human_bytes(Path(file).stat().st_size)
     say(f"{file}: {plural(made['things'], 'thing')}, {size}, read again and compared")
     for left in made["left_out"]:
@@ -69,7 +69,7 @@ def restore(
             if len(found) != 1:
                 raise Refused(f"holds {'no' if not found else 'more than one'} application {wanted}", file)
             lines += found
-    result = work(shop.restore_request(file, lines, from_elsewhere), "Putting back")
+    result = work(shop.shelves.restore_request(file, lines, from_elsewhere), "Putting back")
     for entry in result["why"]:
         say(f"stays on the shelf: {entry['path']}: {entry['why']}")
     if result["left"]:

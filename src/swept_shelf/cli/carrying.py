@@ -43,17 +43,17 @@ _LONGEST = 200  # characters of a list of packages that are said
 def carry_out(shop: Workshop, file: str, originals: str, archive_to: str) -> None:
     """Carry an order out. What was skipped is tried again when the same order is given again."""
     order = load_order(file)
-    shop.surveyed_of(order, file)
+    shop.orders.surveyed_of(order, file)
     if archive_to:
         check_place(archive_to, order.total)
     try:
-        run = shop.again(order) or shop.prepare_run(order, file, originals)
+        run = shop.orders.again(order) or shop.orders.prepare_run(order, file, originals)
     except Refused as error:
         error.args = (with_option(str(error)),)
         raise
     whole = carried(shop, run)
     if archive_to:
-        whole = written(shop, shop.archive_request_of(run.id, archive_to)) and whole
+        whole = written(shop, shop.shelves.archive_request_of(run.id, archive_to)) and whole
     if not whole:
         sys.exit(1)
 
@@ -67,7 +67,7 @@ def carry(shop: Workshop, run: Run) -> None:
 def carried(shop: Workshop, run: Run) -> bool:
     """Carry a run out, and say how it went; False where something is left."""
     try:
-        work(shop.carry_request(run), f"Order {run.order.id}")
+        work(shop.orders.carry_request(run), f"Order {run.order.id}")
     except Interrupted:
         shop.ledger.take_in()
         raise Interrupted(
@@ -99,7 +99,7 @@ def carried(shop: Workshop, run: Run) -> bool:
 def resume(shop: Workshop, visit: str, how: str | None) -> None:
     """Finish, or put back, what was cut off in VISIT."""
     known = shop.ledger.visit(shop.machine.key, visit) if shop.ledger.visits(shop.machine.key) else None
-    run = shop.interrupted(known.id if known and visit != "latest" else "")
+    run = shop.orders.interrupted(known.id if known and visit != "latest" else "")
     if run is None:
         say("nothing was interrupted" if visit == "latest" else f"nothing was interrupted in visit {visit}")
         return
@@ -152,7 +152,7 @@ def _each(shop: Workshop, kind: str, rows: list[tuple[RunRow, list[str]]]) -> No
 
 
 def _not_interrupted(shop: Workshop, what: str) -> None:
-    if (run := shop.interrupted()) is not None:
+    if (run := shop.orders.interrupted()) is not None:
         raise Interrupted(
             f"order {run.order.id} was cut off: {what} of it is `swept-shelf resume --put-back`"
             if what == "put-back"
@@ -162,7 +162,7 @@ def _not_interrupted(shop: Workshop, what: str) -> None:
 
 def _rows(shop: Workshop, visit: str) -> list[RunRow]:
     """Runs of the visit with something on a shelf, newest first. What no ledger knows is never among them."""
-    waiting = {s.run for s in shop.waiting()}
+    waiting = {s.run for s in shop.shelves.waiting()}
     rows: list[RunRow] = []
     if shop.ledger.visits(shop.machine.key):
         rows = [
@@ -171,13 +171,13 @@ def _rows(shop: Workshop, visit: str) -> list[RunRow]:
             if r.id in waiting
         ]
     if not rows:
-        unknown = shop.unknown_on_shelves()
+        unknown = shop.shelves.unknown()
         more = (
             f"; {plural(len(unknown), 'run')} that this ledger does not know: `swept-shelf take-over` lists them"
             if unknown
             else ""
         )
-        if others := shop.others_shelves():
+        if others := shop.shelves.others():
             more += f"; {', '.join(others)} is called like a shelf and is another’s: nothing on it was heeded"
         raise Refused(f"nothing of this visit waits on the holding shelf{more}")
     return rows
@@ -193,9 +193,9 @@ def _shelf_work(shop: Workshop, kind: str, row: RunRow, lines: list[str]) -> int
     """How much was left."""
     before = {v.id: v.free for v in read_volumes(shop.machine)}
     result = work(
-        shop.shelf_request(kind, row, lines), "Putting back" if kind == Task.PUT_BACK else "Emptying"
+        shop.shelves.request(kind, row, lines), "Putting back" if kind == Task.PUT_BACK else "Emptying"
     )
-    shop.keep_shelf_result(kind, row, lines, result)
+    shop.shelves.keep_result(kind, row, lines, result)
     gained = sum(v.free - before[v.id] for v in read_volumes(shop.machine))
     if result["left"]:
         say(f"{result['left']} left")

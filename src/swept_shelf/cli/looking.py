@@ -106,7 +106,9 @@ def _look(shop: Workshop, whole: bool, with_rights: bool) -> Surveyed:
 
 
 def _read_earlier(shop: Workshop) -> None:
-    """What the new survey will be compared with."""
+    """What the new survey will be compared with, and what prints it."""
+    import rich.table  # noqa: F401
+
     with contextlib.suppress(SweptShelfError):
         shop.latest()
 

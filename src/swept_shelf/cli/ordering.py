@@ -120,7 +120,7 @@ def order(
     if earlier:
         if any((apps, clear_cache, stop_starting, ask, answers, move_data, keep, tick, untick, note)):
             raise Refused("--from takes the whole of an order: only --settle goes with it")
-        again = shop.draw_again(load_order(earlier), visit, surveyed, earlier)
+        again = shop.orders.draw_again(load_order(earlier), visit, surveyed, earlier)
         for difference in again.differs:
             say(f"differs: {difference}")
         answers_now = _settled(settle)
@@ -179,7 +179,7 @@ def _settled(given: tuple[str, ...]) -> dict[str, str]:
 
 def _hand_out(shop: Workshop, visit: VisitRow, surveyed: Surveyed, choice: Choice, output: str) -> None:
     """Draw the order, keep it in the ledger, and write it."""
-    drawn = shop.draw(visit, surveyed, choice)
+    drawn = shop.orders.draw(visit, surveyed, choice)
     unknown = set(choice.answers) - {s.id for s in drawn.settle}
     if unknown:
         raise Refused(
@@ -207,7 +207,7 @@ def _hand_out(shop: Workshop, visit: VisitRow, surveyed: Surveyed, choice: Choic
 def rehearse(shop: Workshop, file: str, form: str) -> None:
     """List every operation of an order, in the order it will be done, changing nothing."""
     drawn = load_order(file)
-    result = shop.rehearse(drawn, file)
+    result = shop.orders.rehearse(drawn, file)
     if form == "json":
         out_json(to_plain(result.plan))
     else:

@@ -232,7 +232,7 @@ def visits(shop: Workshop, everywhere: bool, close: str | None, form: str) -> No
         closed = shop.ledger.close_visit(shop.machine.key, close)
         say(f"visit {closed.number} is closed")
     rows = shop.ledger.visits(None if everywhere else shop.machine.key)
-    for path, why in shop.damaged_runs():
+    for path, why in shop.orders.damaged_runs():
         say(f"{path}: {why}: it was left alone")
     if form == "json":
         out_json(

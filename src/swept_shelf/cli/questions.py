@@ -30,7 +30,7 @@ def questions(shop: Workshop, file: str, output: str) -> None:
 
     The answers go in by `order --answers FILE`, or `--settle owner:ID=ANSWER`."""
     drawn = load_order(file)
-    survey = shop.surveyed_of(drawn, file).survey
+    survey = shop.orders.surveyed_of(drawn, file).survey
     asked = sum(q.question == "owner" for q in drawn.settle)
     if not asked:
         raise Refused("asks the owner nothing: put an application on it by --ask", file)

@@ -28,9 +28,9 @@ def at_start(shop: Workshop, visit: str, how: str | None) -> None:
         start.drop()  # whatever comes of it, it was the once
     elif why := start.why_not(shop.machine.live):
         raise Refused(why)
-    row, run = shop.unfinished(visit)
+    row, run = shop.orders.unfinished(visit)
     if how == "now":
         carry(shop, run)
         return
-    start.plan(run.folder, shop.ledger.file, str(row.number), shop.services_of(run.order))
+    start.plan(run.folder, shop.ledger.file, str(row.number), shop.orders.services_of(run.order))
     say(f"order {run.order.id} is finished at the next start; `swept-shelf at-start --off` calls that off")

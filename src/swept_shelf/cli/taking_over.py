@@ -20,7 +20,7 @@ from swept_shelf.workshop import Workshop
 @with_workshop
 def take_over(shop: Workshop, run: str, kind: str | None) -> None:
     """Put back, or empty, a shelf that no ledger here knows. Without an option: say what that would do."""
-    unknown = shop.unknown_on_shelves()
+    unknown = shop.shelves.unknown()
     if not run:
         if not unknown:
             raise Refused("every holding shelf here belongs to a run that the ledger knows")
@@ -42,7 +42,7 @@ def take_over(shop: Workshop, run: str, kind: str | None) -> None:
     if not slots:
         raise Refused("no shelf here holds such a run that the ledger does not know", run)
     foreign = [s for s in slots if not s.sealed]
-    if foreign and (why := shop.why_not_taken_over(foreign)):
+    if foreign and (why := shop.shelves.why_not_taken_over(foreign)):
         raise Refused(why, foreign[0].shelf)
     if kind is None:
         for slot in slots:
@@ -59,7 +59,7 @@ def take_over(shop: Workshop, run: str, kind: str | None) -> None:
             f"{plural(len(slots), 'thing')} would be put back with --put-back, or deleted for good with --empty; nothing was done"
         )
         return
-    request = shop.shelf_request(kind, shop.orphan_row(run), []) | {"taken_over": True}
+    request = shop.shelves.request(kind, shop.shelves.orphan_row(run), []) | {"taken_over": True}
     result = work(request, "Putting back" if kind == Task.PUT_BACK else "Emptying")
     say(
         f"{result['left']} left"

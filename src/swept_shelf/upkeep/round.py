@@ -138,7 +138,7 @@ class Round:
             return
         before = self._now - timedelta(days=self._settings.empty_after)
         waiting: dict[str, int] = {}
-        for slot in self._shop.waiting():
+        for slot in self._shop.shelves.waiting():
             if slot.sealed:
                 waiting[slot.run] = waiting.get(slot.run, 0) + int(slot.manifest.get("bytes", 0))
         for visit in self._shop.ledger.visits(self._shop.machine.key):
@@ -147,8 +147,8 @@ class Round:
                     self._tried(f"emptying order {row.order}", partial(self._empty_one, row, waiting[row.id]))
 
     def _empty_one(self, row: RunRow, size: int) -> None:
-        result = self._work(self._shop.shelf_request(Task.EMPTY, row, []), f"Emptying order {row.order}")
-        self._shop.keep_shelf_result(Task.EMPTY, row, [], result)
+        result = self._work(self._shop.shelves.request(Task.EMPTY, row, []), f"Emptying order {row.order}")
+        self._shop.shelves.keep_result(Task.EMPTY, row, [], result)
         self._found.emptied.append(Done(row.order, "the holding shelf", size))
         for entry in result["why"]:
             self._found.troubles.append(f"{entry['path'] or entry['line']}: {entry['why']}")
@@ -174,10 +174,10 @@ class Round:
             notes={store.id: f"upkeep: older than {days} days"},
         )
         visit = self._shop.ledger.visit(self._shop.machine.key)
-        order = self._shop.draw(visit, surveyed, choice)
-        run = self._shop.prepare_run(order, f"order {order.id}")
+        order = self._shop.orders.draw(visit, surveyed, choice)
+        run = self._shop.orders.prepare_run(order, f"order {order.id}")
         self._shop.ledger.add_order(visit.id, order)
-        self._work(self._shop.carry_request(run), f"Trimming {store.name}")
+        self._work(self._shop.orders.carry_request(run), f"Trimming {store.name}")
         self._shop.ledger.take_in()
         row = next(r for r in self._shop.ledger.runs(visit.id) if r.id == run.id)
         self._found.trimmed.append(Done(order.id, store.name, order.total))

@@ -56,8 +56,8 @@ def run_worker(
     tell: Callable[[dict[str, Any]], None] = lambda _: None,
     meanwhile: Callable[[], object] = lambda: None,
 ) -> dict[str, Any]:
-    """The worker's result event. `meanwhile`: what is done here when it has begun. Raises the worker's own error, or Interrupted when
-    it died."""
+    """The worker's result event. `meanwhile`: what is done here when more than half of its steps are behind it, where it leaves
+    most of the computer idle. Raises the worker's own error, or Interrupted when it died."""
     by_rights, looks = bool(request.get(BY_RIGHTS)), request["do"] in LOOKING
     heard = Heard(by_rights)
     command, told = command_for(request)
@@ -75,10 +75,13 @@ def run_worker(
             if not (by_rights and looks):
                 with contextlib.suppress(BrokenPipeError):
                     process.stdin.close()
-            meanwhile()
+            waiting = True
             for line in process.stdout:
                 for event in heard.take(line):
                     tell(event)
+                    if waiting and event.get("event") == "progress" and 2 * event["done"] > event["total"]:
+                        waiting = False
+                        meanwhile()
             with contextlib.suppress(BrokenPipeError):
                 process.stdin.close()
         except BaseException:

@@ -7,6 +7,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import replace
+from functools import cached_property
 from xml.parsers import expat
 
 from swept_shelf.core.applications.assemble import Known
@@ -49,11 +50,12 @@ def objects_of(
     volumes: list[Volume],
     names: Mapping[str, str],
     choices: Alternatives,
+    accounts: AccountsMade,
 ) -> list[Belonging]:
     """Everything of this application that is no path. `names`: distinctive name to application; `choices`: what
     read_alternatives() says."""
     found = [
-        *accounts_made(app, files, machine, tree),
+        *accounts.by(app, files),
         *_alternatives(set(files), choices),
         *_diversions(app, machine),
         *_overrides(set(files), machine),
@@ -100,33 +102,56 @@ def _object(
     )
 
 
-def accounts_made(app: Known, files: list[str], machine: Machine, tree: Tree) -> Iterator[Belonging]:
-    """Users and groups that its sysusers.d files or its package's scripts make, where they are there."""
-    there = {"user": _first_fields(machine, "/etc/passwd"), "group": _first_fields(machine, "/etc/group")}
-    told: dict[tuple[str, str], Proof] = {}
-    for path in files:
-        if "/sysusers.d/" in path:
-            text = machine.text(path)
-            for m in _SYSUSERS.finditer(text):
-                proof = Proof(By.DECLARED, path, text.count("\n", 0, m.start()) + 1, m[0].strip())
-                told.setdefault(("user" if m[1] == "u" else "group", m[2]), proof)
-                if m[1] == "u":
-                    told.setdefault(("group", m[2]), proof)
-    for package in app.own_packages if app.registry == "debian" else ():
-        for script in ("preinst", "postinst"):
-            path = f"{ADMIN}/info/{package}.{script}"
-            text = machine.text(path) if path in tree else ""
-            for number, _, filled in lines_filled(text, variables(text, package)):
-                for m in _MAKES.finditer(filled):
-                    proof = Proof(By.DECLARED, path, number, " ".join(m[0].split())[:120])
-                    for word in m[2].split():
-                        name = word.strip("\"'")
-                        told.setdefault(("group" if "group" in m[1] else "user", name), proof)
-                        if _WITH_GROUP.search(m[2]):
-                            told.setdefault(("group", name), proof)
-    for (kind, name), proof in told.items():
-        if name in there[kind] and name != "root":
-            yield _object(kind, name, Kind.STATE, f"made for it: {kind} of the system", proof)
+class AccountsMade:
+    """Users and groups that an application's sysusers.d files or its package's scripts make, where they are there."""
+
+    def __init__(self, machine: Machine, tree: Tree) -> None:
+        self._machine, self._tree = machine, tree
+        self._made: dict[str, list[Belonging]] = {}
+
+    @cached_property
+    def _there(self) -> dict[str, set[str]]:
+        return {
+            "user": _first_fields(self._machine, "/etc/passwd"),
+            "group": _first_fields(self._machine, "/etc/group"),
+        }
+
+    def by(self, app: Known, files: list[str]) -> list[Belonging]:
+        """Read once for each application."""
+        if app.id not in self._made:
+            self._made[app.id] = [
+                _object(kind, name, Kind.STATE, f"made for it: {kind} of the system", proof)
+                for (kind, name), proof in self._told(app, files).items()
+                if name in self._there[kind] and name != "root"
+            ]
+        return self._made[app.id]
+
+    def _told(self, app: Known, files: list[str]) -> dict[tuple[str, str], Proof]:
+        machine, tree = self._machine, self._tree
+        told: dict[tuple[str, str], Proof] = {}
+        for path in files:
+            if "/sysusers.d/" in path:
+                text = machine.text(path)
+                for m in _SYSUSERS.finditer(text):
+                    proof = Proof(By.DECLARED, path, text.count("\n", 0, m.start()) + 1, m[0].strip())
+                    told.setdefault(("user" if m[1] == "u" else "group", m[2]), proof)
+                    if m[1] == "u":
+                        told.setdefault(("group", m[2]), proof)
+        for package in app.own_packages if app.registry == "debian" else ():
+            for script in ("preinst", "postinst"):
+                path = f"{ADMIN}/info/{package}.{script}"
+                text = machine.text(path) if path in tree else ""
+                if not _MAKES.search(text):
+                    continue
+                for number, _, filled in lines_filled(text, variables(text, package)):
+                    for m in _MAKES.finditer(filled):
+                        proof = Proof(By.DECLARED, path, number, " ".join(m[0].split())[:120])
+                        for word in m[2].split():
+                            name = word.strip("\"'")
+                            told.setdefault(("group" if "group" in m[1] else "user", name), proof)
+                            if _WITH_GROUP.search(m[2]):
+                                told.setdefault(("group", name), proof)
+        return told
 
 
 def _first_fields(machine: Machine, path: str) -> set[str]:

@@ -243,7 +243,8 @@ class Proof:
     text: str = ""
 
     def __post_init__(self) -> None:
-        object.__setattr__(self, "text", masked(self.text))
+        if self.text:  # most have none
+            object.__setattr__(self, "text", masked(self.text))
 
 
 @dataclass(frozen=True, slots=True)

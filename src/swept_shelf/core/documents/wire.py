@@ -55,6 +55,18 @@ def json_parts(document: object, later: Mapping[str, Callable[[], object]] = _NO
     yield b"\n"
 
 
+def make_ready(kind: Any) -> None:
+    """Makes all that writing such a document takes, which can be done while one waits for what is to be written."""
+    for hint in _hints(kind).values():
+        if get_origin(hint) is not list:
+            _adapter(hint)
+        elif not is_dataclass(entry := get_args(hint)[0]):
+            _adapter(entry)
+        else:
+            for inner in _hints(entry).values():
+                _adapter(get_args(inner)[0] if get_origin(inner) is list else inner)
+
+
 def _members(value: Any, depth: int, later: Mapping[str, Callable[[], object]] = _NOTHING) -> Iterator[bytes]:
     """A dataclass member by member; entries of a document's own lists (depth 1) are taken apart in the same way."""
     hints, line = _hints(type(value)), b"\n" + b" " * depth

@@ -15,7 +15,7 @@ from swept_shelf.core.belongings.claims import Claim, inner_claims
 from swept_shelf.core.belongings.corrections import Rule
 from swept_shelf.core.belongings.former import former_by_content, former_programs
 from swept_shelf.core.belongings.left_behind import find_left_behind
-from swept_shelf.core.belongings.objects import Alternatives, objects_of, read_alternatives
+from swept_shelf.core.belongings.objects import AccountsMade, Alternatives, objects_of, read_alternatives
 from swept_shelf.core.belongings.personal import kept_inside, opened_documents
 from swept_shelf.core.belongings.prefixes import beside_what_is_gone, written
 from swept_shelf.core.belongings.resolve import resolve
@@ -76,7 +76,8 @@ def belongings_of(
     with fence("lists of documents that people opened", machine.note):
         opened = opened_documents(machine, tree, people)
     maker = Maker(tree, ground.volumes, opened, mounts_in_memory(machine), written(tree, apps))
-    claimed = claim_everything(ground, apps, files, processes, rules)
+    accounts = AccountsMade(machine, tree)
+    claimed = claim_everything(ground, apps, files, processes, rules, accounts)
     claims, places, names = claimed.claims, claimed.places, claimed.names
     tops = sorted({t for a in apps for t in a.tops})
     project = {a.id: a.package.source or a.package.plain_name for a in apps if a.package}
@@ -110,7 +111,9 @@ def belongings_of(
         choices = read_alternatives(machine)
     for a in apps:
         with fence(f"what {a.id} has that is no file", machine.note):
-            made[a.id] += objects_of(a, files[a.id], machine, tree, people, ground.volumes, names, choices)
+            made[a.id] += objects_of(
+                a, files[a.id], machine, tree, people, ground.volumes, names, choices, accounts
+            )
     above = {way for path, mine in claims.items() if mine for way in ways_up(path)}
     somebodys = {p.path for p in places if p.path in above}
     left: list[LeftBehind] = []

@@ -33,7 +33,7 @@ from swept_shelf.core.belongings.named_inside import (
     literals_of,
 )
 from swept_shelf.core.belongings.names import Declared, declared_places, distinct, own_names, without_toolkits
-from swept_shelf.core.belongings.objects import accounts_made
+from swept_shelf.core.belongings.objects import AccountsMade
 from swept_shelf.core.belongings.prefixes import installed_beside, libraries, may_need
 from swept_shelf.core.belongings.read_before import ReadBefore
 from swept_shelf.core.belongings.seen import claim_by_sight
@@ -141,6 +141,7 @@ def _made_by_packages(
     first: list[Place],
     places: list[Place],
     claims: dict[str, list[Claim]],
+    accounts: AccountsMade,
 ) -> list[Place]:
     """Add to `claims` what packages made outside their lists; returns the places that were none before."""
     machine, tree, ownership = ground.machine, ground.tree, ground.ownership
@@ -160,9 +161,7 @@ def _made_by_packages(
                     else set()
                 )
                 made += places_made(app, machine, tree, ownership, names, homes, settings, settings_files)
-                users = [
-                    b.path for b in accounts_made(app, files[app.id], machine, tree) if b.object == "user"
-                ]
+                users = [b.path for b in accounts.by(app, files[app.id]) if b.object == "user"]
                 made += owned_by_its_user(app, users, machine, tree, first)
     made += links_to_own_files(tree, ownership, whose)
     known, new = {p.path for p in places}, []
@@ -190,6 +189,7 @@ def claim_everything(
     files: dict[str, list[str]],
     processes: Iterable[Process],
     rules: Iterable[Rule],
+    accounts: AccountsMade,
 ) -> Claimed:
     """All claims, with the technicians' rules applied. `files`: each application's own."""
     machine, tree, people, ownership = ground.machine, ground.tree, ground.people, ground.ownership
@@ -298,7 +298,7 @@ def claim_everything(
             places.append(place)
             claims[place.path] = mine
     with fence("places that packages made", machine.note):
-        places += _made_by_packages(ground, apps, files, whose, sources, first, places, claims)
+        places += _made_by_packages(ground, apps, files, whose, sources, first, places, claims, accounts)
     inherit(claims)
     apply_rules(rules, places, claims, (a.id for a in apps), people, tree)
     for id, d in given:

@@ -6,8 +6,6 @@ import re
 from collections import defaultdict
 from dataclasses import replace
 
-import numpy as np
-
 from swept_shelf.core.applications.assemble import Known
 from swept_shelf.core.belongings.belong import Maker
 from swept_shelf.core.belongings.claims import Claim
@@ -18,7 +16,6 @@ from swept_shelf.core.documents.survey import (
     Application,
     Belonging,
     BytesBy,
-    ComesBack,
     Installed,
     Kinds,
     LastUse,
@@ -35,9 +32,10 @@ from swept_shelf.core.machine.processes import Process
 from swept_shelf.core.references.kinds import KINDS as REFERENCES
 from swept_shelf.core.references.pointees import Pointee, bus_names
 from swept_shelf.core.registries.debian.changed import changed_files
-from swept_shelf.core.registries.ways import has_packages, names_in_its_store
+from swept_shelf.core.registries.ways import has_packages
 from swept_shelf.core.survey.ground import Ground
 from swept_shelf.core.survey.own_starts import own_starts
+from swept_shelf.core.survey.returning import Returning
 from swept_shelf.core.tree.walk import Tree
 
 
@@ -94,6 +92,7 @@ def application(
     app: Known,
     pointee: Pointee,
     ground: Ground,
+    returning: Returning,
     belongings: list[Belonging],
     references: list[Reference],
     processes: list[Process],
@@ -106,7 +105,7 @@ def application(
         if b.share == Share.SOLE and b.certain:
             sums[b.volume, b.person, b.kind] += b.bytes
     by_kind = {k: sum(n for (_, _, kind), n in sums.items() if kind == k) for k in KINDS}
-    back = _comes_back(app, ground, belongings)
+    back = returning.of(app, belongings)
     programs = set(pointee.programs)
     running = [
         Running(p.pid, p.started, p.user)
@@ -213,30 +212,6 @@ def _pointers(references: list[Reference], belongings: list[Belonging], ground: 
             )
             found[r.path] = maker.make(r.path, person, Kind.PREFERENCES, claim, [], False)
     return list(found.values())
-
-
-def _comes_back(app: Known, ground: Ground, belongings: list[Belonging]) -> list[ComesBack]:
-    """What an order of this application alone returns: its packages now, its ticked belongings when emptied."""
-    tree, ownership, registry, volumes = ground.tree, ground.ownership, ground.registry, ground.volumes
-    now: dict[str, int] = defaultdict(int)
-    later: dict[str, int] = defaultdict(int)
-    gone = set(app.packages) if app.registry == "debian" else set()
-    conffiles = {c.path for p in gone for c in registry.packages[p].conffiles} if registry else set()
-    owner = ownership.owner
-    paths = [f for p in gone for f in ownership.files[p] if gone.issuperset(owner[f]) and f not in conffiles]
-    paths += ownership.folders_of(gone)
-    if registry:
-        paths += [f for p in gone for f in ground.info_files(p)]
-    now[volumes[0].id] += ground.bytes_of(paths)
-    for b in belongings:
-        if b.ticked and (app.tops or b.kind != Kind.PROGRAM or b.proof != By.REGISTERED):
-            part = tree.slice(b.path)
-            program = b.kind == Kind.PROGRAM and b.proof == By.REGISTERED
-            later[b.volume] += tree.returning(
-                (np.flatnonzero(tree.without(part, b.except_)) + part.start).tolist(),
-                names_in_its_store(app.registry) if program else 0,
-            )
-    return [ComesBack(v.id, now[v.id], later[v.id]) for v in volumes if now[v.id] or later[v.id]]
 
 
 def _requested(app: Known) -> str:

@@ -6,6 +6,8 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import datetime
 
+import numpy as np
+
 from swept_shelf.core.applications.kernels import is_image, made_for, release_of
 from swept_shelf.core.belongings.ownership import Ownership
 from swept_shelf.core.documents.survey import Person, Volume
@@ -47,4 +49,4 @@ class Ground:
     def bytes_of(self, paths: Iterable[str]) -> int:
         """Allocated bytes that come back when all these paths go."""
         where = map(self.tree.where.get, paths)
-        return self.tree.returning(i for i in where if i is not None)
+        return self.tree.returning(np.array([i for i in where if i is not None], dtype=np.int64))

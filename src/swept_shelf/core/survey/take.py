@@ -38,7 +38,7 @@ from swept_shelf.core.documents.survey import (
     Volume,
 )
 from swept_shelf.core.documents.terms import SoFar
-from swept_shelf.core.documents.wire import json_parts
+from swept_shelf.core.documents.wire import json_parts, make_ready
 from swept_shelf.core.machine.facts import machine_facts, rights
 from swept_shelf.core.machine.fences import fence
 from swept_shelf.core.machine.machine import Machine
@@ -62,15 +62,15 @@ from swept_shelf.core.survey.attribution import belongings_of, files_of
 from swept_shelf.core.survey.entry import application, pointee_of, versions
 from swept_shelf.core.survey.ground import Before, Ground
 from swept_shelf.core.survey.owners import owners
+from swept_shelf.core.survey.returning import Returning
 from swept_shelf.core.survey.so_far import Teller
-from swept_shelf.core.survey.use import evidence_of, look_for_use
+from swept_shelf.core.survey.use import look_for_use, uses_by
 from swept_shelf.core.tree.elsewhere import Elsewhere, Inode, in_tree
 from swept_shelf.core.tree.extents import SHARING
 from swept_shelf.core.tree.index import IndexedPackage
 from swept_shelf.core.tree.remember import TRUSTED
 from swept_shelf.core.tree.walk import walk
 from swept_shelf.core.tree.write_index import IndexWriter, inherited_owners
-from swept_shelf.core.use.gather import last_uses
 
 Progress = Callable[[str, int, int], None]
 _LARGE = 50_000  # paths of a machine that more than one process works on
@@ -119,12 +119,13 @@ def take_survey(
         if registry is not None and so_far is not None:
             teller.registered(assemble(registry, graph, launchers, [], protection).applications, registry)
         progress(STEPS[2], 2, len(STEPS))
+        make_ready(Survey)
         tree = walking.result()
     not_read += tree.not_read
     large = len(tree.paths) > _LARGE  # now: what the walk printed is let go of
     tree.find_shared(devices_of(machine, [v for v in volumes if v.file_system in SHARING]))
     if registry is not None:
-        registry = registry.with_texts_of(tree.text_of)
+        registry = registry.with_texts_of(tree.texts_of)
 
     def trouble(path: str, reason: str) -> None:
         if (row := NotRead(path, reason)) not in not_read:
@@ -167,15 +168,19 @@ def take_survey(
     elsewhere = in_tree(tree)
     several = files_with_names(elsewhere, listed_by(files))
     found = find_references(machine, people, shipped(registry, ownership), to, elsewhere, several)
+    look = look_for_use(ground, known, files, belongings, found.references, to, processes, began, ours)
+    using = Partner(partial(uses_by, look), beside=large)
+    using.ask(began)
     references = {
         a.id: _not_own([*found.references.get(a.id, ()), *found.mentions.get(a.id, ())], belongings[a.id])
         for a in known.applications
     }
     references = {id: accounts_in_use(refs, tree, machine, belongings[id]) for id, refs in references.items()}
     not_read += [n for rows in found.not_read.values() for n in rows if n not in not_read]
+    returning = Returning(ground)
     drafts = versions(
         [
-            application(a, p, ground, belongings[a.id], references.get(a.id, []), processes)
+            application(a, p, ground, returning, belongings[a.id], references.get(a.id, []), processes)
             for a, p in zip(known.applications, pointees, strict=True)
         ]
     )
@@ -191,10 +196,11 @@ def take_survey(
     whose = inherited_owners(tree, owners(people, ownership, by_package, places, entries, shared, common))
     index.ask(whose)
     progress(STEPS[5], 5, len(STEPS))
-    look = look_for_use(ground, known, files, belongings, found.references, to, processes, began, ours)
-    used = last_uses(look, began)
-    not_read += [n for n in look.not_read if n not in not_read]
-    made = [replace(a, last_use=used[a.id]) for a in drafts]
+    uses = using.answer()
+    using.close()
+    not_read += [n for n in uses.not_read if n not in not_read]
+    machine.odd.update(uses.odd)
+    made = [replace(a, last_use=uses.last[a.id]) for a in drafts]
     progress(STEPS[6], 6, len(STEPS))
     for path, reason in machine.odd.items():
         if not any(n.path == path for n in not_read):
@@ -219,8 +225,8 @@ def take_survey(
         machine=machine_facts(machine),
         volumes=volumes,
         people=people,
-        evidence=evidence_of(
-            look,
+        evidence=replace(
+            uses.evidence,
             folder_times_trusted=[TRUSTED] if tree.reused else [],
             trusted_since=before.since if before and tree.reused else None,
         ),

@@ -4,16 +4,18 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Iterable
+from dataclasses import dataclass
 from datetime import datetime, timedelta
 
 from swept_shelf.core.applications.assemble import Assembled, Known
-from swept_shelf.core.documents.survey import Belonging, Evidence, Reference
+from swept_shelf.core.documents.survey import Belonging, Evidence, LastUse, NotRead, Reference
 from swept_shelf.core.documents.times import day, from_ns
 from swept_shelf.core.machine.fences import fence
 from swept_shelf.core.machine.processes import Process
 from swept_shelf.core.references.pointees import Pointees
 from swept_shelf.core.survey.ground import Ground
 from swept_shelf.core.use import access_times
+from swept_shelf.core.use.gather import last_uses
 from swept_shelf.core.use.logins import Logins, read_logins
 from swept_shelf.core.use.trace import Look, Subject
 
@@ -87,7 +89,22 @@ def _changed(app: Known, changes: dict[str, set[int]]) -> tuple[int, ...]:
     return tuple(sorted(times))
 
 
-def evidence_of(look: Look, **more: object) -> Evidence:
+@dataclass(frozen=True, slots=True)
+class Uses:
+    """What came of a look, as it can be sent from one process to another. `odd`: as the machine keeps it."""
+
+    last: dict[str, LastUse]
+    evidence: Evidence
+    not_read: list[NotRead]
+    odd: dict[str, str]
+
+
+def uses_by(look: Look, now: datetime) -> Uses:
+    last = last_uses(look, now)
+    return Uses(last, _evidence_of(look), look.not_read, look.machine.odd)
+
+
+def _evidence_of(look: Look) -> Evidence:
     """What signs stand on here, and in sentences why there may be too few of them."""
     times = access_times.behaviour(look.machine, look.volumes)
     journal, logins = look.journal_since, look.logins.since
@@ -104,7 +121,7 @@ def evidence_of(look: Look, **more: object) -> Evidence:
     hidden = [p.name for p in look.people if p.read != "all"]
     if hidden:
         little.append(f"not all could be read of {', '.join(hidden)}")
-    return Evidence(times, _at(journal), _at(logins), little, **more)  # type: ignore[arg-type]
+    return Evidence(times, _at(journal), _at(logins), little)
 
 
 def _at(seconds: int | None) -> datetime | None:

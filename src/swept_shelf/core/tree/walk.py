@@ -90,10 +90,10 @@ class Tree:
             return {path: i for i, path in enumerate(self.paths)}
         return Positions(self.paths)
 
-    def text_of(self, path: str) -> str:
-        """The walk's own text of the same path, so that nobody keeps it twice."""
-        i = self.where.get(path)
-        return path if i is None else self.paths[i]
+    def texts_of(self, paths: tuple[str, ...]) -> tuple[str, ...]:
+        """The walk's own texts of the same paths, so that nobody keeps them twice."""
+        own, found = self.paths, map(self.where.get, paths)
+        return tuple(path if i is None else own[i] for path, i in zip(paths, found, strict=True))
 
     @cached_property
     def once(self) -> NDArray[np.int64]:
@@ -232,10 +232,10 @@ class Tree:
             c["mode"].tolist(),
         ]
 
-    def returning(self, positions: Iterable[int], besides: int = 0) -> int:
+    def returning(self, positions: NDArray[np.int64], besides: int = 0) -> int:
         """Bytes that come back when all that stands there goes together (as returning.py counts them). `besides`: names of each
         file that its registry's store holds, and that go with it."""
-        some = np.array(sorted(set(positions)), dtype=np.int64)
+        some = np.unique(positions)
         sizes = self.blocks[some]
         if self.shared:
             sizes = sizes - np.array([self.shared.get(i, 0) for i in some.tolist()], dtype=np.int64)

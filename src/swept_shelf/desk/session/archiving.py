@@ -21,12 +21,12 @@ class Archiving:
         if s.taken or s.visit is None:
             return
         which = s.visit.id
-        self._work(lambda: s.shop.archive_requests(file, which), lambda: None)
+        self._work(lambda: s.shop.shelves.archive_requests(file, which), lambda: None)
 
     def write_run(self, run: str, file: str, then: Callable[[], None]) -> None:
         """What one run put on the shelf; `then` in any case, when nothing is at work any more."""
         s = self._session
-        self._work(lambda: [s.shop.archive_request_of(run, file)], then)
+        self._work(lambda: [s.shop.shelves.archive_request_of(run, file)], then)
 
     def _work(self, drawn: Callable[[], list[dict[str, Any]]], then: Callable[[], None]) -> None:
         s = self._session
@@ -53,7 +53,7 @@ class Archiving:
                 s.standing.look()
                 then()
 
-            s.behind.do("archive", lambda: s.shop.archived(request), named, failed)
+            s.behind.do("archive", lambda: s.shop.shelves.archived(request), named, failed)
 
         s.behind.do("archive", drawn, begin, failed)
 
@@ -76,7 +76,7 @@ class Archiving:
             )
             s.standing.look()
 
-        s.behind.do("archive", lambda: s.shop.restore_request(file, [], False), begin, self._failed)
+        s.behind.do("archive", lambda: s.shop.shelves.restore_request(file, [], False), begin, self._failed)
 
     def _failed(self, why: str) -> None:
         self._session.said.emit(why)

@@ -87,7 +87,7 @@ class Carrying:
         originals = self.originals_in
 
         def prepare() -> tuple[Run, str]:
-            run = s.shop.prepare_run(order, f"order {order.id}", originals)
+            run = s.shop.orders.prepare_run(order, f"order {order.id}", originals)
             s.shop.ledger.add_order(visit.id, order)
             return run, s.shop.ledger.next_order_name(visit)
 
@@ -135,7 +135,7 @@ class Carrying:
         def plan() -> bool:
             start = AtStart()
             if wanted:
-                start.plan(folder, ledger, visit, s.shop.services_of(run.order))
+                start.plan(folder, ledger, visit, s.shop.orders.services_of(run.order))
             else:
                 start.drop()
             return start.planned
@@ -165,7 +165,7 @@ class Carrying:
         s = self._session
         self.run, self.state, self.problem = run, RunState.WORKING, ""
         self.stopping = False
-        request = s.shop.carry_request(run)
+        request = s.shop.orders.carry_request(run)
         self.asking = BY_RIGHTS in request
         s.start_worker(request, lambda _: self._ended(""), self._ended)
         self._start_following()
@@ -192,7 +192,7 @@ class Carrying:
             path = run.journal_path
             size = path.stat().st_size if path.exists() else 0
             if size == seen:
-                return size, None, not ours and not s.shop.working()
+                return size, None, not ours and not s.shop.orders.working()
             return size, read_run(run), False
 
         self._beside.do("journal", look, lambda found: self._heard(run, *found), s.said.emit)

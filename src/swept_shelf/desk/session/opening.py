@@ -49,9 +49,9 @@ def find(shop: Workshop, which: str = "latest") -> Found:
     if found.surveyed is None and not found.problem:
         with suppress(SweptShelfError, OSError):
             found.ahead = look_ahead(shop.machine)
-    if (working := shop.working()) is not None:
+    if (working := shop.orders.working()) is not None:
         found.run, found.state = working, RunState.WORKING
-    elif (cut_off := shop.interrupted()) is not None:
+    elif (cut_off := shop.orders.interrupted()) is not None:
         found.run, found.state = cut_off, RunState.INTERRUPTED
     elif found.visit is not None:
         _last_run(shop, found, found.visit)

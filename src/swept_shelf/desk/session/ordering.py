@@ -211,7 +211,7 @@ class Ordering:
         self.order, self.rehearsal, self.problem = None, None, ""
         if s.surveyed is not None and s.visit is not None and self.choice.verdicts:
             try:
-                self.order = s.shop.draw(s.visit, s.surveyed, self.choice, self.name)
+                self.order = s.shop.orders.draw(s.visit, s.surveyed, self.choice, self.name)
             except SweptShelfError as error:
                 s.said.emit(str(error))
         s.order_changed.emit()
@@ -232,7 +232,7 @@ class Ordering:
 
         if order is not None:
             name, originals = f"order {order.id}", s.carrying.originals_in
-            s.behind.do("rehearsal", lambda: s.shop.rehearse(order, name, originals), done, failed)
+            s.behind.do("rehearsal", lambda: s.shop.orders.rehearse(order, name, originals), done, failed)
         s.rehearsed.emit()
 
     def refused(self, why: str) -> None:

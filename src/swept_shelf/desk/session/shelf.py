@@ -46,7 +46,7 @@ class ShelfWork:
             )
             return
         s.start_worker(
-            s.shop.shelf_request(task, row, lines),
+            s.shop.shelves.request(task, row, lines),
             lambda result: self._done(task, row, lines, result),
             self._failed,
         )
@@ -57,7 +57,7 @@ class ShelfWork:
         of_run = s.carrying.run is not None and s.carrying.run.id == row.id
 
         def keep() -> RunNow | None:
-            s.shop.keep_shelf_result(task, row, lines, result)
+            s.shop.shelves.keep_result(task, row, lines, result)
             return read_run(s.carrying.run) if of_run and s.carrying.run else None
 
         s.behind.do("shelf", keep, lambda went: self._kept(task, result, went), self._failed)

@@ -41,8 +41,8 @@ def read_stand(shop: Workshop, visit: VisitRow | None, clearance: Clearance | No
     proof = shop.proof
     return Stand(
         True,
-        shop.volumes(),
-        shop.waiting(),
+        shop.shelves.volumes(),
+        shop.shelves.waiting(),
         shop.ledger.visits(shop.machine.key),
         proof.technician(),
         proof.left(),

@@ -81,6 +81,6 @@ class OrderFile:
 
         def read() -> Again:
             earlier = read_order(read_handed_in(path, "order"), path)
-            return s.shop.draw_again(earlier, visit, surveyed, path, name)
+            return s.shop.orders.draw_again(earlier, visit, surveyed, path, name)
 
         s.behind.do("order file", read, s.ordering.take_again, s.said.emit)

@@ -92,7 +92,7 @@ class DebianRegistry:
     commands: tuple[tuple[datetime, str], ...] = ()
     diverted: dict[str, tuple[str, str]] = field(default_factory=dict)
 
-    def with_texts_of(self, text_of: Callable[[str], str]) -> DebianRegistry:
-        """The same, with `text_of` every path that is listed: where somebody holds the same text already, nobody keeps it twice."""
-        packages = {name: replace(p, files=tuple(map(text_of, p.files))) for name, p in self.packages.items()}
+    def with_texts_of(self, texts_of: Callable[[tuple[str, ...]], tuple[str, ...]]) -> DebianRegistry:
+        """The same, with `texts_of` the paths that are listed: where somebody holds the same text already, nobody keeps it twice."""
+        packages = {name: replace(p, files=texts_of(p.files)) for name, p in self.packages.items()}
         return replace(self, packages=packages)
