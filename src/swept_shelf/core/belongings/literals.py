@@ -12,6 +12,8 @@ from collections.abc import Iterable
 from dataclasses import dataclass, field
 from pathlib import Path
 
+import numpy as np
+
 from swept_shelf.core.belongings.program_texts import Searched, search
 from swept_shelf.core.belongings.read_before import stamp_of
 from swept_shelf.core.machine.machine import Machine
@@ -46,10 +48,10 @@ def find_literals(
     stamps: dict[str, int] = {}
     hits: dict[str, set[str]] = defaultdict(set)
     for path in sorted(set(files)):
-        entry = tree.entry(path)
-        if entry is None or entry.type != "file" or not entry.identity.size:
+        i = tree.where.get(path)
+        if i is None or not tree.is_file.item(i) or not (size := tree.sizes.item(i)):
             continue
-        stamps[path] = stamp_of(entry.identity)
+        stamps[path] = stamp_of(size, tree.mtime.item(i), tree.ctime.item(i))
         stamp, before_in = known.files.get(path, (0, ()))
         if stamp == stamps[path]:
             if here := set(before_in) & everything:
@@ -95,10 +97,8 @@ def _kept(folder: str) -> _Kept:
 
 def program_files(tree: Tree, paths: Iterable[str]) -> list[str]:
     """Of `paths` those that can name a place: what can be started, libraries, scripts and archives of programs."""
-    return [
-        p
-        for p in paths
-        if (i := tree.where.get(p)) is not None
-        and tree.is_file[i]
-        and (tree.executable(i) or _NAMES_PLACES.search(p))
-    ]
+    there = [(p, i) for p in paths if (i := tree.where.get(p)) is not None]
+    positions = np.array([i for _, i in there], dtype=np.int64)
+    is_file, starts = tree.is_file[positions].tolist(), tree.executable[positions].tolist()
+    found = zip(there, is_file, starts, strict=True)
+    return [p for (p, _), file, start in found if file and (start or _NAMES_PLACES.search(p))]

@@ -223,12 +223,13 @@ def _matches(data: bytes) -> Iterator[re.Match[bytes]]:
 
 def _programs(tree: Tree, files: list[str]) -> list[str]:
     """Files of an application that can name places: programs, libraries, scripts; smallest first."""
+    there = [(path, i) for path in files if (i := tree.where.get(path)) is not None]
+    positions = np.array([i for _, i in there], dtype=np.int64)
+    sizes, starts = tree.sizes[positions], tree.executable[positions].tolist()
+    fit = (tree.is_file[positions] & (sizes <= _READ_AT_MOST * 8)).tolist()
     wanted = [
-        (int(tree.sizes[i]), path)
-        for path in files
-        if (i := tree.where.get(path)) is not None
-        and tree.is_file[i]
-        and tree.sizes[i] <= _READ_AT_MOST * 8
-        and (tree.executable(i) or "/lib/" in path or path.startswith("/opt/"))
+        (size, path)
+        for (path, _), size, fits, start in zip(there, sizes.tolist(), fit, starts, strict=True)
+        if fits and (start or "/lib/" in path or path.startswith("/opt/"))
     ]
     return [p for _, p in sorted(wanted)]

@@ -23,13 +23,15 @@ class Ownership:
         folders: dict[str, frozenset[str] | set[str]] = {}
         real_folder: dict[str, str] = {}
         diverted = registry.diverted if registry else {}
-        where, is_folder = tree.where.get, tree.is_folder.tolist()
+        where, is_folder, owner = tree.where.get, tree.is_folder.tolist(), self.owner
         for package in registry.packages.values() if registry else ():
             alone, only = (package.name,), frozenset((package.name,))
             files = self.files[package.name]
-            for name in package.files:
-                listed = stands_at(name, package, diverted) if name in diverted else name
-                at = where(listed)
+            for name, at in zip(package.files, map(where, package.files), strict=True):
+                listed = name
+                if name in diverted:
+                    listed = stands_at(name, package, diverted)
+                    at = where(listed)
                 if at is None:  # a link in its folders, or it is gone
                     above, _, last = listed.rpartition("/")
                     if (real := real_folder.get(above)) is None:
@@ -39,7 +41,8 @@ class Ownership:
                         continue
                 path = tree.paths[at]  # the walk's own text, not one more copy of it
                 if not is_folder[at]:
-                    self.owner[path] = (*self.owner[path], package.name) if path in self.owner else alone
+                    if owner.setdefault(path, alone) is not alone:
+                        owner[path] = (*owner[path], package.name)
                     files.append(path)
                 elif (before := folders.get(path)) is None:
                     folders[path] = only

@@ -72,7 +72,8 @@ class Personal:
     def __init__(self, tree: Tree, opened: frozenset[str] = frozenset()) -> None:
         self._tree = tree
         own = np.zeros(len(tree.paths), dtype=bool)
-        own[[i for i, p in enumerate(tree.paths) if _type_of(p) in TYPES]] = True
+        likely = [i for i, p in enumerate(tree.paths) if p[-8:].rpartition(".")[2].lower() in TYPES]
+        own[[i for i in likely if _type_of(tree.paths[i]) in TYPES]] = True
         own[[tree.where[p] for p in opened if p in tree]] = True
         own &= tree.is_file
         self._folders = np.flatnonzero(tree.is_folder)

@@ -14,9 +14,9 @@ KEPT = "named.json"
 Row = tuple[str, int, str]  # a place, the line that names it, its words
 
 
-def stamp_of(identity: Identity) -> int:
+def stamp_of(size: int, mtime_ns: int, ctime_ns: int) -> int:
     """One number for a file's size and times: another one when it was written."""
-    text = f"{identity.size:x} {identity.mtime_ns:x} {identity.ctime_ns:x}".encode()
+    text = f"{size:x} {mtime_ns:x} {ctime_ns:x}".encode()
     return int.from_bytes(hashlib.blake2b(text, digest_size=7).digest(), "big")
 
 
@@ -34,7 +34,7 @@ class ReadBefore:
 
     def rows(self, path: str, identity: Identity, read: Callable[[], list[Row]]) -> list[Row]:
         """What the file names, read only where it is another one than before. Raises what `read` raises."""
-        stamp = stamp_of(identity)
+        stamp = stamp_of(identity.size, identity.mtime_ns, identity.ctime_ns)
         known = self._before.get(path)
         rows = known[1] if known is not None and known[0] == stamp else read()
         self._now[path] = stamp, rows

@@ -39,8 +39,13 @@ _GLUED = re.compile(
 _TYPED = re.compile(rf"(?P<kept>\bsshpass\s++(?:-\w\s++)*?-p\s*+)(?:{_VALUE})")
 
 
+_APART = re.compile(r"[\s:=]")  # what stands before a secret, by every rule
+
+
 def masked(text: str) -> str:
     """`text` with every secret in it replaced; most texts as they are."""
+    if not _APART.search(text):
+        return text
     for rule in _rules_for(text):
         text = rule.sub(lambda m: m["kept"] + MASK, text)
     return text

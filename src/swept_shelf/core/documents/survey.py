@@ -243,8 +243,7 @@ class Proof:
     text: str = ""
 
     def __post_init__(self) -> None:
-        if self.text:  # most have none
-            object.__setattr__(self, "text", masked(self.text))
+        object.__setattr__(self, "text", masked(self.text))
 
 
 @dataclass(frozen=True, slots=True)

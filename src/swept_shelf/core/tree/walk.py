@@ -178,9 +178,11 @@ class Tree:
     def _type(self, i: int) -> str:
         return _TYPES.get(chr(self._columns["type"].item(i)), "device")
 
-    def executable(self, position: int) -> bool:
-        """Whether anybody may start it."""
-        return bool(self._columns["mode"][position] & 0o111)
+    @cached_property
+    def executable(self) -> NDArray[np.bool_]:
+        """Per position whether anybody may start it."""
+        starts: NDArray[np.bool_] = (self._columns["mode"] & 0o111) != 0
+        return starts
 
     def entry(self, path: str) -> Entry | None:
         i = self.where.get(path)

@@ -194,7 +194,7 @@ def _tools(reading: Reading, homes: list[str]) -> Iterator[tuple[str, str]]:
             if (
                 name.startswith(".")
                 and program in tree
-                and tree.executable(tree.where[program])
+                and tree.executable[tree.where[program]]
                 and not _somebodys_work(reading, folder)
                 and looks_like_a_program(tree, folder, program)
             ):
@@ -225,7 +225,7 @@ def _machine_code(reading: Reading, folder: str) -> list[str]:
     near = [
         tree.paths[i]
         for i in part
-        if tree.is_file[i] and tree.executable(i) and tree.paths[i].count("/") - top <= 3
+        if tree.is_file[i] and tree.executable[i] and tree.paths[i].count("/") - top <= 3
     ]
     near = [p for p in near if not re.search(r"\.so(\.|$)", base(p))]
     near.sort(key=lambda p: (p.count("/"), p))
@@ -234,7 +234,7 @@ def _machine_code(reading: Reading, folder: str) -> list[str]:
 
 def _is_machine_code(reading: Reading, path: str) -> bool:
     i = reading.tree.where[path]
-    if not (reading.tree.is_file[i] and reading.tree.executable(i)):
+    if not (reading.tree.is_file[i] and reading.tree.executable[i]):
         return False
     try:
         fd = reading.machine.open(path)

@@ -65,7 +65,7 @@ def looks_like_a_program(tree: Tree, top: str, program: str) -> bool:
         return False
     days = np.array(
         sorted(
-            {int(tree.ctime[i]) // _DAY_NS for i in files.tolist() if tree.executable(i)}
+            {int(tree.ctime[i]) // _DAY_NS for i in files.tolist() if tree.executable[i]}
             | {int(tree.ctime[tree.where[program]]) // _DAY_NS}
         )
     )
