@@ -65,6 +65,15 @@ def test_progress_is_told_in_things_done(made_up):
     assert steps == sorted(steps) and steps[-1][0] == steps[-1][1] == 7
 
 
+def test_what_is_done_here_meanwhile_is_done_once_when_more_than_half_of_the_steps_are_behind(made_up):
+    job, told = Job(made_up, survey=False), list[object]()
+    run_worker(job.shop.survey_request(), told.append, lambda: told.append("meanwhile"))
+    at = told.index("meanwhile")
+    done = [e["done"] / e["total"] for e in told[:at] if e["event"] == "progress"]
+    assert told.count("meanwhile") == 1 and done[-1] > 0.5 >= max(done[:-1])
+    assert told[-1]["event"] == "result" and at < len(told) - 1
+
+
 def test_a_carrier_whose_listener_goes_away_works_on_to_the_end(job):
     run = job.prepare(job.order(job.machine.id("map", "7")))
     reader, writer = os.pipe()
