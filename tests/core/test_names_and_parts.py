@@ -54,6 +54,16 @@ def test_a_makers_folder_with_one_program_in_it_stays_whole(room, look):
     )
 
 
+def test_a_makers_short_name_with_nothing_but_what_begins_like_the_program_is_its(room, look):
+    add(room, "leafcutter", "SLW")
+    add(room, "thornpress", "GRV")
+    room.home("vera", ".config/SLW/Leafcutter_64bit_fp.conf", "a=1\n", ago(3))
+    room.home("vera", ".config/GRV/other_64bit_fp.conf", "a=1\n", ago(3))
+    survey = look()
+    assert of(survey, "leafcutter")[f"{HOME}.config/SLW"].ticked
+    assert not any("GRV" in path for path in of(survey, "thornpress"))
+
+
 def test_of_siblings_the_exact_own_name_wins_and_what_both_name_is_shared(room, look):
     add(room, "woldmap-gtk", "woldmap", ".config/woldmap-qt", control="Source: woldmap\n")
     add(room, "woldmap-qt", "woldmap", control="Source: woldmap\n")
@@ -77,7 +87,7 @@ def test_an_ordinary_word_is_ticked_where_its_program_alone_holds_it_too(room, l
     assert not of(look(), "museum")[f"{HOME}.config/museum"].ticked
 
 
-@pytest.mark.parametrize("called", ["woldmap-3.2", "Woldmap 3.2.1", "woldmap_v10.0"])
+@pytest.mark.parametrize("called", ["woldmap-3.2", "Woldmap 3.2.1", "woldmap_v10.0", "woldmap-py3", "woldmap_qt5"])
 def test_a_version_behind_the_name_is_no_other_program(room, look, called):
     add(room, "woldmap")
     room.home("vera", f".local/share/{called}/x", "a=1\n", ago(3))

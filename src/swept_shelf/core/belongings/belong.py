@@ -16,7 +16,7 @@ from swept_shelf.core.belongings.claims import Claim
 from swept_shelf.core.belongings.personal import Personal
 from swept_shelf.core.belongings.prefixes import is_brought
 from swept_shelf.core.belongings.resolve import CERTAIN, Ruling, strength
-from swept_shelf.core.documents.paths import base, outermost, ways_up, within
+from swept_shelf.core.documents.paths import base, outermost, parent, ways_up, within
 from swept_shelf.core.documents.sizes import human_bytes
 from swept_shelf.core.documents.survey import Belonging, Proof, Volume
 from swept_shelf.core.documents.terms import By, Kind, Share
@@ -25,6 +25,7 @@ from swept_shelf.core.machine.volumes import is_in_memory, volume_of
 from swept_shelf.core.tree.walk import Tree
 
 _CACHE = re.compile(r"^(cache[s\d]*|code ?cache|gpucache|shadercache|tmp|temp|crash(es|pad)?)$", re.I)
+_SOME_CACHE = re.compile(r"(?:[a-z]Cache|[ _-][Cc]ache)$")  # ShaderCache, image_cache
 _LOG = re.compile(r"(^logs?$|\.log(\.\d+)?(\.gz)?$)", re.I)
 _NOTHING: Mapping[str, int] = MappingProxyType({})
 
@@ -142,11 +143,23 @@ class Maker:
                     if place.person != "everyone"
                     else "people’s own work: stays"
                 )
+                caches = self._caches_of_profiles(path)
+                made += [
+                    (claim.id, self.make(c, place.person, Kind.CACHE, claim, shared, tick)) for c in caches
+                ]
                 made.append(
                     (
                         claim.id,
                         self.make(
-                            path, place.person, place.kind, claim, shared, False, personal=True, reason=whose
+                            path,
+                            place.person,
+                            place.kind,
+                            claim,
+                            shared,
+                            False,
+                            caches,
+                            personal=True,
+                            reason=whose,
                         ),
                     )
                 )
@@ -169,8 +182,7 @@ class Maker:
             return []
         found: list[tuple[str, Kind]] = []
         top = place.path.count("/")
-        part = self._tree.slice(place.path)
-        for i in self._named[bisect_right(self._named, part.start) : bisect_left(self._named, part.stop)]:
+        for i in self._named_inside(place.path):
             path = self._tree.paths[i]
             if (
                 path.count("/") - top > 3
@@ -178,10 +190,23 @@ class Maker:
                 or any(within(path, f) for f, _ in found)
             ):
                 continue
-            found.append(
-                (path, Kind.CACHE if self._tree.is_folder[i] and _CACHE.match(base(path)) else Kind.LOG)
-            )
+            is_cache = self._tree.is_folder[i] and _is_cache(base(path))
+            found.append((path, Kind.CACHE if is_cache else Kind.LOG))
         return found
+
+    def _caches_of_profiles(self, top: str) -> list[str]:
+        """What the program keeps right in a person's profile and makes anew by itself."""
+        tree, profiles = self._tree, self._personal.profiles
+        inside = [i for i in self._named_inside(top) if tree.is_folder[i]]
+        return [
+            p
+            for i in inside
+            if parent(p := tree.paths[i]) in profiles and _is_cache(base(p)) and "cache" in base(p).lower()
+        ]
+
+    def _named_inside(self, path: str) -> list[int]:
+        part = self._tree.slice(path)
+        return self._named[bisect_right(self._named, part.start) : bisect_left(self._named, part.stop)]
 
     @cached_property
     def _personal(self) -> Personal:
@@ -192,7 +217,7 @@ class Maker:
         """Positions of everything that is called like a cache or a log."""
         paths, folders = self._tree.paths, np.flatnonzero(self._tree.is_folder).tolist()
         likely = [i for i, p in enumerate(paths) if p.endswith((".log", ".gz", ".LOG")) or ".log." in p[-16:]]
-        named = {i for i in folders if i and (_CACHE.match(base(paths[i])) or _LOG.search(base(paths[i])))}
+        named = {i for i in folders if i and (_is_cache(base(paths[i])) or _LOG.search(base(paths[i])))}
         return sorted(named | {i for i in likely if _LOG.search(base(paths[i]))})
 
     def registered(
@@ -233,6 +258,10 @@ class Maker:
             elif path in loose:
                 made.append(self.make(path, "everyone", Kind.PROGRAM, _listed(listed, path), [], True))
         return made
+
+
+def _is_cache(name: str) -> bool:
+    return bool(_CACHE.match(name) or _SOME_CACHE.search(name))
 
 
 def _listed(listed: dict[str, str], path: str) -> Claim:

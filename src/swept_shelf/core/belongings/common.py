@@ -32,16 +32,17 @@ _ENDINGS = re.compile(
     r"(\.(conf|cfg|ini|rc|json|xml|toml|ya?ml|db|sqlite3?|log|lock|dat|dir|d|state|history|png|svg|xpm|svgz|ttf|otf"
     r"|menu|directory|metainfo\.xml|appdata\.xml|gschema\.xml|kcache)"
     r"|rc|[-_](history|cache|config|settings|prefs|state|scores?|hiscores?|highscores?)|\.(scores?|hiscores?|hs)|[-_]\d+"
-    r"|[-_ ]v?\d+([._]\d+)+)$",
+    r"|[-_ ]v?\d+([._]\d+)+|[-_](py|python|qt|gtk|kf)\d+)$",
     re.I,
 )
 
 
-_VERSION = re.compile(r"[-_ ]v?\d+(\.\d+)+$")
+_VERSION = re.compile(r"([-_ ]v?\d+(\.\d+)+|[-_](py|python|qt|gtk|kf)\d+)$")
 
 
 def without_version(name: str) -> str:
-    """A name without the version behind it (Thing-3.2); a plain number may be another program's."""
+    """A name without the version behind it, its own (Thing-3.2) or that of what it is made with (thing-py3); a plain number may be
+    another program's."""
     return _VERSION.sub("", name)
 
 

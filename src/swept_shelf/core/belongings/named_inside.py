@@ -240,15 +240,22 @@ def _begins_with(name: str, names: Iterable[str], hidden: bool) -> bool:
     return bool(more) and normal(first) in meant and (hidden or is_distinctive(first))
 
 
+def _first_word(name: str) -> str:
+    """The first of several, where it tells; "" else."""
+    first, *more = _WORD.split(name.lstrip("."))
+    return normal(first) if more and is_distinctive(first) and stem(name) != first else ""
+
+
 def _called_like(
     path: str, names: Container[str], tree: Tree, much: Callable[[Iterable[bool]], bool] = any
 ) -> bool:
-    """Whether `any`thing directly in the folder, or `all`, or the file itself, is called like the application."""
-    inside = [path] if tree.kind(path) == "file" else tree.children(path)
-    return bool(inside) and much(
-        any(
-            name in names or _OF_ITS_KIND.sub("", name) in names
-            for name in (normal(stem(base(child))), normal(base(child)))
-        )
-        for child in inside
+    """Whether `any`thing directly in the folder, or `all`, or the file itself, is called like the application; or all is called like
+    it and something more (thing_64bit.conf)."""
+    inside = [base(path)] if tree.kind(path) == "file" else [base(child) for child in tree.children(path)]
+    so = [
+        any(n in names or _OF_ITS_KIND.sub("", n) in names for n in (normal(stem(name)), normal(name)))
+        for name in inside
+    ]
+    return bool(inside) and (
+        much(so) or all(_first_word(name) in names or is_so for name, is_so in zip(inside, so, strict=True))
     )

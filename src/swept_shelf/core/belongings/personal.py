@@ -67,7 +67,7 @@ def kept_inside(tree: Tree, top: str) -> list[str]:
 
 class Personal:
     """Which files of a walk are a person's own work: by type, by the name of a folder above them, or because somebody `opened`
-    them as documents."""
+    them as documents. `profiles`: folders with a person's passwords, history and the like."""
 
     def __init__(self, tree: Tree, opened: frozenset[str] = frozenset()) -> None:
         self._tree = tree
@@ -82,7 +82,9 @@ class Personal:
             if len(tree.paths)
             else []
         )
-        for i in [*named, *self._profiles(tree)]:
+        profiles = self._profiles(tree)
+        self.profiles = frozenset(tree.paths[i] for i in profiles)
+        for i in [*named, *profiles]:
             own[i + 1 : int(tree.stops[i])] = True
         own &= ~tree.is_folder
         self._own = own
