@@ -87,7 +87,9 @@ def test_an_ordinary_word_is_ticked_where_its_program_alone_holds_it_too(room, l
     assert not of(look(), "museum")[f"{HOME}.config/museum"].ticked
 
 
-@pytest.mark.parametrize("called", ["woldmap-3.2", "Woldmap 3.2.1", "woldmap_v10.0", "woldmap-py3", "woldmap_qt5"])
+@pytest.mark.parametrize(
+    "called", ["woldmap-3.2", "Woldmap 3.2.1", "woldmap_v10.0", "woldmap-py3", "woldmap_qt5"]
+)
 def test_a_version_behind_the_name_is_no_other_program(room, look, called):
     add(room, "woldmap")
     room.home("vera", f".local/share/{called}/x", "a=1\n", ago(3))

@@ -62,6 +62,18 @@ def test_where_only_the_cache_is_cleared_the_profile_is_not_touched(machine):
     assert not any((machine.root / PROFILE / name).exists() for name in CACHES)
 
 
+def test_a_folder_of_mail_or_of_documents_that_is_called_like_a_cache_is_none(room, look):
+    add(room, "fennrule")
+    for folder in ("", ".Rock Cache/", "Rock Cache/", "cache/"):
+        for part in ("cur", "new", "tmp"):
+            room.home("vera", f".local/share/fennrule/Mail/{folder}{part}/1", "x\n", ago(3))
+    room.home("vera", ".local/share/fennrule/Mail/Picture Cache/wedding.odt", "x\n", ago(3))
+    found = of(look(), "fennrule")
+    own = found["/home/vera/.local/share/fennrule/Mail"]
+    assert own.personal and not own.except_ and own.files == 13
+    assert not any(b.kind == Kind.CACHE for b in found.values())
+
+
 def test_in_a_folder_of_ones_own_work_nothing_is_a_cache(room, look):
     add(room, "fennrule")
     room.home("vera", ".local/share/fennrule/Documents/GPUCache/x", "x\n", ago(3))

@@ -197,11 +197,15 @@ class Maker:
     def _caches_of_profiles(self, top: str) -> list[str]:
         """What the program keeps right in a person's profile and makes anew by itself."""
         tree, profiles = self._tree, self._personal.profiles
-        inside = [i for i in self._named_inside(top) if tree.is_folder[i]]
+        inside = [tree.paths[i] for i in self._named_inside(top) if tree.is_folder[i]]
+        found = [
+            p for p in inside if parent(p) in profiles and _is_cache(base(p)) and "cache" in base(p).lower()
+        ]
+        # A folder of mail is a profile itself, whatever it is called, and pictures may be somebody's.
         return [
             p
-            for i in inside
-            if parent(p := tree.paths[i]) in profiles and _is_cache(base(p)) and "cache" in base(p).lower()
+            for p in found
+            if not (self._personal.documents_in(p) or any(within(profile, p) for profile in profiles))
         ]
 
     def _named_inside(self, path: str) -> list[int]:

@@ -76,6 +76,7 @@ class Personal:
         own[[i for i in likely if _type_of(tree.paths[i]) in TYPES]] = True
         own[[tree.where[p] for p in opened if p in tree]] = True
         own &= tree.is_file
+        self._documents = own.copy()
         self._folders = np.flatnonzero(tree.is_folder)
         named = (
             [i for i in self._folders.tolist() if base(tree.paths[i]).lower() in FOLDERS]
@@ -101,6 +102,11 @@ class Personal:
                 seen[above, number] = seen.get((above, number), 0) + 1
         enough = {above for (above, number), n in seen.items() if n >= (3 if number == 2 else _ENOUGH)}
         return [i for above in enough if (i := tree.where.get(above)) is not None]
+
+    def documents_in(self, path: str) -> bool:
+        """Whether anything there is a person's by its type, or by having been opened as a document."""
+        part = self._tree.slice(path)
+        return bool(self._documents[part.start : part.stop].any())
 
     def parts(self, top: str) -> list[str]:
         """Outermost paths at or below `top` that hold a person's own work only; of `top` itself, where it is a folder, its parts."""
