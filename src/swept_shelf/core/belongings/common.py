@@ -8,6 +8,8 @@ import tomllib
 from collections.abc import Container
 from importlib import resources
 
+from swept_shelf.core.documents.version_control import VERSION_CONTROL
+
 MINIMUM_NAME = 4
 
 
@@ -20,7 +22,11 @@ def _lists() -> dict[str, frozenset[str]]:
 def is_common(name: str, system: bool) -> bool:
     """Whether the list has it; the list's names that end in a star stand for every name that begins so."""
     listed = _lists()["system" if system else "folders"]
-    return name in listed or any(name.startswith(entry[:-1]) for entry in listed if entry.endswith("*"))
+    return (
+        name in listed
+        or name in VERSION_CONTROL
+        or any(name.startswith(entry[:-1]) for entry in listed if entry.endswith("*"))
+    )
 
 
 def normal(name: str) -> str:

@@ -8,13 +8,14 @@ from collections.abc import Container, Iterable
 from swept_shelf.core.belongings.candidates import HOME_PLACES, SYSTEM_PLACES
 from swept_shelf.core.documents.paths import base, parent, within
 from swept_shelf.core.documents.survey import Person
+from swept_shelf.core.documents.version_control import VERSION_CONTROL
 from swept_shelf.core.tree.walk import Tree
 
 _PASSING = ("/tmp", "/var/tmp", "/run", "/srv", "/media", "/mnt")
 # What stands at the top of a working copy (version control), of what is built, of a language's environment.
 _SIGNS = frozenset(
     {
-        ".git", ".hg", ".svn", ".bzr", "CVS", "_darcs", ".fossil",
+        *VERSION_CONTROL,
         "CMakeCache.txt", "CMakeLists.txt", "Makefile", "configure.ac", "meson.build", "build.ninja", "compile_commands.json",
         "pyproject.toml", "setup.py", "setup.cfg", "tox.ini", "pyvenv.cfg", "conda-meta", "requirements.txt",
         "package.json", "node_modules", "Cargo.toml", "go.mod", "pom.xml", "build.gradle", "Gemfile", "composer.json",

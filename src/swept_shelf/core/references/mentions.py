@@ -14,6 +14,7 @@ from dataclasses import dataclass, field
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.sizes import plural
 from swept_shelf.core.documents.survey import Person, Reference
+from swept_shelf.core.documents.version_control import VERSION_CONTROL
 from swept_shelf.core.machine.literal_search import occurrences, write_all
 from swept_shelf.core.machine.machine import SHELF
 from swept_shelf.core.machine.near import Near
@@ -40,12 +41,12 @@ _BY_NAME = frozenset(
 _NOT_ENTERED = frozenset(
     {
         ".cache", "cache", "Cache", "Code Cache", "CacheStorage", "GPUCache", "IndexedDB", "Service Worker", "blob_storage",
-        ".git", ".hg", ".svn", ".bzr", "node_modules", "site-packages", "dist-packages", "__pycache__", "vendor", "registry",
+        *VERSION_CONTROL, "node_modules", "site-packages", "dist-packages", "__pycache__", "vendor", "registry",
         "toolchains", "Trash", ".thumbnails", "thumbnails", "man", "doc", "locale", "icons", "fonts", "logs", "tmp", "crashes",
         SHELF, SHELF.lstrip("."),
     }
 )  # fmt: skip
-_WORKING_COPY = (".git", ".hg", ".svn", "pyvenv.cfg")
+_WORKING_COPY = (*VERSION_CONTROL, "pyvenv.cfg")
 _ANOTHER_ROOT = ("usr", "etc", "var")  # of a container, a chroot
 _OTHERWISE = re.compile(
     r"histor(y|ies)|_hist$|known_hosts|shadow$|^(passwd|g?shadow|group|sub[ug]id)-$"

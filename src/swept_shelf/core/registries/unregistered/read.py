@@ -12,6 +12,7 @@ from collections.abc import Collection, Iterator
 
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import base, parent, ways_up
+from swept_shelf.core.documents.version_control import VERSION_CONTROL
 from swept_shelf.core.machine.people import EVERYONE, person_of
 from swept_shelf.core.registries.entry import Reading, Registered
 from swept_shelf.core.registries.launchers import LauncherFile
@@ -27,16 +28,7 @@ _PERSONAL_BINS = ("bin", ".local/bin", "go/bin")
 _PICTURES = ("/usr/local/share/icons", "/usr/local/share/pixmaps")
 _PERSONAL_PICTURES = (".local/share/icons", ".icons")
 _SHARED = ("bin", "sbin", "games", "lib", "share", "etc", "include", "man", "src")
-_OWN_WORK = (
-    ".git",
-    ".hg",
-    ".svn",
-    "Makefile",
-    "CMakeLists.txt",
-    "Cargo.toml",
-    "pyproject.toml",
-    "package.json",
-)
+_OWN_WORK = (*VERSION_CONTROL, "Makefile", "CMakeLists.txt", "Cargo.toml", "pyproject.toml", "package.json")
 _HOME_FOLDERS = (
     "Desktop",
     "Documents",
