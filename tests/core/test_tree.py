@@ -112,6 +112,16 @@ def test_totals_equal_du_with_hard_links_once_and_holes_not_at_all(tmp_path):
         assert tree.bytes_below(path) == said - (0 if first else 300_000 + 4096 - 300_000 % 4096), path
 
 
+def test_every_path_is_counted_once_while_it_is_walked(tmp_path):
+    for i in range(30):
+        (tmp_path / f"usr/share/{i}/inner").mkdir(parents=True)
+        (tmp_path / f"home/vera/{i}").mkdir(parents=True)
+        (tmp_path / f"usr/share/{i}/inner/file").write_text("x")
+    so_far: list[int] = []
+    tree = walk(open_machine(tmp_path), told=so_far.append)
+    assert so_far == sorted(so_far) and so_far[-1] == len(tree.paths)
+
+
 def test_a_file_that_a_store_of_objects_has_too_counts_where_it_is_installed(tmp_path):
     top = tmp_path / "var/lib/flatpak"
     for place in ("repo/objects/0a", "runtime/org.x.Base"):

@@ -86,14 +86,16 @@ def find_all(
         ]
         crossed = {p for p in parts if p == "." or any(x == p or x.startswith(p + "/") for x in left_out)}
         jobs += [(tops, ()) for tops in _shared_out([p for p in parts if p not in crossed])]
-        tests = ["(", *(x for path in as_patterns for x in ("-o", "-path", path))][2:]
-        jobs += [(tops, ("(", *tests, ")", "-prune", "-o")) for tops in _shared_out(sorted(crossed))]
+        left = ["(", *(x for path in as_patterns for x in ("-o", "-path", path))][2:]
+        jobs += [(tops, ("(", *left, ")", "-prune", "-o")) for tops in _shared_out(sorted(crossed))]
         made: list[tuple[Rows, str]] = []
         total = 0
         with ThreadPoolExecutor(max(2, min(4, os.cpu_count() or 2))) as pool:
-            for rows, errors in pool.map(lambda job: find(job[0], *job[1]), jobs):
+            for (_, tests), (rows, errors) in zip(
+                jobs, pool.map(lambda job: find(job[0], *job[1]), jobs), strict=True
+            ):
                 made.append((rows, errors))
-                total += len(rows)
+                total += len(rows) - (int(_parts_of_others(rows).sum()) if "-maxdepth" in tests else 0)
                 told(total)
     if not total:
         raise CouldNotRead(
@@ -192,10 +194,15 @@ def _whole_parts(rows: Rows, tops: list[str], offset: int) -> Iterator[tuple[str
 
 def _own_entries(rows: Rows, offset: int) -> Iterator[tuple[str, int, int]]:
     """Of folders that are listed alone: themselves, and what they hold apart from folders, which are parts."""
-    inner = (rows.columns["depth"] != 0) & (rows.columns["type"] == ord("d"))
-    for i, (path, is_part) in enumerate(zip(rows.paths(), inner.tolist(), strict=True)):
+    for i, (path, is_part) in enumerate(zip(rows.paths(), _parts_of_others(rows).tolist(), strict=True)):
         if not is_part:
             yield folder_order(path), offset + i, offset + i + 1
+
+
+def _parts_of_others(rows: Rows) -> NDArray[np.bool_]:
+    """The folders in folders that are listed alone: each is a part, and has its row there too."""
+    parts: NDArray[np.bool_] = (rows.columns["depth"] != 0) & (rows.columns["type"] == ord("d"))
+    return parts
 
 
 def _not_read(errors: str) -> Iterator[NotRead]:
