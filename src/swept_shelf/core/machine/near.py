@@ -12,6 +12,9 @@ from swept_shelf.core.documents.paths import base, parent
 from swept_shelf.core.machine.machine import NOT_A_FILE, Machine, reason_of
 
 _FOLDERS = 64  # kept open
+_NAMES = 100_000  # of folders that were listed and are kept ready; of further ones they are kept as one text each
+_KINDS = {"f": "file", "d": "folder", "l": "link", "o": "other"}
+_LETTERS = {kind: letter for letter, kind in _KINDS.items()}
 _SMALL, _HELD = 16 << 10, 32 << 20  # bytes of a file that is held in case it is read again; of all of them
 _FILE = os.O_RDONLY | os.O_NOFOLLOW | os.O_NONBLOCK | os.O_CLOEXEC
 
@@ -22,7 +25,8 @@ class Near:
     def __init__(self, machine: Machine) -> None:
         self._machine = machine
         self._folders: OrderedDict[str, int] = OrderedDict()
-        self._listed: dict[str, dict[str, str] | CouldNotRead] = {}
+        self._listed: dict[str, dict[str, str] | str | CouldNotRead] = {}
+        self._ready = 0  # names of those that are
         self._data: dict[str, bytes] = {}
         self._held = 0
 
@@ -36,15 +40,22 @@ class Near:
     def listed(self, folder: str) -> dict[str, str]:
         """Names in a folder, sorted, with folder, link, file or other. Raises CouldNotRead."""
         folder = folder or "/"
-        if folder not in self._listed:
+        found = self._listed.get(folder)
+        if found is None:
             try:
-                self._listed[folder] = self._list(folder)
+                found = self._list(folder)
             except CouldNotRead as error:
-                self._listed[folder] = error
-        found = self._listed[folder]
+                found = error
+            self._listed[folder] = self._kept(found) if isinstance(found, dict) else found
         if isinstance(found, CouldNotRead):
             raise found
-        return found
+        return found if isinstance(found, dict) else _unpacked(found)
+
+    def _kept(self, names: dict[str, str]) -> dict[str, str] | str:
+        if self._ready + len(names) > _NAMES:
+            return "\0".join(_LETTERS[kind] + name for name, kind in names.items())
+        self._ready += len(names)
+        return names
 
     def _list(self, folder: str) -> dict[str, str]:
         try:
@@ -125,6 +136,10 @@ def _read(fd: int, limit: int, size: int) -> bytes:
         parts.append(data)
         left -= len(data)
     return b"".join(parts)
+
+
+def _unpacked(text: str) -> dict[str, str]:
+    return {each[1:]: _KINDS[each[0]] for each in text.split("\0")} if text else {}
 
 
 def _type(entry: os.DirEntry[str]) -> str:

@@ -24,13 +24,9 @@ def accounts_of(
     missing: list[str],
 ) -> list[Account]:
     """Per volume. `owner`: whose each position of the walk is; `missing`: places that could not be read."""
-    names, which = np.unique(np.array(owner, dtype=object), return_inverse=True)
-    group = (
-        np.array([WHOSE.index(whose(n)) for n in names.tolist()], dtype=np.int64)[which]
-        if len(names)
-        else np.empty(0, dtype=np.int64)
-    )
-    home = np.zeros(len(owner), dtype=np.int64)
+    kind = {name: WHOSE.index(whose(name)) for name in set(owner)}
+    group = np.fromiter(map(kind.__getitem__, owner), np.int8, len(owner))
+    home = np.zeros(len(owner), dtype=np.int32)
     mounts = [(v.mount, i) for i, v in enumerate(volumes)] + [
         (mount, _MEMORY) for mount in mounts_in_memory(machine)
     ]

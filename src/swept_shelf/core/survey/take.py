@@ -154,7 +154,10 @@ def take_survey(
     known = assemble(registry, graph, launchers, [*others, *loose], protection)
     by_package = {p: a.id for a in known.applications if a.registry == "debian" for p in a.own_packages}
     likely = partial(owners, people, ownership, by_package)
-    index = Partner(_index_writer(folder, ground, graph, protection, likely), beside=large)
+    owned = registry is not None or any(r.registry == "rpm" for r in others)
+    index = Partner(
+        partial(_write, _index_writer(folder, ground, graph, protection, likely), ground, owned), beside=large
+    )
     index.ask(None)
     progress(STEPS[3], 3, len(STEPS))
     files = {a.id: files_of(a, ground) for a in known.applications}
@@ -206,11 +209,6 @@ def take_survey(
         if not any(n.path == path for n in not_read):
             not_read.append(NotRead(path, reason))
     in_the_way = [*in_the_way, *(obstacles.of_packages(machine, registry) if registry else ())]
-    owned = registry is not None or any(r.registry == "rpm" for r in others)
-    if owned and not any(
-        within(n.path, TRUSTED) for n in tree.not_read
-    ):  # what was not read must be named again
-        tree.keep(folder)
     index_file = cache(lambda: IndexFile("survey.index", index.answer()))
     survey = Survey(
         format=SURVEY_FORMAT,
@@ -291,6 +289,14 @@ def _not_own(references: list[Reference], belongings: list[Belonging]) -> list[R
     """References that do not lie inside what belongs to it anyway."""
     tops = [b.path for b in belongings if b.ticked]
     return [r for r in references if not any(within(r.path, t) for t in tops)]
+
+
+def _write(index: IndexWriter, ground: Ground, owned: bool, whose: list[str] | None) -> str:
+    """The index, and, first, what the next walk may take from this one where a registry `owned` it: what was not read must be named
+    again."""
+    if whose is None and owned and not any(within(n.path, TRUSTED) for n in ground.tree.not_read):
+        ground.tree.keep(ground.folder)
+    return index(whose)
 
 
 def _index_writer(
