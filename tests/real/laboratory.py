@@ -16,6 +16,7 @@ from dataclasses import dataclass, field
 from pathlib import Path
 
 from real.debian_root import make_root, sh
+from swept_shelf.core.documents.survey import Application, Survey
 
 DAY = 86400
 DESKTOP_FIRST = (
@@ -54,8 +55,18 @@ DESKTOP_LATER = (
 )
 TERMINAL_FIRST, TERMINAL_LATER = ("mc", "ranger"), ("htop", "newsboat", "cmus", "tmux")
 FIRST, LATER = (*DESKTOP_FIRST, *TERMINAL_FIRST), (*DESKTOP_LATER, *TERMINAL_LATER)
-OTHERS_IN_TERMINAL = tuple(os.environ.get("LAB_TERMINAL", "").split())
-TERMINAL = (*TERMINAL_FIRST, *TERMINAL_LATER, *OTHERS_IN_TERMINAL)
+
+
+def _given(variable: str) -> dict[str, str]:
+    """Packages with what starts each, where it is called otherwise: "name name=program"."""
+    return {
+        name: program for name, _, program in (w.partition("=") for w in os.environ.get(variable, "").split())
+    }
+
+
+_DESKTOP, _SHELL = _given("LAB_APPS"), _given("LAB_TERMINAL")
+OTHERS = (*_DESKTOP, *_SHELL)
+TERMINAL = (*TERMINAL_FIRST, *TERMINAL_LATER, *_SHELL)
 SERVICE = "tinyproxy"
 _HELPERS = (
     "dbus",
@@ -68,7 +79,9 @@ _HELPERS = (
     "adwaita-icon-theme",
     "dconf-gsettings-backend",
 )
-_COMMANDS = {"feh": "feh /usr/share/pixmaps/debian-logo.png", "tmux": "tmux new-session 'sleep 1'"}
+_COMMANDS = {"feh": "feh /usr/share/pixmaps/debian-logo.png", "tmux": "tmux new-session 'sleep 1'"} | {
+    name: program for name, program in (_DESKTOP | _SHELL).items() if program
+}
 _QUIT = {"mc": "\x1b0", "ranger": "q", "htop": "q", "newsboat": "q", "cmus": ":quit\n", "tmux": ""}
 DISPLAY = 77
 
@@ -447,6 +460,12 @@ def days_of(apps: tuple[str, ...], now: int, seed: int) -> list[tuple[str, str, 
         for _ in range(chance.choice((1, 1, 2))):
             found.append((app, chance.choice(("hanna", "hanna", "joris")), free.pop()))
     return sorted(found, key=lambda f: f[2])
+
+
+def line_of(survey: Survey, package: str) -> Application:
+    """The line of a package that was asked for: its own, or that of the program for whose sake it is there."""
+    lines = [a for a in survey.applications if a.registry == "debian" and package in a.packages]
+    return min(lines, key=lambda a: (a.packages[0] != package, len(a.packages)))
 
 
 def counted(rows: dict[str, bool]) -> str:

@@ -1,7 +1,7 @@
 """What belongs to real applications, held against what each alone created in a fresh home: `make test-lab` (as root).
 
 Half of them (FIRST) were there while the rules were written, half (LATER) joined when the rules were frozen. LAB_APPS="name name"
-(and LAB_TERMINAL, for those of the terminal) tries others than these: packages whose program is called so."""
+(and LAB_TERMINAL, for those of the terminal) tries others than these: packages, with "=program" where that is called otherwise."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ from collections import defaultdict
 from pathlib import Path
 
 import pytest
-from laboratory import DAY, FIRST, LATER, OTHERS_IN_TERMINAL, SERVICE, Laboratory, lab_root
+from laboratory import DAY, FIRST, LATER, OTHERS, SERVICE, Laboratory, lab_root, line_of
 
 from real.debian_root import sh
 from swept_shelf.core.documents.paths import within
@@ -22,7 +22,6 @@ from swept_shelf.core.machine import open_machine
 from swept_shelf.core.survey.take import take_survey
 
 pytestmark = [pytest.mark.real, pytest.mark.skipif(os.geteuid() != 0, reason="needs root")]
-OTHERS = (*os.environ.get("LAB_APPS", "").split(), *OTHERS_IN_TERMINAL)
 SETS = (("first", ()), ("later", OTHERS)) if OTHERS else (("first", FIRST), ("later", LATER))
 APPS = tuple(app for _, apps in SETS for app in apps)
 HOME = "/home/hanna"
@@ -87,10 +86,9 @@ def _of_the_system(survey: Survey, root: Path) -> None:
 
 def test_what_each_alone_created_is_its_own_and_nothing_else_is_ticked(lab, tmp_path):
     survey = take_survey(open_machine(lab.root), str(tmp_path), [])
+    called = {line_of(survey, app).id: app for app in APPS}
     belongings = {
-        a.packages[0]: [
-            b for b in a.belongings if b.object in ("path", "folder", "file") and b.person == "hanna"
-        ]
+        called.get(a.id, a.packages[0]): [b for b in a.belongings if b.is_path and b.person == "hanna"]
         for a in survey.applications
         if a.registry == "debian"
     }

@@ -1,7 +1,7 @@
 """When real applications were last used, judged against the days on which they really ran: `make test-lab` (as root).
 
 Half of them (FIRST) were there while the rules were written, half (LATER) joined when the rules were frozen. LAB_APPS="name name"
-(and LAB_TERMINAL, for those of the terminal) tries others than these: packages whose program is called so."""
+(and LAB_TERMINAL, for those of the terminal) tries others than these: packages, with "=program" where that is called otherwise."""
 
 from __future__ import annotations
 
@@ -19,19 +19,19 @@ from laboratory import (
     DESKTOP_LATER,
     FIRST,
     LATER,
-    OTHERS_IN_TERMINAL,
+    OTHERS,
     SERVICE,
     Laboratory,
     counted,
     days_of,
     lab_root,
+    line_of,
 )
 
 from swept_shelf.core.machine import open_machine
 from swept_shelf.core.survey.take import take_survey
 
 pytestmark = [pytest.mark.real, pytest.mark.skipif(os.geteuid() != 0, reason="needs root")]
-OTHERS = (*os.environ.get("LAB_APPS", "").split(), *OTHERS_IN_TERMINAL)
 SETS = (("later", OTHERS),) if OTHERS else (("first", FIRST), ("later", LATER))
 APPS = tuple(app for _, apps in SETS for app in apps)
 RECORDED = OTHERS[::4] if OTHERS else (*DESKTOP_FIRST[::4], *DESKTOP_LATER[::4])
@@ -104,7 +104,7 @@ def written(lab: Laboratory, app: str) -> list[str]:
 def test_the_last_use_is_known_within_a_day_and_noise_never_makes_it_later(lab, noise, tmp_path):
     lay_over(lab, noise)
     survey = take_survey(open_machine(lab.root), str(tmp_path), [])
-    judged = {a.packages[0]: a.last_use for a in survey.applications if a.registry == "debian"}
+    judged = {app: line_of(survey, app).last_use for app in (*APPS, SERVICE)}
     right, not_later = {}, {}
     for name, apps in SETS:
         for app in apps:
