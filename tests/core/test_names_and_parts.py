@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import zipfile
 from dataclasses import replace
+from datetime import datetime
 
 import pytest
 
@@ -144,6 +145,19 @@ def test_a_settings_file_that_calls_itself_the_programs_is_ticked(room, look):
     assert of(look(), "fennrule")[f"{HOME}.fruler"].ticked
     room.home("vera", ".fruler", "# Thornmount configuration file\n", ago(3))
     assert not of(look(), "fennrule")[f"{HOME}.fruler"].ticked
+
+
+def test_what_calls_itself_the_program_without_its_generation_is_its_unless_that_was_another_one(room, look):
+    add(room, "fennrule2", ".fruler")
+    room.home("vera", ".fruler", "# Fennrule settings file\n", ago(3))
+    assert of(look(), "fennrule2")[f"{HOME}.fruler"].ticked
+    log = room.root / "var/log/dpkg.log"
+    removed = f"{datetime.fromtimestamp(ago(40)):%Y-%m-%d %H:%M:%S} remove fennrule:all 1.0 <none>\n"
+    log.write_text((log.read_text() if log.exists() else "") + removed)
+    assert not of(look(), "fennrule2")[f"{HOME}.fruler"].ticked
+    log.write_text(log.read_text().replace(removed, ""))
+    add(room, "fennrule")
+    assert not of(look(), "fennrule2")[f"{HOME}.fruler"].ticked
 
 
 def test_a_hidden_folder_of_a_later_generation_is_its_programs_where_that_alone_holds_the_name(room, look):

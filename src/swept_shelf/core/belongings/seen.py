@@ -10,7 +10,7 @@ from collections.abc import Container, Iterable, Iterator, Mapping
 
 from swept_shelf.core.belongings.candidates import Place
 from swept_shelf.core.belongings.claims import Claim
-from swept_shelf.core.belongings.common import normal
+from swept_shelf.core.belongings.common import MINIMUM_NAME, normal
 from swept_shelf.core.belongings.workshops import Workshops
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.paths import within
@@ -44,10 +44,11 @@ def claim_by_sight(
     names: Mapping[str, str],
     workshops: Workshops,
     common: Container[str] = (),
+    gone: Container[str] = (),
 ) -> None:
     """Add to the claims of places that nobody claims. `program`, `launcher`, `names`: application by a path of its own, by a
     launcher's id, by a distinctive name; `common`: places that the system's own programs
-    name, where one application's name in a text is one of many."""
+    name, where one application's name in a text is one of many; `gone`: names of former applications."""
     open_now: dict[str, tuple[str, int]] = {}
     for process in processes:
         if id := next((program[p] for p in process.programs if p in program), ""):
@@ -55,7 +56,7 @@ def claim_by_sight(
     for place in places:
         mine = claims.get(place.path)
         if mine and len(mine) == 1 and mine[0].by_text_alone:
-            _ask_content(mine[0], small_texts(machine, tree, place.path), names)
+            _ask_content(mine[0], small_texts(machine, tree, place.path), names, gone)
         if mine or place.path in common or workshops.hold(place.path):
             continue
         seen: dict[str, Proof] = {}
@@ -71,12 +72,28 @@ def claim_by_sight(
             claims.setdefault(place.path, []).append(Claim(id, By.SEEN, reason, [proof], tick=False))
 
 
-def _ask_content(claim: Claim, texts: Iterable[tuple[str, bytes]], names: Mapping[str, str]) -> None:
+def _whose(name: str, id: str, names: Mapping[str, str], gone: Container[str]) -> str:
+    """The application that calls itself so in a text; `id` also where it is that without the number of its generation, and no former
+    application was called so."""
+    if name in names or name in gone:
+        return names.get(name, "")
+    own = len(name) >= MINIMUM_NAME and any(
+        app == id and known.rstrip("0123456789") == name for known, app in names.items()
+    )
+    return id if own else ""
+
+
+def _ask_content(
+    claim: Claim, texts: Iterable[tuple[str, bytes]], names: Mapping[str, str], gone: Container[str]
+) -> None:
     """What only a program of its names is sure where a text there says that the application wrote it; where a text says that
     another did, known here or not, it is not sure at all. That a text merely names the application (as the program that opens
     links, say) proves nothing: whoever can take over from a place names it, and may be named in it."""
     said = [
-        (names.get(normal((match[1] or match[2]).decode("utf-8", "ignore")), ""), _proof(path, head, match))
+        (
+            _whose(normal((match[1] or match[2]).decode("utf-8", "ignore")), claim.id, names, gone),
+            _proof(path, head, match),
+        )
         for path, head in texts
         for match in _WROTE.finditer(head[:_BEGINNING])
         if match[1] or match[2]

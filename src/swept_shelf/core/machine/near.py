@@ -12,7 +12,9 @@ from swept_shelf.core.documents.paths import base, parent
 from swept_shelf.core.machine.machine import NOT_A_FILE, Machine, reason_of
 
 _FOLDERS = 64  # kept open
-_NAMES = 100_000  # of folders that were listed and are kept ready; of further ones they are kept as one text each
+_NAMES = (
+    100_000  # of folders that were listed and are kept ready; of further ones they are kept as one text each
+)
 _KINDS = {"f": "file", "d": "folder", "l": "link", "o": "other"}
 _LETTERS = {kind: letter for letter, kind in _KINDS.items()}
 _SMALL, _HELD = 16 << 10, 32 << 20  # bytes of a file that is held in case it is read again; of all of them

@@ -273,7 +273,7 @@ def claim_everything(
     for level in levels:
         with fence("what files say of who wrote them", machine.note, seconds=_SECONDS):
             claim_by_sight(
-                level, claims, machine, tree, processes, whose, launcher, names, workshops, system_names
+                level, claims, machine, tree, processes, whose, launcher, names, workshops, system_names, gone
             )
     places = [*first, *(p for level in levels[1:] for p in level if claims.get(p.path))]
     places += [p for p in claim_by_surroundings(surroundings, claims, literals, whose) if p not in places]
