@@ -76,7 +76,8 @@ def test_a_folder_of_mail_or_of_documents_that_is_called_like_a_cache_is_none(ro
 
 def test_in_a_folder_of_ones_own_work_nothing_is_a_cache(room, look):
     add(room, "fennrule")
-    room.home("vera", ".local/share/fennrule/Documents/GPUCache/x", "x\n", ago(3))
+    for name in ("GPUCache/x", "kept/Cookies", "kept/History", "kept/GPUCache/x"):
+        room.home("vera", f".local/share/fennrule/Documents/{name}", "x\n", ago(3))
     room.home("vera", ".local/share/fennrule/x.ini", "x\n", ago(3))
     found = of(look(), "fennrule")
     own = found["/home/vera/.local/share/fennrule/Documents"]

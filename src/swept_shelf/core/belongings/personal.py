@@ -76,16 +76,18 @@ class Personal:
         own[[i for i in likely if _type_of(tree.paths[i]) in TYPES]] = True
         own[[tree.where[p] for p in opened if p in tree]] = True
         own &= tree.is_file
-        self._documents = own.copy()
         self._folders = np.flatnonzero(tree.is_folder)
         named = (
             [i for i in self._folders.tolist() if base(tree.paths[i]).lower() in FOLDERS]
             if len(tree.paths)
             else []
         )
+        for i in named:
+            own[i + 1 : int(tree.stops[i])] = True
+        self._documents = own.copy()
         profiles = self._profiles(tree)
         self.profiles = frozenset(tree.paths[i] for i in profiles)
-        for i in [*named, *profiles]:
+        for i in profiles:
             own[i + 1 : int(tree.stops[i])] = True
         own &= ~tree.is_folder
         self._own = own
@@ -104,7 +106,7 @@ class Personal:
         return [i for above in enough if (i := tree.where.get(above)) is not None]
 
     def documents_in(self, path: str) -> bool:
-        """Whether anything there is a person's by its type, or by having been opened as a document."""
+        """Whether anything there is a person's by its type, by a folder's name, or by having been opened as a document."""
         part = self._tree.slice(path)
         return bool(self._documents[part.start : part.stop].any())
 
