@@ -41,7 +41,7 @@ from swept_shelf.rights.asking import BY_RIGHTS
 from swept_shelf.rights.mirror import is_mirror
 
 if TYPE_CHECKING:
-    from swept_shelf.workshop import Workshop
+    from swept_shelf.workshop.workshop import Workshop
 
 _SURVEYS = 10  # of so many visits, newest first, is it asked what a name was
 

@@ -32,9 +32,9 @@ from swept_shelf.rights.asking import BY_RIGHTS, why_not_asked
 
 if TYPE_CHECKING:
     from swept_shelf.core.orders import Scope
-    from swept_shelf.ordering import Orders
-    from swept_shelf.proof import Proof
-    from swept_shelf.shelves import Shelves
+    from swept_shelf.workshop.orders import Orders
+    from swept_shelf.workshop.proof import Proof
+    from swept_shelf.workshop.shelves import Shelves
 
 _SURVEY_ENTRY, _SURVEY_SPARE = 120, 8 << 20  # bytes that a survey takes for a file, and besides
 
@@ -107,21 +107,21 @@ class Workshop:
     @cached_property
     def orders(self) -> Orders:
         """Drawing and rehearsing orders, the runs that carry them out."""
-        from swept_shelf.ordering import Orders
+        from swept_shelf.workshop.orders import Orders
 
         return Orders(self)
 
     @cached_property
     def shelves(self) -> Shelves:
         """What waits on the holding shelves."""
-        from swept_shelf.shelves import Shelves
+        from swept_shelf.workshop.shelves import Shelves
 
         return Shelves(self)
 
     @cached_property
     def proof(self) -> Proof:
         """Looking again, and what follows from it."""
-        from swept_shelf.proof import Proof
+        from swept_shelf.workshop.proof import Proof
 
         return Proof(self)
 

@@ -20,7 +20,7 @@ from swept_shelf.rights.asking import BY_RIGHTS
 from swept_shelf.rights.mirror import ARCHIVE, is_mirror, waiting_in
 
 if TYPE_CHECKING:
-    from swept_shelf.workshop import Workshop
+    from swept_shelf.workshop.workshop import Workshop
 
 _COMING = ".coming"  # the folder that an archive arrives in, where the helper writes it
 

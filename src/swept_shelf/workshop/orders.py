@@ -24,7 +24,7 @@ from swept_shelf.rights.asking import BY_RIGHTS
 from swept_shelf.rights.mirror import is_mirror, make_mirror, waiting_in
 
 if TYPE_CHECKING:
-    from swept_shelf.workshop import Surveyed, Workshop
+    from swept_shelf.workshop.workshop import Surveyed, Workshop
 
 
 class Orders:
