@@ -126,7 +126,7 @@ def test_a_ledger_that_cannot_take_a_run_in_is_said_and_the_run_has_ended(made_u
 def test_what_cannot_be_read_of_the_ledger_is_said_where_it_would_stand(looked, qtbot, monkeypatch):
     with Desk(looked.machine, qtbot) as desk:
         monkeypatch.setattr(
-            desk.session.shop, "waiting", lambda: (_ for _ in ()).throw(Refused("is locked", "/l"))
+            desk.session.shop.shelves, "waiting", lambda: (_ for _ in ()).throw(Refused("is locked", "/l"))
         )
         desk.session.standing.now = Stand()
         desk.session.standing.look()

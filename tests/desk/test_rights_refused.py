@@ -20,7 +20,9 @@ def test_where_no_rights_are_given_why_stands_there_and_it_can_be_tried_again(tm
         session.ordering.answer([f"personal:{hero}"], "they_stay")
         before, given = picture(desk.machine.root), session.shop.orders.carry_request
         # the real way is gone, and refuses: for want of a helper that is trusted, or by the helper itself, which knows no such run
-        monkeypatch.setattr(session.shop, "carry_request", lambda run: given(run) | {"by_rights": True})
+        monkeypatch.setattr(
+            session.shop.orders, "carry_request", lambda run: given(run) | {"by_rights": True}
+        )
         said = []
         session.run_changed.connect(lambda: said.append(station._sub.toolTip() or station._sub.text()))
         desk.carry()
