@@ -112,7 +112,7 @@ def _sessions(machine: Machine, installed: list[Package]) -> list[tuple[str, str
     found = [
         (p.name, "people's desktop session is started by it")
         for p in installed
-        if any(f.startswith(_SESSIONS) and f.endswith(".desktop") for f in p.files)
+        if any([f.endswith(".desktop") for f in p.files if f.startswith(_SESSIONS)])
     ]
     manager = machine.text("/etc/X11/default-display-manager").strip()
     unit = base("/" + (machine.readlink("/etc/systemd/system/display-manager.service") or ""))

@@ -6,10 +6,12 @@ from collections import defaultdict
 from collections.abc import Set
 from functools import cached_property
 
+import numpy as np
+
 from swept_shelf.core.belongings.standard_folders import is_standard
 from swept_shelf.core.documents.paths import parent
 from swept_shelf.core.registries.debian.diversions import stands_at
-from swept_shelf.core.registries.debian.package import DebianRegistry
+from swept_shelf.core.registries.debian.package import DebianRegistry, Package
 from swept_shelf.core.tree.walk import Tree
 
 
@@ -21,35 +23,29 @@ class Ownership:
         self.owner: dict[str, tuple[str, ...]] = {}
         self.files: dict[str, list[str]] = defaultdict(list)
         folders: dict[str, frozenset[str] | set[str]] = {}
-        real_folder: dict[str, str] = {}
+        owner, paths, real_folder = self.owner, tree.paths, dict[str, str]()
         diverted = registry.diverted if registry else {}
-        where, is_folder, owner = tree.where.get, tree.is_folder.tolist(), self.owner
         for package in registry.packages.values() if registry else ():
-            alone, only = (package.name,), frozenset((package.name,))
-            files = self.files[package.name]
-            for name, at in zip(package.files, map(where, package.files), strict=True):
-                listed = name
-                if name in diverted:
-                    listed = stands_at(name, package, diverted)
-                    at = where(listed)
-                if at is None:  # a link in its folders, or it is gone
-                    above, _, last = listed.rpartition("/")
-                    if (real := real_folder.get(above)) is None:
-                        real = real_folder[above] = parent(tree.real(f"{above}/x")).rstrip("/")
-                    at = where(f"{real}/{last}")
-                    if at is None:
-                        continue
-                path = tree.paths[at]  # the walk's own text, not one more copy of it
-                if not is_folder[at]:
-                    if owner.setdefault(path, alone) is not alone:
-                        owner[path] = (*owner[path], package.name)
-                    files.append(path)
-                elif (before := folders.get(path)) is None:
+            name, only = package.name, frozenset((package.name,))
+            found = list(map(tree.where.get, package.files))
+            if None in found or not diverted.keys().isdisjoint(package.files):
+                found = [_place_of(n, package, diverted, tree, real_folder) for n in package.files]
+            places = np.array([at for at in found if at is not None], dtype=np.int64)
+            is_folder = tree.is_folder[places]
+            # the walk's own texts, not one more copy of each
+            files = self.files[name] = [paths[at] for at in places[~is_folder].tolist()]
+            mine: dict[str, tuple[str, ...]] = dict.fromkeys(files, (name,))
+            for path in owner.keys() & mine.keys():
+                mine[path] = (*owner[path], name)
+            owner.update(mine)
+            for at in places[is_folder].tolist():
+                path = paths[at]
+                if (before := folders.get(path)) is None:
                     folders[path] = only
                 elif isinstance(before, set):
-                    before.add(package.name)
+                    before.add(name)
                 else:
-                    folders[path] = {*before, package.name}
+                    folders[path] = {*before, name}
         self.folders = {path: frozenset(names) for path, names in folders.items()}
 
     @cached_property
@@ -74,3 +70,18 @@ class Ownership:
         """Outermost folders that these packages alone list, and that are nobody's by a standard."""
         mine = {f for f in self.folders_of(packages) if not is_standard(f)}
         return sorted(f for f in mine if parent(f) not in mine)
+
+
+def _place_of(
+    name: str, package: Package, diverted: dict[str, tuple[str, str]], tree: Tree, real_folder: dict[str, str]
+) -> int | None:
+    """The position of what a package lists, where it stands; None where it is gone. `real_folder`: where folders in whose paths are
+    links lead, as far as known."""
+    listed = stands_at(name, package, diverted) if name in diverted else name
+    at = tree.where.get(listed)
+    if at is None:  # a link in its folders, or it is gone
+        above, _, last = listed.rpartition("/")
+        if (real := real_folder.get(above)) is None:
+            real = real_folder[above] = parent(tree.real(f"{above}/x")).rstrip("/")
+        at = tree.where.get(f"{real}/{last}")
+    return at

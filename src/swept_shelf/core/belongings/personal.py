@@ -98,10 +98,9 @@ class Personal:
     def _profiles(tree: Tree) -> list[int]:
         """Positions of folders that hold a person's profile."""
         seen: dict[tuple[str, int], int] = {}
-        for path in tree.paths:
+        for path in [p for p in tree.paths if p.rpartition("/")[2] in _NAMES]:
             above, _, name = path.rpartition("/")
-            if (number := _NAMES.get(name)) is not None:
-                seen[above, number] = seen.get((above, number), 0) + 1
+            seen[above, _NAMES[name]] = seen.get((above, _NAMES[name]), 0) + 1
         enough = {above for (above, number), n in seen.items() if n >= (3 if number == 2 else _ENOUGH)}
         return [i for above in enough if (i := tree.where.get(above)) is not None]
 

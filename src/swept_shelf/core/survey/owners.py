@@ -65,8 +65,9 @@ def owners(
     for store in stores:
         if store.kind != "downloads":  # a person's own, only listed
             found[store.path] = store.id
-    for path, listed in ownership.owner.items():
-        found[path] = whose(listed)
+    for package, files in ownership.files.items():
+        found.update(dict.fromkeys(files, by_package.get(package, SYSTEM)))
+    found.update([(path, whose(listed)) for path, listed in ownership.owner.items() if len(listed) > 1])
     for entry in entries:
         for b in entry.belongings:
             if not b.is_path or not (b.certain or b.personal):

@@ -167,9 +167,10 @@ def take_survey(
     )
     progress(STEPS[4], 4, len(STEPS))
     pointees = [pointee_of(a, files[a.id], belongings[a.id], tree) for a in known.applications]
-    to = Pointees(pointees, listed_by(files))
+    listed = listed_by(files)
+    to = Pointees(pointees, listed)
     elsewhere = in_tree(tree)
-    several = files_with_names(elsewhere, listed_by(files))
+    several = files_with_names(elsewhere, listed)
     found = find_references(machine, people, shipped(registry, ownership), to, elsewhere, several)
     look = look_for_use(ground, known, files, belongings, found.references, to, processes, began, ours)
     using = Partner(partial(uses_by, look), beside=large)

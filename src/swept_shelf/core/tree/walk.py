@@ -93,7 +93,7 @@ class Tree:
     def texts_of(self, paths: tuple[str, ...]) -> tuple[str, ...]:
         """The walk's own texts of the same paths, so that nobody keeps them twice."""
         own, found = self.paths, map(self.where.get, paths)
-        return tuple(path if i is None else own[i] for path, i in zip(paths, found, strict=True))
+        return tuple([path if i is None else own[i] for path, i in zip(paths, found, strict=True)])
 
     @cached_property
     def once(self) -> NDArray[np.int64]:
