@@ -24,6 +24,7 @@ from swept_shelf.core.documents.terms import By, Kind, Share
 from swept_shelf.core.grammars.gvdb import keys_of
 from swept_shelf.core.machine.machine import Machine
 from swept_shelf.core.machine.people import EVERYONE
+from swept_shelf.core.machine.read_once import ReadOnce
 from swept_shelf.core.machine.volumes import volume_of
 from swept_shelf.core.references.pointees import bus_names
 from swept_shelf.core.registries.debian.diversions import FILE as DIVERSIONS
@@ -44,7 +45,7 @@ Alternatives = dict[str, list[tuple[str, int]]]
 def objects_of(
     app: Known,
     files: list[str],
-    machine: Machine,
+    once: ReadOnce,
     tree: Tree,
     people: Iterable[Person],
     volumes: list[Volume],
@@ -57,13 +58,13 @@ def objects_of(
     found = [
         *accounts.by(app, files),
         *_alternatives(set(files), choices),
-        *_diversions(app, machine),
-        *_overrides(set(files), machine),
+        *_diversions(app, once),
+        *_overrides(set(files), once),
         *_modules(files, tree),
-        *_databases(app, machine, tree, names),
+        *_databases(app, once.machine, tree, names),
         *_in_the_open(app, tree, people, names),
     ]
-    found += [b for p in people for b in (*_dconf(files, machine, p), *_keyring(app, files, machine, p))]
+    found += [b for p in people for b in (*_dconf(files, once, p), *_keyring(app, files, once, p))]
     return [_placed(b, volumes) for b in found]
 
 
@@ -190,7 +191,7 @@ def _alternatives(files: set[str], choices: Alternatives) -> Iterator[Belonging]
         )
 
 
-def _diversions(app: Known, machine: Machine) -> Iterator[Belonging]:
+def _diversions(app: Known, machine: ReadOnce) -> Iterator[Belonging]:
     """Files of others that its package moved aside (dpkg-divert(1))."""
     for line, aside, to, package in read_diversions(machine.text(DIVERSIONS)):
         if package in app.own_packages:
@@ -203,7 +204,7 @@ def _diversions(app: Known, machine: Machine) -> Iterator[Belonging]:
             )
 
 
-def _overrides(files: set[str], machine: Machine) -> Iterator[Belonging]:
+def _overrides(files: set[str], machine: ReadOnce) -> Iterator[Belonging]:
     """Owners and modes that were set for its files (dpkg-statoverride(1))."""
     for number, line in enumerate(machine.text("/var/lib/dpkg/statoverride").splitlines(), 1):
         parts = line.split(" ", 3)
@@ -294,7 +295,7 @@ def _in_the_open(
                 yield replace(found, personal=True, identity=entry.identity if entry else None)
 
 
-def _dconf(files: list[str], machine: Machine, person: Person) -> Iterator[Belonging]:
+def _dconf(files: list[str], machine: ReadOnce, person: Person) -> Iterator[Belonging]:
     """Settings that a person changed, under the paths of its schemas."""
     paths: dict[str, Proof] = {}
     for path in files:
@@ -322,7 +323,7 @@ def _dconf(files: list[str], machine: Machine, person: Person) -> Iterator[Belon
             )
 
 
-def _keyring(app: Known, files: list[str], machine: Machine, person: Person) -> Iterator[Belonging]:
+def _keyring(app: Known, files: list[str], machine: ReadOnce, person: Person) -> Iterator[Belonging]:
     """Items of a person's keyrings whose attributes name it; their secrets are not read."""
     names = {
         app.id.split(":")[-1].split("/")[0],

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Set
+from collections.abc import Iterable, Set
 from functools import cached_property
 
 import numpy as np
+from numpy.typing import NDArray
 
 from swept_shelf.core.belongings.standard_folders import is_standard
 from swept_shelf.core.documents.paths import parent
@@ -16,12 +17,14 @@ from swept_shelf.core.tree.walk import Tree
 
 
 class Ownership:
-    """`owner[path]`: packages that list a file, where it stands (it may be diverted); `folders[path]`: packages that list a folder. What only one package lists
+    """`owner[path]`: packages that list a file, where it stands (it may be diverted); `folders[path]`: packages that list a folder;
+    `files`, `places`: what each lists that is no folder, and its positions in the walk. What only one package lists
     shares that package's one tuple or set: of such there are hundreds of thousands."""
 
     def __init__(self, registry: DebianRegistry | None, tree: Tree) -> None:
         self.owner: dict[str, tuple[str, ...]] = {}
         self.files: dict[str, list[str]] = defaultdict(list)
+        self.places: dict[str, NDArray[np.int64]] = defaultdict(lambda: np.empty(0, dtype=np.int64))
         folders: dict[str, frozenset[str] | set[str]] = {}
         owner, paths, real_folder = self.owner, tree.paths, dict[str, str]()
         diverted = registry.diverted if registry else {}
@@ -33,7 +36,8 @@ class Ownership:
             places = np.array([at for at in found if at is not None], dtype=np.int64)
             is_folder = tree.is_folder[places]
             # the walk's own texts, not one more copy of each
-            files = self.files[name] = [paths[at] for at in places[~is_folder].tolist()]
+            self.places[name] = places[~is_folder]
+            files = self.files[name] = [paths[at] for at in self.places[name].tolist()]
             mine: dict[str, tuple[str, ...]] = dict.fromkeys(files, (name,))
             for path in owner.keys() & mine.keys():
                 mine[path] = (*owner[path], name)
@@ -46,6 +50,7 @@ class Ownership:
                     before.add(name)
                 else:
                     folders[path] = {*before, name}
+        self._size = len(paths)
         self.folders = {path: frozenset(names) for path, names in folders.items()}
 
     @cached_property
@@ -56,6 +61,17 @@ class Ownership:
             for name in names:
                 found.setdefault(name, []).append(path)
         return found
+
+    def places_of(self, packages: Iterable[str]) -> NDArray[np.int64]:
+        return np.concatenate([np.empty(0, dtype=np.int64), *(self.places[p] for p in packages)])
+
+    @cached_property
+    def several(self) -> NDArray[np.bool_]:
+        """Per position of the walk whether more than one package lists the file."""
+        listed = np.zeros(self._size, dtype=np.int32)
+        for places in self.places.values():
+            listed[places] += 1
+        return listed > 1
 
     def lists(self, path: str) -> bool:
         """Whether any package lists the path."""

@@ -27,6 +27,7 @@ from swept_shelf.core.documents.terms import By, Kind, Share
 from swept_shelf.core.machine.fences import fence
 from swept_shelf.core.machine.people import EVERYONE, person_of
 from swept_shelf.core.machine.processes import Process
+from swept_shelf.core.machine.read_once import ReadOnce
 from swept_shelf.core.machine.volumes import mounts_in_memory
 from swept_shelf.core.registries.ways import may_hold_peoples_own
 from swept_shelf.core.survey.claiming import claim_everything
@@ -107,12 +108,13 @@ def belongings_of(
             b for b in made[id] if b.proof == By.REGISTERED or not any(within(b.path, t) for t in tops_denied)
         ]
     choices: Alternatives = {}
+    once = ReadOnce(machine)
     with fence("choices of commands", machine.note):
         choices = read_alternatives(machine)
     for a in apps:
         with fence(f"what {a.id} has that is no file", machine.note):
             made[a.id] += objects_of(
-                a, files[a.id], machine, tree, people, ground.volumes, names, choices, accounts
+                a, files[a.id], once, tree, people, ground.volumes, names, choices, accounts
             )
     above = {way for path, mine in claims.items() if mine for way in ways_up(path)}
     somebodys = {p.path for p in places if p.path in above}

@@ -53,10 +53,11 @@ class Returning:
     def _package(self, name: str) -> tuple[NDArray[np.int64], list[str]]:
         """Positions of what it alone has, with what its registry keeps of it, and the files that others list too."""
         if name not in self._known:
-            owner, files = self._ground.ownership.owner, self._ground.ownership.files[name]
-            alone = [f for f in files if len(owner[f]) == 1]
-            shared = [f for f in files if len(owner[f]) > 1]
-            self._known[name] = self._positions([*alone, *self._ground.info_files(name)]), shared
+            ownership, paths = self._ground.ownership, self._ground.tree.paths
+            places = ownership.places[name]
+            with_others = ownership.several[places]
+            alone = np.concatenate([places[~with_others], self._positions(self._ground.info_files(name))])
+            self._known[name] = alone, [paths[i] for i in places[with_others].tolist()]
         return self._known[name]
 
     def _positions(self, paths: Iterable[str]) -> NDArray[np.int64]:

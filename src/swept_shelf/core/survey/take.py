@@ -201,7 +201,6 @@ def take_survey(
     index.ask(whose)
     progress(STEPS[5], 5, len(STEPS))
     uses = using.answer()
-    using.close()
     not_read += [n for n in uses.not_read if n not in not_read]
     machine.odd.update(uses.odd)
     made = [replace(a, last_use=uses.last[a.id]) for a in drafts]
@@ -231,7 +230,7 @@ def take_survey(
         ),
         system=SystemPart(
             list(known.system_packages),
-            ground.bytes_of(f for p in known.system_packages for f in ownership.files[p]),
+            tree.returning(ownership.places_of(known.system_packages)),
             taken_by_purges(known.system_packages, machine, tree, ownership, [p.home for p in people]),
         ),
         in_the_way=in_the_way,
@@ -245,7 +244,8 @@ def take_survey(
     )
     with open(Path(folder) / "survey.json", "wb") as out:
         out.writelines(json_parts(survey, {"index": index_file}))
-    index.close()
+    for partner in (using, index):
+        partner.close()
     progress("done", len(STEPS), len(STEPS))
     return replace(survey, index=index_file())
 
@@ -317,7 +317,7 @@ def _index_writer(
     def rows() -> Iterator[IndexedPackage]:
         roots = {graph.names[i] for i in graph.roots}
         for p in packages:
-            size = sum(int(tree.blocks[tree.where[f]]) for f in ownership.files[p.name])
+            size = int(tree.blocks[ownership.places[p.name]].sum())
             asked_for, hindered = p.name not in automatic, protection.hindering(p.name)
             yield IndexedPackage(p.name, p.version, asked_for, p.status, p.name in roots, size, hindered)
 
