@@ -4,7 +4,7 @@ kept by the tool for settings files (ucf(1)), links that lead to its files, and 
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Collection, Container, Iterable, Iterator, Mapping
+from collections.abc import Callable, Collection, Iterable, Iterator, Mapping, Set
 
 from swept_shelf.core.applications.assemble import Known
 from swept_shelf.core.belongings.candidates import Place, kind_at
@@ -15,7 +15,7 @@ from swept_shelf.core.belongings.package_scripts import lines_filled, variables
 from swept_shelf.core.belongings.standard_folders import is_standard
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.numbers import whole
-from swept_shelf.core.documents.paths import base, is_clean, join, parent, ways_up
+from swept_shelf.core.documents.paths import base, is_clean, join, parent, ways_up, within
 from swept_shelf.core.documents.protected_places import why_never
 from swept_shelf.core.documents.survey import Proof
 from swept_shelf.core.documents.terms import By
@@ -55,16 +55,19 @@ def places_made(
     names: Collection[str],
     homes: list[str],
     settings: Settings,
-    settings_files: Container[str],
+    settings_files: Set[str],
 ) -> Iterator[tuple[Place, Claim]]:
     """Every such place of an application of the Debian registry, each once for each way it is known. `names`: normalised names of
     the application and its packages; `settings`: what settings_kept() says; `settings_files`: what its packages list as such."""
     own = set(app.own_packages)
     files = {f for package in own for f in ownership.files[package]}
-    with_settings = _all_above(f for f in files if f in settings_files)
-    with_others = _all_above(f for f in files if f not in settings_files)
+    with_settings = _all_above(files & settings_files)
     # Its own folders go as a whole, apart from those that hold nothing but settings files.
-    whole = {f for f in ownership.own_folders(own) if f not in with_settings or f in with_others}
+    whole = {
+        folder
+        for folder in ownership.own_folders(own)
+        if folder not in with_settings or any(within(f, folder) for f in files - settings_files)
+    }
 
     def free(path: str) -> bool:
         return _is_free(path, tree, ownership, homes) and whole.isdisjoint(ways_up(path))
@@ -177,6 +180,8 @@ def _named(text: str, package: str) -> Iterator[tuple[str, int, str, str]]:
     """(path, line, text, whether the line "takes" it away, "empties" takes a folder only where nothing is in it, "makes" it as a
     folder, "links" it, or none of these) of each path in a script."""
     for number, line, filled in lines_filled(text, variables(text, package)):
+        if "/" not in filled:
+            continue
         plain = filled.replace('"', "").replace("'", "")
         for match in _PATH.finditer(plain):
             path = match[0].rstrip("/.:")
