@@ -17,9 +17,9 @@ from swept_shelf.core.tree.walk import Tree
 
 
 class Ownership:
-    """`owner[path]`: packages that list a file, where it stands (it may be diverted); `folders[path]`: packages that list a folder;
-    `files`, `places`: what each lists that is no folder, and its positions in the walk. What only one package lists
-    shares that package's one tuple or set: of such there are hundreds of thousands."""
+    """`owner[path]`: packages that list a file, where it stands (it may be diverted); `folders[path]`: packages that list a
+    folder; `files`, `places`: what each lists that is no folder, and its positions in the walk. What only one package lists shares
+    that package's one tuple or set: of such there are hundreds of thousands."""
 
     def __init__(self, registry: DebianRegistry | None, tree: Tree) -> None:
         self.owner: dict[str, tuple[str, ...]] = {}

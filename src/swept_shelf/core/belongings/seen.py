@@ -47,8 +47,8 @@ def claim_by_sight(
     gone: Container[str] = (),
 ) -> None:
     """Add to the claims of places that nobody claims. `program`, `launcher`, `names`: application by a path of its own, by a
-    launcher's id, by a distinctive name; `common`: places that the system's own programs
-    name, where one application's name in a text is one of many; `gone`: names of former applications."""
+    launcher's id, by a distinctive name; `common`: places that the system's own programs name, where one application's name in a
+    text is one of many; `gone`: names of former applications."""
     open_now: dict[str, tuple[str, int]] = {}
     for process in processes:
         if id := next((program[p] for p in process.programs if p in program), ""):

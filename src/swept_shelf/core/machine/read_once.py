@@ -1,18 +1,21 @@
-"""A machine's files for whoever asks for the same few again and again: each is read once."""
+"""A machine's files for whoever asks for the same few again and again."""
 
 from __future__ import annotations
 
-from functools import cache
+from functools import cache, lru_cache
 
 from swept_shelf.core.machine.machine import Machine
 
+_TEXTS, _FOLDERS = 4, 8  # held at most: nobody knows how large they are
+
 
 class ReadOnce:
-    """What it answers is as it was when it was first asked. What cannot be read is tried anew."""
+    """The last few texts and listings are as they were when they were first asked for. What cannot be read is tried anew, and bytes,
+    which may be many, are never held."""
 
     def __init__(self, machine: Machine) -> None:
         self.machine = machine
-        self.text = cache(machine.text)
-        self.names = cache(machine.names)
-        self.read_bytes = cache(machine.read_bytes)
+        self.text = lru_cache(_TEXTS)(machine.text)
+        self.names = lru_cache(_FOLDERS)(machine.names)
         self.exists = cache(machine.exists)
+        self.read_bytes = machine.read_bytes
