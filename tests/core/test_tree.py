@@ -19,20 +19,20 @@ from swept_shelf.core.machine import open_machine
 from swept_shelf.core.tree.index import Index, IndexedPackage
 from swept_shelf.core.tree.positions import Positions
 from swept_shelf.core.tree.returning import Sized, returning_bytes
-from swept_shelf.core.tree.rows import _FIELDS, COLUMNS, Reader
+from swept_shelf.core.tree.rows import _FIELDS, COLUMNS, Rows, read
 from swept_shelf.core.tree.walk import Tree, walk
 from swept_shelf.core.tree.write_index import IndexWriter, inherited_owners
 
 FIELDS = st.tuples(
     st.integers(0, 2**64 - 1),
     st.integers(0, 2**64 - 1),
-    st.integers(1, 10**9),
-    *(st.integers(0, 2**32 - 1),) * 2,
+    st.integers(1, 10**9) | st.integers(1, 1200),
     st.integers(0, 0o7777),
-    st.integers(0, 500),
-    st.integers(0, 2**53),
+    st.integers(0, 2**32 - 1) | st.integers(0, 70_000),
+    st.integers(0, 2**53) | st.integers(0, 500),
     st.integers(0, 2**62),
     *(st.integers(-(2**62), 2**62),) * 2,
+    st.integers(0, 2**32 - 1) | st.integers(0, 120_000),
     st.sampled_from("dflps"),
     st.text(
         st.characters(exclude_characters="\0", exclude_categories=["Cs"]) | st.just("\udcff"), max_size=12
@@ -40,25 +40,27 @@ FIELDS = st.tuples(
 )
 
 
+def printed_by_find(numbers, paths, size=100):
+    with tempfile.TemporaryFile() as rows, tempfile.TemporaryFile() as names:
+        os.pwrite(rows.fileno(), numbers, 0)
+        os.pwrite(names.fileno(), paths, 0)
+        return read(rows, names, size)
+
+
 @given(st.lists(FIELDS, max_size=6), st.integers(1, 400))
-def test_rows_are_read_as_printed_whatever_their_widths_and_however_they_come(rows, size):
-    """Numbers that fit their width and numbers that do not, times before 1970, paths of any characters; in pieces of `size` bytes."""
+def test_rows_are_read_as_printed_whatever_their_widths_and_however_they_come(rows, many):
+    """Numbers that fit their width and numbers that do not, times before 1970, paths of any characters; in pieces of `many` bytes."""
     text = printed = b""
-    widths = [w for *_, w in _FIELDS]
-    for *numbers, kind, path in rows:
-        words = [f"{n:o}" if i == 5 else str(n) for i, n in enumerate(numbers[:9])]
-        words += [f"{'-' if t < 0 else ''}{abs(t) // 10**9}.{abs(t) % 10**9:09}0" for t in numbers[9:]]
-        text += "".join(" " + w.rjust(n - 1) for w, n in zip(words, widths, strict=True)).encode()
-        text += f"{kind:>7}\n".encode()
+    for device, inode, links, mode, uid, blocks, size, mtime, ctime, gid, kind, path in rows:
+        times = (f"{'-' if t < 0 else ''}{abs(t) // 10**9}.{abs(t) % 10**9:09}0" for t in (mtime, ctime))
+        text += f" {device:7} {inode:15} {links:3}{mode:04o} {uid:7} {blocks:7} {size:15}".encode()
+        text += "".join(f" {t:>23}" for t in times).encode() + f" {gid:5}{kind}\n".encode()
         printed += ("./" + path).encode("utf-8", "surrogateescape") + b"\0"
-    reader = Reader()
-    for at in range(0, len(text), size):
-        reader.take(text[at : at + size])
-    read = reader.rows(printed)
-    assert read.paths() == ["/" + r[12] for r in rows]
+    got = printed_by_find(text, printed, many)
+    assert got.paths() == ["/" + r[11] for r in rows]
     for i, r in enumerate(rows):
-        assert [int(read.columns[n][i]) for n, *_ in _FIELDS] == list(r[:11])
-        assert chr(read.columns["type"][i]) == r[11]
+        assert [int(got.columns[n][i]) for n, *_ in _FIELDS] == list(r[:10])
+        assert chr(got.columns["type"][i]) == r[10]
 
 
 @given(st.lists(st.text(min_size=1, max_size=6), unique=True), st.text(max_size=6))
@@ -74,15 +76,26 @@ def test_the_table_of_positions_is_a_dictionary_of_its_paths(paths, other):
         assert table[other] == plain[other]
 
 
-def test_a_broken_or_cut_off_listing_is_refused():
-    reader = Reader()
-    reader.take(b" 1 2 3")
-    with pytest.raises(CouldNotRead, match="cut off"):
-        reader.rows(b"")
-    with pytest.raises(CouldNotRead, match="cut off"):
-        Reader().rows(b"./a path without its row\0")
-    with pytest.raises(CouldNotRead, match="cannot be read"):
-        Reader().take(b"nonsense\n")
+@pytest.mark.parametrize(
+    ("numbers", "paths", "reason"),
+    [
+        (b" 1 2 3", b"", "cut off"),
+        (b"", b"./a path without its row\0", "cut off"),
+        (b"nonsense\n", b"./a\0", "cannot be read"),
+        (b"two\nlines\n".rjust(120), b"./a\0", "cannot be read"),
+    ],
+)
+def test_a_broken_or_cut_off_listing_is_refused(numbers, paths, reason):
+    with pytest.raises(CouldNotRead, match=reason):
+        printed_by_find(numbers, paths)
+
+
+@given(st.lists(st.text("a/.\n\udcff", min_size=1), unique=True), st.data())
+def test_paths_asked_for_in_their_order_are_found_where_they_stand_and_those_gone_are_left_out(paths, data):
+    rows = Rows({}, b"".join(p.encode("utf-8", "surrogateescape") + b"\0" for p in paths))
+    wanted = [p for p in paths if data.draw(st.booleans())]
+    gone = data.draw(st.lists(st.text("a/.\n", min_size=1).filter(lambda p: p not in paths), max_size=3))
+    assert rows.positions_of([*gone[:1], *wanted, *gone[1:]]) == [(paths.index(p), p) for p in wanted]
 
 
 def make(root):

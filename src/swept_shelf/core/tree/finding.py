@@ -7,6 +7,7 @@ import re
 from collections.abc import Callable, Iterable, Iterator
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
+from typing import BinaryIO
 
 import numpy as np
 from numpy.typing import NDArray
@@ -18,9 +19,9 @@ from swept_shelf.core.machine.commands import run
 from swept_shelf.core.machine.machine import SHELF, Machine
 from swept_shelf.core.machine.volumes import mount_points
 from swept_shelf.core.tree.remember import NOT_TRUSTED, TRUSTED, Reuse, compare, recall
-from swept_shelf.core.tree.rows import COLUMNS, FORMAT, PATHS, Reader, Rows
+from swept_shelf.core.tree.rows import COLUMNS, FORMAT, PATHS, Rows, read
 
-_CALLS = 8
+_HANDS = (3, 3, 2, 2, 1, 1, 1, 1, 1, 1)  # how much each call gets
 _LEVELS = 4
 _LARGE = (
     "./usr/",
@@ -30,7 +31,19 @@ _LARGE = (
     "./srv/",
 )  # where a part of the second level may be most of the tree
 _WIDE = 24  # below them, a folder with so many folders is cut further, and so is every home
-_ARGUMENTS = 100_000
+_ARGUMENTS = 33_000  # bytes of names in one hand
+
+
+_Piece = tuple[str, int, int]  # what it is sorted by, and its rows
+
+
+@dataclass(frozen=True, slots=True)
+class _Walked:
+    """What one call printed, and where its pieces begin and end."""
+
+    rows: Rows
+    pieces: list[_Piece]
+    errors: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -60,26 +73,27 @@ def find_all(
             opened += reuse.opened
             parts += reuse.parts + ([f".{NOT_TRUSTED}"] if machine.exists(NOT_TRUSTED) else [])
 
-        def find(tops: list[str], *tests: str) -> tuple[Rows, str]:
-            reader = Reader()
-            with os.fdopen(os.memfd_create("paths"), "rb", buffering=0) as paths:
-                number = paths.fileno()
+        def find(tops: list[str], *tests: str) -> _Walked:
+            # Into files in memory: of a pipe, each side would wake the other for every page.
+            with _in_memory("rows") as rows, _in_memory("paths") as paths:
                 done = run(
                     "find",
                     *tops,
                     "-ignore_readdir_race",
                     *tests,
-                    "-printf",
+                    "-fprintf",
+                    f"/proc/self/fd/{rows.fileno()}",
                     FORMAT,
                     "-fprintf",
-                    f"/proc/self/fd/{number}",
+                    f"/proc/self/fd/{paths.fileno()}",
                     PATHS,
                     cwd=place,
-                    fds=[fd, number],
+                    fds=[fd, rows.fileno(), paths.fileno()],
                     timeout=3600,
-                    taking=reader.take,
                 )
-                return reader.rows(os.pread(number, os.fstat(number).st_size, 0)), done.err
+                read_rows = read(rows, paths)
+            pieces = _own_entries(read_rows, tops) if "-maxdepth" in tests else _whole_parts(read_rows, tops)
+            return _Walked(read_rows, list(pieces), done.err)
 
         jobs: list[tuple[list[str], tuple[str, ...]]] = [
             (opened[i : i + 500], ("-maxdepth", "1")) for i in range(0, len(opened), 500)
@@ -88,20 +102,22 @@ def find_all(
         jobs += [(tops, ()) for tops in _shared_out([p for p in parts if p not in crossed])]
         left = ["(", *(x for path in as_patterns for x in ("-o", "-path", path))][2:]
         jobs += [(tops, ("(", *left, ")", "-prune", "-o")) for tops in _shared_out(sorted(crossed))]
-        made: list[tuple[Rows, str]] = []
+        made: list[_Walked] = []
         total = 0
         with ThreadPoolExecutor(max(2, min(4, os.cpu_count() or 2))) as pool:
-            for (_, tests), (rows, errors) in zip(
-                jobs, pool.map(lambda job: find(job[0], *job[1]), jobs), strict=True
-            ):
-                made.append((rows, errors))
-                total += len(rows) - (int(_parts_of_others(rows).sum()) if "-maxdepth" in tests else 0)
+            for walked in pool.map(lambda job: find(job[0], *job[1]), jobs):
+                made.append(walked)
+                total += sum(end - begin for _, begin, end in walked.pieces)
                 told(total)
     if not total:
         raise CouldNotRead(
-            f"could not be walked: {made[0][1].strip()[:200] if made else 'no such folder'}", machine.root
+            f"could not be walked: {made[0].errors.strip()[:200] if made else 'no such folder'}", machine.root
         )
-    return _together(made, jobs, reuse)
+    return _together(made, reuse)
+
+
+def _in_memory(name: str) -> BinaryIO:
+    return os.fdopen(os.memfd_create(name), "rb", buffering=0)
 
 
 def _cut(place: str, skipped: set[str]) -> tuple[list[str], list[str]]:
@@ -146,32 +162,39 @@ def _shelves(machine: Machine) -> list[str]:
 
 
 def _shared_out(parts: list[str]) -> list[list[str]]:
-    """Dealt out like cards: neighbours are of one kind, and a call that got all the large ones would be waited for."""
-    calls = min(len(parts), max(_CALLS, sum(len(p) + 1 for p in parts) // _ARGUMENTS + 1))
-    return [parts[i::calls] for i in range(calls)]
+    """Dealt out like cards: neighbours are of one kind, and a call that got all the large ones would be waited for. The later
+    calls get less, so that all processors end together."""
+    hands = min(len(parts), max(sum(_HANDS), sum(len(p) + 1 for p in parts) // _ARGUMENTS + 1))
+    dealt = [parts[i::hands] for i in range(hands)]
+    at = 0
+    shared: list[list[str]] = []
+    while at < hands:
+        several = _HANDS[len(shared)] if hands == sum(_HANDS) else 1
+        shared.append([part for hand in dealt[at : at + several] for part in hand])
+        at += several
+    return shared
 
 
-def _together(
-    made: list[tuple[Rows, str]], jobs: list[tuple[list[str], tuple[str, ...]]], reuse: Reuse | None
-) -> Found:
+def _together(made: list[_Walked], reuse: Reuse | None) -> Found:
     """All rows in folder order: single rows, whole parts and remembered pieces sorted by path, each as it was printed."""
-    pieces: list[tuple[str, int, int]] = []
+    texts = [walked.rows for walked in made]
+    errors = "\n".join(walked.errors for walked in made)
+    pieces: list[_Piece] = []
     offset = 0
-    for (rows, _), (tops, tests) in zip(made, jobs, strict=True):
-        if "-maxdepth" not in tests:
-            pieces += _whole_parts(rows, tops, offset)
-        else:
-            pieces += _own_entries(rows, offset)
-        offset += len(rows)
+    for walked in made:
+        pieces += [(key, offset + begin, offset + end) for key, begin, end in walked.pieces]
+        offset += len(walked.rows)
     if reuse:
-        made = [*made, (reuse.rows, "")]
+        texts.append(reuse.rows)
         pieces += [(folder_order(reuse.rows.path(a)), offset + a, offset + b) for a, b in reuse.pieces]
     pieces.sort()
-    order = np.concatenate([np.arange(a, b) for _, a, b in pieces]) if pieces else np.zeros(0, dtype=np.int64)
+    begins, ends = (np.array([piece[k] for piece in pieces], dtype=np.int64) for k in (1, 2))
+    lengths = ends - begins
+    stops = np.cumsum(lengths)
+    order = np.arange(stops[-1] if pieces else 0) + np.repeat(begins - stops + lengths, lengths)
     columns = {
-        name: np.concatenate([rows.columns.pop(name) for rows, _ in made])[order] for name in COLUMNS
+        name: np.concatenate([rows.columns.pop(name) for rows in texts])[order] for name in COLUMNS
     }  # not held twice
-    texts = [rows for rows, _ in made]
 
     def paths() -> list[str]:
         flat: list[str] = []
@@ -180,29 +203,25 @@ def _together(
         return [flat[i] for i in order.tolist()]
 
     reused = sum(b - a for a, b in reuse.pieces) if reuse else 0
-    return Found(columns, paths, list(_not_read("\n".join(errors for _, errors in made))), reused)
+    return Found(columns, paths, list(_not_read(errors)), reused)
 
 
-def _whole_parts(rows: Rows, tops: list[str], offset: int) -> Iterator[tuple[str, int, int]]:
+def _whole_parts(rows: Rows, tops: list[str]) -> Iterator[_Piece]:
     """Where in the rows of one call each of its parts begins and ends: parts are printed one after the other."""
-    begins = np.flatnonzero(rows.columns["depth"] == 0).tolist()
-    # One that is gone meanwhile has no row: then each is asked for its path.
-    known = [top[1:] or "/" for top in tops] if len(begins) == len(tops) else [rows.path(i) for i in begins]
-    for begin, end, path in zip(begins, [*begins[1:], len(rows)], known, strict=True):
-        yield folder_order(path), offset + begin, offset + end
+    begins = rows.positions_of(tops)
+    ends = [*(begin for begin, _ in begins[1:]), len(rows)]
+    for (begin, top), end in zip(begins, ends, strict=False):
+        yield folder_order(top[1:] or "/"), begin, end
 
 
-def _own_entries(rows: Rows, offset: int) -> Iterator[tuple[str, int, int]]:
-    """Of folders that are listed alone: themselves, and what they hold apart from folders, which are parts."""
-    for i, (path, is_part) in enumerate(zip(rows.paths(), _parts_of_others(rows).tolist(), strict=True)):
-        if not is_part:
-            yield folder_order(path), offset + i, offset + i + 1
-
-
-def _parts_of_others(rows: Rows) -> NDArray[np.bool_]:
-    """The folders in folders that are listed alone: each is a part, and has its row there too."""
-    parts: NDArray[np.bool_] = (rows.columns["depth"] != 0) & (rows.columns["type"] == ord("d"))
-    return parts
+def _own_entries(rows: Rows, tops: list[str]) -> Iterator[_Piece]:
+    """Of folders that are listed alone: themselves, and what they hold but for folders: each of those is a part, and has its
+    row there too."""
+    own: NDArray[np.bool_] = rows.columns["type"] != ord("d")
+    own[[position for position, _ in rows.positions_of(tops)]] = True
+    for i, (path, is_own) in enumerate(zip(rows.paths(), own.tolist(), strict=True)):
+        if is_own:
+            yield folder_order(path), i, i + 1
 
 
 def _not_read(errors: str) -> Iterator[NotRead]:

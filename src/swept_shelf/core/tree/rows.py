@@ -5,8 +5,11 @@ not fit their width, or whose times lie before 1970, is read on its own."""
 
 from __future__ import annotations
 
+import os
 import re
+from collections.abc import Iterable
 from functools import cached_property
+from typing import BinaryIO
 
 import numpy as np
 from numpy.typing import NDArray
@@ -14,39 +17,43 @@ from numpy.typing import NDArray
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.documents.times import LATEST, held_ns
 
-# Widths, a space in front included, are whole groups of eight characters.
+# Each with its width: together whole groups of eight characters.
 _FIELDS = (
-    ("device", "D", 8),
-    ("inode", "i", 16),
-    ("links", "n", 8),
-    ("uid", "U", 8),
-    ("gid", "G", 8),
-    ("mode", "m", 8),
-    ("depth", "d", 8),
-    ("blocks", "b", 8),
-    ("size", "s", 16),
-    ("mtime", "T@", 24),
-    ("ctime", "C@", 24),
+    ("device", " %7D", 8),
+    ("inode", " %15i", 16),
+    ("links", " %3n", 4),
+    ("mode", "%04m", 4),
+    ("uid", " %7U", 8),
+    ("blocks", " %7b", 8),
+    ("size", " %15s", 16),
+    ("mtime", " %23T@", 24),
+    ("ctime", " %23C@", 24),
+    ("gid", " %5G", 6),
 )
-FORMAT = "".join(f" %{width - 1}{letter}" for _, letter, width in _FIELDS) + r" %6y\n"
+FORMAT = "".join(text for _, text, _ in _FIELDS) + r"%y\n"
 PATHS = r"%p\0"
-_NUMBERS = sum(width for *_, width in _FIELDS)
-_ROW = _NUMBERS + 8
+_ROW = sum(width for *_, width in _FIELDS) + 2
+_WORDS = _ROW // 8
+_PIECE = 4096 * _ROW  # bytes
+_FIRST = {name: sum(w for *_, w in _FIELDS[:i]) // 8 for i, (name, *_) in enumerate(_FIELDS)}
+_TIMES = ("mtime", "ctime")
+# find prints ten decimals: the word of the dot, and its place in it
+_DOTS = [_FIRST[name] + 1 for name in _TIMES]
+_DOT_IN_WORD = 5
 _U = np.uint64
-_STARTS = {name: sum(w for *_, w in _FIELDS[:i]) for i, (name, *_) in enumerate(_FIELDS)}
-_DOTS = [
-    _STARTS[name] // 8 + 1 for name in ("mtime", "ctime")
-]  # find prints ten decimals: the word of the dot,
-_DOT_IN_WORD = 5  # and its place in it
-_SLOW = re.compile(rb" +(\d+)" * (len(_FIELDS) - 2) + rb" +(-?\d+\.\d{10})" * 2 + rb" +([a-zA-Z])")
-_TYPES = {
+_DIGITS = np.full(_WORDS, 0x0F0F0F0F0F0F0F0F, _U)
+_DIGITS[_DOTS] &= ~(_U(0xFF) << _U(8 * _DOT_IN_WORD))
+_DIGITS[-1] &= _U(0xFFFFFFFFFFFF)  # the letter and the line's end stand last
+_SLOW = re.compile(
+    rb" +(\d+) +(\d+) +(\d+)(\d{4}) +(\d+) +(\d+) +(\d+) +(-?\d+\.\d{10}) +(-?\d+\.\d{10}) +(\d+)([a-zA-Z])"
+)
+_COLUMN_TYPES = {
     "device": np.uint64,
     "inode": np.uint64,
     "uid": np.uint32,
     "gid": np.uint32,
     "mode": np.uint16,
     "links": np.int32,
-    "depth": np.int16,
 }
 _OCTAL = np.array(
     [int(str(n), 8) if "8" not in str(n) and "9" not in str(n) else 0 for n in range(10_000)], dtype=np.uint16
@@ -64,6 +71,17 @@ class Rows:
     def __len__(self) -> int:
         return len(self.columns["type"])
 
+    def positions_of(self, paths: Iterable[str]) -> list[tuple[int, str]]:
+        """Where those of `paths` are that are there, as find prints them; they stand in the order in which they are given."""
+        text, at, found = b"\0" + self.text, 0, []
+        for path in paths:
+            line = b"\0" + path.encode("utf-8", "surrogateescape") + b"\0"
+            start = text.find(line, at)
+            if start >= 0:
+                found.append((int(np.searchsorted(self.ends, start)), path))
+                at = start + len(line) - 1
+        return found
+
     @cached_property
     def ends(self) -> NDArray[np.int64]:
         """Where in the text each path ends."""
@@ -79,57 +97,57 @@ class Rows:
         return [path or "/" for path in text.split("\0")[:-1]]
 
 
-class Reader:
-    """Reads the numbers that find prints with FORMAT as they come, piece by piece, so that only columns are held."""
+def read(numbers: BinaryIO, paths: BinaryIO, size: int = _PIECE) -> Rows:
+    """What find wrote with FORMAT, read in pieces of `size` bytes so that only columns are held, and with PATHS.
 
-    def __init__(self) -> None:
-        self._rest = b""
-        self._parts: list[dict[str, NDArray[np.generic]]] = []
-
-    def take(self, piece: bytes) -> None:
-        """A piece of the output; what of it is no whole row waits for the next. Raises CouldNotRead."""
-        whole = piece.rfind(b"\n") + 1
-        if whole:
-            self._parts.append(_read_whole(self._rest + piece[:whole]))
-            self._rest = piece[whole:]
-        else:
-            self._rest += piece
-
-    def rows(self, paths: bytes) -> Rows:
-        """All rows, when the output has ended. `paths`: what find printed with PATHS. Raises CouldNotRead when either was cut off."""
-        parts = self._parts or [_read_whole(b"")]
-        columns = {name: np.concatenate([p[name] for p in parts]) for name in COLUMNS}
-        if self._rest or paths.count(b"\0") != len(columns["type"]):
-            raise CouldNotRead("the walk was cut off")
-        return Rows(columns, paths)
+    Raises CouldNotRead when a row cannot be read, or one of the two was cut off."""
+    parts, rest, at = [], b"", 0
+    while piece := os.pread(numbers.fileno(), size, at):
+        at += len(piece)
+        end = piece.rfind(b"\n") + 1
+        if end:
+            parts.append(_read_whole(rest + piece[:end]))
+        rest = piece[end:] if end else rest + piece
+    columns = {name: np.concatenate([p[name] for p in parts or [_read_whole(b"")]]) for name in COLUMNS}
+    rows = Rows(columns, os.pread(paths.fileno(), os.fstat(paths.fileno()).st_size, 0))
+    if rest or len(rows.ends) != len(rows):
+        raise CouldNotRead("the walk was cut off")
+    return rows
 
 
 def _read_whole(text: bytes) -> dict[str, NDArray[np.generic]]:
     """Columns of whole rows. Raises CouldNotRead where one cannot be read."""
-    others: dict[int, bytes] = {}
-    many = len(text) // _ROW
-    if text[_ROW - 1 :: _ROW] != b"\n" * many or text.count(b"\n") != many or len(text) != many * _ROW:
-        lines = text.split(b"\n")[:-1]
-        others = {i: line for i, line in enumerate(lines) if len(line) != _ROW - 1}
-        text = b"".join([bytes(_ROW) if i in others else line + b"\n" for i, line in enumerate(lines)])
-    rows = np.frombuffer(text, dtype=np.uint8).reshape(-1, _ROW)
-    plain, groups = _groups(rows[:, :_NUMBERS].copy().view("<u8").astype(np.uint64, copy=False))
-    columns: dict[str, NDArray[np.generic]] = {name: _column(name, groups) for name, *_ in _FIELDS}
-    columns["type"] = rows[:, -2].copy()
-    for i in np.flatnonzero(~plain).tolist():
-        _read_alone(others.get(i) or text[i * _ROW : (i + 1) * _ROW - 1], columns, i)
+    if len(text) % _ROW == 0:
+        words = _words(text)
+        digits = words & _DIGITS
+        if not np.bitwise_or.reduce(_strange(words, digits), axis=None):
+            return _columns(words, digits)
+    lines = text.split(b"\n")[:-1]
+    words = _words(b"".join([line + b"\n" if len(line) == _ROW - 1 else bytes(_ROW) for line in lines]))
+    digits = words & _DIGITS
+    alone = np.flatnonzero(_strange(words, digits).any(axis=1)).tolist()
+    columns = _columns(words, digits)
+    for i in alone:
+        _read_alone(lines[i], columns, i)
     return columns
 
 
-def _groups(words: NDArray[np.uint64]) -> tuple[NDArray[np.bool_], NDArray[np.uint64]]:
-    """Eight characters at once, as one 64-bit word each: (which rows are digits, spaces and dots at their places
-    alone, the number each word stands for; `words` itself is used up). Neighbouring digits are joined three times: pairs, fours, eights."""
-    dots = words[:, _DOTS] >> _U(8 * _DOT_IN_WORD) & _U(0xFF)
-    plain = (dots == ord(".")).all(axis=1)
-    digits = words
-    digits &= _U(0x0F0F0F0F0F0F0F0F)
-    digits[:, _DOTS] &= ~(_U(0xFF) << _U(8 * _DOT_IN_WORD))
-    plain &= ~((digits + _U(0x7676767676767676)) & _U(0x8080808080808080)).any(axis=1)
+def _words(text: bytes) -> NDArray[np.uint64]:
+    """Eight characters at once, as one 64-bit word each, of rows of the usual width."""
+    return np.frombuffer(text, "<u8").reshape(-1, _WORDS).astype(np.uint64, copy=False)
+
+
+def _strange(words: NDArray[np.uint64], digits: NDArray[np.uint64]) -> NDArray[np.uint64]:
+    """Not zero where a word has another than digits and spaces, and the dots and the line's end at their places."""
+    strange = digits + _U(0x7676767676767676)
+    strange &= _U(0x8080808080808080)
+    strange[:, _DOTS] |= words[:, _DOTS] >> _U(8 * _DOT_IN_WORD) & _U(0xFF) ^ _U(ord("."))
+    strange[:, -1] |= words[:, -1] >> _U(56) ^ _U(ord("\n"))
+    return strange
+
+
+def _columns(words: NDArray[np.uint64], digits: NDArray[np.uint64]) -> dict[str, NDArray[np.generic]]:
+    """What the rows say that are nowhere strange. Neighbouring digits are joined three times, in place: pairs, fours, eights."""
     for factor, shift, mask in (
         (2561, 8, 0x00FF00FF00FF00FF),
         (6553601, 16, 0x0000FFFF0000FFFF),
@@ -138,22 +156,29 @@ def _groups(words: NDArray[np.uint64]) -> tuple[NDArray[np.bool_], NDArray[np.ui
         digits *= _U(factor)
         digits >>= _U(shift)
         digits &= _U(mask)
-    return plain, digits
+    columns: dict[str, NDArray[np.generic]] = {
+        name: _column(name, width, digits) for name, _, width in _FIELDS
+    }
+    columns["type"] = (words[:, -1] >> _U(48)).astype(np.uint8)
+    return columns
 
 
-def _column(name: str, groups: NDArray[np.uint64]) -> NDArray[np.generic]:
-    first = _STARTS[name] // 8
-    if name in ("mtime", "ctime"):
+def _column(name: str, width: int, groups: NDArray[np.uint64]) -> NDArray[np.generic]:
+    first = _FIRST[name]
+    group = groups[:, first]
+    if name in _TIMES:
         high, middle, low = (groups[:, first + i].astype(np.int64) for i in range(3))
         seconds = np.minimum(high * 100_000 + middle // 1000, LATEST)
         return np.asarray(seconds * 1_000_000_000 + ((middle % 100) * 100_000_000 + low) // 10)
     if name == "mode":
-        return np.asarray(_OCTAL[groups[:, first] % 10_000])
-    width = next(w for n, _, w in _FIELDS if n == name)
-    total = groups[:, first]
-    for i in range(1, width // 8):
-        total = total * np.uint64(100_000_000) + groups[:, first + i]
-    return total.astype(_TYPES.get(name, np.int64))
+        return np.asarray(_OCTAL[group % _U(10_000)])
+    if name == "links":  # in front of the mode
+        group = group // _U(10_000)
+    elif name == "gid":  # two other characters behind it
+        group = group // _U(100)
+    elif width == 16:
+        group = group * _U(100_000_000) + groups[:, first + 1]
+    return group.astype(_COLUMN_TYPES.get(name, np.int64))
 
 
 def _read_alone(line: bytes, columns: dict[str, NDArray[np.generic]], i: int) -> None:

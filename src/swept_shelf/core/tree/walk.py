@@ -65,8 +65,8 @@ class Tree:
         self.is_folder: NDArray[np.bool_] = columns["type"] == ord("d")
         self.is_file: NDArray[np.bool_] = columns["type"] == ord("f")
         self.is_link: NDArray[np.bool_] = columns["type"] == ord("l")
-        self.is_content: NDArray[np.bool_] = np.isin(
-            columns["type"], [ord(c) for c in "fsp"]
+        self.is_content: NDArray[np.bool_] = (
+            self.is_file | (columns["type"] == ord("s")) | (columns["type"] == ord("p"))
         )  # what programs make: files, sockets, pipes
         self.links: NDArray[np.int32] = columns["links"]
         self.mtime: NDArray[np.int64] = columns["mtime"]
