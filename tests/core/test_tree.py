@@ -8,6 +8,7 @@ import shutil
 import subprocess
 import tempfile
 from pathlib import Path
+from unittest import mock
 
 import numpy as np
 import pytest
@@ -15,7 +16,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from swept_shelf.core.documents.errors import CouldNotRead
-from swept_shelf.core.machine import open_machine
+from swept_shelf.core.machine import commands, open_machine
 from swept_shelf.core.tree.index import Index, IndexedPackage
 from swept_shelf.core.tree.positions import Positions
 from swept_shelf.core.tree.returning import Sized, returning_bytes
@@ -88,6 +89,15 @@ def test_the_table_of_positions_is_a_dictionary_of_its_paths(paths, other):
 def test_a_broken_or_cut_off_listing_is_refused(numbers, paths, reason):
     with pytest.raises(CouldNotRead, match=reason):
         printed_by_find(numbers, paths)
+
+
+@pytest.mark.parametrize("most", [0, 120 * 8])
+def test_a_find_that_is_ended_before_its_end_is_no_walk(tmp_path, most):
+    for i in range(100):
+        (tmp_path / f"{i}").touch()
+    machine = open_machine(tmp_path)
+    with mock.patch.object(commands, "_FILE_SIZE", most), pytest.raises(CouldNotRead, match="cut off"):
+        walk(machine)
 
 
 @given(st.lists(st.text("a/.\n\udcff", min_size=1), unique=True), st.data())

@@ -91,6 +91,8 @@ def find_all(
                     fds=[fd, rows.fileno(), paths.fileno()],
                     timeout=3600,
                 )
+                if done.status not in (0, 1):  # 1: something could not be read, and is named
+                    raise CouldNotRead("the walk was cut off")
                 read_rows = read(rows, paths)
             pieces = _own_entries(read_rows, tops) if "-maxdepth" in tests else _whole_parts(read_rows, tops)
             return _Walked(read_rows, list(pieces), done.err)
