@@ -7,6 +7,7 @@ import os
 import shutil
 import subprocess
 import tempfile
+import time
 from pathlib import Path
 from unittest import mock
 
@@ -17,10 +18,11 @@ from hypothesis import strategies as st
 
 from swept_shelf.core.documents.errors import CouldNotRead
 from swept_shelf.core.machine import commands, open_machine
+from swept_shelf.core.tree import finding
 from swept_shelf.core.tree.index import Index, IndexedPackage
 from swept_shelf.core.tree.positions import Positions
 from swept_shelf.core.tree.returning import Sized, returning_bytes
-from swept_shelf.core.tree.rows import _FIELDS, COLUMNS, Rows, read
+from swept_shelf.core.tree.rows import _FIELDS, COLUMNS, ROW, Rows, read
 from swept_shelf.core.tree.walk import Tree, walk
 from swept_shelf.core.tree.write_index import IndexWriter, inherited_owners
 
@@ -143,6 +145,23 @@ def test_every_path_is_counted_once_while_it_is_walked(tmp_path):
     so_far: list[int] = []
     tree = walk(open_machine(tmp_path), told=so_far.append)
     assert so_far == sorted(so_far) and so_far[-1] == len(tree.paths)
+
+
+def test_how_far_it_is_is_told_while_a_large_folder_is_still_being_walked(tmp_path, monkeypatch):
+    for i in range(600):
+        (tmp_path / "srv/sheets").mkdir(parents=True, exist_ok=True)
+        (tmp_path / f"srv/sheets/{i}").touch()
+    so_far: list[int] = []
+
+    def read_once_told(rows, paths):
+        until = time.monotonic() + 60
+        while os.fstat(rows.fileno()).st_size > 600 * ROW and not any(n > 600 for n in so_far):
+            assert time.monotonic() < until, "nothing was told of a call that has not ended"
+            time.sleep(0.01)
+        return read(rows, paths)
+
+    monkeypatch.setattr(finding, "read", read_once_told)
+    walk(open_machine(tmp_path), told=so_far.append)
 
 
 def test_a_file_that_a_store_of_objects_has_too_counts_where_it_is_installed(tmp_path):

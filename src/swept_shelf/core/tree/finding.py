@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+import contextlib
 import os
 import re
 from collections.abc import Callable, Iterable, Iterator
-from concurrent.futures import ThreadPoolExecutor
+from concurrent.futures import ThreadPoolExecutor, wait
 from dataclasses import dataclass
 from typing import BinaryIO
 
@@ -19,7 +20,7 @@ from swept_shelf.core.machine.commands import run
 from swept_shelf.core.machine.machine import SHELF, Machine
 from swept_shelf.core.machine.volumes import mount_points
 from swept_shelf.core.tree.remember import NOT_TRUSTED, TRUSTED, Reuse, compare, recall
-from swept_shelf.core.tree.rows import COLUMNS, FORMAT, PATHS, Rows, read
+from swept_shelf.core.tree.rows import COLUMNS, FORMAT, PATHS, ROW, Rows, read
 
 _HANDS = (3, 3, 2, 2, 1, 1, 1, 1, 1, 1)  # how much each call gets
 _LEVELS = 4
@@ -32,8 +33,11 @@ _LARGE = (
 )  # where a part of the second level may be most of the tree
 _WIDE = 24  # below them, a folder with so many folders is cut further, and so is every home
 _ARGUMENTS = 33_000  # bytes of names in one hand
+_LISTED = ("-maxdepth", "1")  # folders that are listed alone
+_BREATH = 0.25  # seconds between two words of how far it is
 
 
+_Job = tuple[list[str], tuple[str, ...]]  # where a call begins, and its tests
 _Piece = tuple[str, int, int]  # what it is sorted by, and its rows
 
 
@@ -73,49 +77,70 @@ def find_all(
             opened += reuse.opened
             parts += reuse.parts + ([f".{NOT_TRUSTED}"] if machine.exists(NOT_TRUSTED) else [])
 
-        def find(tops: list[str], *tests: str) -> _Walked:
-            # Into files in memory: of a pipe, each side would wake the other for every page.
-            with _in_memory("rows") as rows, _in_memory("paths") as paths:
-                done = run(
-                    "find",
-                    *tops,
-                    "-ignore_readdir_race",
-                    *tests,
-                    "-fprintf",
-                    f"/proc/self/fd/{rows.fileno()}",
-                    FORMAT,
-                    "-fprintf",
-                    f"/proc/self/fd/{paths.fileno()}",
-                    PATHS,
-                    cwd=place,
-                    fds=[fd, rows.fileno(), paths.fileno()],
-                    timeout=3600,
-                )
-                if done.status not in (0, 1):  # 1: something could not be read, and is named
-                    raise CouldNotRead("the walk was cut off")
-                read_rows = read(rows, paths)
-            pieces = _own_entries(read_rows, tops) if "-maxdepth" in tests else _whole_parts(read_rows, tops)
-            return _Walked(read_rows, list(pieces), done.err)
-
-        jobs: list[tuple[list[str], tuple[str, ...]]] = [
-            (opened[i : i + 500], ("-maxdepth", "1")) for i in range(0, len(opened), 500)
-        ]
+        jobs: list[_Job] = [(opened[i : i + 500], _LISTED) for i in range(0, len(opened), 500)]
         crossed = {p for p in parts if p == "." or any(x == p or x.startswith(p + "/") for x in left_out)}
         jobs += [(tops, ()) for tops in _shared_out([p for p in parts if p not in crossed])]
         left = ["(", *(x for path in as_patterns for x in ("-o", "-path", path))][2:]
         jobs += [(tops, ("(", *left, ")", "-prune", "-o")) for tops in _shared_out(sorted(crossed))]
-        made: list[_Walked] = []
-        total = 0
+        calls = _Calls(place, fd, jobs)
         with ThreadPoolExecutor(max(2, min(4, os.cpu_count() or 2))) as pool:
-            for walked in pool.map(lambda job: find(job[0], *job[1]), jobs):
-                made.append(walked)
-                total += sum(end - begin for _, begin, end in walked.pieces)
-                told(total)
+            begun = [pool.submit(calls.make, number) for number in range(len(jobs))]
+            while wait(begun, _BREATH).not_done:
+                told(calls.so_far())
+        made = [call.result() for call in begun]
+    total = calls.so_far()
+    told(total)
     if not total:
         raise CouldNotRead(
             f"could not be walked: {made[0].errors.strip()[:200] if made else 'no such folder'}", machine.root
         )
     return _together(made, reuse)
+
+
+class _Calls:
+    """The calls of find over one root, each made in a thread of its own."""
+
+    def __init__(self, place: str, fd: int, jobs: list[_Job]) -> None:
+        self._place, self._fd, self._jobs = place, fd, jobs
+        self._seen = [0] * len(jobs)
+        self._written: dict[int, BinaryIO] = {}
+
+    def make(self, number: int) -> _Walked:
+        """Raises CouldNotRead when find was ended before its end."""
+        tops, tests = self._jobs[number]
+        # Into files in memory: of a pipe, each side would wake the other for every page.
+        with _in_memory("rows") as rows, _in_memory("paths") as paths:
+            if tests != _LISTED:
+                self._written[number] = rows
+            done = run(
+                "find",
+                *tops,
+                "-ignore_readdir_race",
+                *tests,
+                "-fprintf",
+                f"/proc/self/fd/{rows.fileno()}",
+                FORMAT,
+                "-fprintf",
+                f"/proc/self/fd/{paths.fileno()}",
+                PATHS,
+                cwd=self._place,
+                fds=[self._fd, rows.fileno(), paths.fileno()],
+                timeout=3600,
+            )
+            if done.status not in (0, 1):  # 1: something could not be read, and is named
+                raise CouldNotRead("the walk was cut off")
+            found = read(rows, paths)
+            pieces = list(_own_entries(found, tops) if tests == _LISTED else _whole_parts(found, tops))
+            self._written.pop(number, None)
+            self._seen[number] = sum(end - begin for _, begin, end in pieces)
+        return _Walked(found, pieces, done.err)
+
+    def so_far(self) -> int:
+        """How many paths have been seen, each once; while a call runs, what it has written."""
+        for number, rows in [*self._written.items()]:
+            with contextlib.suppress(OSError, ValueError):  # closed meanwhile
+                self._seen[number] = os.fstat(rows.fileno()).st_size // ROW
+        return sum(self._seen)
 
 
 def _in_memory(name: str) -> BinaryIO:

@@ -32,9 +32,9 @@ _FIELDS = (
 )
 FORMAT = "".join(text for _, text, _ in _FIELDS) + r"%y\n"
 PATHS = r"%p\0"
-_ROW = sum(width for *_, width in _FIELDS) + 2
-_WORDS = _ROW // 8
-_PIECE = 4096 * _ROW  # bytes
+ROW = sum(width for *_, width in _FIELDS) + 2
+_WORDS = ROW // 8
+_PIECE = 4096 * ROW  # bytes
 _FIRST = {name: sum(w for *_, w in _FIELDS[:i]) // 8 for i, (name, *_) in enumerate(_FIELDS)}
 _TIMES = ("mtime", "ctime")
 # find prints ten decimals: the word of the dot, and its place in it
@@ -117,13 +117,13 @@ def read(numbers: BinaryIO, paths: BinaryIO, size: int = _PIECE) -> Rows:
 
 def _read_whole(text: bytes) -> dict[str, NDArray[np.generic]]:
     """Columns of whole rows. Raises CouldNotRead where one cannot be read."""
-    if len(text) % _ROW == 0:
+    if len(text) % ROW == 0:
         words = _words(text)
         digits = words & _DIGITS
         if not np.bitwise_or.reduce(_strange(words, digits), axis=None):
             return _columns(words, digits)
     lines = text.split(b"\n")[:-1]
-    words = _words(b"".join([line + b"\n" if len(line) == _ROW - 1 else bytes(_ROW) for line in lines]))
+    words = _words(b"".join([line + b"\n" if len(line) == ROW - 1 else bytes(ROW) for line in lines]))
     digits = words & _DIGITS
     alone = np.flatnonzero(_strange(words, digits).any(axis=1)).tolist()
     columns = _columns(words, digits)
