@@ -131,7 +131,7 @@ OWN_FILES = {
     "registries/rpm/read.py": {"open"},  # private copies
     "registries/holding.py": {"os.listdir", "os.readlink", "os.stat"},  # /proc of this computer
     "registries/images.py": {"read_bytes", "iterdir"},  # inside an image that is open already
-    "tree/finding.py": {"os.scandir"},
+    "tree/cut.py": {"os.scandir"},
     "tree/remember.py": {"os.scandir", "os.lstat"},  # the walk, below the root's descriptor
 }
 _CALLS = {

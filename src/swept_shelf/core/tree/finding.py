@@ -14,25 +14,15 @@ import numpy as np
 from numpy.typing import NDArray
 
 from swept_shelf.core.documents.errors import CouldNotRead
-from swept_shelf.core.documents.paths import folder_order, join, parent
+from swept_shelf.core.documents.paths import folder_order, join
 from swept_shelf.core.documents.survey import NotRead
 from swept_shelf.core.machine.commands import run
 from swept_shelf.core.machine.machine import SHELF, Machine
 from swept_shelf.core.machine.volumes import mount_points
+from swept_shelf.core.tree.cut import cut, shared_out
 from swept_shelf.core.tree.remember import NOT_TRUSTED, TRUSTED, Reuse, compare, recall
 from swept_shelf.core.tree.rows import COLUMNS, FORMAT, PATHS, ROW, Rows, read
 
-_HANDS = (3, 3, 2, 2, 1, 1, 1, 1, 1, 1)  # how much each call gets
-_LEVELS = 4
-_LARGE = (
-    "./usr/",
-    "./var/",
-    "./home/",
-    "./opt/",
-    "./srv/",
-)  # where a part of the second level may be most of the tree
-_WIDE = 24  # below them, a folder with so many folders is cut further, and so is every home
-_ARGUMENTS = 33_000  # bytes of names in one hand
 _LISTED = ("-maxdepth", "1")  # folders that are listed alone
 _BREATH = 0.25  # seconds between two words of how far it is
 
@@ -72,16 +62,16 @@ def find_all(
     with machine.handed("/") as (place, fd):
         kept = recall(before) if before else None
         reuse = compare(kept, place) if kept is not None else None
-        opened, parts = _cut(place, {*skipped, TRUSTED} if reuse else set(skipped))
+        opened, parts = cut(place, {*skipped, TRUSTED} if reuse else set(skipped))
         if reuse:
             opened += reuse.opened
             parts += reuse.parts + ([f".{NOT_TRUSTED}"] if machine.exists(NOT_TRUSTED) else [])
 
         jobs: list[_Job] = [(opened[i : i + 500], _LISTED) for i in range(0, len(opened), 500)]
         crossed = {p for p in parts if p == "." or any(x == p or x.startswith(p + "/") for x in left_out)}
-        jobs += [(tops, ()) for tops in _shared_out([p for p in parts if p not in crossed])]
+        jobs += [(tops, ()) for tops in shared_out([p for p in parts if p not in crossed])]
         left = ["(", *(x for path in as_patterns for x in ("-o", "-path", path))][2:]
-        jobs += [(tops, ("(", *left, ")", "-prune", "-o")) for tops in _shared_out(sorted(crossed))]
+        jobs += [(tops, ("(", *left, ")", "-prune", "-o")) for tops in shared_out(sorted(crossed))]
         calls = _Calls(place, fd, jobs)
         with ThreadPoolExecutor(max(2, min(4, os.cpu_count() or 2))) as pool:
             begun = [pool.submit(calls.make, number) for number in range(len(jobs))]
@@ -147,36 +137,6 @@ def _in_memory(name: str) -> BinaryIO:
     return os.fdopen(os.memfd_create(name), "rb", buffering=0)
 
 
-def _cut(place: str, skipped: set[str]) -> tuple[list[str], list[str]]:
-    """Folders that are listed here, and the parts below them that are walked each on its own. Paths begin with '.'."""
-    opened: list[str] = []
-    parts = ["."]
-    for level in range(_LEVELS):
-        deeper: list[str] = []
-        for part in parts:
-            inner = _folders(place, part, skipped) if level < 2 or part.startswith(_LARGE) else None
-            if inner is None or (level >= 2 and len(inner) < _WIDE and parent(part) != "./home"):
-                deeper.append(part)
-            else:
-                opened.append(part)
-                deeper += inner
-        parts = deeper
-    return opened, parts
-
-
-def _folders(place: str, part: str, skipped: set[str]) -> list[str] | None:
-    """Folders directly below a part; None where it cannot be listed, or has to be left to find."""
-    if part.startswith("./home/") and part.endswith("/.local/share"):
-        return None
-    try:
-        with os.scandir(f"{place}/{part}") as listing:
-            names = [e.name for e in listing if e.is_dir(follow_symlinks=False)]
-    except OSError:
-        return None
-    inner = (f"{part}/{name}" for name in names if name != SHELF)
-    return [p for p in inner if p[1:] not in skipped]
-
-
 def _shelves(machine: Machine) -> list[str]:
     """Holding shelves that are there: at the tops of volumes and top folders, and in homes. A test for their names on every
     path would cost as much as half the walk."""
@@ -186,20 +146,6 @@ def _shelves(machine: Machine) -> list[str]:
         f"{home}/.local/share/swept-shelf" for home in homes
     ]
     return [p for p in dict.fromkeys(places) if machine.exists(p)]
-
-
-def _shared_out(parts: list[str]) -> list[list[str]]:
-    """Dealt out like cards: neighbours are of one kind, and a call that got all the large ones would be waited for. The later
-    calls get less, so that all processors end together."""
-    hands = min(len(parts), max(sum(_HANDS), sum(len(p) + 1 for p in parts) // _ARGUMENTS + 1))
-    dealt = [parts[i::hands] for i in range(hands)]
-    at = 0
-    shared: list[list[str]] = []
-    while at < hands:
-        several = _HANDS[len(shared)] if hands == sum(_HANDS) else 1
-        shared.append([part for hand in dealt[at : at + several] for part in hand])
-        at += several
-    return shared
 
 
 def _together(made: list[_Walked], reuse: Reuse | None) -> Found:
