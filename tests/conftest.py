@@ -30,7 +30,7 @@ from evidence import Room  # noqa: E402
 from helpers import UNHURRIED, Job, MadeUp, built  # noqa: E402
 from ready_workers import ready_workers  # noqa: E402
 from staging import copied, staged  # noqa: E402
-from swept_shelf.core.documents.survey import Survey  # noqa: E402
+from swept_shelf.core.documents.survey import LastUse, Survey  # noqa: E402
 from swept_shelf.core.use import journal  # noqa: E402
 
 journal.TIME_BOUND = UNHURRIED
@@ -107,6 +107,12 @@ def job(tmp_path: Path) -> Job:
 def room(tmp_path: Path) -> Room:
     """An empty machine that a test furnishes with packages, homes and traces."""
     return Room(tmp_path / "root")
+
+
+@pytest.fixture
+def uses(room: Room, tmp_path: Path) -> Callable[..., dict[str, LastUse]]:
+    """When what is in the room was last used."""
+    return lambda **more: room.uses(tmp_path / "out", **more)
 
 
 @pytest.fixture

@@ -19,11 +19,6 @@ SEVERAL = [f"pomefold{i}" for i in range(8)]
 
 
 @pytest.fixture
-def uses(room, tmp_path):
-    return lambda **more: room.uses(tmp_path / "out", **more)
-
-
-@pytest.fixture
 def several(room):
     """Eight more desktop programs, none of which has to do with another."""
     room.packages(
