@@ -44,7 +44,7 @@ def continued_lines(text: str, comments: str = "#") -> Iterator[Line]:
             begun.number if begun else line.number, joined, begun.start if begun else line.start, line.end
         )
         begun = whole if line.text.endswith("\\") else None
-        if begun is None:
+        if begun is None and joined.strip():
             yield whole
     if begun is not None:
         yield begun
