@@ -393,10 +393,10 @@ class Laboratory:
         table = self.root / "var/spool/cron/crontabs" / person
         table.parent.mkdir(parents=True, exist_ok=True)
         clock = time.gmtime(at)
-        table.write_text(f"{clock.tm_min} {clock.tm_hour} * * * /usr/bin/{app} --batch\n")
+        program = next(p for d in ("bin", "games") if os.path.lexists(p := self.root / "usr" / d / app))
+        table.write_text(f"{clock.tm_min} {clock.tm_hour} * * * /{program.relative_to(self.root)} --batch\n")
         for path in written:
             os.utime(f"{self.root}{path}", (at + 3, at + 3))
-        program = self.root / "usr/bin" / app
         os.utime(program, (at + 1, program.stat().st_mtime))
 
     def noatime(self) -> None:
