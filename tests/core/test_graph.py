@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -131,6 +133,13 @@ def test_alternatives_virtual_packages_and_recommends_count_as_apt_counts_them()
     assert build_graph(kept).goes_with({"app"}) == ["app", "extra", "other", "real"]
     told = DebianRegistry({p.name: p for p in packages}, auto, (), {}, None, False, True, ("^other$",), ())
     assert build_graph(told).goes_with({"app"}) == ["app", "real"]
+
+
+def test_what_apt_keeps_for_its_priority_stays_though_nothing_asked_for_needs_it():
+    packages = {p.name: p for p in (package("app", "lib, base"), package("lib"), package("base"))}
+    free = DebianRegistry(packages, frozenset({"lib", "base"}), (), {}, None, True, True, (), ())
+    assert build_graph(free).goes_with({"app"}) == ["app", "base", "lib"]
+    assert build_graph(replace(free, required=frozenset({"base"}))).goes_with({"app"}) == ["app", "lib"]
 
 
 def test_what_depends_on_it_goes_along_unless_an_alternative_stays():

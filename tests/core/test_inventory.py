@@ -18,7 +18,7 @@ import pytest
 
 from helpers import Job, cli
 from swept_shelf.core.carry.sheet import records_of
-from swept_shelf.core.machine import open_machine
+from swept_shelf.core.machine import commands, open_machine
 from swept_shelf.core.machine.people import read_people
 from swept_shelf.core.machine.volumes import read_volumes
 from swept_shelf.core.registries.debian.offered import offered
@@ -81,20 +81,41 @@ def test_without_a_name_it_was_root_and_a_broken_log_is_named(made_up):
 
 def test_whether_it_can_be_had_again_is_what_the_lists_of_the_sources_say(made_up):
     machine = open_machine(made_up.folder)
-    assert offered(machine) == (None, [])
+    assert offered(machine)[0].names is None
     lists = made_up.root / "var/lib/apt/lists"
     lists.mkdir()
     one, two = made_up.id("desk").removeprefix("debian:"), made_up.id("match").removeprefix("debian:")
     (lists / "x_main_binary-amd64_Packages").write_text(f"Package: {one}\nVersion: 9\n\nPackage: libx\n")
     (lists / "y_main_binary-amd64_Packages.gz").write_bytes(gzip.compress(f"Package: {two}\n".encode()))
     (lists / "z_main_binary-amd64_Packages.lz4").write_bytes(b"no such format")
-    names, problems = offered(machine)
-    assert names == {one, two, "libx"} and [p for p, _ in problems] == [
+    lists_say, problems = offered(machine)
+    assert lists_say.names == {one, two, "libx"} and [p for p, _ in problems] == [
         "/var/lib/apt/lists/z_main_binary-amd64_Packages.lz4"
     ]
     survey = surveyed(made_up)
     assert app(survey, made_up.id("match")).origin.reinstallable is True
     assert app(survey, made_up.id("quest")).origin.reinstallable is False
+
+
+@pytest.mark.parametrize("end", ["", ".gz"])
+@pytest.mark.parametrize("pieces", [1 << 18, 7])
+def test_a_priority_is_what_a_list_gives_the_same_version_else_what_the_package_says(
+    tmp_path, end, pieces, monkeypatch
+):
+    lists = tmp_path / "var/lib/apt/lists"
+    lists.mkdir(parents=True)
+    text = (
+        b"Package: kept\nVersion: 1\nPriority: required\n\nPackage: freed\nPriority: optional\nVersion: 2~b\n\n"
+        b"Package: kept\nPriority: optional\nVersion: 3\n\nPackage: turned\nPriority: required\nVersion: 1\nDescription: x\n"
+    )
+    monkeypatch.setattr(commands, "_PIECE", pieces)
+    (lists / f"x_Packages{end}").write_bytes(gzip.compress(text) if end else text)
+    (lists / "y_Packages").write_bytes(b"Version: 2\nPriority: required\n")
+    said, problems = offered(open_machine(tmp_path))
+    asked = [("kept", "1"), ("kept", "3"), ("freed", "2~b"), ("turned", "1"), ("freed", "1"), ("none", "1")]
+    assert [said.is_required(*a, True) for a in asked] == [True, False, False, True, True, True]
+    assert [said.is_required(*a, False) for a in asked] == [True, False, False, True, False, False]
+    assert said.names == {"kept", "freed", "turned"} and not problems
 
 
 def test_files_changed_since_their_package_came_are_named(made_up):

@@ -14,7 +14,6 @@ from functools import cached_property
 from swept_shelf.core.registries.debian.package import DebianRegistry, Package
 
 _WORD = re.compile(r"^\s*([^\s(:\[]+)(?::(\S+))?\s*(?:\(\s*([<>=]+)\s*([^)\s]+)\s*\))?")
-_ROOT_PRIORITIES = ("required",)
 
 
 @dataclass
@@ -233,6 +232,6 @@ def _is_root(package: Package, registry: DebianRegistry, never: list[re.Pattern[
         package.name not in registry.automatic
         or package.essential
         or package.protected
-        or package.priority in _ROOT_PRIORITIES
+        or package.name in registry.required
         or any(p.search(package.plain_name) for p in never)
     )

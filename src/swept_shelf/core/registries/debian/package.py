@@ -78,7 +78,7 @@ class Asked:
 @dataclass(frozen=True, slots=True)
 class DebianRegistry:
     """`asked` by plain package name; `offered`: what the configured sources have, None where that is not known; `commands`: the
-    command lines that its tools wrote down, with when they were given; `diverted`: see diversions.py."""
+    command lines that its tools wrote down, with when they were given; `diverted`: see diversions.py; `required`: what apt keeps for its priority."""
 
     packages: dict[str, Package]
     automatic: frozenset[str]
@@ -91,6 +91,7 @@ class DebianRegistry:
     problems: tuple[tuple[str, str], ...]
     commands: tuple[tuple[datetime, str], ...] = ()
     diverted: dict[str, tuple[str, str]] = field(default_factory=dict)
+    required: frozenset[str] = frozenset()
 
     def with_texts_of(self, texts_of: Callable[[tuple[str, ...]], tuple[str, ...]]) -> DebianRegistry:
         """The same, with `texts_of` the paths that are listed: where somebody holds the same text already, nobody keeps it twice."""

@@ -62,7 +62,7 @@ def present(machine: Machine) -> bool:
 
 def read(machine: Machine) -> DebianRegistry:
     """Everything the registry knows. Raises CouldNotRead when its database is missing, empty or broken."""
-    lists = start_reading(machine)
+    reading = start_reading(machine)
     packages = {p.name: p for p in query(machine)}
     problems = list(_without_entry(machine, packages))
     automatic = frozenset(automatic_packages(machine, packages))
@@ -70,19 +70,24 @@ def read(machine: Machine) -> DebianRegistry:
     events, by_apt = list(dpkg_history(machine, problems)), list(apt_history(machine, problems))
     known = {(e.package, e.action) for e in events}
     events += [e for e in removed(machine, []) if (e.package, e.action) not in known]
-    names, unread = lists.result()
+    lists, unread = reading.result()
     return DebianRegistry(
         packages,
         automatic,
         tuple(sorted(events, key=lambda e: e.at)),
         asked(by_apt),
-        names,
+        lists.names,
         kept.recommends,
         kept.suggests,
         kept.never,
         tuple([*problems, *unread]),
         tuple(commands(by_apt)),
         diversions(machine),
+        frozenset(
+            p.name
+            for p in packages.values()
+            if lists.is_required(p.plain_name, p.version, p.priority == "required")
+        ),
     )
 
 
