@@ -21,7 +21,7 @@ from evidence import DESKTOP, ago
 from evidence import add_program as add
 from evidence import belongings_of as of
 from helpers import as_user, cli, make_ours, open_to_all
-from registries import write
+from registries import launcher, write
 from swept_shelf.core.belongings.claims import Claim
 from swept_shelf.core.belongings.keyring import read_items
 from swept_shelf.core.belongings.personal import personal_parts
@@ -262,6 +262,32 @@ def test_a_place_that_a_persons_environment_gives_a_program_is_its(room, look):
         and found["/home/vera/.plates"].ticked
         and "LEAFCUTTER_HOME" in found["/home/vera/.plates"].reason
     )
+
+
+def test_byte_code_beside_a_module_goes_with_it_and_beside_anothers_stays(room, look):
+    shelf = "usr/lib/python3/dist-packages"
+    room.packages(
+        {
+            "leafcutter": {
+                "usr/bin/leafcutter": "#!/bin/sh\n",
+                "usr/share/applications/leafcutter.desktop": launcher("Leafcutter", "leafcutter"),
+                f"{shelf}/leafcut.py": "",
+                f"{shelf}/leafparts/cut.py": "",
+            },
+            "python3-other": {f"{shelf}/leafcutting.py": "", f"{shelf}/__pycache__/leafcut.listed.pyc": ""},
+        }
+    )
+    for name in ("leafcut.cpython-311", "leafcut.cpython-311.opt-1", "leafcutting.cpython-311"):
+        write(room.root, f"{shelf}/__pycache__/{name}.pyc", "1")
+    write(room.root, f"{shelf}/leafparts/__pycache__/cut.cpython-311.pyc", "1")
+    entry = look().find("debian:leafcutter")
+    found = {b.path.removeprefix(f"/{shelf}/"): b for b in entry.belongings if "/__pycache__" in b.path}
+    assert set(found) == {
+        "__pycache__/leafcut.cpython-311.pyc",
+        "__pycache__/leafcut.cpython-311.opt-1.pyc",
+        "leafparts/__pycache__",
+    }
+    assert all(b.ticked and b.kind == "cache" for b in found.values())
 
 
 def test_what_programs_name_below_run_is_never_ticked_and_what_all_use_there_is_nobodys(room, look):

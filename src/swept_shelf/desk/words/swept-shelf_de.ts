@@ -1184,6 +1184,10 @@
             <translation>Neu erstellen</translation>
         </message>
         <message>
+            <source>compiled from its module</source>
+            <translation>aus seinem Modul übersetzt</translation>
+        </message>
+        <message>
             <source>types of files: {}</source>
             <translation>Dateitypen: {}</translation>
         </message>
