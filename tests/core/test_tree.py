@@ -152,16 +152,20 @@ def test_how_far_it_is_is_told_while_a_large_folder_is_still_being_walked(tmp_pa
         (tmp_path / "srv/sheets").mkdir(parents=True, exist_ok=True)
         (tmp_path / f"srv/sheets/{i}").touch()
     so_far: list[int] = []
+    large: list[int] = []
 
     def read_once_told(rows, paths):
         until = time.monotonic() + 60
-        while os.fstat(rows.fileno()).st_size > 600 * ROW and not any(n > 600 for n in so_far):
+        if (size := os.fstat(rows.fileno()).st_size) > 600 * ROW:
+            large.append(size)
+        while size > 600 * ROW and not any(n > 600 for n in so_far):
             assert time.monotonic() < until, "nothing was told of a call that has not ended"
             time.sleep(0.01)
         return read(rows, paths)
 
     monkeypatch.setattr(finding, "read", read_once_told)
     walk(open_machine(tmp_path), told=so_far.append)
+    assert large
 
 
 def test_a_file_that_a_store_of_objects_has_too_counts_where_it_is_installed(tmp_path):

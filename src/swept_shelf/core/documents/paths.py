@@ -72,6 +72,12 @@ def ways_up(path: str) -> Iterator[str]:
     yield path
 
 
+def compiled_from(path: str) -> str:
+    """The module that byte code beside it was made from (PEP 3147); "" where it is none."""
+    folder, _, name = path.rpartition("/")
+    return f"{parent(folder)}/{name.split('.')[0]}.py" if folder.endswith("/__pycache__") else ""
+
+
 def parent(path: str) -> str:
     return path.rsplit("/", 1)[0] or "/"
 

@@ -21,7 +21,7 @@ from swept_shelf.core.belongings.prefixes import beside_what_is_gone, written
 from swept_shelf.core.belongings.resolve import resolve
 from swept_shelf.core.belongings.told import denied
 from swept_shelf.core.belongings.workshops import tops_of
-from swept_shelf.core.documents.paths import base, outermost, parent, ways_up, within
+from swept_shelf.core.documents.paths import base, compiled_from, outermost, parent, ways_up, within
 from swept_shelf.core.documents.survey import Belonging, CommonPlace, LeftBehind, NotRead, Person, Proof
 from swept_shelf.core.documents.terms import By, Kind, Share
 from swept_shelf.core.machine.fences import fence
@@ -208,20 +208,19 @@ def _registered(app: Known, ground: Ground, maker: Maker, tops: list[str]) -> li
                 else Kind.SUPPORT
             )
             made.append(maker.make(path, EVERYONE, kind, claim, [], True))
-    for path in _byte_code(tree, [f for f in files if f.endswith(".py")], set(folders)):
+    for path in _byte_code(tree, {f for f in files if f.endswith(".py")}, set(folders)):
         if path not in ownership.owner:
             claim = Claim(app.id, By.MATCHED, "compiled from its module", [Proof(By.MATCHED, path)])
             made.append(maker.make(path, EVERYONE, Kind.CACHE, claim, [], True))
     return made
 
 
-def _byte_code(tree: Tree, modules: list[str], own: set[str]) -> Iterator[str]:
-    """What was compiled from these modules (PEP 3147), where they stand in a folder with others': in one that is `own`, all goes."""
-    bare = {m.removesuffix(".py") for m in modules}
+def _byte_code(tree: Tree, modules: set[str], own: set[str]) -> Iterator[str]:
+    """What was compiled from these modules, where they stand in a folder with others': in one that is `own`, all goes."""
     for folder in sorted({parent(m) for m in modules}):
         if own.isdisjoint(ways_up(folder)):
             for path in tree.children(f"{folder}/__pycache__"):
-                if f"{folder}/{base(path).split('.')[0]}" in bare:
+                if compiled_from(path) in modules:
                     yield path
 
 

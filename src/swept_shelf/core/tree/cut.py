@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+from itertools import islice
 
 from swept_shelf.core.documents.paths import parent
 from swept_shelf.core.machine.machine import SHELF
@@ -54,11 +55,6 @@ def shared_out(parts: list[str]) -> list[list[str]]:
     """Dealt out like cards: neighbours are of one kind, and a call that got all the large ones would be waited for. The later
     calls get less, so that all processors end together."""
     hands = min(len(parts), max(sum(_HANDS), sum(len(p) + 1 for p in parts) // _ARGUMENTS + 1))
-    dealt = [parts[i::hands] for i in range(hands)]
-    at = 0
-    shared: list[list[str]] = []
-    while at < hands:
-        several = _HANDS[len(shared)] if hands == sum(_HANDS) else 1
-        shared.append([part for hand in dealt[at : at + several] for part in hand])
-        at += several
-    return shared
+    dealt = iter([parts[i::hands] for i in range(hands)])
+    several = _HANDS if hands == sum(_HANDS) else (1,) * hands
+    return [[part for hand in islice(dealt, many) for part in hand] for many in several]

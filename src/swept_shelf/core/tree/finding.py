@@ -78,7 +78,7 @@ def find_all(
             while wait(begun, _BREATH).not_done:
                 told(calls.so_far())
         made = [call.result() for call in begun]
-    total = calls.so_far()
+    total = sum(end - begin for walked in made for _, begin, end in walked.pieces)
     told(total)
     if not total:
         raise CouldNotRead(

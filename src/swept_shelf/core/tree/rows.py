@@ -1,4 +1,4 @@
-"""Rows that `find -printf` printed, as columns: numbers of fixed width read in bulk by NumPy, and the paths, printed apart.
+"""Rows that `find -fprintf` wrote, as columns: numbers of fixed width read in bulk by NumPy, and the paths, printed apart.
 
 Every row of numbers is ROW characters, the last of them a line's end; every path ends with a zero byte. A row whose numbers do
 not fit their width, or whose times lie before 1970, is read on its own."""

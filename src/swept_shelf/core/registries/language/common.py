@@ -7,7 +7,7 @@ from collections.abc import Callable, Collection, Iterable
 from typing import Any
 
 from swept_shelf.core.documents.errors import CouldNotRead
-from swept_shelf.core.documents.paths import parent, within
+from swept_shelf.core.documents.paths import compiled_from, parent, within
 from swept_shelf.core.documents.times import from_ns
 from swept_shelf.core.registries.entry import Reading
 
@@ -52,10 +52,7 @@ def whole_places(reading: Reading, files: Collection[str], top: str) -> list[str
     found: list[str] = []
 
     def own(path: str) -> bool:
-        if path in mine:
-            return True
-        folder, _, name = path.rpartition("/")
-        return folder.endswith("/__pycache__") and f"{parent(folder)}/{name.split('.')[0]}.py" in mine
+        return path in mine or compiled_from(path) in mine
 
     def down(path: str) -> bool:
         """Whether all of it is ours; what is ours of it is noted where not."""
